@@ -1,0 +1,79 @@
+/**
+ * The arrows of the architecture: a folder of the library may import what stands below it, and nothing else.
+ * CONTRIBUTING.md says what each folder is for.
+ */
+const layers = {
+  wording: [],
+  time: ['wording'],
+  easing: ['wording', 'time'],
+  value: ['wording', 'time', 'easing'],
+  reel: ['wording', 'time', 'easing', 'value'],
+  clip: ['wording', 'time', 'easing', 'value', 'reel'],
+  cast: ['wording', 'time', 'value', 'clip'],
+  play: ['wording', 'time', 'easing', 'value', 'reel', 'clip', 'cast'],
+};
+const tests = '\\.(test|bench)\\.ts$';
+const src = '^packages/unspool/src';
+
+/** @type {import('dependency-cruiser').IConfiguration} */
+module.exports = {
+  forbidden: [
+    { name: 'no-circles', severity: 'error', from: {}, to: { circular: true } },
+    ...Object.entries(layers).map(([layer, below]) => ({
+      name: `${layer}-looks-down-only`,
+      comment: `${layer}/ may import ${below.join(', ') || 'nothing of the library'}`,
+      severity: 'error',
+      from: { path: `${src}/${layer}/`, pathNot: tests },
+      to: { path: `${src}/`, pathNot: `${src}/(${[layer, ...below].join('|')})/` },
+    })),
+    {
+      name: 'valibot-in-reel-only',
+      severity: 'error',
+      from: { path: src, pathNot: [`${src}/reel/`, tests] },
+      to: { path: 'node_modules/(valibot|@valibot)' },
+    },
+    {
+      name: 'hot-path-sees-no-document',
+      comment: 'sampling reads arrays; compiling conforms to it',
+      severity: 'error',
+      from: { path: `${src}/clip/curves\\.ts$` },
+      to: { path: `${src}/reel/` },
+    },
+    {
+      name: 'playing-needs-no-package',
+      comment: 'what unspool/play loads has no dependency',
+      severity: 'error',
+      from: { path: `${src}/play\\.ts$` },
+      to: { path: 'node_modules', reachable: true, dependencyTypesNot: ['type-only'] },
+    },
+    {
+      name: 'library-knows-no-platform',
+      severity: 'error',
+      from: { path: src, pathNot: tests },
+      to: { dependencyTypes: ['core'] },
+    },
+    {
+      name: 'library-knows-no-program',
+      severity: 'error',
+      from: { path: '^packages/unspool' },
+      to: { path: '^(packages/(?!unspool/)|apps|examples)/', pathNot: '\\.reel\\.json$' },
+    },
+    {
+      name: 'cli-knows-no-page',
+      severity: 'error',
+      from: { path: '^packages/cli/src', pathNot: tests },
+      to: { path: '^(apps|examples)/' },
+    },
+  ],
+  options: {
+    tsPreCompilationDeps: 'specify',
+    doNotFollow: { path: 'node_modules' },
+    exclude: { path: '(^|/)dist/' },
+    tsConfig: { fileName: 'tsconfig.base.json' },
+    enhancedResolveOptions: {
+      exportsFields: ['exports'],
+      conditionNames: ['unspool-source', 'types', 'import', 'node', 'default'],
+      extensions: ['.ts', '.tsx', '.js'],
+    },
+  },
+};

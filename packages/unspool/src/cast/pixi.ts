@@ -1,0 +1,59 @@
+import type { CastAdapter } from './cast.js';
+
+/** As much of a PixiJS display object as is written to. Containers, sprites and texts of version 8 have it. */
+export interface PixiTarget {
+  readonly position: { x: number; y: number; set(x: number, y: number): void };
+  readonly scale: { x: number; y: number; set(x: number, y: number): void };
+  readonly pivot: { x: number; y: number; set(x: number, y: number): void };
+  rotation: number;
+  alpha: number;
+  visible: boolean;
+  tint?: unknown;
+  texture?: unknown;
+}
+
+export interface PixiCastOptions {
+  /** By role: the textures of its sheet's cells, in their order. A role that animates `frame` needs them. */
+  readonly frames?: Readonly<Record<string, readonly unknown[]>>;
+}
+
+const RADIANS = Math.PI / 180;
+
+/**
+ * Writes poses into PixiJS objects: degrees as radians, opacity as `alpha`, colours as `0xrrggbb` (their own alpha
+ * multiplies the opacity), frames as textures. Properties of the game's own are not written.
+ */
+export function pixiCast({ frames = {} }: PixiCastOptions = {}): CastAdapter<PixiTarget> {
+  return {
+    write(target, values, binding) {
+      if (binding.position >= 0) target.position.set(values[binding.position]!, values[binding.position + 1]!);
+      if (binding.rotation >= 0) target.rotation = values[binding.rotation]! * RADIANS;
+      if (binding.scale >= 0) target.scale.set(values[binding.scale]!, values[binding.scale + 1]!);
+      if (binding.pivot >= 0) target.pivot.set(values[binding.pivot]!, values[binding.pivot + 1]!);
+      const alpha = binding.tint >= 0 ? values[binding.tint + 3]! : 1;
+      if (binding.opacity >= 0 || binding.tint >= 0) {
+        target.alpha = alpha * (binding.opacity >= 0 ? values[binding.opacity]! : 1);
+      }
+      if (binding.tint >= 0) target.tint = rgb(values, binding.tint);
+      if (binding.visible >= 0) target.visible = values[binding.visible] !== 0;
+      if (binding.frame >= 0) {
+        const texture = frames[binding.role]?.[values[binding.frame]!];
+        if (texture !== undefined && target.texture !== texture) target.texture = texture;
+      }
+    },
+
+    read(target, { property, width }) {
+      if (width > 2) return undefined;
+      if (property === 'rotation') return [target.rotation / RADIANS];
+      if (property === 'opacity') return [target.alpha];
+      if (property === 'visible') return [Number(target.visible)];
+      if (property !== 'position' && property !== 'scale' && property !== 'pivot') return undefined;
+      return [target[property].x, target[property].y];
+    },
+  };
+}
+
+function rgb(values: Float64Array, offset: number): number {
+  const channel = (k: number) => Math.round(255 * Math.min(1, Math.max(0, values[offset + k]!)));
+  return channel(0) * 0x10000 + channel(1) * 0x100 + channel(2);
+}

@@ -1,0 +1,98 @@
+import type { Slot } from '../clip/layout.js';
+import { writeValue, type Value } from '../value/read.js';
+import type { CastAdapter, RoleBinding } from './cast.js';
+
+/** A point of a plain object, which may have a third coordinate. */
+interface Point {
+  x: number;
+  y: number;
+  z?: number;
+}
+
+/**
+ * An object with the properties of the reel, by their own names and in their own units: `rotation` in degrees,
+ * `position`, `scale`, `size` and `pivot` with `x` and `y`, `tint` as `[r, g, b, a]`. What is animated and missing is added.
+ * A property with dots in its name is reached through the objects on its way: `weights.bulge`.
+ */
+export interface PlainTarget {
+  position?: Point;
+  rotation?: number;
+  scale?: Point;
+  opacity?: number;
+  tint?: number[];
+  frame?: number;
+  visible?: boolean;
+  size?: Point;
+  pivot?: Point;
+}
+
+/** The adapter for plain objects; the one that a player uses when it is given none. */
+export const plainCast: CastAdapter<object> = {
+  write(object, values, binding) {
+    const target = object as PlainTarget;
+    if (binding.position >= 0)
+      writePoint((target.position ??= { x: 0, y: 0 }), values, binding.position, binding.dimensions);
+    if (binding.rotation >= 0) target.rotation = values[binding.rotation]!;
+    if (binding.scale >= 0) writePoint((target.scale ??= { x: 1, y: 1 }), values, binding.scale, binding.dimensions);
+    if (binding.opacity >= 0) target.opacity = values[binding.opacity]!;
+    if (binding.tint >= 0) {
+      const tint = (target.tint ??= [1, 1, 1, 1]);
+      for (let k = 0; k < 4; k++) tint[k] = values[binding.tint + k]!;
+    }
+    if (binding.frame >= 0) target.frame = values[binding.frame]!;
+    if (binding.visible >= 0) target.visible = values[binding.visible] !== 0;
+    if (binding.size >= 0) writePoint((target.size ??= { x: 0, y: 0 }), values, binding.size, 2);
+    if (binding.pivot >= 0) writePoint((target.pivot ??= { x: 0, y: 0 }), values, binding.pivot, 2);
+    for (let i = 0; i < binding.others.length; i++) writeOther(target, binding.others[i]!, values, binding);
+  },
+
+  read(object, { property, kind, width }) {
+    const value = reach(object, property);
+    if (typeof value === 'number') return width === 1 && kind !== 'text' ? [value] : undefined;
+    if (typeof value === 'boolean') return kind === 'flag' ? [Number(value)] : undefined;
+    if (typeof value !== 'object' || value === null) return undefined;
+    const { x, y, z = property === 'scale' ? 1 : 0 } = value as Partial<Point>;
+    const numbers = Array.isArray(value) ? (value as unknown[]) : [x, y, z].slice(0, width);
+    return numbers.length === width && numbers.every(Number.isFinite) ? (numbers as number[]) : undefined;
+  },
+};
+
+function writePoint(point: Point, values: Float64Array, offset: number, dimensions: number): void {
+  point.x = values[offset]!;
+  point.y = values[offset + 1]!;
+  if (dimensions === 3) point.z = values[offset + 2]!;
+}
+
+/** Objects on the way to a property of the game's own, made where they are missing. */
+function writeOther(
+  target: object,
+  { property, kind, offset, width }: Slot,
+  values: Float64Array,
+  { texts }: RoleBinding,
+): void {
+  let owner = target as Record<string, unknown>;
+  let name = property;
+  for (let dot = name.indexOf('.'); dot >= 0; dot = name.indexOf('.')) {
+    const step = name.slice(0, dot);
+    // Anything but an object is replaced; so what every object inherits (functions) is never written into.
+    if (typeof owner[step] !== 'object' || owner[step] === null) owner[step] = {};
+    owner = owner[step] as Record<string, unknown>;
+    name = name.slice(dot + 1);
+  }
+  const held = owner[name];
+  if (width > 1 && typeof held === 'object' && held !== null) {
+    if (Array.isArray(held)) for (let k = 0; k < width; k++) held[k] = values[offset + k]!;
+    else writePoint(held as Point, values, offset, width);
+  } else {
+    owner[name] = writeValue(kind, values, offset, texts);
+  }
+}
+
+function reach(target: object, property: string): Value | object | undefined {
+  let value: unknown = target;
+  for (const name of property.split('.')) {
+    if (typeof value !== 'object' || value === null || !(name in value)) return undefined;
+    value = (value as Record<string, unknown>)[name];
+  }
+  return value as Value | object | undefined;
+}

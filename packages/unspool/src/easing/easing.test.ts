@@ -1,0 +1,129 @@
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import reference from '../../fixtures/easing.json' with { type: 'json' };
+import serialise from '../../fixtures/serialise.json' with { type: 'json' };
+import { easing, EASING_NAMES, FAMILY_NAMES, formatEasing, parseEasing } from './index.js';
+
+type Samples = readonly (readonly number[])[];
+interface Case {
+  readonly easing: string;
+  readonly serialised: string;
+  readonly effect: Samples;
+  readonly nested: Samples;
+  readonly exactEffect?: readonly number[];
+  readonly exactNested?: readonly number[];
+  readonly phases: Record<'normal' | 'reverse', { before: number; after: number }>;
+}
+
+describe('CSS easings, against exact arithmetic and Chromium', () => {
+  test.each(reference.cases as unknown as Case[])('$easing', (one) => {
+    const at = easing(one.easing);
+    const exact = one.exactEffect && one.exactNested ? [...one.exactEffect, ...one.exactNested] : undefined;
+    for (const [i, [x, chromium]] of [...one.effect, ...one.nested].entries()) {
+      const y = exact ? exact[i]! : chromium!;
+      const off = Math.abs(at(x!) - y) / Math.max(1, Math.abs(y));
+      expect(off, `x = ${x}: ${at(x!)} instead of ${y}`).toBeLessThanOrEqual(exact ? 1e-9 : 0);
+    }
+    expect(at(0, true)).toBeCloseTo(one.phases.normal.before, 12);
+    expect(at(1)).toBeCloseTo(one.phases.normal.after, 12);
+    expect(formatted(one.easing)).toBe(one.serialised);
+  });
+});
+
+/** What is refused here though the Web Animations API takes it, each with the words its message must have. */
+const STRICTER: readonly [RegExp, string][] = [
+  [/calc\(/, 'calc()'],
+  [/\/\*/, 'comment'],
+  [/\([^)]*$/, 'closing bracket'],
+  [/1e400|2147483648/, 'beyond 1000000000'],
+];
+
+describe('reading and writing', () => {
+  test.each(serialise.cases.map((one) => [one.input, one] as const))('%j as the API does', (input, one) => {
+    const reading = parseEasing(input);
+    const stricter = one.animateAccepts ? STRICTER.find(([pattern]) => pattern.test(input)) : undefined;
+    if (!one.animateAccepts || stricter) {
+      expect(reading).toHaveProperty('problem.hint');
+      if (stricter) expect(reading).toHaveProperty('problem.said', expect.stringContaining(stricter[1]));
+    } else {
+      expect(formatted(input)).toBe(one.effectEasing);
+    }
+  });
+
+  test.each(EASING_NAMES)('%s is read in any case, and what is written reads back the same', (name) => {
+    expect(formatted(name.toUpperCase())).toBe(formatted(name));
+    expect(formatted(formatted(name))).toBe(formatted(name));
+  });
+
+  test.each([
+    ['quad-oot', 'no easing is called "quad-oot"', 'did you mean "quad-out"?'],
+    ['cubik-bezier(0, 0, 1, 1)', 'no easing is called "cubik-bezier"', 'did you mean "cubic-bezier"?'],
+    ['steps(3, jump-strat)', 'no jump term is called "jump-strat"', 'did you mean "jump-start"?'],
+    ['steps', 'easing "steps" lacks its numbers', 'write it like steps(4) or steps(4, jump-both)'],
+    ['linear(0.5)', 'easing "linear(0.5)" has only one stop', 'give it two or more, as linear(0, 1)'],
+    [
+      'cubic-bezier(1.5, 0, 1, 1)',
+      'x 1.5 in easing "cubic-bezier(1.5, 0, 1, 1)" is outside 0–1, so that time would run back',
+      'keep the first and the third number within 0–1',
+    ],
+  ])('%s is refused with what to do', (text, said, hint) => {
+    expect(parseEasing(text)).toEqual({ problem: { said, hint } });
+    expect(() => easing(text)).toThrow(expect.objectContaining({ code: 'easing/unreadable', hint }));
+  });
+
+  test('any cubic-bezier reads back to the same numbers', () => {
+    const x = fc.double({ min: 0, max: 1, noNaN: true });
+    const y = fc.double({ min: -1e6, max: 1e6, noNaN: true });
+    fc.assert(
+      fc.property(x, y, x, y, (...points) => {
+        const text = `cubic-bezier(${points.map((n) => n + 0).join(', ')})`;
+        expect(formatted(text)).toBe(text);
+      }),
+    );
+  });
+});
+
+describe('families', () => {
+  const x01 = fc.double({ min: 0, max: 1, noNaN: true });
+
+  test.each(FAMILY_NAMES)('%s: ends exact, out is in turned about, in-out is symmetric', (name) => {
+    const [inward, out, both] = ['in', 'out', 'in-out'].map((form) => easing(`${name}-${form}`)) as [Fn, Fn, Fn];
+    for (const at of [inward, out, both]) expect([at(-1), at(0), at(1), at(2)]).toEqual([0, 0, 1, 1]);
+    fc.assert(
+      fc.property(x01, (x) => {
+        expect(out(1 - x)).toBeCloseTo(1 - inward(1 - (1 - x)), 12);
+        expect(both(1 - x)).toBeCloseTo(1 - both(1 - (1 - x)), 9);
+      }),
+    );
+    for (let i = 0, last = 0; i <= 1000; last = both(i++ / 1000)) {
+      expect(Math.abs(both(i / 1000) - last), `no jump at ${i / 1000}`).toBeLessThan(0.06);
+    }
+  });
+
+  test.each([
+    ['sine-in', 0.5, 1 - Math.SQRT1_2],
+    ['quad-in', 0.3, 0.09],
+    ['quint-out', 0.5, 1 - 1 / 32],
+    ['cubic-in-out', 0.25, 0.0625],
+    ['expo-in', 0.9, 0.5],
+    ['circ-out', 0.2, 0.6],
+    ['elastic-out', 0.075, 1],
+    ['bounce-out', 1 / 2.75, 1],
+  ] as const)('%s(%d) is %d', (name, x, y) => {
+    expect(easing(name)(x)).toBeCloseTo(y, 12);
+  });
+
+  test('back goes back by a tenth', () => {
+    const lowest = (name: string) => Math.min(...Array.from({ length: 10001 }, (_, i) => easing(name)(i / 10000)));
+    expect(lowest('back-in')).toBeCloseTo(-0.1, 5);
+    expect(lowest('back-in-out')).toBeCloseTo(-0.1, 3);
+  });
+});
+
+type Fn = (x: number) => number;
+
+function formatted(text: string): string {
+  const reading = parseEasing(text);
+  if ('problem' in reading) throw new Error(reading.problem.said);
+  return formatEasing(reading.easing);
+}

@@ -1,0 +1,187 @@
+import { UnspoolError } from '../wording/error.js';
+import { suggest } from '../wording/nearest.js';
+import { show } from '../wording/show.js';
+import { BEZIER_KEYWORDS, compileEasing, EASING_NAMES, ease, type BezierKeyword, type Easing } from './easing.js';
+import { FAMILY_EASINGS, type FamilyEasing } from './families.js';
+import { JUMP_TERMS, type JumpTerm } from './steps.js';
+
+/** Why a text is no easing: what is wrong with it, and what to do. */
+export interface EasingProblem {
+  readonly said: string;
+  readonly hint: string;
+}
+export type EasingReading = { readonly easing: Easing } | { readonly problem: EasingProblem };
+
+/** Numbers beyond this are refused: no curve needs them, and they would drown every other digit. */
+const GREATEST = 1e9;
+const FUNCTIONS = ['cubic-bezier', 'steps', 'linear'] as const;
+const NUMBER = /^[+-]?(?:\d*\.)?\d+(?:e[+-]?\d+)?$/i;
+const WHOLE = /^[+-]?\d+$/;
+const SPACE = /[ \t\n\r\f]+/;
+
+/** Carries the problem out of the readers below; never leaves this file. */
+class Refusal {
+  constructor(readonly problem: EasingProblem) {}
+}
+
+function refuse(said: string, hint: string): never {
+  // eslint-disable-next-line @typescript-eslint/only-throw-error -- caught in parseEasing; no stack is wanted
+  throw new Refusal({ said, hint });
+}
+
+/**
+ * Reads an easing: the CSS easing functions and keywords in any case, `hold`, and the thirty family names.
+ * Refused, unlike in CSS, with a message of its own: `calc()` and comments inside, a missing closing bracket,
+ * numbers beyond 1e9; and `linear()` with a single stop, as the Web Animations API refuses it.
+ */
+export function parseEasing(text: string): EasingReading {
+  try {
+    return { easing: read(text) };
+  } catch (thrown) {
+    if (thrown instanceof Refusal) return { problem: thrown.problem };
+    throw thrown;
+  }
+}
+
+function read(text: string): Easing {
+  const word = text.replace(/^[ \t\n\r\f]+|[ \t\n\r\f]+$/g, '').toLowerCase();
+  if (word === '') refuse('an easing is empty', 'leave "ease" out for linear, or name one, as "ease-in-out"');
+  const named = readName(word);
+  if (named) return named;
+  if (word.includes('/*')) refuse(`easing ${show(text)} has a comment in it`, 'take the comment out');
+  if (word.includes('calc(')) refuse(`easing ${show(text)} has calc() in it`, 'write the number that it comes to');
+  const open = word.indexOf('(');
+  const name = open < 0 ? word : word.slice(0, open);
+  if (!(FUNCTIONS as readonly string[]).includes(name)) {
+    const known = open < 0 ? EASING_NAMES : FUNCTIONS;
+    refuse(`no easing is called ${show(open < 0 ? text : name)}`, suggest(name.trim(), known));
+  }
+  if (open < 0) refuse(`easing "${name}" lacks its numbers`, `write ${example(name)}`);
+  if (!word.endsWith(')')) {
+    refuse(
+      `easing ${show(text)} ${word.includes(')') ? 'goes on after its closing bracket' : 'lacks its closing bracket'}`,
+      `write ${example(name)}`,
+    );
+  }
+  const inner = word.slice(open + 1, -1);
+  if (/[()]/.test(inner)) refuse(`easing ${show(text)} has brackets inside its brackets`, `write ${example(name)}`);
+  const args = inner.split(',').map((arg) => arg.split(SPACE).filter(Boolean));
+  if (name === 'cubic-bezier') return readBezier(text, args);
+  if (name === 'steps') return readSteps(text, args);
+  return readStops(text, args);
+}
+
+function example(name: string): string {
+  if (name === 'steps') return 'it like steps(4) or steps(4, jump-both)';
+  return name === 'linear' ? 'it like linear(0, 0.8 40%, 1)' : 'it like cubic-bezier(0.25, 0.1, 0.25, 1)';
+}
+
+function readName(word: string): Easing | undefined {
+  if (word === 'linear' || word === 'hold') return { kind: word };
+  if (word === 'step-start') return { kind: 'steps', n: 1, jump: 'start' };
+  if (word === 'step-end') return { kind: 'steps', n: 1, jump: 'end' };
+  if (Object.hasOwn(BEZIER_KEYWORDS, word)) {
+    const keyword = word as BezierKeyword;
+    return { kind: 'bezier', points: BEZIER_KEYWORDS[keyword], keyword };
+  }
+  if ((FAMILY_EASINGS as readonly string[]).includes(word)) return { kind: 'family', name: word as FamilyEasing };
+  return undefined;
+}
+
+function number(text: string, token: string): number {
+  if (!NUMBER.test(token))
+    refuse(`${show(token)} in easing ${show(text)} is not a number`, 'write it like 0.4 or 4e-1');
+  const value = Number(token);
+  if (!(Math.abs(value) <= GREATEST)) {
+    refuse(`${token} in easing ${show(text)} is beyond ${GREATEST}`, 'use a number nearer to 0');
+  }
+  return value;
+}
+
+function readBezier(text: string, args: string[][]): Easing {
+  if (args.length !== 4 || args.some((arg) => arg.length !== 1)) {
+    refuse(`easing ${show(text)} has not just four numbers`, `write ${example('cubic-bezier')}`);
+  }
+  const [x1, y1, x2, y2] = args.map(([token]) => number(text, token!)) as [number, number, number, number];
+  for (const x of [x1, x2]) {
+    if (x < 0 || x > 1) {
+      refuse(
+        `x ${x} in easing ${show(text)} is outside 0–1, so that time would run back`,
+        'keep the first and the third number within 0–1',
+      );
+    }
+  }
+  return { kind: 'bezier', points: [x1, y1, x2, y2] };
+}
+
+function readSteps(text: string, args: string[][]): Easing {
+  const [count = [], term] = args;
+  if (args.length > 2 || count.length !== 1 || (term && term.length !== 1)) {
+    refuse(`easing ${show(text)} wants a count, and at most one jump term`, `write ${example('steps')}`);
+  }
+  const jump = (term?.[0] ?? 'jump-end') as JumpTerm;
+  if (!JUMP_TERMS.includes(jump)) refuse(`no jump term is called ${show(jump)}`, suggest(jump, JUMP_TERMS));
+  if (!WHOLE.test(count[0]!)) {
+    refuse(`${show(count[0])} in easing ${show(text)} is not a whole number`, `write ${example('steps')}`);
+  }
+  const n = number(text, count[0]!);
+  const least = jump === 'jump-none' ? 2 : 1;
+  if (n < least) refuse(`easing ${show(text)} has ${n} steps`, `with ${jump} give it at least ${least}`);
+  return { kind: 'steps', n, jump };
+}
+
+function readStops(text: string, args: string[][]): Easing {
+  const xs: (number | undefined)[] = [];
+  const ys: number[] = [];
+  for (const [place, arg] of args.entries()) {
+    const percents = arg.filter((token) => token.endsWith('%'));
+    const outputs = arg.filter((token) => !token.endsWith('%'));
+    const middle = arg.length === 3 && arg[1] === outputs[0];
+    if (outputs.length !== 1 || percents.length > 2 || middle) {
+      refuse(
+        `stop ${place + 1} of easing ${show(text)} is ${show(arg.join(' '))}`,
+        'a stop is one number, with at most two percentages before or after it',
+      );
+    }
+    const y = number(text, outputs[0]!);
+    const positions = percents.map((token) => number(text, token.slice(0, -1)));
+    for (const x of positions.length ? positions : [undefined]) {
+      xs.push(x);
+      ys.push(y);
+    }
+  }
+  if (args.length < 2) refuse(`easing ${show(text)} has only one stop`, 'give it two or more, as linear(0, 1)');
+  spread(xs);
+  return { kind: 'stops', stops: xs.flatMap((x, i) => [x!, ys[i]!]) };
+}
+
+/** Places stops that say no percentage: the first at 0, the last at 100, others evenly; none before an earlier one. */
+function spread(xs: (number | undefined)[]): void {
+  const last = xs.length - 1;
+  xs[0] ??= 0;
+  let greatest = xs[0];
+  for (let i = 1; i <= last; i++) {
+    if (i === last) xs[i] ??= Math.max(100, greatest);
+    const x = xs[i];
+    if (x !== undefined) xs[i] = greatest = Math.max(x, greatest);
+  }
+  for (let i = 1; i < last; i++) {
+    if (xs[i] !== undefined) continue;
+    let end = i;
+    while (xs[end] === undefined) end++;
+    const before = xs[i - 1]!;
+    xs[i] = before + (xs[end]! - before) / (end - i + 1);
+  }
+}
+
+/**
+ * The easing of a text as a function of progress: `easing('ease-out')(0.5)`.
+ * The function takes any finite number; its second argument is CSS's "before flag". Throws when the text is no easing.
+ */
+export function easing(text: string): (x: number, before?: boolean) => number {
+  const reading = parseEasing(text);
+  if ('problem' in reading) throw new UnspoolError('easing/unreadable', reading.problem.said, reading.problem.hint);
+  const table: number[] = [];
+  const code = compileEasing(reading.easing, table);
+  return (x, before = false) => ease(code, table, 0, x, before);
+}

@@ -1,0 +1,22 @@
+// Reading a reel
+export { parseReel } from './clip/parse.js';
+export { checkReel, formatDiagnostic, formatReel, LIMITS, ReelError } from './reel/index.js';
+export type { CheckOptions, Diagnostic, ReelDocument, Severity } from './reel/index.js';
+
+// Writing one in code
+export { defineClip, defineReel, type ClipDraft } from './reel/define.js';
+
+// Clips, and poses at a time
+export { Clip, Layout, Pose, Reel, sheetRect, type NamesOf, type ReelNames, type Slot } from './clip/index.js';
+
+// Playing
+export { Player, type PlayerOptions, type PlayOptions, type Playback } from './play/index.js';
+export type { CueEvent, EventType, PlaybackEvent, PlayerEvents } from './play/index.js';
+export { plainCast, type CastAdapter, type PlainTarget, type RoleBinding } from './cast/index.js';
+
+// Easings and times
+export { easing, EASING_NAMES, formatEasing, parseEasing, type Easing } from './easing/index.js';
+export { parseTime, type Time } from './time/units.js';
+export type { LoopMode } from './time/iteration.js';
+export type { Kind } from './value/index.js';
+export { UnspoolError } from './wording/error.js';

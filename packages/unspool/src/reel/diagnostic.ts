@@ -1,0 +1,75 @@
+import { UnspoolError } from '../wording/error.js';
+import { pointerOf, type Outline } from './outline.js';
+import { wording, type ProblemArgs, type ProblemCode, type Report, type Severity } from './problems.js';
+
+/** One thing that is wrong with a reel, or could be better: data for programs, and a sentence with a hint for people. */
+export interface Diagnostic {
+  /** Stable, as `reel/unknown-role`. */
+  readonly code: string;
+  readonly severity: Severity;
+  /** Where it is: a JSON Pointer (RFC 6901) into the document, `""` for all of it. */
+  readonly path: string;
+  /** Where it is in the text, both counted from 1. Left out when a document came without its text. */
+  readonly line?: number;
+  readonly column?: number;
+  /** The name of the document, as the caller gave it. */
+  readonly source?: string;
+  /** What is wrong, with the values in question. */
+  readonly message: string;
+  /** What to do about it. */
+  readonly hint: string;
+}
+
+/** Collects problems as diagnostics: in the order of the text where there is one, else as they were found. */
+export class Diagnostics {
+  readonly #found: Diagnostic[] = [];
+
+  constructor(
+    readonly source: string | undefined,
+    private readonly outline?: Outline,
+  ) {}
+
+  readonly report: Report = (code, path, args, severity = 'error', of = 'value') => {
+    const place = this.outline?.place(path, of);
+    this.add(code, args, severity, pointerOf(path), place);
+  };
+
+  add<C extends ProblemCode>(
+    code: C,
+    args: ProblemArgs[C],
+    severity: Severity,
+    path: string,
+    place: { readonly line: number; readonly column: number } | undefined,
+  ): void {
+    const [message, hint] = wording[code](args);
+    this.#found.push({
+      code,
+      severity,
+      path,
+      ...place,
+      ...(this.source === undefined ? undefined : { source: this.source }),
+      message,
+      hint,
+    });
+  }
+
+  list(): Diagnostic[] {
+    return this.#found.sort((a, b) => (a.line ?? 0) - (b.line ?? 0) || (a.column ?? 0) - (b.column ?? 0));
+  }
+}
+
+/** One diagnostic on one line: `crab.reel.json:12:9: error: no role … — did you mean …? [reel/unknown-role]`. */
+export function formatDiagnostic(one: Diagnostic): string {
+  const place = one.line === undefined ? one.path || '(whole reel)' : `${one.line}:${one.column}`;
+  return `${one.source ?? 'reel'}:${place}: ${one.severity}: ${one.message} — ${one.hint} [${one.code}]`;
+}
+
+/** Thrown for a reel with errors, after all of it was read: `diagnostics` has everything that was found. */
+export class ReelError extends UnspoolError {
+  override readonly name = 'ReelError';
+
+  constructor(readonly diagnostics: readonly Diagnostic[]) {
+    const errors = diagnostics.filter((one) => one.severity === 'error');
+    super('reel/invalid', errors.map(formatDiagnostic).join('\n'), '');
+  }
+}

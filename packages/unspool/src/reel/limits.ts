@@ -1,0 +1,13 @@
+/** What a reel may hold at most. Each limit is an error that names it. */
+export const LIMITS = {
+  /** Bytes of a file: 16 MiB. */
+  bytes: 16 * 1024 * 1024,
+  /** Levels of JSON. */
+  depth: 64,
+  /** Keys in a reel, frames counted one by one. */
+  keys: 1_000_000,
+  /** Levels of role parents. */
+  parents: 32,
+  /** Cues in a clip. */
+  cues: 10_000,
+} as const;

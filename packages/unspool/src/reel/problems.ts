@@ -1,0 +1,182 @@
+import { list, suggest } from '../wording/nearest.js';
+import { show } from '../wording/show.js';
+
+/** A place in a document: member names and list indices from the root. */
+export type Path = readonly (string | number)[];
+
+export type Severity = 'error' | 'warning' | 'advice';
+
+/** Every problem a reel can have, with the facts its message needs. Codes are public: add, never rename. */
+export interface ProblemArgs {
+  'reel/json': { said: string };
+  'reel/empty': Record<string, never>;
+  'reel/too-large': { bytes: number; limit: number };
+  'reel/too-deep': { limit: number };
+  'reel/too-many-keys': { count: number; limit: number };
+  'reel/duplicate-member': { name: string };
+  'reel/not-data': { value: unknown };
+  'reel/not-finite': { value: number };
+  'reel/forbidden-name': { name: string };
+  'reel/type': { expected: string; value: unknown };
+  'reel/choice': { value: unknown; known: readonly string[] };
+  'reel/missing': { name: string };
+  'reel/unknown-member': { name: string; known: readonly string[] };
+  'reel/version': { value: unknown };
+  'reel/name': { name: string };
+  'reel/time': { value: unknown };
+  'reel/negative-time': { value: unknown };
+  'reel/positive': { value: unknown };
+  'reel/negative': { value: unknown };
+  'reel/whole': { value: unknown };
+  'reel/unknown-role': { name: string; known: readonly string[] };
+  'reel/unknown-sheet': { name: string; known: readonly string[] };
+  'reel/unknown-clip': { name: string; known: readonly string[] };
+  'reel/parent-circle': { roles: readonly string[] };
+  'reel/parent-depth': { limit: number };
+  'reel/track-name': { name: string };
+  'reel/near-property': { property: string; near: string };
+  'reel/no-kind': { property: string; value: unknown };
+  'reel/kind-conflict': { property: string; kind: string; other: string; place: string };
+  'reel/kind-not-allowed': { property: string; kind: string; allowed: readonly string[] };
+  'reel/value': { value: unknown; form: string; kind: string };
+  'reel/whole-and-channel': { track: string; other: string };
+  'reel/no-keys': { track: string };
+  'reel/unknown-easing': { said: string; hint: string };
+  'reel/key-order': { at: unknown; seconds: number; before: unknown; beforeSeconds: number };
+  'reel/same-time': { at: unknown; seconds: number };
+  'reel/frames': { track: string; kind: string };
+  'reel/frames-each': { each: unknown };
+  'reel/frame-outside': { frame: number; sheet: string; cells: number };
+  'reel/key-after-end': { at: unknown; duration: number };
+  'reel/cue-after-end': { name: string; at: unknown; duration: number };
+  'reel/interval-order': { what: string; from: unknown; until: unknown };
+  'reel/too-many-cues': { count: number; limit: number };
+  'reel/not-yet': { what: string; instead: string };
+}
+
+export type ProblemCode = keyof ProblemArgs;
+
+/** Receives a problem while a document is read. `of: 'name'` points at the member's name, not at its value. */
+export type Report = <C extends ProblemCode>(
+  code: C,
+  path: Path,
+  args: ProblemArgs[C],
+  severity?: Severity,
+  of?: 'name' | 'value',
+) => void;
+
+type Wording = readonly [message: string, hint: string];
+
+const seconds = (n: number) => `${Number(n.toPrecision(6))} s`;
+
+/** A time as written, with its seconds where it was written in another unit. */
+const moment = (written: unknown, inSeconds: number) =>
+  typeof written === 'string' ? `${show(written)} (${seconds(inSeconds)})` : seconds(inSeconds);
+
+/** What is wrong, and what to do: one table for every message about a document. */
+export const wording: { readonly [C in ProblemCode]: (args: ProblemArgs[C]) => Wording } = {
+  'reel/json': ({ said }) => [
+    `this is not JSON: ${said}`,
+    'mend the text here; commas, brackets and quotes are the usual suspects',
+  ],
+  'reel/empty': () => ['the file is empty', 'run `unspool new FILE` for a small reel to start from'],
+  'reel/too-large': ({ bytes, limit }) => [
+    `the text has ${bytes} bytes, more than the limit of ${limit}`,
+    'split it into several reels',
+  ],
+  'reel/too-deep': ({ limit }) => [`the JSON is nested deeper than ${limit} levels`, 'flatten what is inside'],
+  'reel/too-many-keys': ({ count, limit }) => [
+    `the reel has ${count} keys, more than the limit of ${limit}`,
+    'split it into several reels',
+  ],
+  'reel/duplicate-member': ({ name }) => [
+    `${show(name)} is given twice here, and only the last would count`,
+    'rename or remove one of the two',
+  ],
+  'reel/not-data': ({ value }) => [`${show(value)} cannot stand in a reel`, 'a reel is plain JSON data'],
+  'reel/not-finite': ({ value }) => [`the number ${value} is not finite`, 'numbers in a reel are finite'],
+  'reel/forbidden-name': ({ name }) => [`the name ${show(name)} belongs to JavaScript itself`, 'take another name'],
+  'reel/type': ({ expected, value }) => [`here stands ${show(value)} instead of ${expected}`, `write ${expected}`],
+  'reel/choice': ({ value, known }) => [
+    `${show(value)} is none of the words that can stand here`,
+    typeof value === 'string' ? suggest(value, known) : `there are: ${list(known)}`,
+  ],
+  'reel/missing': ({ name }) => [`the member ${show(name)} is missing`, `add ${show(name)}`],
+  'reel/unknown-member': ({ name, known }) => [
+    `no member is called ${show(name)} here`,
+    `${suggest(name, known)} (members of your own begin with "x-")`,
+  ],
+  'reel/version': ({ value }) => [
+    `the format version is ${show(value)}; this program reads version 1`,
+    'begin the reel with "unspool": 1',
+  ],
+  'reel/name': ({ name }) => [`${show(name)} is no name`, 'use 1 to 64 letters, digits, "-" and "_"'],
+  'reel/time': ({ value }) => [`${show(value)} is no time`, 'write seconds (0.15), or "9f", "0.15s", "150ms"'],
+  'reel/negative-time': ({ value }) => [`the time ${show(value)} lies before 0`, 'a clip begins at 0'],
+  'reel/positive': ({ value }) => [`${show(value)} is not greater than 0`, 'write a number greater than 0'],
+  'reel/negative': ({ value }) => [`${show(value)} is less than 0`, 'write 0 or more'],
+  'reel/whole': ({ value }) => [`${show(value)} is not a whole number that fits here`, 'write a whole number'],
+  'reel/unknown-role': ({ name, known }) => [`no role is called ${show(name)}`, suggest(name, known)],
+  'reel/unknown-sheet': ({ name, known }) => [`no sheet is called ${show(name)}`, suggest(name, known)],
+  'reel/unknown-clip': ({ name, known }) => [`no clip is called ${show(name)}`, suggest(name, known)],
+  'reel/parent-circle': ({ roles }) => [
+    `the parents go in a circle: ${roles.join(' → ')}`,
+    'take one of the parents out',
+  ],
+  'reel/parent-depth': ({ limit }) => [`the parents go deeper than ${limit} levels`, 'hang the role higher up'],
+  'reel/track-name': ({ name }) => [`${show(name)} names no role and property`, 'write it like "claw.rotation"'],
+  'reel/near-property': ({ property, near }) => [
+    `${show(property)} is read as a property of your own`,
+    `did you mean ${show(near)}? if not, give the track a "kind"`,
+  ],
+  'reel/no-kind': ({ property, value }) => [
+    `the value ${show(value)} does not tell of which kind ${show(property)} is`,
+    'give the track a "kind", as { "kind": "color", "keys": […] }',
+  ],
+  'reel/kind-conflict': ({ property, kind, other, place }) => [
+    `${property} is of kind ${kind} here, but ${other} at ${place}`,
+    'a property has one kind throughout a reel',
+  ],
+  'reel/kind-not-allowed': ({ property, kind, allowed }) => [
+    `${property} cannot be of kind ${kind}`,
+    `it is ${allowed.join(' or ')}`,
+  ],
+  'reel/value': ({ value, form, kind }) => [`the value ${show(value)} is no ${kind}`, `write ${form}`],
+  'reel/whole-and-channel': ({ track, other }) => [
+    `${track} and ${other} both set the same numbers`,
+    'key the property whole or channel by channel, not both',
+  ],
+  'reel/no-keys': ({ track }) => [`the track ${track} has no keys`, 'give it a key at 0, or take it out'],
+  'reel/unknown-easing': ({ said, hint }) => [said, hint],
+  'reel/key-order': ({ at, seconds: now, before, beforeSeconds }) => [
+    `the key at ${moment(at, now)} comes after the key at ${moment(before, beforeSeconds)}`,
+    'put the keys in order of time',
+  ],
+  'reel/same-time': ({ at, seconds: now }) => [
+    `two keys stand at ${moment(at, now)}`,
+    'move or remove one; for a jump, let the key before it hold',
+  ],
+  'reel/frames': ({ track, kind }) => [`${track} is of kind ${kind}, and "frames" are for integers`, 'write "value"'],
+  'reel/frames-each': ({ each }) => [`each frame would last ${show(each)}`, 'give "each" a time greater than 0'],
+  'reel/frame-outside': ({ frame, sheet, cells }) => [
+    `frame ${frame} lies outside the sheet ${show(sheet)}, which has the cells 0 to ${cells - 1}`,
+    'name a cell of the sheet, or correct its columns and rows',
+  ],
+  'reel/key-after-end': ({ at, duration }) => [
+    `the key at ${show(at)} lies after the end of the clip at ${seconds(duration)} and is cut off`,
+    'move the key, or lengthen "duration"',
+  ],
+  'reel/cue-after-end': ({ name, at, duration }) => [
+    `the cue ${show(name)} at ${show(at)} lies after the end of the clip at ${seconds(duration)} and never fires`,
+    'move the cue, or lengthen "duration"',
+  ],
+  'reel/interval-order': ({ what, from, until }) => [
+    `${what} ends at ${show(until)}, not after its start at ${show(from)}`,
+    'let it end later than it starts',
+  ],
+  'reel/too-many-cues': ({ count, limit }) => [
+    `the clip has ${count} cues, more than the limit of ${limit}`,
+    'split the clip',
+  ],
+  'reel/not-yet': ({ what, instead }) => [`${what} cannot be played by this version`, instead],
+};

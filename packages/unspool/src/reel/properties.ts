@@ -1,0 +1,235 @@
+import { nearest } from '../wording/nearest.js';
+import { isPlayable, KINDS, type Kind, type PlayableKind } from '../value/kind.js';
+import { kindOf, KNOWN_PROPERTIES } from '../value/property.js';
+import { readValue, TextTable } from '../value/read.js';
+import type { KeyList, ReelDocument, TrackDocument } from './document.js';
+import { FORBIDDEN, splitTrackName } from './names.js';
+import { pointerOf } from './outline.js';
+import type { Path, Report } from './problems.js';
+
+/** A property of a role, as all clips of a reel agree on it. */
+export interface Property {
+  /** `role.property` */
+  readonly name: string;
+  readonly role: string;
+  readonly property: string;
+  readonly kind: PlayableKind;
+  /** The rest value that the reel gives it. */
+  readonly rest?: readonly number[];
+}
+
+/** What a reel's tracks animate, and the texts that their keys speak of. */
+export interface Properties {
+  readonly byName: ReadonlyMap<string, Property>;
+  readonly roles: readonly string[];
+  readonly texts: TextTable;
+}
+
+/** The property that a track's name means. `channel` is −1 for all of it. */
+export interface Target {
+  readonly role: string;
+  readonly property: string;
+  readonly channel: number;
+}
+
+/** Names that shape tracks may begin with: they animate shapes, not properties. */
+const shapesOf = (reel: ReelDocument, role: string) => Object.keys(reel.roles?.[role]?.shapes ?? {});
+
+/** True for a track of one of its role's shapes. */
+export function isShapeTrack(reel: ReelDocument, { role, property }: Target): boolean {
+  const first = property.split('.', 1)[0]!;
+  return shapesOf(reel, role).includes(first);
+}
+
+/** Reads a track's name. `position.x` is a channel; `weights.bulge` a property of its own with a dot in its name. */
+export function targetOf(reel: ReelDocument, name: string): Target | undefined {
+  const split = splitTrackName(name);
+  if (!split) return undefined;
+  const [role, property] = split;
+  const dot = property.lastIndexOf('.');
+  if (dot > 0) {
+    const base = property.slice(0, dot);
+    const kinds = Object.hasOwn(KNOWN_PROPERTIES, base) ? KNOWN_PROPERTIES[base]! : [restKind(reel, role, base)];
+    const channels = kinds.map((kind) => (kind && isPlayable(kind) ? KINDS[kind].channels : []));
+    const channel = Math.max(...channels.map((names) => (names as readonly string[]).indexOf(property.slice(dot + 1))));
+    if (channel >= 0 && Math.max(...channels.map((names) => names.length)) > 1)
+      return { role, property: base, channel };
+  }
+  return { role, property, channel: -1 };
+}
+
+function restKind(reel: ReelDocument, role: string, property: string): Kind | undefined {
+  const rest = reel.roles?.[role]?.rest;
+  return rest && Object.hasOwn(rest, property) ? kindOf(property, rest[property]) : undefined;
+}
+
+function isKeyList(track: TrackDocument): track is KeyList {
+  return Array.isArray(track);
+}
+
+export function keysOf(track: TrackDocument): KeyList {
+  return isKeyList(track) ? track : track.keys;
+}
+
+/** The options of a track; a plain list of keys has none. */
+export function optionsOf(track: TrackDocument): Exclude<TrackDocument, KeyList> | undefined {
+  return isKeyList(track) ? undefined : track;
+}
+
+interface Draft {
+  readonly target: Target;
+  readonly kind: Kind;
+  readonly path: Path;
+  readonly rest?: unknown;
+}
+
+/**
+ * Finds out what a reel animates: every property of a rest value or a track, with the one kind it has throughout.
+ * Rest values come first, then the clips in their order; whoever is first decides, and a later difference is reported.
+ */
+export function readProperties(reel: ReelDocument, report: Report): Properties {
+  const drafts = new Map<string, Draft>();
+  /** Tracks whose values leave the number of channels open: `scale: 2`, or only `position.x`. */
+  const open: Draft[] = [];
+  const add = (draft: Draft) => {
+    const name = `${draft.target.role}.${draft.target.property}`;
+    const first = drafts.get(name);
+    if (!first) drafts.set(name, draft);
+    else if (first.kind !== draft.kind) {
+      const place = pointerOf(first.path);
+      report('reel/kind-conflict', draft.path, { property: name, kind: draft.kind, other: first.kind, place });
+    }
+  };
+
+  const declared = Object.keys(reel.roles ?? {});
+  for (const role of declared) {
+    for (const [property, rest] of Object.entries(reel.roles?.[role]?.rest ?? {})) {
+      const path = ['roles', role, 'rest', property];
+      const kind = propertyKind(property, rest, path, report);
+      if (kind) add({ target: { role, property, channel: -1 }, kind, path, rest });
+    }
+  }
+  const fromTracks = new Set<string>();
+  for (const [clip, { tracks = {} }] of Object.entries(reel.clips)) {
+    for (const [name, track] of Object.entries(tracks)) {
+      const path = ['clips', clip, 'tracks', name];
+      const target = readTarget(reel, name, path, report);
+      if (!target || isShapeTrack(reel, target)) continue;
+      fromTracks.add(target.role);
+      const draft = draftOf(target, track, path, report);
+      if (draft === undefined) continue;
+      if ('open' in draft) open.push(draft.open);
+      else add(draft);
+      warnNear(reel, target, track, path, report);
+    }
+  }
+  // An open track goes along with whatever else says more; alone it is two-dimensional, or three with a z.
+  for (const draft of open.sort((a, b) => b.target.channel - a.target.channel)) {
+    if (!drafts.has(`${draft.target.role}.${draft.target.property}`)) add(draft);
+  }
+
+  const texts = new TextTable();
+  const byName = new Map<string, Property>();
+  for (const [name, { target, kind, rest, path }] of drafts) {
+    if (!isPlayable(kind)) {
+      report('reel/not-yet', path, { what: `the kind ${kind}`, instead: 'leave the track out for now' });
+      continue;
+    }
+    const numbers = rest === undefined ? undefined : readWhole(target.property, kind, rest, texts);
+    if (rest !== undefined && !numbers) report('reel/value', path, { value: rest, form: KINDS[kind].form, kind });
+    byName.set(name, { name, role: target.role, property: target.property, kind, ...(numbers && { rest: numbers }) });
+  }
+  return { byName, roles: declared.length > 0 ? declared : [...fromTracks], texts };
+}
+
+/** A value of all channels; one number of `scale` stands for each of them. */
+export function readWhole(
+  property: string,
+  kind: PlayableKind,
+  value: unknown,
+  texts: TextTable,
+): number[] | undefined {
+  if (property === 'scale' && typeof value === 'number') {
+    return readValue(
+      kind,
+      KINDS[kind].channels.map(() => value),
+      texts,
+    );
+  }
+  return readValue(kind, value, texts);
+}
+
+function readTarget(reel: ReelDocument, name: string, path: Path, report: Report): Target | undefined {
+  if (name.split('.').some((segment) => (FORBIDDEN as readonly string[]).includes(segment))) {
+    report('reel/forbidden-name', path, { name }, 'error', 'name');
+    return undefined;
+  }
+  const target = targetOf(reel, name);
+  if (!target) {
+    report('reel/track-name', path, { name }, 'error', 'name');
+    return undefined;
+  }
+  const known = Object.keys(reel.roles ?? {});
+  if (reel.roles && !known.includes(target.role)) {
+    report('reel/unknown-role', path, { name: target.role, known }, 'error', 'name');
+    return undefined;
+  }
+  return target;
+}
+
+function draftOf(
+  target: Target,
+  track: TrackDocument,
+  path: Path,
+  report: Report,
+): Draft | { open: Draft } | undefined {
+  const keys = keysOf(track);
+  const said = optionsOf(track)?.kind;
+  const known = KNOWN_PROPERTIES[target.property];
+  if (said !== undefined) {
+    if (known && !known.includes(said)) {
+      const facts = { property: target.property, kind: said, allowed: known };
+      report('reel/kind-not-allowed', [...path, 'kind'], facts);
+      return undefined;
+    }
+    return { target, kind: said, path };
+  }
+  if (target.channel >= 0) {
+    const first = known?.[0];
+    const kind = first === 'color' ? first : target.channel === 2 ? 'vec3' : 'vec2';
+    return { open: { target, kind, path } };
+  }
+  const values = keys.map((key) => ('frames' in key ? key.frames[0] : key.value));
+  const telling = target.property === 'scale' ? values.find(Array.isArray) : values[0];
+  if (target.property === 'scale' && telling === undefined) return { open: { target, kind: 'vec2', path } };
+  if (keys.length === 0) return undefined; // reported where the keys are read
+  const kind = keys.some((key) => 'frames' in key) && !known ? 'integer' : undefined;
+  const at = [...keyPath(path, track, values.indexOf(telling)), 'value'];
+  const found = kind ?? propertyKind(target.property, telling, at, report);
+  return found && { target, kind: found, path };
+}
+
+function propertyKind(property: string, value: unknown, path: Path, report: Report): Kind | undefined {
+  const kind = kindOf(property, value);
+  if (kind) return kind;
+  const known = Object.hasOwn(KNOWN_PROPERTIES, property) ? KNOWN_PROPERTIES[property]! : undefined;
+  if (!known) report('reel/no-kind', path, { property, value });
+  else {
+    const forms = known.filter(isPlayable).map((one) => KINDS[one].form);
+    report('reel/value', path, { value, form: forms.join(', or '), kind: `value of ${property}` });
+  }
+  return undefined;
+}
+
+/** The path of a key, whether its track is a plain list or an object. */
+export function keyPath(path: Path, track: TrackDocument, index: number): Path {
+  return isKeyList(track) ? [...path, index] : [...path, 'keys', index];
+}
+
+/** A property that nobody declared and that is all but one of the known ones is most likely misspelt. */
+function warnNear(reel: ReelDocument, target: Target, track: TrackDocument, path: Path, report: Report): void {
+  const { role, property } = target;
+  if (Object.hasOwn(KNOWN_PROPERTIES, property) || optionsOf(track)?.kind || restKind(reel, role, property)) return;
+  const near = nearest(property.split('.', 1)[0]!, [...Object.keys(KNOWN_PROPERTIES), ...shapesOf(reel, role)]);
+  if (near !== undefined) report('reel/near-property', path, { property, near }, 'warning', 'name');
+}

@@ -1,0 +1,96 @@
+import type { ReelDocument } from './document.js';
+import { LIMITS } from './limits.js';
+import { NAME } from './names.js';
+import type { Path, Report } from './problems.js';
+
+/** Checks that what one part of a reel names by name exists in another: parents, sheets, clips. */
+export function checkReferences(reel: ReelDocument, report: Report): void {
+  const roles = Object.keys(reel.roles ?? {});
+  const sheets = Object.keys(reel.sheets ?? {});
+  const clips = Object.keys(reel.clips);
+  for (const [member, names] of [
+    ['roles', roles],
+    ['sheets', sheets],
+    ['clips', clips],
+  ] as const) {
+    checkNames(names, [member], report);
+  }
+  for (const role of roles) {
+    const { parent, sheet, shapes } = reel.roles![role]!;
+    const path = ['roles', role];
+    if (parent !== undefined && !roles.includes(parent)) {
+      report('reel/unknown-role', [...path, 'parent'], { name: parent, known: roles });
+    }
+    if (sheet !== undefined && !sheets.includes(sheet)) {
+      report('reel/unknown-sheet', [...path, 'sheet'], { name: sheet, known: sheets });
+    }
+    if (shapes) {
+      checkNames(Object.keys(shapes), [...path, 'shapes'], report);
+      later('a role with shapes', [...path, 'shapes'], report);
+    }
+    checkParents(reel, role, report);
+  }
+  for (const clip of clips) checkNames(Object.keys(reel.clips[clip]!.spans ?? {}), ['clips', clip, 'spans'], report);
+  checkSequences(reel, clips, report);
+}
+
+function checkNames(names: readonly string[], path: Path, report: Report): void {
+  for (const name of names) {
+    if (!NAME.test(name)) report('reel/name', [...path, name], { name }, 'error', 'name');
+  }
+}
+
+/** What a reel may say already, and this version passes over. */
+function later(what: string, path: Path, report: Report): void {
+  report('reel/not-yet', path, { what, instead: 'the rest of the reel plays without it' }, 'warning', 'name');
+}
+
+function checkParents(reel: ReelDocument, role: string, report: Report): void {
+  const seen = [role];
+  for (let parent = reel.roles![role]!.parent; parent !== undefined; parent = reel.roles![parent]?.parent) {
+    const known = seen.indexOf(parent);
+    seen.push(parent);
+    if (known >= 0) {
+      // Said once, by the first role of the circle itself; roles that only hang on it are fine but for that.
+      const circle = seen.slice(known);
+      const first = Object.keys(reel.roles!).find((name) => circle.includes(name));
+      if (known === 0 && first === role) report('reel/parent-circle', ['roles', role, 'parent'], { roles: circle });
+      return;
+    }
+    if (seen.length > LIMITS.parents) {
+      report('reel/parent-depth', ['roles', role, 'parent'], { limit: LIMITS.parents });
+      return;
+    }
+  }
+}
+
+function checkSequences(reel: ReelDocument, clips: readonly string[], report: Report): void {
+  const checkClip = (name: string, path: Path) => {
+    if (!clips.includes(name)) report('reel/unknown-clip', path, { name, known: clips });
+  };
+  checkNames(Object.keys(reel.chains ?? {}), ['chains'], report);
+  for (const [chain, links] of Object.entries(reel.chains ?? {})) {
+    for (const [index, link] of links.entries()) {
+      const path = ['chains', chain, index];
+      if (typeof link === 'string') checkClip(link, path);
+      else checkClip(link.clip, [...path, 'clip']);
+    }
+    later('a chain', ['chains', chain], report);
+  }
+  checkNames(Object.keys(reel.facings ?? {}), ['facings'], report);
+  for (const [name, facing] of Object.entries(reel.facings ?? {})) {
+    const path = ['facings', name];
+    if (Array.isArray(facing)) {
+      const sides = facing as readonly { readonly clip: string }[];
+      sides.forEach((side, index) => checkClip(side.clip, [...path, index, 'clip']));
+    } else {
+      for (const [side, clip] of Object.entries(facing)) {
+        if (typeof clip === 'string') checkClip(clip, [...path, side]);
+      }
+    }
+    later('a facing', path, report);
+  }
+  for (const [name, { parts = [] }] of Object.entries(reel.clips)) {
+    parts.forEach((part, index) => checkClip(part.clip, ['clips', name, 'parts', index, 'clip']));
+  }
+}

@@ -1,0 +1,55 @@
+import type * as v from 'valibot';
+import type { Path, ProblemCode, Report } from './problems.js';
+
+type Issue = v.BaseIssue<unknown>;
+
+/** Codes that a validation of the schema gives as its message, all with the value as their only fact. */
+const VALUE_CODES = ['reel/time', 'reel/positive', 'reel/negative', 'reel/whole', 'reel/version'] as const;
+type ValueCode = Extract<ProblemCode, (typeof VALUE_CODES)[number]>;
+
+const UNKNOWN_MEMBER = 'reel/unknown-member';
+
+/** How a message names what the schema wanted. */
+const EXPECTED: Readonly<Record<string, string>> = {
+  loose_object: 'an object in braces',
+  record: 'an object in braces',
+  array: 'a list in square brackets',
+  strict_tuple: 'a list of two in square brackets',
+  string: 'a text in double quotes',
+  number: 'a number',
+  boolean: 'true or false',
+};
+
+/** Reports an issue of the schema library as the problem that it is. */
+export function reportIssue(issue: Issue, document: object, report: Report): void {
+  const path: Path = (issue.path ?? []).map((item) => item.key as string | number);
+  const last = path.at(-1);
+  if (issue.message === UNKNOWN_MEMBER) {
+    report(UNKNOWN_MEMBER, path, { name: String(last), known: (issue.expected ?? '').split(' ') }, 'error', 'name');
+  } else if (issue.message === 'reel/name') {
+    report('reel/name', path, { name: String(issue.input) });
+  } else if (issue.input === undefined && !isPresent(document, path)) {
+    report('reel/missing', path.slice(0, -1), { name: String(last) });
+  } else if (VALUE_CODES.includes(issue.message as ValueCode)) {
+    report(issue.message as ValueCode, path, { value: issue.input });
+  } else if (issue.type === 'picklist') {
+    const known = (issue.expected ?? '').split(' | ').map((word) => word.replace(/^\(?"|"\)?$/g, ''));
+    report('reel/choice', path, { value: issue.input, known });
+  } else {
+    report('reel/type', path, { expected: EXPECTED[issue.type] ?? issue.expected ?? issue.type, value: issue.input });
+  }
+}
+
+/** Whether an issue makes what it is about unusable. An unknown member does no harm to what stands beside it. */
+export function isHarmful(issue: Issue): boolean {
+  return issue.message !== UNKNOWN_MEMBER;
+}
+
+function isPresent(document: object, path: Path): boolean {
+  let value: unknown = document;
+  for (const step of path) {
+    if (typeof value !== 'object' || value === null || !Object.hasOwn(value, step)) return false;
+    value = (value as Record<string | number, unknown>)[step];
+  }
+  return true;
+}

@@ -1,0 +1,54 @@
+/**
+ * A moment or a length of time: a number of seconds, or a text with its unit.
+ * `'9f'` is nine frames at the frame rate that holds where it is said, `'0.15s'` and `'150ms'` are what they say.
+ */
+export type Time = number | TimeText;
+export type TimeText = `${number}f` | `${number}s` | `${number}ms`;
+
+/** Frames per second where neither clip nor reel says otherwise. */
+export const DEFAULT_FPS = 60;
+
+const TIME_TEXT = /^(-?)(\d{1,15})(?:\.(\d{1,15}))?(f|s|ms)$/;
+
+/**
+ * Reads a time into seconds, or returns `undefined` when it is none.
+ *
+ * The result is the double nearest to the written decimal divided by its unit: the digits are taken as one whole
+ * number and divided once, so that `'9f'` at 60 is exactly `9 / 60` and `'0.1f'` does not round twice.
+ *
+ * @param fps frames per second, > 0; used by frame times only
+ */
+export function parseTime(time: unknown, fps: number): number | undefined {
+  if (typeof time === 'number') return Number.isFinite(time) ? time : undefined;
+  if (typeof time !== 'string') return undefined;
+  const match = TIME_TEXT.exec(time);
+  if (!match) return undefined;
+  const [, sign, whole = '', fraction = '', unit] = match;
+  const perSecond = unit === 'f' ? fps : unit === 'ms' ? 1000 : 1;
+  const digits = Number(whole + fraction);
+  const scale = 10 ** fraction.length;
+  // Beyond 2^53 the digits are no exact whole number any more; the plain reading is then as good as any.
+  const seconds =
+    digits <= Number.MAX_SAFE_INTEGER ? digits / (scale * perSecond) : Number(`${whole}.${fraction}`) / perSecond;
+  return sign ? 0 - seconds : seconds;
+}
+
+/** Reads a time that a program gave, in seconds. Throws a `RangeError` that shows the value. */
+export function toSeconds(time: Time, fps: number, what = 'time'): number {
+  const seconds = parseTime(time, fps);
+  if (seconds === undefined) {
+    throw new RangeError(
+      `${what} ${JSON.stringify(time) ?? String(time)} is not a time. Give seconds (0.15) or a text with a unit ('9f', '0.15s', '150ms').`,
+    );
+  }
+  return seconds;
+}
+
+/** The whole frame that lies within a nanosecond of `seconds`, as a time in seconds; else `seconds` unchanged. */
+export function snapToFrame(seconds: number, fps: number): number {
+  const frame = Math.round(seconds * fps) / fps;
+  return Math.abs(frame - seconds) <= NANOSECOND ? frame : seconds;
+}
+
+/** Times closer than this are one moment. Frames summed by a game (nine times 1/60) differ by less. */
+export const NANOSECOND = 1e-9;
