@@ -40,13 +40,6 @@ module.exports = {
       to: { path: `${src}/reel/` },
     },
     {
-      name: 'playing-needs-no-package',
-      comment: 'what unspool/play loads has no dependency',
-      severity: 'error',
-      from: { path: `${src}/play\\.ts$` },
-      to: { path: 'node_modules', reachable: true, dependencyTypesNot: ['type-only'] },
-    },
-    {
       name: 'library-knows-no-platform',
       severity: 'error',
       from: { path: src, pathNot: tests },

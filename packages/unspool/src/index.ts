@@ -7,6 +7,8 @@ export type { CheckOptions, Diagnostic, ReelDocument, Severity } from './reel/in
 export { defineClip, defineReel, type ClipDraft } from './reel/define.js';
 
 // Clips, and poses at a time
+export type { ResolvedCue } from './reel/resolve.js';
+export type { ResolvedKey, ResolvedTrack } from './reel/resolve-track.js';
 export { Clip, Layout, Pose, Reel, sheetRect, type NamesOf, type ReelNames, type Slot } from './clip/index.js';
 
 // Playing
@@ -18,5 +20,6 @@ export { plainCast, type CastAdapter, type PlainTarget, type RoleBinding } from 
 export { easing, EASING_NAMES, formatEasing, parseEasing, type Easing } from './easing/index.js';
 export { parseTime, type Time } from './time/units.js';
 export type { LoopMode } from './time/iteration.js';
-export type { Kind } from './value/index.js';
+export type { Kind, Value } from './value/index.js';
 export { UnspoolError } from './wording/error.js';
+export { suggest } from './wording/nearest.js';

@@ -1,10 +1,6 @@
 import type { ReelNames } from '../clip/names.js';
+import type { EventType } from './event-types.js';
 import type { Playback } from './playback.js';
-
-/** What a player tells of: cues, and what becomes of a playback. */
-export type EventType = 'cue' | 'cue-start' | 'cue-end' | 'loop' | 'end' | 'stop';
-
-export const EVENT_TYPES: readonly EventType[] = ['cue', 'cue-start', 'cue-end', 'loop', 'end', 'stop'];
 
 /** A moment of a playback, as a handler hears of it. */
 export interface PlaybackEvent<N extends ReelNames = ReelNames> {

@@ -5,7 +5,7 @@ import { Clock } from '../time/clock.js';
 import { lastTime, runsBack, type Repeat } from '../time/iteration.js';
 import { NANOSECOND, snapToFrame, toSeconds, type Time } from '../time/units.js';
 import type { ResolvedCue } from '../reel/resolve.js';
-import type { EventType } from './events.js';
+import type { EventType } from './event-types.js';
 import { scoreOf, type CueMoment, type Score } from './score.js';
 
 /** What a playback needs of the player that plays it. */

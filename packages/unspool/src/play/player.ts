@@ -11,7 +11,8 @@ import type { Time } from '../time/units.js';
 import { UnspoolError } from '../wording/error.js';
 import { suggest } from '../wording/nearest.js';
 import { show } from '../wording/show.js';
-import { EVENT_TYPES, type EventType, type PlayerEvents } from './events.js';
+import { EVENT_TYPES, type EventType } from './event-types.js';
+import type { PlayerEvents } from './events.js';
 import { Playback, secondsInside, type PlaybackHost } from './playback.js';
 import { Stage } from './stage.js';
 
@@ -153,12 +154,12 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
   }
 
   on<E extends EventType>(type: E, handler: Handler<N, E>): this {
-    this.#handlersOf(type).add(handler as (event: never) => void);
+    this.#handlersOf(type).add(handler);
     return this;
   }
 
   off<E extends EventType>(type: E, handler: Handler<N, E>): this {
-    this.#handlersOf(type).delete(handler as (event: never) => void);
+    this.#handlersOf(type).delete(handler);
     return this;
   }
 

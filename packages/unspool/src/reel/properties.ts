@@ -51,7 +51,7 @@ export function targetOf(reel: ReelDocument, name: string): Target | undefined {
     const base = property.slice(0, dot);
     const kinds = Object.hasOwn(KNOWN_PROPERTIES, base) ? KNOWN_PROPERTIES[base]! : [restKind(reel, role, base)];
     const channels = kinds.map((kind) => (kind && isPlayable(kind) ? KINDS[kind].channels : []));
-    const channel = Math.max(...channels.map((names) => (names as readonly string[]).indexOf(property.slice(dot + 1))));
+    const channel = Math.max(...channels.map((names) => names.indexOf(property.slice(dot + 1))));
     if (channel >= 0 && Math.max(...channels.map((names) => names.length)) > 1)
       return { role, property: base, channel };
   }

@@ -1,6 +1,5 @@
 import type { ReelDocument } from './document.js';
 import { LIMITS } from './limits.js';
-import { NAME } from './names.js';
 import type { Path, Report } from './problems.js';
 
 /** Checks that what one part of a reel names by name exists in another: parents, sheets, clips. */
@@ -8,13 +7,6 @@ export function checkReferences(reel: ReelDocument, report: Report): void {
   const roles = Object.keys(reel.roles ?? {});
   const sheets = Object.keys(reel.sheets ?? {});
   const clips = Object.keys(reel.clips);
-  for (const [member, names] of [
-    ['roles', roles],
-    ['sheets', sheets],
-    ['clips', clips],
-  ] as const) {
-    checkNames(names, [member], report);
-  }
   for (const role of roles) {
     const { parent, sheet, shapes } = reel.roles![role]!;
     const path = ['roles', role];
@@ -24,20 +16,10 @@ export function checkReferences(reel: ReelDocument, report: Report): void {
     if (sheet !== undefined && !sheets.includes(sheet)) {
       report('reel/unknown-sheet', [...path, 'sheet'], { name: sheet, known: sheets });
     }
-    if (shapes) {
-      checkNames(Object.keys(shapes), [...path, 'shapes'], report);
-      later('a role with shapes', [...path, 'shapes'], report);
-    }
+    if (shapes) later('a role with shapes', [...path, 'shapes'], report);
     checkParents(reel, role, report);
   }
-  for (const clip of clips) checkNames(Object.keys(reel.clips[clip]!.spans ?? {}), ['clips', clip, 'spans'], report);
   checkSequences(reel, clips, report);
-}
-
-function checkNames(names: readonly string[], path: Path, report: Report): void {
-  for (const name of names) {
-    if (!NAME.test(name)) report('reel/name', [...path, name], { name }, 'error', 'name');
-  }
 }
 
 /** What a reel may say already, and this version passes over. */
@@ -68,7 +50,6 @@ function checkSequences(reel: ReelDocument, clips: readonly string[], report: Re
   const checkClip = (name: string, path: Path) => {
     if (!clips.includes(name)) report('reel/unknown-clip', path, { name, known: clips });
   };
-  checkNames(Object.keys(reel.chains ?? {}), ['chains'], report);
   for (const [chain, links] of Object.entries(reel.chains ?? {})) {
     for (const [index, link] of links.entries()) {
       const path = ['chains', chain, index];
@@ -77,7 +58,6 @@ function checkSequences(reel: ReelDocument, clips: readonly string[], report: Re
     }
     later('a chain', ['chains', chain], report);
   }
-  checkNames(Object.keys(reel.facings ?? {}), ['facings'], report);
   for (const [name, facing] of Object.entries(reel.facings ?? {})) {
     const path = ['facings', name];
     if (Array.isArray(facing)) {

@@ -27,7 +27,7 @@ export function reportIssue(issue: Issue, document: object, report: Report): voi
   if (issue.message === UNKNOWN_MEMBER) {
     report(UNKNOWN_MEMBER, path, { name: String(last), known: (issue.expected ?? '').split(' ') }, 'error', 'name');
   } else if (issue.message === 'reel/name') {
-    report('reel/name', path, { name: String(issue.input) });
+    report('reel/name', path, { name: String(issue.input) }, 'error', isMemberName(issue) ? 'name' : 'value');
   } else if (issue.input === undefined && !isPresent(document, path)) {
     report('reel/missing', path.slice(0, -1), { name: String(last) });
   } else if (VALUE_CODES.includes(issue.message as ValueCode)) {
@@ -40,9 +40,13 @@ export function reportIssue(issue: Issue, document: object, report: Report): voi
   }
 }
 
-/** Whether an issue makes what it is about unusable. An unknown member does no harm to what stands beside it. */
+/** Whether an issue makes what it is about unusable. An odd or unknown name does no harm to what it stands for. */
 export function isHarmful(issue: Issue): boolean {
-  return issue.message !== UNKNOWN_MEMBER;
+  return issue.message !== UNKNOWN_MEMBER && !isMemberName(issue);
+}
+
+function isMemberName(issue: Issue): boolean {
+  return issue.path?.at(-1)?.origin === 'key';
 }
 
 function isPresent(document: object, path: Path): boolean {

@@ -35,19 +35,20 @@ export function members<const E extends v.ObjectEntries>(
   entries: E,
 ): v.GenericSchema<v.InferInput<v.StrictObjectSchema<E, undefined>>> {
   const names = Object.keys(entries);
+  const loose = v.looseObject(entries);
   const schema = v.pipe(
-    v.looseObject(entries),
+    loose,
     v.rawCheck(({ dataset, addIssue }) => {
       const input: unknown = dataset.value;
       if (typeof input !== 'object' || input === null) return;
-      for (const [key, value] of Object.entries(input)) {
+      for (const [key, value] of Object.entries<unknown>(input as Record<string, unknown>)) {
         if (Object.hasOwn(entries, key) || key.startsWith('x-')) continue;
         const item = { type: 'object', origin: 'key', input: input as Record<string, unknown>, key, value } as const;
         addIssue({ message: 'reel/unknown-member', input: key, expected: names.join(' '), path: [item] });
       }
     }),
   ) as unknown as v.GenericSchema<v.InferInput<v.StrictObjectSchema<E, undefined>>>;
-  strict.set(schema, v.strictObject(entries) as unknown as v.GenericSchema);
+  strict.set(loose, v.strictObject(entries));
   return schema;
 }
 

@@ -18,28 +18,15 @@ const time = jsonAs(v.custom<Time>(isTime, 'reel/time'), {
 /** `about` on everything that has a name: free text for whoever reads the reel. */
 const about = v.optional(v.string());
 const name = v.pipe(v.string(), v.regex(NAME, 'reel/name'));
-const map = <S extends v.GenericSchema>(schema: S) => v.record(v.string(), schema);
+/** A map by names, and one by names of tracks or properties, which are checked where they are read. */
+const map = <S extends v.GenericSchema>(schema: S) => v.record(name, schema);
+const dotted = <S extends v.GenericSchema>(schema: S) => v.record(v.string(), schema);
 const pair = <S extends v.GenericSchema>(schema: S) => v.strictTuple([schema, schema]);
-const positive = v.pipe(
-  v.number(),
-  v.check((n) => n > 0 && n < Infinity, 'reel/positive'),
-);
-const count = v.pipe(
-  v.number(),
-  v.check((n) => n >= 0, 'reel/negative'),
-);
-const whole = v.pipe(
-  v.number(),
-  v.check((n) => Number.isSafeInteger(n), 'reel/whole'),
-);
-const cells = v.pipe(
-  v.number(),
-  v.check((n) => Number.isSafeInteger(n) && n > 0, 'reel/whole'),
-);
-const pixels = v.pipe(
-  v.number(),
-  v.check((n) => Number.isSafeInteger(n) && n >= 0, 'reel/whole'),
-);
+const positive = v.pipe(v.number(), v.gtValue(0, 'reel/positive'));
+const count = v.pipe(v.number(), v.minValue(0, 'reel/negative'));
+const whole = v.pipe(v.number(), v.integer('reel/whole'));
+const cells = v.pipe(v.number(), v.integer('reel/whole'), v.minValue(1, 'reel/positive'));
+const pixels = v.pipe(v.number(), v.integer('reel/whole'), v.minValue(0, 'reel/negative'));
 const anything = jsonAs(
   v.custom<unknown>(() => true),
   {},
@@ -55,7 +42,7 @@ const role = members({
   about,
   parent: v.optional(name),
   sheet: v.optional(name),
-  rest: v.optional(map(anything)),
+  rest: v.optional(dotted(anything)),
   shapes: v.optional(map(shape)),
 });
 
@@ -118,7 +105,7 @@ const clip = members({
   loop: v.optional(loop),
   rate: v.optional(v.number()),
   after: v.optional(v.picklist(['hold', 'rest'])),
-  tracks: v.optional(map(track)),
+  tracks: v.optional(dotted(track)),
   cues: v.optional(v.array(cue)),
   spans: v.optional(map(pair(time))),
   parts: v.optional(v.array(part)),

@@ -5,7 +5,7 @@ export function show(value: unknown, most = 60): string {
   if (typeof value === 'function' || typeof value === 'symbol') return `a ${typeof value}`;
   let text: string;
   try {
-    text = JSON.stringify(value) ?? String(value);
+    text = JSON.stringify(value);
   } catch {
     text = 'an object that JSON cannot say';
   }

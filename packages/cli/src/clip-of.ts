@@ -1,0 +1,18 @@
+import { suggest, UnspoolError, type Clip, type Reel } from 'unspool';
+import { CallError } from './failure.js';
+
+/** The clip that the call names. Chains are told apart from what is not there. */
+export function clipOf(reel: Reel, name: string): Clip {
+  try {
+    return reel.clip(name);
+  } catch (error) {
+    if (!(error instanceof UnspoolError)) throw error;
+    if (Object.hasOwn(reel.document.chains ?? {}, name)) {
+      throw new CallError(
+        `${name} is a chain, and this version plays single clips`,
+        suggest('', Object.keys(reel.clips)),
+      );
+    }
+    throw new CallError(`the reel has no clip ${JSON.stringify(name)}`, suggest(name, Object.keys(reel.clips)));
+  }
+}

@@ -1,0 +1,17 @@
+import type { Command } from 'commander';
+import { formatReel } from 'unspool';
+import { writeNewFile } from '../files.js';
+import { STARTER } from '../starter.js';
+
+export function addNew(program: Command): void {
+  program
+    .command('new')
+    .description('Writes a small, working reel to start from; its "about" texts explain it.')
+    .argument('<file>', 'a file that is not there yet; by custom NAME.reel.json')
+    .option('--force', 'replace a file that is there')
+    .addHelpText('after', '\nExample:\n  unspool new crab.reel.json')
+    .action((file: string, { force = false }: { force?: boolean }) => {
+      writeNewFile(file, formatReel(STARTER), { overwrite: force });
+      process.stderr.write(`${file} is written. Now: unspool show ${file}\n`);
+    });
+}

@@ -1,0 +1,104 @@
+import type { Command } from 'commander';
+import { stringify } from 'csv-stringify/sync';
+import { type Clip, type Slot, type Value } from 'unspool';
+import { clipOf } from '../clip-of.js';
+import { CallError } from '../failure.js';
+import { readReelFile } from '../files.js';
+import { lengthOption, timeOption, trackFilter } from '../options.js';
+import { table } from '../print/table.js';
+import { formatValue, frames, round } from '../print/values.js';
+
+interface Options {
+  readonly at?: string;
+  readonly every?: string;
+  readonly from?: string;
+  readonly until?: string;
+  readonly tracks?: string;
+  readonly format: string;
+}
+
+interface Sample {
+  readonly time: number;
+  readonly values: Readonly<Record<string, Value>>;
+}
+
+/** More samples than this are a slip of the pen, not a wish. */
+const MOST = 1_000_000;
+
+export function addSample(program: Command): void {
+  program
+    .command('sample')
+    .description('Prints the values of a clip over time.')
+    .argument('<file>', 'a reel; - reads standard input')
+    .argument('<clip>', 'the clip')
+    .option('--at <times>', 'at these times: 0,9f,150ms')
+    .option('--every <time>', 'from time to time (default: every frame)')
+    .option('--from <time>', 'with --every: the first time', '0')
+    .option('--until <time>', 'with --every: the last time (default: the end of one pass)')
+    .option('--tracks <pattern>', 'only these properties: claw.*,crab.rotation')
+    .option('--format <format>', 'table, csv, json, ndjson', 'table')
+    .addHelpText(
+      'after',
+      '\nTimes beyond the clip follow its loop mode. CSV has a column for each channel.\n\nExample:\n  unspool sample crab.reel.json snap --every 3f --tracks "claw.*"',
+    )
+    .action((file: string, name: string, options: Options) => {
+      const { reel } = readReelFile(file);
+      const clip = clipOf(reel, name);
+      const wanted = trackFilter(options.tracks);
+      const slots = clip.layout.slots.filter((slot) => wanted(slot.name));
+      if (slots.length === 0 && clip.layout.slots.length > 0) {
+        const names = clip.layout.slots.map((slot) => slot.name).join(', ');
+        throw new CallError(`nothing in ${name} is called ${options.tracks}`, `there are: ${names}`);
+      }
+      const render = RENDER[options.format];
+      if (!render)
+        throw new CallError(
+          `sample has no format ${JSON.stringify(options.format)}`,
+          `there are: ${Object.keys(RENDER).join(', ')}`,
+        );
+      const pose = clip.createPose();
+      const samples = timesOf(clip, options).map((time): Sample => {
+        clip.sample(time, pose);
+        return { time, values: Object.fromEntries(slots.map((slot) => [slot.name, pose.get(slot.name)])) };
+      });
+      process.stdout.write(render(samples, slots, clip));
+    });
+}
+
+function timesOf(clip: Clip, { at, every, from = '0', until }: Options): number[] {
+  if (at !== undefined) return at.split(',').map((text) => timeOption(clip, text.trim(), '--at'));
+  const step = every === undefined ? 1 / clip.fps : lengthOption(clip, every, '--every');
+  const start = timeOption(clip, from, '--from');
+  const end = until === undefined ? clip.duration : timeOption(clip, until, '--until');
+  const count = Math.floor((end - start) / step + 1e-9) + 1;
+  if (count > MOST) throw new CallError(`that would be ${count} samples, more than ${MOST}`, 'give a longer --every');
+  // Whole frames come out as exactly these frames, not as a sum of steps.
+  const perSecond = Math.round(1 / step);
+  const exact = perSecond > 0 && Math.abs(1 / perSecond - step) < 1e-12;
+  return Array.from({ length: Math.max(0, count) }, (_, i) => start + (exact ? i / perSecond : i * step));
+}
+
+type Render = (samples: readonly Sample[], slots: readonly Slot[], clip: Clip) => string;
+
+const RENDER: Readonly<Record<string, Render>> = {
+  table: (samples, slots, clip) => {
+    const rows = samples.map(({ time, values }) => [
+      frames(time, clip.fps),
+      round(time),
+      ...slots.map((slot) => formatValue(slot.kind, values[slot.name]!)),
+    ]);
+    return `${table(['frame', 'seconds', ...slots.map((slot) => slot.name)], rows, () => true)}\n`;
+  },
+  csv: (samples, slots) => {
+    const head = ['time', ...slots.flatMap(columnsOf)];
+    const rows = samples.map(({ time, values }) => [time, ...slots.flatMap((slot) => values[slot.name]!)].map(String));
+    return stringify([head, ...rows], { record_delimiter: 'windows' }); // RFC 4180: CRLF
+  },
+  json: (samples) => `[\n${samples.map((sample) => `  ${JSON.stringify(sample)}`).join(',\n')}\n]\n`,
+  ndjson: (samples) => samples.map((sample) => `${JSON.stringify(sample)}\n`).join(''),
+};
+
+function columnsOf({ name, kind, width }: Slot): string[] {
+  if (width === 1) return [name];
+  return Array.from(kind === 'color' ? 'rgba' : 'xyz'.slice(0, width), (channel) => `${name}.${channel}`);
+}

@@ -1,0 +1,152 @@
+import type { Command } from 'commander';
+import { formatEasing, type Clip, type Reel, type ResolvedTrack } from 'unspool';
+import { clipOf } from '../clip-of.js';
+import { CallError } from '../failure.js';
+import { readReelFile } from '../files.js';
+import { table } from '../print/table.js';
+import { frames, hex, round } from '../print/values.js';
+
+export function addShow(program: Command): void {
+  program
+    .command('show')
+    .description('Shows what is in a reel; of one clip, its keys over time.')
+    .argument('<file>', 'a reel; - reads standard input')
+    .argument('[clip]', 'one of its clips')
+    .option('--format <format>', 'text, json', 'text')
+    .addHelpText('after', '\nExample:\n  unspool show crab.reel.json\n  unspool show crab.reel.json snap')
+    .action((file: string, name: string | undefined, { format }: { format: string }) => {
+      if (format !== 'text' && format !== 'json')
+        throw new CallError(`show has no format ${JSON.stringify(format)}`, 'there are: text, json');
+      const { reel } = readReelFile(file);
+      const shown = name === undefined ? undefined : clipOf(reel, name);
+      if (format === 'json') {
+        const data = shown ? clipFacts(reel, shown, true) : reelFacts(reel);
+        process.stdout.write(`${JSON.stringify(data, null, 2)}\n`);
+      } else process.stdout.write(`${shown ? clipText(reel, shown) : reelText(reel)}\n`);
+    });
+}
+
+function loopText({ repeat: { mode, count } }: Clip): string {
+  return mode === 'once' || count === Infinity ? mode : `${mode} ×${count}`;
+}
+
+function about(reel: Reel, clip: Clip): string | undefined {
+  return reel.document.clips[clip.name]?.about;
+}
+
+function keyCount(clip: Clip): number {
+  return clip.tracks.reduce((sum, track) => sum + track.keys.length, 0);
+}
+
+function reelText(reel: Reel): string {
+  const { name, about: said, roles = {}, sheets = {} } = reel.document;
+  const lines = [name ?? '(a reel without a name)', ...(said ? [said] : []), ''];
+  for (const role of reel.roles) {
+    const { parent, sheet } = roles[role] ?? {};
+    const facts = [parent && `on ${parent}`, sheet && `drawn from sheet ${sheet}`].filter(Boolean).join(', ');
+    lines.push(`role   ${role}${facts ? `  (${facts})` : ''}`);
+  }
+  for (const [sheet, { image, columns, rows, cell }] of Object.entries(sheets)) {
+    lines.push(`sheet  ${sheet}  (${image}: ${columns} × ${rows} cells of ${cell.join(' × ')} px)`);
+  }
+  const rows = Object.values<Clip>(reel.clips).map((clip) => [
+    clip.name,
+    frames(clip.duration, clip.fps),
+    `${round(clip.duration)} s`,
+    loopText(clip),
+    String(clip.tracks.length),
+    String(keyCount(clip)),
+    clip.cues.map((cue) => cue.name).join(', ') || '–',
+  ]);
+  const head = ['clip', 'frames', 'length', 'loop', 'tracks', 'keys', 'cues'];
+  return [...lines, '', table(head, rows, (column) => [1, 2, 4, 5].includes(column))].join('\n');
+}
+
+function clipText(reel: Reel, clip: Clip): string {
+  const said = about(reel, clip);
+  const facts = [
+    `${frames(clip.duration, clip.fps)} at ${clip.fps} a second`,
+    `${round(clip.duration)} s`,
+    loopText(clip),
+  ];
+  if (clip.rate !== 1) facts.push(`rate ${clip.rate}`);
+  if (clip.after === 'rest') facts.push('then at rest');
+  const lines = [`${clip.name}: ${facts.join(', ')}`, ...(said ? [said] : []), ''];
+  const times = [...new Set(clip.tracks.flatMap((track) => track.keys.map((key) => key.at)))].sort((a, b) => a - b);
+  const rows = times.map((time) => [
+    frames(time, clip.fps),
+    round(time),
+    ...clip.tracks.map((track) => keyText(track, time, clip.layout.texts)),
+  ]);
+  lines.push(table(['frame', 'seconds', ...clip.tracks.map((track) => track.name)], rows, (column) => column < 2));
+  if (clip.cues.length > 0) {
+    lines.push('', 'cues');
+    const cues = clip.cues.map(({ name, at, until, data }) => [
+      `  ${name}`,
+      frames(at, clip.fps) + (until === undefined ? '' : ` – ${frames(until, clip.fps)}`),
+      data === undefined ? '' : JSON.stringify(data),
+    ]);
+    lines.push(...table(['', '', ''], cues).split('\n').slice(2));
+  }
+  for (const [name, [from, until]] of Object.entries(clip.spans)) {
+    lines.push(`span ${name}: ${frames(from, clip.fps)} – ${frames(until, clip.fps)}`);
+  }
+  return lines.join('\n');
+}
+
+/** The key that a track has at a time, with how it goes on: `-48 → quad-out`. Empty where it has none. */
+function keyText(track: ResolvedTrack, time: number, texts: readonly string[]): string {
+  const index = track.keys.findIndex((key) => key.at === time);
+  const key = track.keys[index];
+  if (!key) return '';
+  const value = valueText(track, key.value, texts);
+  if (index === track.keys.length - 1) return value;
+  const way = formatEasing(key.easing);
+  return way === 'linear' ? value : `${value} → ${way}`;
+}
+
+function valueText({ kind, channel }: ResolvedTrack, value: readonly number[], texts: readonly string[]): string {
+  if (channel >= 0) return round(value[0]!);
+  if (kind === 'color') return hex(value);
+  if (kind === 'flag') return String(value[0] !== 0);
+  if (kind === 'text') return JSON.stringify(texts[value[0]!]);
+  return value.map(round).join(', ');
+}
+
+function clipFacts(reel: Reel, clip: Clip, whole: boolean): object {
+  const { name, duration, fps, repeat, rate, after, cues, spans } = clip;
+  return {
+    name,
+    about: about(reel, clip),
+    duration,
+    fps,
+    loop: { mode: repeat.mode, ...(repeat.count !== Infinity && { count: repeat.count }) },
+    rate,
+    after,
+    tracks: whole
+      ? clip.tracks.map((track) => ({
+          name: track.name,
+          kind: track.kind,
+          keys: track.keys.map(({ at, value, easing }) => ({
+            at,
+            value: valueFact(track, value, clip.layout.texts),
+            ease: formatEasing(easing),
+          })),
+        }))
+      : clip.tracks.map((track) => track.name),
+    cues: cues.map(({ name: cue, at, until, data }) => ({ name: cue, at, until, data })),
+    spans,
+  };
+}
+
+function valueFact({ kind }: ResolvedTrack, value: readonly number[], texts: readonly string[]): unknown {
+  if (kind === 'flag') return value[0] !== 0;
+  if (kind === 'text') return texts[value[0]!];
+  return value.length === 1 ? value[0] : value;
+}
+
+function reelFacts(reel: Reel): object {
+  const { name, about: said, roles, sheets } = reel.document;
+  const clips = Object.values<Clip>(reel.clips).map((clip) => clipFacts(reel, clip, false));
+  return { name, about: said, roles: roles ?? Object.fromEntries(reel.roles.map((role) => [role, {}])), sheets, clips };
+}

@@ -1,0 +1,46 @@
+import type { Command } from 'commander';
+import type { Clip, Reel } from 'unspool';
+import { CallError } from '../failure.js';
+import { readReelFile, writeNewFile } from '../files.js';
+
+export function addTypes(program: Command): void {
+  program
+    .command('types')
+    .description('Writes the names of a reel as TypeScript, so that a misspelt clip, role or cue does not compile.')
+    .argument('<file...>', 'reels that a program imports as JSON modules')
+    .addHelpText(
+      'after',
+      '\nBeside crab.reel.json it writes crab.reel.d.json.ts, which TypeScript takes for the module; set\n"allowArbitraryExtensions". Clips and roles are typed without it; cue names are not.\n\nExample:\n  unspool types reels/*.reel.json',
+    )
+    .action((files: string[]) => {
+      for (const file of files) {
+        if (!file.endsWith('.json'))
+          throw new CallError(`${file} does not end in .json`, 'name a reel in a file, as crab.reel.json');
+        const { reel } = readReelFile(file);
+        const out = file.replace(/\.json$/, '.d.json.ts');
+        writeNewFile(out, declarationOf(reel), { overwrite: true });
+        process.stderr.write(`${out}: ${Object.keys(reel.clips).length} clips\n`);
+      }
+    });
+}
+
+/** The declaration of a JSON module that says a reel's names, and leaves the rest to the library. */
+export function declarationOf(reel: Reel): string {
+  const member = (name: string, type: string) => `readonly ${JSON.stringify(name)}: ${type};`;
+  const roles = reel.roles.map((role) => member(role, 'object'));
+  const clips = Object.values<Clip>(reel.clips).map((clip) => {
+    const cues = [...new Set(clip.cues.map((cue) => JSON.stringify(cue.name)))].join(' | ');
+    return member(clip.name, `{ readonly cues: readonly { readonly name: ${cues || 'never'} }[] }`);
+  });
+  const block = (lines: readonly string[]) => lines.map((line) => `    ${line}\n`).join('');
+  return [
+    '// Written by `unspool types` from the reel beside it. Do not edit.',
+    'declare const reel: {',
+    '  readonly unspool: 1;',
+    `  readonly roles: {\n${block(roles)}  };`,
+    `  readonly clips: {\n${block(clips)}  };`,
+    '};',
+    'export default reel;',
+    '',
+  ].join('\n');
+}

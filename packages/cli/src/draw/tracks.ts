@@ -1,0 +1,76 @@
+import type { Clip, ResolvedTrack } from 'unspool';
+import { formatValue, hex, round } from '../print/values.js';
+
+/** What lies between two keys that are drawn: its times, and how it goes. */
+export interface Segment {
+  readonly from: number;
+  readonly to: number;
+  /** The key that it starts with. */
+  readonly index: number;
+  readonly held: boolean;
+}
+
+/** From each key to the next; after the last key to the end of the clip, which holds. */
+export function segmentsOf({ keys, kind }: ResolvedTrack, duration: number): Segment[] {
+  return keys.flatMap((key, index): Segment[] => {
+    const next = keys[index + 1];
+    const to = Math.min(duration, next?.at ?? duration);
+    if (key.at >= to) return [];
+    return [{ from: key.at, to, index, held: !next || key.easing.kind === 'hold' || isHeld(kind) }];
+  });
+}
+
+export function isHeld(kind: ResolvedTrack['kind']): boolean {
+  return kind === 'integer' || kind === 'flag' || kind === 'text';
+}
+
+/** Names of the channels that a track writes. */
+export function channelsOf({ kind, channel, keys }: ResolvedTrack): string[] {
+  const all = kind === 'color' ? ['r', 'g', 'b', 'a'] : ['x', 'y', 'z'];
+  if (channel >= 0) return [all[channel]!];
+  return keys[0]!.value.length === 1 ? [''] : all.slice(0, keys[0]!.value.length);
+}
+
+/** In what a track's numbers are counted. */
+export function unitOf({ kind, property }: ResolvedTrack): string {
+  if (kind === 'angle') return 'degrees';
+  if (kind === 'color') return 'colour';
+  if (kind === 'flag') return 'yes or no';
+  if (kind === 'text') return 'text';
+  if (property === 'frame') return 'cell of the sheet';
+  if (property === 'scale') return 'times';
+  if (property === 'position' || property === 'size' || property === 'pivot') return 'length units';
+  return property === 'opacity' ? '0 to 1' : kind;
+}
+
+/** A key's value as a label. */
+export function labelOf({ kind, channel }: ResolvedTrack, value: readonly number[], texts: readonly string[]): string {
+  if (channel >= 0) return round(value[0]!);
+  if (kind === 'color') return hex(value);
+  if (kind === 'flag') return value[0] === 0 ? 'no' : 'yes';
+  if (kind === 'text') return texts[value[0]!]!;
+  return formatValue(kind, value.length === 1 ? value[0]! : [...value]);
+}
+
+/** Samples the numbers of one track. */
+export function sampler(clip: Clip, { role, property, channel, keys }: ResolvedTrack): (time: number) => number[] {
+  const pose = clip.createPose();
+  const slot = clip.layout.slot(`${role}.${property}`);
+  const offset = slot.offset + Math.max(0, channel);
+  const width = keys[0]!.value.length;
+  return (time) => {
+    clip.sampleInside(time, pose);
+    return Array.from({ length: width }, (_, k) => pose.values[offset + k]!);
+  };
+}
+
+/**
+ * Points of a segment, close enough for a picture; the last lies a hair before the next key, to show a jump there.
+ *
+ * @param width of the segment in px: one point for every second of them
+ */
+export function pointsOf({ from, to, held }: Segment, last: boolean, width: number): number[] {
+  const count = held ? 1 : Math.max(24, Math.ceil(width / 2));
+  const end = last ? to : to - (to - from) * 1e-6;
+  return [...Array.from({ length: count }, (_, i) => from + ((to - from) * i) / count), end];
+}

@@ -1,0 +1,10 @@
+/** Random numbers in [0, 1) that a seed decides: the 32-bit generator of Mulberry. The same on every machine. */
+export function randomNumbers(seed: number): () => number {
+  let state = Math.trunc(seed) | 0;
+  return () => {
+    state = (state + 0x6d2b79f5) | 0;
+    let t = Math.imul(state ^ (state >>> 15), 1 | state);
+    t = (t + Math.imul(t ^ (t >>> 7), 61 | t)) ^ t;
+    return ((t ^ (t >>> 14)) >>> 0) / 4294967296;
+  };
+}

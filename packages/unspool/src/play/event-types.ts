@@ -1,0 +1,4 @@
+/** What a player tells of: cues, and what becomes of a playback. */
+export type EventType = 'cue' | 'cue-start' | 'cue-end' | 'loop' | 'end' | 'stop';
+
+export const EVENT_TYPES: readonly EventType[] = ['cue', 'cue-start', 'cue-end', 'loop', 'end', 'stop'];
