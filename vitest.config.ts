@@ -1,20 +1,11 @@
-import { defineConfig } from 'vitest/config';
 import { playwright } from '@vitest/browser-playwright';
-const args = [
-  '--no-sandbox',
-  '--disable-gpu',
-  '--use-gl=angle',
-  '--use-angle=swiftshader',
-  '--enable-unsafe-swiftshader',
-  '--disable-quic',
-  '--no-first-run',
-  '--disable-background-networking',
-  '--disable-component-update',
-  '--disable-sync',
-];
-// resolve workspace packages to their TypeScript source, so tests need no build
+import { defineConfig } from 'vitest/config';
+import { chromium } from './scripts/chromium.mjs';
+
+// Workspace packages are taken from their TypeScript sources, so that a test sees a change before it is built.
 const resolve = { conditions: ['unspool-source', 'module', 'browser', 'development|production'] };
 const ssr = { resolve: { conditions: ['unspool-source', 'module', 'node', 'development|production'] } };
+
 export default defineConfig({
   test: {
     coverage: {
@@ -32,6 +23,8 @@ export default defineConfig({
           environment: 'node',
           include: ['packages/*/{src,test}/**/*.test.ts'],
           exclude: ['**/*.browser.test.ts', '**/node_modules/**', '**/dist/**'],
+          execArgv: ['--expose-gc'],
+          testTimeout: 30_000,
           benchmark: { include: ['packages/*/src/**/*.bench.ts'] },
         },
       },
@@ -41,11 +34,14 @@ export default defineConfig({
           environment: 'node',
           include: ['examples/*/test/**/*.test.ts'],
           fileParallelism: false,
+          testTimeout: 120_000,
+          hookTimeout: 120_000,
           benchmark: { include: [] },
         },
       },
       {
         resolve,
+        optimizeDeps: { include: ['pixi.js'] },
         test: {
           name: 'browser',
           include: ['packages/*/{src,test}/**/*.browser.test.ts'],
@@ -54,9 +50,7 @@ export default defineConfig({
             enabled: true,
             headless: true,
             screenshotFailures: false,
-            provider: playwright({
-              launchOptions: { executablePath: process.env['CHROMIUM'] ?? '/usr/bin/chromium', args },
-            }),
+            provider: playwright({ launchOptions: chromium }),
             instances: [{ browser: 'chromium' }],
           },
         },

@@ -3,6 +3,7 @@ declare const reel: {
   readonly unspool: 1;
   readonly roles: {
     readonly "crab": object;
+    readonly "body": object;
     readonly "claw": object;
   };
   readonly clips: {

@@ -3,7 +3,6 @@ import type { Clip } from 'unspool';
 import { clipOf } from '../clip-of.js';
 import { drawCurveRow } from '../draw/curves.js';
 import { drawKeyRow } from '../draw/keys.js';
-import { renderPng } from '../draw/png.js';
 import { drawSheet, neededHeight, type DrawOptions } from '../draw/sheet.js';
 import type { ThemeName } from '../draw/theme.js';
 import { CallError } from '../failure.js';
@@ -33,7 +32,7 @@ export function addDraw(program: Command): void {
     .option('--size <size>', 'width x height in px; a picture grows when its tracks need more', '1280x800')
     .addOption(new Option('--theme <theme>', 'colours').choices(['light', 'dark']).default('light'))
     .addHelpText('after', '\nExample:\n  unspool draw crab.reel.json snap -o snap.png --view curves --theme dark')
-    .action((file: string, name: string, options: Options) => {
+    .action(async (file: string, name: string, options: Options) => {
       const { out } = options;
       if (out !== STDIN && !/\.(svg|png)$/i.test(out)) {
         throw new CallError(
@@ -47,7 +46,9 @@ export function addDraw(program: Command): void {
       const svg = drawSheet(clip, { ...size, theme: options.theme }, options.view, most, draw);
       if (out === STDIN) process.stdout.write(`${svg}\n`);
       else {
-        writeNewFile(out, /\.png$/i.test(out) ? renderPng(svg) : `${svg}\n`, { overwrite: true });
+        // The renderer is large: only who wants a PNG waits for it.
+        const content = /\.png$/i.test(out) ? (await import('../draw/png.js')).renderPng(svg) : `${svg}\n`;
+        writeNewFile(out, content, { overwrite: true });
         process.stderr.write(`${out}: ${options.view} of ${name}, ${size.width} × ${size.height}\n`);
       }
     });

@@ -9,6 +9,7 @@ import { keysOf, readProperties } from './properties.js';
 import { checkReferences } from './references.js';
 import { resolveClip } from './resolve.js';
 import { isHarmful, reportIssue } from './schema-issues.js';
+import { without } from './sound-part.js';
 import { reelSchema } from './schema.js';
 import { readText } from './text.js';
 
@@ -105,41 +106,4 @@ function pathOf(issue: v.BaseIssue<unknown>): Path {
 function looksWhole(value: unknown): boolean {
   const { clips } = value as { clips?: unknown };
   return typeof clips === 'object' && clips !== null && !Array.isArray(clips);
-}
-
-/**
- * A copy of a document without the smallest list item or named member around each path: a key with a wrong time, a
- * role with an unknown sheet. Everything else stays, so that it is still checked.
- */
-function without(document: object, paths: readonly Path[]): object {
-  const copy = clone(document) as Record<string, unknown>;
-  const gaps = new Set<unknown[]>();
-  for (const path of paths) {
-    const owners: unknown[] = [copy];
-    for (const step of path) owners.push((owners.at(-1) as Record<string | number, unknown> | undefined)?.[step]);
-    let depth = path.length - 1;
-    while (depth > 0 && !isCollection(path, depth)) depth--;
-    const owner = owners[depth];
-    const step = path[depth];
-    if (Array.isArray(owner)) {
-      owner[step as number] = GONE;
-      gaps.add(owner);
-    } else if (owner && typeof owner === 'object') delete (owner as Record<string, unknown>)[step as string];
-  }
-  for (const list of gaps) list.splice(0, list.length, ...list.filter((item) => item !== GONE));
-  return copy;
-}
-
-function clone(value: unknown): unknown {
-  if (Array.isArray(value)) return value.map(clone);
-  if (typeof value !== 'object' || value === null) return value;
-  return Object.fromEntries(Object.entries(value).map(([name, member]) => [name, clone(member)]));
-}
-
-const GONE = Symbol('gone');
-const MAPS = ['roles', 'sheets', 'clips', 'tracks', 'spans', 'chains', 'facings', 'shapes', 'rest'];
-
-/** Whether `path[depth]` names an item of a list or a member of a map, and not a fixed member of an object. */
-function isCollection(path: Path, depth: number): boolean {
-  return typeof path[depth] === 'number' || MAPS.includes(String(path[depth - 1]));
 }

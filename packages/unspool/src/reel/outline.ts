@@ -36,6 +36,8 @@ export class Outline {
   readonly duplicates: Duplicate[] = [];
   /** Deepest nesting of objects and lists. */
   depth = 0;
+  /** Where that nesting is reached first. */
+  deepest = 0;
   readonly #values = new Map<string, number>();
   readonly #names = new Map<string, number>();
   readonly #lines: number[] = [0];
@@ -43,7 +45,7 @@ export class Outline {
   /** @param deepest nesting at which the walk stops: the text is refused then, and nobody asks for places in it */
   constructor(
     text: string,
-    private readonly deepest = 64,
+    private readonly limit = 64,
   ) {
     for (let at = text.indexOf('\n'); at >= 0; at = text.indexOf('\n', at + 1)) this.#lines.push(at + 1);
     this.#scan(text);
@@ -81,7 +83,7 @@ export class Outline {
     let pointer = '';
     let path: Path = [];
     let at = skip(SPACE, text, 0);
-    while (at < text.length && this.depth <= this.deepest) {
+    while (at < text.length && this.depth <= this.limit) {
       const level = stack.at(-1);
       const sign = text[at]!;
       if (sign === '}' || sign === ']') {
@@ -110,7 +112,7 @@ export class Outline {
       const opening = text[at]!;
       if (opening === '{' || opening === '[') {
         stack.push({ names: opening === '{' ? new Set() : undefined, pointer, path, index: 0 });
-        this.depth = Math.max(this.depth, stack.length);
+        if (stack.length > this.depth) [this.depth, this.deepest] = [stack.length, at];
         at++;
       } else {
         at = skip(opening === '"' ? STRING : SCALAR, text, at);

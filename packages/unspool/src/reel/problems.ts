@@ -149,7 +149,7 @@ export const wording: { readonly [C in ProblemCode]: (args: ProblemArgs[C]) => W
   'reel/no-keys': ({ track }) => [`the track ${track} has no keys`, 'give it a key at 0, or take it out'],
   'reel/unknown-easing': ({ said, hint }) => [said, hint],
   'reel/key-order': ({ at, seconds: now, before, beforeSeconds }) => [
-    `the key at ${moment(at, now)} comes after the key at ${moment(before, beforeSeconds)}`,
+    `the key at ${moment(at, now)} is written after the key at ${moment(before, beforeSeconds)}`,
     'put the keys in order of time',
   ],
   'reel/same-time': ({ at, seconds: now }) => [

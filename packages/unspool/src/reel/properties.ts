@@ -23,6 +23,8 @@ export interface Properties {
   readonly byName: ReadonlyMap<string, Property>;
   readonly roles: readonly string[];
   readonly texts: TextTable;
+  /** Tracks that were found unusable here, and need not be looked at again. */
+  readonly unusable: ReadonlySet<TrackDocument>;
 }
 
 /** The property that a track's name means. `channel` is −1 for all of it. */
@@ -81,6 +83,7 @@ interface Draft {
   readonly kind: Kind;
   readonly path: Path;
   readonly rest?: unknown;
+  readonly track?: TrackDocument;
 }
 
 /**
@@ -91,6 +94,7 @@ export function readProperties(reel: ReelDocument, report: Report): Properties {
   const drafts = new Map<string, Draft>();
   /** Tracks whose values leave the number of channels open: `scale: 2`, or only `position.x`. */
   const open: Draft[] = [];
+  const unusable = new Set<TrackDocument>();
   const add = (draft: Draft) => {
     const name = `${draft.target.role}.${draft.target.property}`;
     const first = drafts.get(name);
@@ -98,6 +102,7 @@ export function readProperties(reel: ReelDocument, report: Report): Properties {
     else if (first.kind !== draft.kind) {
       const place = pointerOf(first.path);
       report('reel/kind-conflict', draft.path, { property: name, kind: draft.kind, other: first.kind, place });
+      if (draft.track) unusable.add(draft.track);
     }
   };
 
@@ -114,10 +119,14 @@ export function readProperties(reel: ReelDocument, report: Report): Properties {
     for (const [name, track] of Object.entries(tracks)) {
       const path = ['clips', clip, 'tracks', name];
       const target = readTarget(reel, name, path, report);
+      if (!target) unusable.add(track);
       if (!target || isShapeTrack(reel, target)) continue;
       fromTracks.add(target.role);
       const draft = draftOf(target, track, path, report);
-      if (draft === undefined) continue;
+      if (draft === undefined) {
+        if (keysOf(track).length > 0) unusable.add(track);
+        continue;
+      }
       if ('open' in draft) open.push(draft.open);
       else add(draft);
       warnNear(reel, target, track, path, report);
@@ -139,7 +148,7 @@ export function readProperties(reel: ReelDocument, report: Report): Properties {
     if (rest !== undefined && !numbers) report('reel/value', path, { value: rest, form: KINDS[kind].form, kind });
     byName.set(name, { name, role: target.role, property: target.property, kind, ...(numbers && { rest: numbers }) });
   }
-  return { byName, roles: declared.length > 0 ? declared : [...fromTracks], texts };
+  return { byName, roles: declared.length > 0 ? declared : [...fromTracks], texts, unusable };
 }
 
 /** A value of all channels; one number of `scale` stands for each of them. */
@@ -192,21 +201,21 @@ function draftOf(
       report('reel/kind-not-allowed', [...path, 'kind'], facts);
       return undefined;
     }
-    return { target, kind: said, path };
+    return { target, kind: said, path, track };
   }
   if (target.channel >= 0) {
     const first = known?.[0];
     const kind = first === 'color' ? first : target.channel === 2 ? 'vec3' : 'vec2';
-    return { open: { target, kind, path } };
+    return { open: { target, kind, path, track } };
   }
   const values = keys.map((key) => ('frames' in key ? key.frames[0] : key.value));
   const telling = target.property === 'scale' ? values.find(Array.isArray) : values[0];
-  if (target.property === 'scale' && telling === undefined) return { open: { target, kind: 'vec2', path } };
-  if (keys.length === 0) return undefined; // reported where the keys are read
+  if (target.property === 'scale' && telling === undefined) return { open: { target, kind: 'vec2', path, track } };
+  if (keys.length === 0) return undefined; // reported by the schema
   const kind = keys.some((key) => 'frames' in key) && !known ? 'integer' : undefined;
   const at = [...keyPath(path, track, values.indexOf(telling)), 'value'];
   const found = kind ?? propertyKind(target.property, telling, at, report);
-  return found && { target, kind: found, path };
+  return found && { target, kind: found, path, track };
 }
 
 function propertyKind(property: string, value: unknown, path: Path, report: Report): Kind | undefined {

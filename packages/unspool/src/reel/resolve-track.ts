@@ -52,7 +52,6 @@ export function resolveTrack(
 ): ResolvedTrack | undefined {
   const property = properties.byName.get(`${target.role}.${target.property}`);
   const documents = keysOf(track);
-  if (documents.length === 0) report('reel/no-keys', path, { track: name });
   const options = optionsOf(track);
   if (options?.space === 'offset') {
     report('reel/not-yet', [...path, 'space'], { what: 'a track with offset space', instead: 'write absolute values' });

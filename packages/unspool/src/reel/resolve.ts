@@ -41,7 +41,7 @@ export function resolveClip(reel: ReelDocument, name: string, properties: Proper
   const tracks: ResolvedTrack[] = [];
   for (const [trackName, track] of Object.entries(clip.tracks ?? {})) {
     const target = targetOf(reel, trackName);
-    if (!target) continue; // reported with the properties
+    if (!target || properties.unusable.has(track)) continue; // reported with the properties
     const here = [...path, 'tracks', trackName];
     if (isShapeTrack(reel, target)) {
       const instead = 'the rest of the reel plays without it';

@@ -1,4 +1,5 @@
 import type * as v from 'valibot';
+import { nearest } from '../wording/nearest.js';
 import type { Path, ProblemCode, Report } from './problems.js';
 
 type Issue = v.BaseIssue<unknown>;
@@ -29,7 +30,12 @@ export function reportIssue(issue: Issue, document: object, report: Report): voi
   } else if (issue.message === 'reel/name') {
     report('reel/name', path, { name: String(issue.input) }, 'error', isMemberName(issue) ? 'name' : 'value');
   } else if (issue.input === undefined && !isPresent(document, path)) {
-    report('reel/missing', path.slice(0, -1), { name: String(last) });
+    // A member that is there under a name like it is reported as that.
+    const owner = valueAt(document, path.slice(0, -1));
+    const misspelt = Object.keys(owner ?? {}).some((name) => nearest(name, [String(last)]) !== undefined);
+    if (!misspelt) report('reel/missing', path.slice(0, -1), { name: String(last) });
+  } else if (issue.message === 'reel/no-keys') {
+    report('reel/no-keys', path, { track: String(last === 'keys' ? path.at(-2) : last) });
   } else if (VALUE_CODES.includes(issue.message as ValueCode)) {
     report(issue.message as ValueCode, path, { value: issue.input });
   } else if (issue.type === 'picklist') {
@@ -46,14 +52,20 @@ export function isHarmful(issue: Issue): boolean {
 }
 
 function isMemberName(issue: Issue): boolean {
-  return issue.path?.at(-1)?.origin === 'key';
+  return issue.message === 'reel/name' && issue.path?.at(-1)?.origin === 'key';
 }
 
 function isPresent(document: object, path: Path): boolean {
+  const owner = valueAt(document, path.slice(0, -1));
+  return owner !== undefined && Object.hasOwn(owner, path.at(-1)!);
+}
+
+/** The object or list at a path. */
+function valueAt(document: object, path: Path): object | undefined {
   let value: unknown = document;
   for (const step of path) {
-    if (typeof value !== 'object' || value === null || !Object.hasOwn(value, step)) return false;
+    if (typeof value !== 'object' || value === null || !Object.hasOwn(value, step)) return undefined;
     value = (value as Record<string | number, unknown>)[step];
   }
-  return true;
+  return typeof value === 'object' && value !== null ? value : undefined;
 }

@@ -65,7 +65,7 @@ const poseKey = members({
 });
 const framesKey = members({ at: time, frames: pair(whole), each: time });
 const key = either([poseKey, framesKey], (input) => (hasMember(input, 'frames') ? 1 : 0));
-const keys = v.array(key);
+const keys = v.pipe(v.array(key), v.minLength(1, 'reel/no-keys'));
 const track = either(
   [
     keys,

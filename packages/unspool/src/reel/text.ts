@@ -1,4 +1,5 @@
 import type { Diagnostics } from './diagnostic.js';
+import { findJsonFault } from './json-fault.js';
 import { LIMITS } from './limits.js';
 import { Outline, placeIn, type Place } from './outline.js';
 
@@ -18,14 +19,14 @@ export function readText(text: string): TextReading {
   let value: unknown;
   try {
     value = JSON.parse(plain);
-  } catch (error) {
-    const { said, offset } = syntaxFault(plain, error as SyntaxError);
-    const place = placeIn(plain, offset);
-    return { refuse: (to) => to.add('reel/json', { said }, 'error', '', place) };
+  } catch {
+    const { said, offset } = findJsonFault(plain);
+    return { refuse: (to) => to.add('reel/json', { said }, 'error', '', placeIn(plain, offset)) };
   }
   const outline = new Outline(plain, LIMITS.depth);
   if (outline.depth > LIMITS.depth) {
-    return { refuse: (to) => to.add('reel/too-deep', { limit: LIMITS.depth }, 'error', '', start) };
+    const place = outline.placeOf(outline.deepest);
+    return { refuse: (to) => to.add('reel/too-deep', { limit: LIMITS.depth }, 'error', '', place) };
   }
   return { value, outline };
 }
@@ -37,24 +38,4 @@ function utf8Length(text: string): number {
     if (unit > 0x7f) bytes += unit > 0x7ff && (unit < 0xd800 || unit > 0xdfff) ? 2 : 1;
   }
   return bytes;
-}
-
-/** Where JSON goes wrong, and in which of the ways that people know. */
-function syntaxFault(text: string, error: SyntaxError): { said: string; offset: number } {
-  const position = /position (\d+)/.exec(error.message)?.[1];
-  const offset = position === undefined ? text.trimEnd().length : Number(position);
-  const rest = text.slice(offset);
-  const before = text.slice(0, offset).trimEnd();
-  if (rest.trim() === '') return { said: 'it ends before all its brackets and quotes are closed', offset };
-  if (/^[}\]]/.test(rest) && before.endsWith(',')) {
-    return { said: 'a comma stands before a closing bracket', offset: before.length - 1 };
-  }
-  if (/^\/[/*]/.test(rest)) return { said: 'it has a comment, which JSON does not know', offset };
-  const word = /^-?[A-Za-z]+/.exec(rest)?.[0];
-  if (word !== undefined) return { said: `${word} is neither a number, true, false, null nor a quoted text`, offset };
-  if (rest.startsWith("'")) return { said: 'texts stand in double quotes', offset };
-  if (/^["{[\d]/.test(rest) && /["}\]\d]$/.test(before)) return { said: 'a comma is missing before this', offset };
-  const code = rest.codePointAt(0)!;
-  const sign = code < 0x20 || code === 0xfffd ? `a byte that is no text (code ${code})` : JSON.stringify(rest[0]);
-  return { said: `${sign} cannot stand here`, offset };
 }

@@ -1,0 +1,47 @@
+import { Application } from 'pixi.js';
+import { crabReel, Game } from './game.js';
+import { Panel } from './panel.js';
+import { buildScene, cutSheet, HEIGHT, loadTextures, WIDTH } from './scene.js';
+
+const FRAME = 1 / 60;
+/** A frame longer than this was a pause of the page, not of the game. */
+const LONGEST = 0.25;
+
+const app = new Application();
+await app.init({ width: WIDTH, height: HEIGHT, background: '#2d6470', antialias: true });
+document.getElementById('game')!.append(app.canvas);
+
+const textures = await loadTextures();
+const cells = cutSheet(textures.crab, crabReel.sheetOf('body')!);
+const game = new Game(buildScene(app, textures, cells), cells);
+
+const held = new Set<string>();
+const wishes = () => ({
+  x: Number(held.has('ArrowRight')) - Number(held.has('ArrowLeft')),
+  y: Number(held.has('ArrowDown')) - Number(held.has('ArrowUp')),
+});
+const panel = new Panel(game, () => game.tick(FRAME, wishes()));
+
+const presses: Readonly<Record<string, () => void>> = {
+  ' ': () => game.snap(),
+  h: () => game.hideOrEmerge(),
+  g: () => game.moveGate(),
+  p: () => panel.togglePause(),
+  '.': () => document.getElementById('step')!.click(),
+};
+
+addEventListener('keydown', (event) => {
+  // A focused control keeps its own keys.
+  if (event.target instanceof HTMLElement && event.target.closest('button, input')) return;
+  if (event.key.startsWith('Arrow') || event.key === ' ') event.preventDefault();
+  if (!event.repeat) presses[event.key.toLowerCase()]?.();
+  held.add(event.key);
+});
+addEventListener('keyup', (event) => held.delete(event.key));
+addEventListener('blur', () => held.clear());
+
+app.ticker.add(({ deltaMS }) => {
+  if (!panel.paused) game.tick(Math.min(LONGEST, deltaMS / 1000) * panel.rate, wishes());
+  panel.refresh();
+});
+document.body.dataset['ready'] = 'true';

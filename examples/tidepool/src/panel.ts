@@ -1,0 +1,89 @@
+import type { CueEvent, Player } from 'unspool';
+import type { Game } from './game.js';
+
+const HEARD = 12;
+
+/** The panel beside the pool: how time goes, what plays, what was heard. It only reads the game. */
+export class Panel {
+  paused = false;
+  rate = 1;
+  readonly #rows: readonly (readonly [Player, Row])[];
+  readonly #heard = find('heard', HTMLOListElement);
+  readonly #where = find('where', HTMLParagraphElement);
+  readonly #pause = find('pause', HTMLButtonElement);
+
+  constructor(
+    private readonly game: Game,
+    onStep: () => void,
+  ) {
+    const body = find('playheads', HTMLTableSectionElement);
+    this.#rows = game.players.map((player) => [player, addRow(body, player.name)]);
+    game.onCue = (reel, cue) => this.#hear(reel, cue);
+    this.#pause.addEventListener('click', () => this.togglePause());
+    find('step', HTMLButtonElement).addEventListener('click', () => {
+      this.togglePause(true);
+      onStep();
+    });
+    const rate = find('rate', HTMLInputElement);
+    const shown = find('rate-value', HTMLOutputElement);
+    rate.addEventListener('input', () => {
+      this.rate = rate.valueAsNumber;
+      shown.value = rate.value;
+    });
+  }
+
+  togglePause(paused = !this.paused): void {
+    this.paused = paused;
+    this.#pause.setAttribute('aria-pressed', String(paused));
+    this.#pause.textContent = paused ? 'Go on' : 'Pause';
+  }
+
+  refresh(): void {
+    for (const [player, row] of this.#rows) {
+      const { playback } = player;
+      row.tr.dataset['clip'] = playback?.clip.name ?? '';
+      row.clip.textContent = !playback ? '–' : playback.active ? playback.clip.name : `${playback.clip.name}, over`;
+      row.frame.textContent = playback ? String(Math.floor(playback.time * playback.clip.fps + 1e-6)) : '';
+      row.pass.textContent = playback ? String(playback.iteration) : '';
+      row.meter.max = playback?.clip.duration || 1;
+      row.meter.value = playback?.time ?? 0;
+    }
+    const { x, y, air } = this.game.where;
+    this.#where.textContent = `crab at ${Math.round(x)}, ${Math.round(y)} · air ${Math.round(air * 100)} %`;
+  }
+
+  #hear(reel: string, cue: CueEvent): void {
+    const item = document.createElement('li');
+    const name = document.createElement('b');
+    const what = { cue: '', 'cue-start': ' begins', 'cue-end': ' ends' }[cue.type];
+    name.textContent = cue.name;
+    item.append(`${cue.time.toFixed(2)} s  ${reel}, ${cue.clip}: `, name, what);
+    this.#heard.prepend(item);
+    while (this.#heard.children.length > HEARD) this.#heard.lastElementChild?.remove();
+  }
+}
+
+interface Row {
+  readonly tr: HTMLTableRowElement;
+  readonly clip: HTMLElement;
+  readonly frame: HTMLElement;
+  readonly pass: HTMLElement;
+  readonly meter: HTMLMeterElement;
+}
+
+function addRow(body: HTMLTableSectionElement, name: string): Row {
+  const tr = body.insertRow();
+  tr.dataset['reel'] = name;
+  tr.insertCell().textContent = name;
+  const [clip, frame, pass, last] = [tr.insertCell(), tr.insertCell(), tr.insertCell(), tr.insertCell()];
+  const meter = document.createElement('meter');
+  meter.setAttribute('aria-label', `playhead of ${name}`);
+  last.append(meter);
+  return { tr, clip, frame, pass, meter };
+}
+
+function find<T extends HTMLElement>(id: string, type: new () => T): T {
+  const element = document.getElementById(id);
+  if (element instanceof type) return element;
+  throw new Error(`the page has no #${id}`);
+}

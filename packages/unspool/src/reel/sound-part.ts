@@ -1,0 +1,46 @@
+import type { Path } from './problems.js';
+
+/** Members without which what they stand in is of no use: it is taken out with them. */
+const REQUIRED = [
+  ...['at', 'value', 'frames', 'each', 'name', 'clip', 'toward', 'mirror', 'mode'],
+  ...['image', 'columns', 'rows', 'cell', 'kind', 'keys', 'clips'],
+];
+/** Lists of a fixed length: an item cannot go alone. */
+const TUPLES = ['frames', 'cell', 'toward'];
+
+/**
+ * A copy of a document without what is unusable at each path: the member itself, or the smallest thing around it that
+ * can be left out (a key without a time, a cue without a name). Everything else stays, so that it is still checked.
+ */
+export function without(document: object, paths: readonly Path[]): object {
+  const copy = clone(document) as object;
+  const gaps = new Set<unknown[]>();
+  for (const path of paths) {
+    let depth = path.length - 1;
+    while (depth > 0 && !canGo(path, depth)) depth--;
+    const owner = path.slice(0, depth).reduce<unknown>((value, step) => (value as Steps | undefined)?.[step], copy);
+    const step = path[depth]!;
+    if (Array.isArray(owner)) {
+      owner[step as number] = GONE;
+      gaps.add(owner);
+    } else if (typeof owner === 'object' && owner !== null) delete (owner as Steps)[step];
+  }
+  for (const list of gaps) list.splice(0, list.length, ...list.filter((item) => item !== GONE));
+  return copy;
+}
+
+type Steps = Record<string | number, unknown>;
+
+const GONE = Symbol('gone');
+
+function canGo(path: Path, depth: number): boolean {
+  const step = path[depth]!;
+  if (typeof step === 'string') return !REQUIRED.includes(step);
+  return !TUPLES.includes(String(path[depth - 1])) && path[depth - 2] !== 'spans';
+}
+
+function clone(value: unknown): unknown {
+  if (Array.isArray(value)) return value.map(clone);
+  if (typeof value !== 'object' || value === null) return value;
+  return Object.fromEntries(Object.entries(value).map(([name, member]) => [name, clone(member)]));
+}

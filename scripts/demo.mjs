@@ -1,0 +1,65 @@
+/** `npm run demo`: builds, shows what the command line says of the demo reels, and serves the example game. */
+import { readdirSync } from 'node:fs';
+import { createServer } from 'node:net';
+import { installPackages, must, root, run, start, tool } from './steps.mjs';
+
+const FIRST_PORT = 4321;
+
+installPackages();
+
+const [node, tsc] = tool('typescript/bin/tsc');
+const vite = tool('vite/bin/vite.js')[1];
+const unspool = [`${root}packages/cli/bin/unspool.js`];
+const game = { cwd: `${root}examples/tidepool` };
+const reels = readdirSync(`${game.cwd}/reels`)
+  .filter((name) => name.endsWith('.reel.json'))
+  .map((name) => `reels/${name}`);
+
+console.log('Building …');
+must(node, [...tsc, '-b']);
+
+console.log('\n$ unspool check reels/*.reel.json');
+must(node, [...unspool, 'check', ...reels], game);
+
+console.log('\n$ unspool sample reels/crab.reel.json snap --every 3f');
+run(node, [...unspool, 'sample', 'reels/crab.reel.json', 'snap', '--every', '3f'], game);
+
+console.log('');
+must(node, [...vite, 'build', '--logLevel', 'warn'], game);
+const port = await freePort(Number(process.env.PORT) || FIRST_PORT);
+const server = start(
+  node,
+  [...vite, 'preview', '--host', '127.0.0.1', '--port', String(port), '--strictPort', '--logLevel', 'warn'],
+  game,
+);
+await answers(port);
+console.log(`The game is served at http://127.0.0.1:${port}/  (Ctrl+C ends it)`);
+for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => server.kill(signal));
+server.on('exit', (code) => process.exit(code ?? 0));
+
+/** The first port from `port` on that nobody listens on. */
+async function freePort(port) {
+  const free = await new Promise((resolve) => {
+    const probe = createServer();
+    probe.once('error', () => resolve(false));
+    probe.listen(port, '127.0.0.1', () => probe.close(() => resolve(true)));
+  });
+  if (free) return port;
+  console.log(`Port ${port} is taken; trying ${port + 1}.`);
+  return freePort(port + 1);
+}
+
+/** Waits until the server answers, so that the printed address works at once. */
+async function answers(port) {
+  for (let tries = 0; tries < 100; tries++) {
+    try {
+      if ((await fetch(`http://127.0.0.1:${port}/`)).ok) return;
+    } catch {
+      // not yet
+    }
+    await new Promise((resolve) => setTimeout(resolve, 100));
+  }
+  console.error('The server did not answer within 10 s.');
+  server.kill();
+  process.exit(1);
+}

@@ -1,0 +1,54 @@
+/** `npm test`: everything that must hold, in one command, the same that CI runs. Ends with a summary. */
+import { readFileSync, rmSync } from 'node:fs';
+import { findBrowser, installPackages, root, run, tool } from './steps.mjs';
+
+installPackages();
+process.env.CHROMIUM = findBrowser();
+
+const [node, tsc] = tool('typescript/bin/tsc');
+const of = (path, ...args) => [node, [...tool(path)[1], ...args]];
+const report = `${root}.tsout/vitest.json`;
+rmSync(report, { force: true });
+
+/** In order of how soon each tells of a mistake. Later steps use what earlier ones built. */
+const steps = [
+  ['types and build', [node, [...tsc, '-b']]],
+  ['JSON Schema', [node, ['scripts/json-schema.mjs', '--check']]],
+  ['types of tests', [node, [...tsc, '-p', 'tsconfig.test.json']]],
+  ['types of examples', [node, [...tsc, '-p', 'examples/tidepool']]],
+  ['lint', of('eslint/bin/eslint.js', '.')],
+  [
+    'architecture',
+    of('dependency-cruiser/bin/dependency-cruise.mjs', 'packages', 'examples', '--config', '.dependency-cruiser.cjs'),
+  ],
+  ['format', of('prettier/bin/prettier.cjs', '--check', '--log-level', 'warn', '.')],
+  ['tests', of('vitest/vitest.mjs', 'run', '--reporter=default', '--reporter=json', `--outputFile.json=${report}`)],
+  ['size', of('size-limit/bin.js')],
+  ['packages', [node, ['scripts/package-check.mjs']]],
+  ['API docs', of('typedoc/bin/typedoc', '--logLevel', 'Warn')],
+];
+
+const results = steps.map(([name, [command, args]]) => {
+  console.log(`\n── ${name}`);
+  const start = performance.now();
+  const code = run(command, args);
+  return { name, ok: code === 0, seconds: (performance.now() - start) / 1000 };
+});
+
+console.log('\n── summary');
+for (const { name, ok, seconds } of results) {
+  console.log(`${ok ? 'ok    ' : 'FAILED'}  ${name.padEnd(18)} ${seconds.toFixed(1).padStart(6)} s`);
+}
+const tests = readTests();
+console.log(`\n${tests.passed} passed, ${tests.failed} failed`);
+process.exit(results.every(({ ok }) => ok) ? 0 : 1);
+
+/** The counts of the test runner; no report is one failure. */
+function readTests() {
+  try {
+    const { numPassedTests, numFailedTests, numFailedTestSuites } = JSON.parse(readFileSync(report, 'utf8'));
+    return { passed: numPassedTests, failed: numFailedTests || (numFailedTestSuites > 0 ? 1 : 0) };
+  } catch {
+    return { passed: 0, failed: 1 };
+  }
+}
