@@ -15,8 +15,9 @@ export interface RoleBinding {
   readonly visible: number;
   readonly size: number;
   readonly pivot: number;
-  /** 2 or 3: how many numbers position and scale have. */
-  readonly dimensions: number;
+  /** 2 or 3: how many numbers they have. */
+  readonly positionWidth: number;
+  readonly scaleWidth: number;
   /** Properties of the game's own. */
   readonly others: readonly Slot[];
   /** The texts that the numbers of kind `text` refer to. */
@@ -43,7 +44,7 @@ const KNOWN = ['position', 'rotation', 'scale', 'opacity', 'tint', 'frame', 'vis
 export function bindRole(role: string, slots: readonly Slot[], texts: readonly string[]): RoleBinding {
   const own = slots.filter((slot) => slot.role === role);
   const offset = (property: string) => own.find((slot) => slot.property === property)?.offset ?? -1;
-  const spatial = own.filter(({ property }) => property === 'position' || property === 'scale');
+  const width = (property: string) => own.find((slot) => slot.property === property)?.width ?? 2;
   return {
     role,
     position: offset('position'),
@@ -55,7 +56,8 @@ export function bindRole(role: string, slots: readonly Slot[], texts: readonly s
     visible: offset('visible'),
     size: offset('size'),
     pivot: offset('pivot'),
-    dimensions: Math.max(2, ...spatial.map(({ width }) => width)),
+    positionWidth: width('position'),
+    scaleWidth: width('scale'),
     others: own.filter(({ property }) => !(KNOWN as readonly string[]).includes(property)),
     texts,
   };

@@ -31,9 +31,9 @@ export const plainCast: CastAdapter<object> = {
   write(object, values, binding) {
     const target = object as PlainTarget;
     if (binding.position >= 0)
-      writePoint((target.position ??= { x: 0, y: 0 }), values, binding.position, binding.dimensions);
+      writePoint((target.position ??= { x: 0, y: 0 }), values, binding.position, binding.positionWidth);
     if (binding.rotation >= 0) target.rotation = values[binding.rotation]!;
-    if (binding.scale >= 0) writePoint((target.scale ??= { x: 1, y: 1 }), values, binding.scale, binding.dimensions);
+    if (binding.scale >= 0) writePoint((target.scale ??= { x: 1, y: 1 }), values, binding.scale, binding.scaleWidth);
     if (binding.opacity >= 0) target.opacity = values[binding.opacity]!;
     if (binding.tint >= 0) {
       const tint = (target.tint ??= [1, 1, 1, 1]);
@@ -57,10 +57,10 @@ export const plainCast: CastAdapter<object> = {
   },
 };
 
-function writePoint(point: Point, values: Float64Array, offset: number, dimensions: number): void {
+function writePoint(point: Point, values: Float64Array, offset: number, width: number): void {
   point.x = values[offset]!;
   point.y = values[offset + 1]!;
-  if (dimensions === 3) point.z = values[offset + 2]!;
+  if (width === 3) point.z = values[offset + 2]!;
 }
 
 /** Objects on the way to a property of the game's own, made where they are missing. */

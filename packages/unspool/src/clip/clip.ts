@@ -69,7 +69,8 @@ export class Clip<Name extends string = string> {
         'make it with clip.createPose()',
       );
     }
-    sampleCurves(this.#curves, time, pose.hints, pose.values);
+    pose.at[0] = time;
+    sampleCurves(this.#curves, pose.at, pose.hints, pose.values);
     return pose;
   }
 }

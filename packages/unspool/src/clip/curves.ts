@@ -31,17 +31,21 @@ export interface Curves {
   readonly table: Float64Array;
 }
 
+/** Where easings find how far a segment is, and leave their result. Sampling is never interrupted by itself. */
+const progress = new Float64Array(1);
+
 /**
  * Samples every curve at `time` into `out`. Allocates nothing, never throws.
  * Before a curve's first key and after its last the nearest key's value holds; at exactly a key's time the value is
  * exactly that key's, unless its easing jumps at its own start.
  *
- * @param time  seconds inside the clip, finite
+ * @param at    seconds inside the clip, finite: one number in a list, as a bare one would be boxed on its way here
  * @param hints one number per curve: the key found last time, which a playhead that moves on finds again at once.
  *              Any content is safe; it changes the speed and never the result
  * @param out   receives each curve's numbers at its target; numbers that no curve writes stay as they are
  */
-export function sampleCurves(curves: Curves, time: number, hints: Int32Array, out: Float64Array): void {
+export function sampleCurves(curves: Curves, at: Float64Array, hints: Int32Array, out: Float64Array): void {
+  const time = at[0]!;
   const { times, values, codes, table } = curves;
   for (let c = 0; c < curves.count; c++) {
     const first = curves.first[c]! | 0;
@@ -53,7 +57,17 @@ export function sampleCurves(curves: Curves, time: number, hints: Int32Array, ou
     const near = key >= first && key <= last && times[key]! <= time;
     if (!near || (key < last && times[key + 1]! <= time)) {
       if (near && key + 1 < last && times[key + 2]! > time) key++;
-      else key = keyAt(times, first, last, time);
+      else {
+        // The last key at or before the time, or the first when there is none. Searched here and not in a function
+        // of its own: handing over `time` would put it in a box.
+        key = first;
+        let above = (last + 1) | 0;
+        while (above - key > 1) {
+          const middle = (key + above) >> 1;
+          if (times[middle]! <= time) key = middle;
+          else above = middle;
+        }
+      }
       hints[c] = key;
     }
 
@@ -65,7 +79,9 @@ export function sampleCurves(curves: Curves, time: number, hints: Int32Array, ou
       continue;
     }
     const x = (time - from) / (times[key + 1]! - from);
-    const y = code === LINEAR ? x : ease(code, table, curves.easings[key]!, x, false);
+    progress[0] = x;
+    if (code !== LINEAR) ease(code, table, curves.easings[key]!, false, progress);
+    const y = progress[0];
     const b = (a + width) | 0;
     if (y === 0 || y === 1) {
       // Exactly a key's value: arithmetic on the two would round.
@@ -77,19 +93,7 @@ export function sampleCurves(curves: Curves, time: number, hints: Int32Array, ou
         out[target + k] = value + (values[b + k]! - value) * y;
       }
     } else {
-      mixColor(values, a, b, y, out, target);
+      mixColor(values, a, b, progress, out, target);
     }
   }
-}
-
-/** The last key at or before `time`, or the first when there is none: a binary search over keys first … last. */
-export function keyAt(times: Float64Array, first: number, last: number, time: number): number {
-  let low = first;
-  let high = last + 1;
-  while (high - low > 1) {
-    const middle = (low + high) >> 1;
-    if (times[middle]! <= time) low = middle;
-    else high = middle;
-  }
-  return low;
 }

@@ -7,28 +7,24 @@
  * powers of t would drown in rounding; in powers of the distance from it, even `cubic-bezier(1, 0, 0, 1)`, which is
  * vertical in its middle, keeps its full precision.
  *
- * @param x any finite number
- * @returns y, unbounded when y1 or y2 lie outside 0–1. Allocates nothing.
+ * @param table x1, y1, x2, y2 from `offset` on
+ * @param cell  x, any finite number; receives y, unbounded when y1 or y2 lie outside 0–1. Allocates nothing: a number
+ *              that is handed from function to function would be put in a box
  */
-export function bezier(x1: number, y1: number, x2: number, y2: number, x: number): number {
-  if (x <= 0) return x === 0 ? 0 : x * startSlope(x1, y1, x2, y2);
-  if (x >= 1) return x === 1 ? 1 : 1 + (x - 1) * startSlope(1 - x2, 1 - y2, 1 - x1, 1 - y1);
-  const t = solve(x1, x2, x, y1, y2);
-  const a = 1 + 3 * (y1 - y2);
-  const b = 3 * (y2 - 2 * y1);
-  return ((a * t + b) * t + 3 * y1) * t;
-}
-
-/** dy/dx at (0, 0), as CSS Easing defines it where control points coincide. */
-function startSlope(x1: number, y1: number, x2: number, y2: number): number {
-  if (x1 > 0) return y1 / x1;
-  if (y1 === 0 && x2 > 0) return y2 / x2;
-  if (y1 === 0 && y2 === 0) return 1;
-  return 0;
-}
-
-/** The t in (0, 1) with x(t) = x: Newton's steps, halving the bracket wherever one would leave it. */
-function solve(x1: number, x2: number, x: number, y1: number, y2: number): number {
+export function bezier(table: ArrayLike<number>, offset: number, cell: Float64Array): void {
+  const x1 = table[offset]!;
+  const y1 = table[offset + 1]!;
+  const x2 = table[offset + 2]!;
+  const y2 = table[offset + 3]!;
+  const x = cell[0]!;
+  if (x <= 0) {
+    cell[0] = x === 0 ? 0 : x * startSlope(x1, y1, x2, y2);
+    return;
+  }
+  if (x >= 1) {
+    cell[0] = x === 1 ? 1 : 1 + (x - 1) * startSlope(1 - x2, 1 - y2, 1 - x1, 1 - y1);
+    return;
+  }
   const a = 1 + 3 * (x1 - x2);
   const b = 3 * (x2 - 2 * x1);
   const c = 3 * x1;
@@ -40,6 +36,7 @@ function solve(x1: number, x2: number, x: number, y1: number, y2: number): numbe
   const slope = (3 * a * centre + 2 * b) * centre + c;
   const rest = x - ((a * centre + b) * centre + c) * centre;
   const steepest = 3 * Math.max(Math.abs(y1), Math.abs(y2 - y1), Math.abs(1 - y2));
+  // Newton's steps, halving the bracket wherever one would leave it.
   let low = -centre;
   let high = 1 - centre;
   let u = x - centre;
@@ -56,5 +53,14 @@ function solve(x1: number, x2: number, x: number, y1: number, y2: number): numbe
     // The error left in y is at most the step times the steepest dy/dt; Newton squares it once more.
     if (Math.abs(step) * steepest < 1e-13) break;
   }
-  return centre + u;
+  const t = centre + u;
+  cell[0] = ((1 + 3 * (y1 - y2)) * t + 3 * (y2 - 2 * y1)) * t * t + 3 * y1 * t;
+}
+
+/** dy/dx at (0, 0), as CSS Easing defines it where control points coincide. */
+function startSlope(x1: number, y1: number, x2: number, y2: number): number {
+  if (x1 > 0) return y1 / x1;
+  if (y1 === 0 && x2 > 0) return y2 / x2;
+  if (y1 === 0 && y2 === 0) return 1;
+  return 0;
 }

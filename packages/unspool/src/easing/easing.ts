@@ -96,26 +96,36 @@ export function compileEasing(easing: Easing, table: number[]): number {
 }
 
 /**
- * Evaluates a compiled easing at `x`. Allocates nothing, never throws.
+ * Evaluates a compiled easing. Allocates nothing, never throws.
  *
  * @param table  the numbers `compileEasing` wrote
  * @param offset where this easing's numbers start
- * @param x      progress through the segment; 0–1 between two keys, any finite number is defined
  * @param before CSS's "before flag"; false between keys
+ * @param cell   progress through the segment, 0–1 between two keys, any finite number is defined; receives the result
  */
-export function ease(code: number, table: ArrayLike<number>, offset: number, x: number, before: boolean): number {
+export function ease(
+  code: number,
+  table: ArrayLike<number>,
+  offset: number,
+  before: boolean,
+  cell: Float64Array,
+): void {
   switch (code) {
     case LINEAR:
-      return x;
+      return;
     case HOLD:
-      return x < 1 ? 0 : 1;
+      cell[0] = cell[0]! < 1 ? 0 : 1;
+      return;
     case BEZIER:
-      return bezier(table[offset]!, table[offset + 1]!, table[offset + 2]!, table[offset + 3]!, x);
+      bezier(table, offset, cell);
+      return;
     case STEPS:
-      return steps(table[offset]!, table[offset + 1]!, table[offset + 2]!, x, before);
+      steps(table, offset, before, cell);
+      return;
     case STOPS:
-      return linearStops(table, offset + 1, table[offset]!, x);
+      linearStops(table, offset, cell);
+      return;
     default:
-      return family(table[offset]!, x);
+      family(table[offset]! | 0, cell);
   }
 }

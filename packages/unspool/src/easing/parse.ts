@@ -183,5 +183,10 @@ export function easing(text: string): (x: number, before?: boolean) => number {
   if ('problem' in reading) throw new UnspoolError('easing/unreadable', reading.problem.said, reading.problem.hint);
   const table: number[] = [];
   const code = compileEasing(reading.easing, table);
-  return (x, before = false) => ease(code, table, 0, x, before);
+  const cell = new Float64Array(1);
+  return (x, before = false) => {
+    cell[0] = x;
+    ease(code, table, 0, before, cell);
+    return cell[0];
+  };
 }

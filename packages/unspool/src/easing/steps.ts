@@ -20,13 +20,17 @@ export function jumpsOf(n: number, jump: JumpTerm): { first: number; jumps: numb
 /**
  * `steps()` by CSS Easing Functions Level 2 (https://www.w3.org/TR/css-easing-2/#step-easing-algo).
  *
+ * @param table  n, first, jumps from `offset` on
  * @param before CSS's "before flag": true while a delay runs, when a jump at the very start has not happened yet
- * @returns one of the steps, 0–1 for x in 0–1; outside the staircase goes on. Allocates nothing.
+ * @param cell   x; receives one of the steps, 0–1 for x in 0–1; outside the staircase goes on. Allocates nothing
  */
-export function steps(n: number, first: number, jumps: number, x: number, before: boolean): number {
-  let step = Math.floor(x * n) + first;
-  if (before && Number.isInteger(x * n)) step--;
+export function steps(table: ArrayLike<number>, offset: number, before: boolean, cell: Float64Array): void {
+  const x = cell[0]!;
+  const jumps = table[offset + 2]!;
+  const at = x * table[offset]!;
+  let step = Math.floor(at) + table[offset + 1]!;
+  if (before && Math.floor(at) === at) step--;
   if (x >= 0 && step < 0) step = 0;
   if (x <= 1 && step > jumps) step = jumps;
-  return step / jumps;
+  cell[0] = step / jumps;
 }

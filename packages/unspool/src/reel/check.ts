@@ -72,11 +72,14 @@ function checkDocument(value: unknown, diagnostics: Diagnostics): ReelDocument |
     report('reel/type', [], { expected: 'a reel, which is an object', value });
     return undefined;
   }
-  if (!guard(value, report)) return undefined;
-  const { issues } = v.safeParse(reelSchema, value);
-  for (const issue of issues ?? []) reportIssue(issue, value, report);
-  // What the schema refused is taken out, so that the rest is still looked at.
-  const sound = issues ? without(value, issues.filter(isHarmful).map(pathOf)) : value;
+  const unusable: Path[] = [];
+  if (!guard(value, report, unusable)) return undefined;
+  const told = new Set(unusable.map(pointerOf));
+  const issues = (v.safeParse(reelSchema, value).issues ?? []).filter((issue) => !told.has(pointerOf(pathOf(issue))));
+  for (const issue of issues) reportIssue(issue, value, report);
+  // What was refused is taken out, so that the rest is still looked at.
+  const refused = [...unusable, ...issues.filter(isHarmful).map(pathOf)];
+  const sound = refused.length > 0 ? without(value, refused) : value;
   if (!looksWhole(sound)) return undefined;
   checkMeaning(sound as ReelDocument, diagnostics);
   return value as ReelDocument;

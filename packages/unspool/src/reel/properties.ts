@@ -218,16 +218,12 @@ function draftOf(
   return found && { target, kind: found, path, track };
 }
 
+/** A value that fits none of a known property's kinds is read as the first of them, and reported with its key. */
 function propertyKind(property: string, value: unknown, path: Path, report: Report): Kind | undefined {
-  const kind = kindOf(property, value);
-  if (kind) return kind;
   const known = Object.hasOwn(KNOWN_PROPERTIES, property) ? KNOWN_PROPERTIES[property]! : undefined;
-  if (!known) report('reel/no-kind', path, { property, value });
-  else {
-    const forms = known.filter(isPlayable).map((one) => KINDS[one].form);
-    report('reel/value', path, { value, form: forms.join(', or '), kind: `value of ${property}` });
-  }
-  return undefined;
+  const kind = kindOf(property, value) ?? known?.[0];
+  if (!kind) report('reel/no-kind', path, { property, value });
+  return kind;
 }
 
 /** The path of a key, whether its track is a plain list or an object. */

@@ -1,0 +1,54 @@
+import { Container, Sprite, Texture } from 'pixi.js';
+import { expect, test } from 'vitest';
+import { defineClip, defineReel, parseReel, Player } from '../index.js';
+import { pixiCast } from './pixi.js';
+
+const wave = defineClip('wave', { duration: 1, after: 'rest' })
+  .track('claw.position', [
+    [0, [0, 0]],
+    [1, [10, 20]],
+  ])
+  .track('claw.rotation', [
+    [0, 0],
+    [1, 180],
+  ])
+  .track('claw.scale', [
+    [0, 1],
+    [1, 3],
+  ])
+  .track('claw.pivot', [[0, [4, 5]]])
+  .track('claw.opacity', [
+    [0, 1],
+    [1, 0],
+  ])
+  .track('claw.tint', [
+    [0, '#ff8000'],
+    [1, '#ff800080'],
+  ])
+  .track('claw.frame', [
+    [0, 0],
+    [0.5, 1],
+  ])
+  .track('claw.visible', [
+    [0, true],
+    [0.9, false],
+  ]);
+const reel = parseReel(defineReel({ roles: { claw: {} }, clips: [wave] }));
+
+test('PixiJS objects get radians, alpha, 0xrrggbb and textures', () => {
+  const frames = [new Texture(), new Texture()];
+  const claw = new Sprite({ texture: frames[0]!, x: 7, y: 8, angle: 90 });
+  new Container().addChild(claw);
+  const player = new Player(reel, { cast: { claw }, adapter: pixiCast({ frames: { claw: frames } }) });
+  player.play('wave');
+  player.tick(0.5);
+  expect([claw.x, claw.y, claw.scale.x, claw.scale.y, claw.pivot.x, claw.pivot.y]).toEqual([5, 10, 2, 2, 4, 5]);
+  expect(claw.rotation).toBeCloseTo(Math.PI / 2, 12);
+  expect(claw.alpha).toBeCloseTo(0.5 * (1 + 128 / 255) * 0.5, 6);
+  expect([claw.tint, claw.texture === frames[1], claw.visible]).toEqual([0xff8000, true, true]);
+  player.tick(0.45);
+  expect(claw.visible).toBe(false);
+  player.tick(0.1); // over, and at rest: where the game had put it
+  expect([claw.x, claw.y, claw.visible, claw.scale.x]).toEqual([7, 8, true, 1]);
+  expect(claw.angle).toBeCloseTo(90, 9);
+});

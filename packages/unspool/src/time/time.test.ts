@@ -1,0 +1,56 @@
+import fc from 'fast-check';
+import { expect, test } from 'vitest';
+import { Clock } from './clock.js';
+import { foldTime, repeatOf } from './iteration.js';
+import { parseTime, snapToFrame, toSeconds } from './units.js';
+
+test.each([
+  [0.15, 0.15],
+  ['9f', 9 / 60],
+  ['0.1f', 1 / 600],
+  ['-3f', -0.05],
+  ['150ms', 0.15],
+  ['1.1s', 1.1],
+  ['0.000001s', 1e-6],
+  ['9', undefined],
+  ['9 f', undefined],
+  ['1e3f', undefined],
+  ['.5s', undefined],
+  ['9F', undefined],
+  [NaN, undefined],
+  [null, undefined],
+])('%j is %j seconds', (written, seconds) => {
+  expect(parseTime(written, 60)).toBe(seconds);
+});
+
+test('a frame is the double nearest to its fraction of a second, whatever its decimals', () => {
+  fc.assert(
+    fc.property(fc.nat(1e6), fc.nat(999), fc.constantFrom(24, 25, 30, 50, 60, 120), (whole, part, fps) => {
+      const text = `${whole}.${String(part).padStart(3, '0')}f`;
+      expect(parseTime(text, fps)).toBe((whole * 1000 + part) / (1000 * fps));
+      expect(snapToFrame(whole / fps + 4e-10, fps)).toBe(whole / fps);
+    }),
+  );
+  expect(() => toSeconds('soon' as never, 60)).toThrow('time "soon" is not a time. Give seconds (0.15)');
+});
+
+test('many passes later a time inside a clip is as exact as in the first', () => {
+  fc.assert(
+    fc.property(
+      fc.integer({ min: 0, max: 2 ** 30 }),
+      fc.nat(63),
+      fc.constantFrom('loop', 'ping-pong'),
+      (passes, step, mode) => {
+        const inside = step / 64;
+        const folded = foldTime(passes + inside, 1, repeatOf(mode));
+        expect(folded).toBe(mode === 'ping-pong' && passes % 2 === 1 ? 1 - inside : inside);
+      },
+    ),
+  );
+});
+
+test('a month of frames sums to a month', () => {
+  const clock = new Clock();
+  for (let i = 0; i < 1e6; i++) clock.add(1 / 60);
+  expect(clock.seconds).toBe(1e6 * (1 / 60));
+});
