@@ -1,4 +1,4 @@
-import type { Application} from 'pixi.js';
+import type { Application } from 'pixi.js';
 import { Assets, Container, Graphics, Rectangle, Sprite, Texture } from 'pixi.js';
 import { sheetRect, type ReelDocument } from 'unspool';
 

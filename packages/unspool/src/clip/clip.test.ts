@@ -180,10 +180,14 @@ test('sampling allocates nothing, over a million calls', () => {
   };
   run(300_000); // the compiler's own work comes first
   // The young generation is large enough in these tests (vitest.config.ts) that nothing is swept while it is measured.
-  gc!();
-  const before = process.memoryUsage().heapUsed;
-  run(1_000_000);
-  expect((process.memoryUsage().heapUsed - before) / 1_000_000).toBeLessThan(0.5); // bytes a call; one boxed number has 12
+  // Whatever else the process allocates meanwhile is in some rounds only; what a call allocates would be in all.
+  const rounds = Array.from({ length: 5 }, () => {
+    gc!();
+    const before = process.memoryUsage().heapUsed;
+    run(1_000_000);
+    return (process.memoryUsage().heapUsed - before) / 1_000_000;
+  });
+  expect(Math.min(...rounds)).toBeLessThan(0.2); // bytes a call; one boxed number has 12
 });
 
 test('names that are not there are named, with the near ones', () => {

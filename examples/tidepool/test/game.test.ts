@@ -1,0 +1,134 @@
+import { spawn, type ChildProcess } from 'node:child_process';
+import { createServer, type AddressInfo, type Server } from 'node:net';
+import { fileURLToPath } from 'node:url';
+import { chromium, type Browser, type Page } from 'playwright';
+import { afterAll, afterEach, beforeAll, beforeEach, expect, test } from 'vitest';
+import { chromium as launch } from '../../../scripts/chromium.mjs';
+
+/** The demo as a newcomer starts it, and the game driven as a person would: by keys, looking at the page. */
+const DEMO = fileURLToPath(new URL('../../../scripts/demo.mjs', import.meta.url));
+
+let taken: Server;
+let demo: ChildProcess;
+let printed = '';
+let address = '';
+let browser: Browser;
+let page: Page;
+let faults: string[];
+
+beforeAll(async () => {
+  taken = createServer();
+  await new Promise<void>((resolve) => taken.listen(0, '127.0.0.1', resolve));
+  const { port } = taken.address() as AddressInfo;
+  demo = spawn(process.execPath, [DEMO], { env: { ...process.env, PORT: String(port) } });
+  address = await new Promise<string>((resolve, reject) => {
+    const read = (chunk: Buffer) => {
+      printed += chunk.toString();
+      const found = /served at (http:\S+)/.exec(printed)?.[1];
+      if (found) resolve(found);
+    };
+    demo.stdout!.on('data', read);
+    demo.stderr!.on('data', read);
+    demo.on('exit', () => reject(new Error(`the demo ended early:\n${printed}`)));
+  });
+  browser = await chromium.launch(launch);
+});
+
+afterAll(async () => {
+  await browser?.close();
+  demo?.kill();
+  taken?.close();
+});
+
+beforeEach(async () => {
+  page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  faults = [];
+  page.on('pageerror', (error) => faults.push(error.message));
+  page.on('console', (message) => message.type() === 'error' && faults.push(message.text()));
+  await page.goto(address);
+  await page.waitForSelector('body[data-ready]');
+});
+
+afterEach(async () => {
+  expect(faults).toEqual([]);
+  await page.close();
+});
+
+const clipOf = (reel: string) => page.getAttribute(`tr[data-reel="${reel}"]`, 'data-clip');
+const frameOf = async (reel: string) => Number(await page.textContent(`tr[data-reel="${reel}"] td:nth-child(3)`));
+const place = async () => {
+  const [, x, y] = /crab at (\d+), (\d+)/.exec((await page.textContent('#where'))!)!;
+  return { x: Number(x), y: Number(y) };
+};
+const heard = (text: string) =>
+  page.waitForFunction((said) => document.getElementById('heard')!.textContent.includes(said), text);
+const playing = (reel: string, clip: string) => page.waitForSelector(`tr[data-reel="${reel}"][data-clip="${clip}"]`);
+
+test('the demo checks the reels, shows values, goes to the next port, and prints its address', () => {
+  expect(printed).toContain('5 reels checked: no problems');
+  expect(printed).toMatch(/frame +seconds +claw.rotation/);
+  expect(printed).toMatch(/Port (\d+) is taken; trying \d+\./);
+});
+
+test.each([
+  ['ArrowRight', 'scuttle-right', 1, 0],
+  ['ArrowLeft', 'scuttle-left', -1, 0],
+  ['ArrowUp', 'scuttle-up', 0, -1],
+  ['ArrowDown', 'scuttle-down', 0, 1],
+])('%s: the crab plays %s and goes there', async (key, clip, x, y) => {
+  const before = await place();
+  await page.keyboard.down(key);
+  await playing('crab', clip);
+  await heard('step');
+  await page.keyboard.up(key);
+  await playing('crab', 'sway');
+  const after = await place();
+  expect([Math.sign(after.x - before.x), Math.sign(after.y - before.y)]).toEqual([x, y]);
+});
+
+test('the snap’s cue makes a ripple and the jelly flinch; then both go back', async () => {
+  expect(await clipOf('jelly')).toBe('pulse');
+  // Short clips are waited for before they begin: a slow page could miss them otherwise.
+  const seen = [
+    playing('crab', 'snap'),
+    heard('crab, snap: shut'),
+    playing('ripple', 'ripple'),
+    playing('jelly', 'flinch'),
+  ];
+  await page.keyboard.press('Space');
+  await Promise.all(seen);
+  await playing('crab', 'sway');
+  await playing('jelly', 'pulse');
+});
+
+test('hiding holds its last drawing and uses air; the gate tells of its moments', async () => {
+  await page.keyboard.press('g');
+  await page.keyboard.press('h');
+  await heard('hidden');
+  await page.waitForFunction(() => /air 9\d %/.test(document.getElementById('where')!.textContent));
+  expect(await clipOf('crab')).toBe('hide');
+  await page.keyboard.press('h');
+  await playing('crab', 'sway');
+  await heard('gate, gate: opened');
+});
+
+test('paused, one frame at a time moves each playhead by just that frame', async () => {
+  await page.click('#pause');
+  await expect.poll(() => page.getAttribute('#pause', 'aria-pressed')).toBe('true');
+  await page.waitForTimeout(200);
+  const before = await frameOf('jelly');
+  await page.waitForTimeout(200);
+  expect(await frameOf('jelly')).toBe(before);
+  for (let i = 0; i < 3; i++) await page.click('#step');
+  await expect.poll(() => frameOf('jelly')).not.toBe(before);
+  const moved = Math.abs((await frameOf('jelly')) - before);
+  expect(moved).toBeGreaterThanOrEqual(2);
+  expect(moved).toBeLessThanOrEqual(4);
+});
+
+test('the rate is set by keyboard, and shown', async () => {
+  await page.focus('#rate');
+  for (let i = 0; i < 5; i++) await page.keyboard.press('ArrowLeft');
+  expect(await page.textContent('#rate-value')).toBe('0.5');
+  expect(await clipOf('crab')).toBe('sway');
+});
