@@ -34,13 +34,26 @@ for (const name of ['unspool', 'cli']) {
   check(`pack ${name}`, 'npm', ['pack', '--pack-destination', scratch, '--loglevel=error'], folder);
 }
 const tarballs = readdirSync(scratch).filter((name) => name.endsWith('.tgz'));
-const library = join(scratch, tarballs.find((name) => name.startsWith('unspool-0')));
-check('types of the packed library', node, of('@arethetypeswrong/cli/dist/index.js', library, '--profile', 'esm-only'), root);
+const library = join(
+  scratch,
+  tarballs.find((name) => name.startsWith('unspool-0')),
+);
+check(
+  'types of the packed library',
+  node,
+  of('@arethetypeswrong/cli/dist/index.js', library, '--profile', 'esm-only'),
+  root,
+);
 
 // An empty project with nothing but the tarball. Its one dependency comes from this checkout: no network is needed.
 const project = join(scratch, 'project');
 mkdirSync(join(project, 'node_modules', 'unspool'), { recursive: true });
-check('unpack', 'tar', ['-xzf', library, '--strip-components=1', '-C', join(project, 'node_modules', 'unspool')], scratch);
+check(
+  'unpack',
+  'tar',
+  ['-xzf', library, '--strip-components=1', '-C', join(project, 'node_modules', 'unspool')],
+  scratch,
+);
 cpSync(join(root, 'node_modules', 'valibot'), join(project, 'node_modules', 'valibot'), { recursive: true });
 const put = (file, text) => writeFileSync(join(project, file), text);
 put('package.json', JSON.stringify({ name: 'empty', private: true, type: 'module' }));
@@ -62,25 +75,46 @@ put('small.ts', game('unspool/play'));
 put('pixi.ts', `import { pixiCast } from 'unspool/cast/pixi';\nconsole.log(typeof pixiCast().write);\n`);
 put('wrong.ts', game('unspool').replace("play('snap')", "play('snpa')"));
 
-const options = { strict: true, target: 'ES2022', lib: ['ES2023', 'DOM'], types: [], resolveJsonModule: true, skipLibCheck: false };
+const options = {
+  strict: true,
+  target: 'ES2022',
+  lib: ['ES2023', 'DOM'],
+  types: [],
+  resolveJsonModule: true,
+  skipLibCheck: false,
+};
 for (const resolution of ['nodenext', 'bundler']) {
   const module = resolution === 'nodenext' ? 'nodenext' : 'esnext';
   const compilerOptions = { ...options, module, moduleResolution: resolution, outDir: `out-${resolution}` };
   put(`tsconfig.${resolution}.json`, JSON.stringify({ compilerOptions, files: ['game.ts', 'small.ts', 'pixi.ts'] }));
-  put('tsconfig.wrong.json', JSON.stringify({ compilerOptions: { ...compilerOptions, noEmit: true }, files: ['wrong.ts'] }));
+  put(
+    'tsconfig.wrong.json',
+    JSON.stringify({ compilerOptions: { ...compilerOptions, noEmit: true }, files: ['wrong.ts'] }),
+  );
   check(`TypeScript, ${resolution}`, node, of('typescript/bin/tsc', '-p', `tsconfig.${resolution}.json`), project);
-  const { status, stdout } = spawnSync(node, of('typescript/bin/tsc', '-p', 'tsconfig.wrong.json'), { cwd: project, encoding: 'utf8' });
+  const { status, stdout } = spawnSync(node, of('typescript/bin/tsc', '-p', 'tsconfig.wrong.json'), {
+    cwd: project,
+    encoding: 'utf8',
+  });
   say(`TypeScript, ${resolution}: a misspelt clip does not compile`, status !== 0 && stdout.includes('"snpa"'), stdout);
 }
-for (const file of ['game.js', 'small.js', 'pixi.js']) check(`Node, ${file}`, node, [join('out-nodenext', file)], project);
+for (const file of ['game.js', 'small.js', 'pixi.js'])
+  check(`Node, ${file}`, node, [join('out-nodenext', file)], project);
 
 // What plays compiled clips has no dependency: bundled alone, nothing of another package is in it.
 const bundled = async (file) => {
   const { output } = await build({
     ...{ root: project, logLevel: 'error', configFile: false },
-    build: { write: true, outDir: 'bundle', minify: false, rollupOptions: { input: join(project, file), output: { entryFileNames: '[name].js' } } },
+    build: {
+      write: true,
+      outDir: 'bundle',
+      minify: false,
+      rollupOptions: { input: join(project, file), output: { entryFileNames: '[name].js' } },
+    },
   });
-  return Object.keys(output[0].modules).filter((id) => id.includes('node_modules') && !id.includes('node_modules/unspool/'));
+  return Object.keys(output[0].modules).filter(
+    (id) => id.includes('node_modules') && !id.includes('node_modules/unspool/'),
+  );
 };
 for (const file of ['game.ts', 'small.ts']) {
   const foreign = await bundled(file);

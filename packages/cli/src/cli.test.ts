@@ -104,7 +104,7 @@ describe('check', () => {
         'unknown-role.json:7:9: error: no role is called "clow" [reel/unknown-role]',
         '    7 |         "clow.rotation": [{ "at": 0, "value": 0 }]',
         '      |         ^^^^^^^^^^^^^^^',
-        '   → did you mean "claw"?\n',
+        '   → did you mean "claw"?\n\n',
       ].join('\n'),
     );
   });

@@ -63,7 +63,10 @@ const cue = fc
       name,
       at: fc.integer({ min: 0, max: 64 }),
       long: fc.integer({ min: 1, max: 40 }),
-      data: fc.jsonValue({ maxDepth: 2 }).map((value) => JSON.parse(JSON.stringify(value)) as unknown),
+      data: fc
+        .jsonValue({ maxDepth: 2 })
+        .filter((value) => !JSON.stringify(value).includes('__proto__'))
+        .map((value) => JSON.parse(JSON.stringify(value)) as unknown),
     },
     { requiredKeys: ['name', 'at'] },
   )

@@ -15,7 +15,7 @@ export function printDiagnostics(diagnostics: readonly Diagnostic[], text: strin
     if (quoted !== undefined && line !== undefined && column !== undefined)
       rows.push(...quote(quoted, line, column, paint));
     if (hint) rows.push(`   → ${hint}`);
-    stream.write(`${rows.join('\n')}\n`);
+    stream.write(`${rows.join('\n')}\n\n`);
   }
 }
 

@@ -1,8 +1,8 @@
 import type { Value } from 'unspool';
 
-/** A number for people: six digits, no trailing noise. */
+/** A number for people: four decimals, no trailing noise. What programs read has all of them. */
 export function round(value: number): string {
-  return String(Number(value.toFixed(6)) + 0);
+  return String(Number(value.toFixed(4)) + 0);
 }
 
 /** Frames and seconds of a time: `9f  0.15 s`. Parts of a frame have at most two digits. */

@@ -5,7 +5,7 @@ export interface JsonFault {
 }
 
 const TOKEN =
-  /[{}[\],:]|"(?:[^"\\\p{Cc}]|\\(?:["\\/bfnrt]|u[0-9a-f]{4}))*"|-?(?:0|[1-9]\d*)(?:\.\d+)?(?:e[+-]?\d+)?|true|false|null/iuy;
+  /[{}[\],:]|"(?:[^"\\\p{Cc}]|\\(?:["\\/bfnrt]|u[0-9A-Fa-f]{4}))*"|-?(?:0|[1-9]\d*)(?:\.\d+)?(?:[eE][+-]?\d+)?|true|false|null/uy;
 const SPACE = /[ \t\n\r]*/y;
 
 /** What may come next: a value, a value or the end of a list, a name, a name or the end of an object … */

@@ -24,6 +24,7 @@ function convert(schema: GenericSchema): JsonSchema {
     overrideSchema: ({ valibotSchema }) => override(valibotSchema) ?? null,
   }) as JsonSchema;
   delete converted['$schema'];
+  delete converted['$defs']; // made for lazy schemas, all of which are written out in place
   return converted;
 }
 
@@ -31,6 +32,7 @@ function override(schema: object): JsonSchema | undefined {
   const fragment = fragmentOf(schema);
   if (fragment) return fragment;
   const choices = choicesOf(schema);
+  if (choices?.length === 1) return convert(choices[0]!);
   if (choices) return { anyOf: choices.map(convert) };
   const strict = strictOf(schema);
   // Members of one's own are allowed everywhere, as long as they say so.

@@ -1,6 +1,7 @@
 import type * as v from 'valibot';
 import { nearest } from '../wording/nearest.js';
 import type { Path, ProblemCode, Report } from './problems.js';
+import { NO_OBJECT } from './schema-parts.js';
 
 type Issue = v.BaseIssue<unknown>;
 
@@ -34,6 +35,8 @@ export function reportIssue(issue: Issue, document: object, report: Report): voi
     const owner = valueAt(document, path.slice(0, -1));
     const misspelt = Object.keys(owner ?? {}).some((name) => nearest(name, [String(last)]) !== undefined);
     if (!misspelt) report('reel/missing', path.slice(0, -1), { name: String(last) });
+  } else if (issue.message === NO_OBJECT) {
+    report('reel/type', path, { expected: EXPECTED['record']!, value: issue.input });
   } else if (issue.message === 'reel/no-keys') {
     report('reel/no-keys', path, { track: String(last === 'keys' ? path.at(-2) : last) });
   } else if (VALUE_CODES.includes(issue.message as ValueCode)) {

@@ -3,6 +3,25 @@ import * as v from 'valibot';
 /** A JSON Schema fragment, as far as this project writes any. */
 export type JsonSchema = Record<string, unknown>;
 
+/** The message of an issue about a list that stands where an object should. */
+export const NO_OBJECT = 'reel/object';
+
+/** A schema of objects that takes no list: to the schema library, lists are objects too. */
+function noList<S extends v.GenericSchema>(schema: S): S {
+  const refuse = v.custom<never>(() => false, NO_OBJECT);
+  const guarded = v.lazy((input) => (Array.isArray(input) ? refuse : schema)) as unknown as S;
+  choices.set(guarded, [schema]);
+  return guarded;
+}
+
+/** A map from names to values. */
+export function mapOf<const K extends v.GenericSchema<string, string>, const V extends v.GenericSchema>(
+  key: K,
+  value: V,
+) {
+  return noList(v.record(key, value));
+}
+
 const fragments = new WeakMap<object, JsonSchema>();
 const choices = new WeakMap<object, readonly v.GenericSchema[]>();
 
@@ -49,7 +68,7 @@ export function members<const E extends v.ObjectEntries>(
     }),
   ) as unknown as v.GenericSchema<v.InferInput<v.StrictObjectSchema<E, undefined>>>;
   strict.set(loose, v.strictObject(entries));
-  return schema;
+  return noList(schema);
 }
 
 export const strictOf = (schema: object): v.GenericSchema | undefined => strict.get(schema);

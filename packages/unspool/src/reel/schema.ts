@@ -1,6 +1,6 @@
 import * as v from 'valibot';
 import type { Time } from '../time/units.js';
-import { either, jsonAs, members } from './schema-parts.js';
+import { either, jsonAs, mapOf, members } from './schema-parts.js';
 import { LOOP_MODES } from '../time/iteration.js';
 import { KIND_NAMES } from '../value/kind.js';
 import { isTime, NAME } from './names.js';
@@ -19,8 +19,8 @@ const time = jsonAs(v.custom<Time>(isTime, 'reel/time'), {
 const about = v.optional(v.string());
 const name = v.pipe(v.string(), v.regex(NAME, 'reel/name'));
 /** A map by names, and one by names of tracks or properties, which are checked where they are read. */
-const map = <S extends v.GenericSchema>(schema: S) => v.record(name, schema);
-const dotted = <S extends v.GenericSchema>(schema: S) => v.record(v.string(), schema);
+const map = <S extends v.GenericSchema>(schema: S) => mapOf(name, schema);
+const dotted = <S extends v.GenericSchema>(schema: S) => mapOf(v.string(), schema);
 const pair = <S extends v.GenericSchema>(schema: S) => v.strictTuple([schema, schema]);
 const positive = v.pipe(v.number(), v.gtValue(0, 'reel/positive'));
 const count = v.pipe(v.number(), v.minValue(0, 'reel/negative'));

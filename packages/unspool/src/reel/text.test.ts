@@ -1,0 +1,96 @@
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import { findJsonFault } from './json-fault.js';
+import { Outline, pointerOf } from './outline.js';
+
+describe('faults of a text that is no JSON', () => {
+  test.each([
+    ['{"a": 1,}', 7, 'comma stands before a closing bracket'],
+    ['[1, 2,\n]', 5, 'comma stands before a closing bracket'],
+    ['{"a" 1}', 5, 'colon is missing'],
+    ['{"a": 1 "b": 2}', 8, 'comma is missing'],
+    ['[1 2]', 3, 'comma is missing'],
+    ["{'a': 1}", 1, 'double quotes'],
+    ['{a: 1}', 1, 'name in double quotes'],
+    ['{"a": .5}', 6, '.5 is neither a number'],
+    ['{"a": +1}', 6, '+1 is neither a number'],
+    ['{"a": 01}', 6, '01 is neither a number'],
+    ['{"a": 12px}', 6, '12px is neither'],
+    ['{"a": True}', 6, 'True is neither'],
+    ['{"a": undefined}', 6, 'undefined is neither'],
+    ['[1}', 2, 'closes nothing that is open here'],
+    ['{"a": 1}}', 8, 'closes nothing that is open here'],
+    ['{"a": 1} x', 9, 'goes on after its end'],
+    ['{"a": "b\n"}', 6, 'not closed'],
+    ['{"a": "b\\x"}', 6, 'wants a backslash'],
+    ['/* a */ {}', 0, 'comment'],
+    ['{"a": [', 7, 'ends before all its brackets'],
+    ['"half', 0, 'not closed'],
+    ['{"a": @}', 6, '"@" cannot stand here'],
+  ])('%j at %d: %s', (text, offset, said) => {
+    expect(() => JSON.parse(text) as unknown).toThrow();
+    expect(findJsonFault(text)).toEqual({ offset, said: expect.stringContaining(said) as string });
+  });
+
+  test('lies where a text was cut', () => {
+    fc.assert(
+      fc.property(fc.json(), fc.nat(), (json, cut) => {
+        const text = json.slice(0, cut % json.length);
+        let parses = true;
+        try {
+          JSON.parse(text);
+        } catch {
+          parses = false;
+        }
+        fc.pre(!parses);
+        expect(findJsonFault(text).offset).toBeLessThanOrEqual(text.length);
+      }),
+    );
+  });
+});
+
+describe('the outline of a text', () => {
+  /** Every pointer of a value, with what is there: what the outline has to find again. */
+  function* places(value: unknown, path: (string | number)[] = []): Generator<[(string | number)[], unknown]> {
+    yield [path, value];
+    if (typeof value !== 'object' || value === null) return;
+    const steps = Array.isArray(value) ? value.map((item, i) => [i, item] as const) : Object.entries(value);
+    for (const [step, member] of steps) yield* places(member, [...path, step]);
+  }
+
+  test('finds every value of every JSON text, however it is laid out', () => {
+    fc.assert(
+      fc.property(fc.jsonValue({ maxDepth: 5 }), fc.constantFrom(0, 1, '\t'), (value, indent) => {
+        const text = JSON.stringify(value, null, indent);
+        const lines = text.split('\n');
+        const outline = new Outline(text);
+        for (const [path, found] of places(JSON.parse(text))) {
+          const { line, column } = outline.place(path);
+          const rest = [lines[line - 1]!.slice(column - 1), ...lines.slice(line)].join('\n');
+          const start = JSON.stringify(found, null, indent)[0]!;
+          expect(rest.startsWith(start), `${pointerOf(path)} at ${line}:${column}`).toBe(true);
+          if (typeof path.at(-1) !== 'string') continue;
+          const name = outline.place(path, 'name');
+          expect(lines[name.line - 1]!.slice(name.column - 1).startsWith(JSON.stringify(path.at(-1)))).toBe(true);
+        }
+        expect(outline.duplicates).toEqual([]);
+      }),
+    );
+  });
+
+  test('finds members given twice, and how deep it goes', () => {
+    const outline = new Outline('{"a": {"b": 1,\n "b": 2}, "c": [{"d": [], "d": 1}]}');
+    expect(outline.duplicates.map(({ path, place }) => [pointerOf(path), place])).toEqual([
+      ['/a/b', { line: 2, column: 2 }],
+      ['/c/0/d', { line: 2, column: 27 }],
+    ]);
+    expect(outline.depth).toBe(4);
+    expect(new Outline('['.repeat(100_000) + ']'.repeat(100_000)).depth).toBe(65); // goes no deeper than it has to
+  });
+
+  test('a path that is not there is placed at its nearest owner; names are escaped in pointers', () => {
+    const outline = new Outline('{ "a": { "b": 1 } }');
+    expect(outline.place(['a', 'x', 0])).toEqual({ line: 1, column: 8 });
+    expect(pointerOf(['a/b', '~', 3])).toBe('/a~1b/~0/3');
+  });
+});

@@ -1,0 +1,140 @@
+/**
+ * `npm run screenshots`: makes docs/screenshots anew from the demo data: pictures by `unspool draw`, the game in
+ * Chromium, and the other commands in a terminal window (xterm under Xvfb, both Debian's).
+ */
+import { spawn, spawnSync } from 'node:child_process';
+import { existsSync, mkdirSync, writeFileSync } from 'node:fs';
+import { chromium } from 'playwright';
+import { preview } from 'vite';
+import { findBrowser, must, root, run, tool } from './steps.mjs';
+
+const OUT = `${root}docs/screenshots`;
+const GAME = `${root}examples/tidepool`;
+const UNSPOOL = `${root}packages/cli/bin/unspool.js`;
+const BROKEN = `${root}packages/cli/fixtures/broken`;
+mkdirSync(OUT, { recursive: true });
+process.env.CHROMIUM = findBrowser();
+const { chromium: launch } = await import('./chromium.mjs');
+
+must(process.execPath, [...tool('typescript/bin/tsc')[1], '-b']);
+drawings();
+await terminals();
+await game();
+
+function drawings() {
+  const draw = (reel, clip, out, ...options) =>
+    must(process.execPath, [UNSPOOL, 'draw', `reels/${reel}.reel.json`, clip, '-o', `${OUT}/${out}.png`, ...options], {
+      cwd: GAME,
+    });
+  draw('crab', 'snap', 'draw-curves');
+  draw('crab', 'snap', 'draw-keys', '--view', 'keys', '--theme', 'dark');
+  draw('gauge', 'drain', 'draw-kinds', '--theme', 'dark');
+}
+
+async function terminals() {
+  const needed = ['Xvfb', 'xterm', '/usr/bin/import'];
+  const missing = needed.filter((name) => spawnSync('which', [name]).status !== 0);
+  if (missing.length > 0 && process.getuid?.() === 0 && existsSync('/etc/debian_version')) {
+    const quiet = {
+      env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
+      stdio: ['ignore', 'ignore', 'inherit'],
+    };
+    run('apt-get', ['update', '-qq'], quiet);
+    run('apt-get', ['install', '-y', '-qq', 'xvfb', 'xterm', 'imagemagick', 'fonts-dejavu-core'], quiet);
+  } else if (missing.length > 0) {
+    console.error(
+      `The terminal's pictures need ${missing.join(', ')}. Debian: apt-get install xvfb xterm imagemagick fonts-dejavu-core`,
+    );
+    process.exit(1);
+  }
+  await terminal('check', GAME, [
+    'unspool check reels/*.reel.json',
+    `cd ${BROKEN}; unspool check {unknown-role,misspelt-easing,wrong-types,same-time}.json`,
+  ]);
+  await terminal('show', GAME, ['unspool show reels/crab.reel.json', 'unspool show reels/crab.reel.json snap']);
+  await terminal('sample', GAME, [
+    'unspool sample reels/crab.reel.json snap --every 2f',
+    'unspool sample reels/gate.reel.json gate --every 10f --tracks "gate.*,wheel.*" --format csv',
+  ]);
+  await terminal('trace', GAME, [
+    'unspool trace reels/crab.reel.json snap',
+    'unspool trace reels/crab.reel.json scuttle-up --for 1s',
+    'unspool trace reels/gate.reel.json gate --rate -1 --jitter 1',
+  ]);
+  await terminal('new', '/tmp', [
+    'rm -f urchin.reel.json; unspool new urchin.reel.json',
+    'unspool check urchin.reel.json',
+    'unspool show urchin.reel.json',
+  ]);
+}
+
+/** Runs commands one after the other in a terminal window, and takes a picture of it. */
+async function terminal(name, cwd, commands) {
+  const display = ':87';
+  const env = { ...process.env, DISPLAY: display, FORCE_COLOR: undefined, NO_COLOR: undefined };
+  const typed = commands.map(
+    (command) =>
+      `printf '\\033[1;36m$\\033[0m %s\\n' ${quoted(command.replace(/^(rm|cd) [^;]*; /, ''))}; ${command}; echo`,
+  );
+  const script = `${root}.tsout/terminal.sh`;
+  mkdirSync(`${root}.tsout`, { recursive: true });
+  writeFileSync(
+    script,
+    `unspool() { ${process.execPath} ${UNSPOOL} "$@"; }\ncd ${cwd}\n${typed.join('\n')}\nsleep 60\n`,
+  );
+  const screen = spawn('Xvfb', [display, '-screen', '0', '1280x800x24'], { stdio: 'ignore' });
+  await wait(800);
+  const look = [
+    '-fa',
+    'DejaVu Sans Mono',
+    '-fs',
+    '10.5',
+    '-bg',
+    '#10181d',
+    '-fg',
+    '#e6ecef',
+    '-geometry',
+    '142x43+0+0',
+    '-b',
+    '14',
+    '+sb',
+  ];
+  const window = spawn('xterm', [...look, '-e', 'bash', script], { env, stdio: 'ignore' });
+  await wait(1500 + 900 * commands.length);
+  must('/usr/bin/import', ['-window', 'root', `${OUT}/terminal-${name}.png`], { env });
+  window.kill();
+  screen.kill();
+  await wait(400);
+}
+
+async function game() {
+  must(process.execPath, [...tool('vite/bin/vite.js')[1], 'build', '--logLevel', 'warn'], { cwd: GAME });
+  const server = await preview({ root: GAME, preview: { port: 4399, host: '127.0.0.1' }, logLevel: 'error' });
+  const browser = await chromium.launch(launch);
+  for (const colorScheme of ['light', 'dark']) {
+    const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, colorScheme });
+    await page.goto('http://127.0.0.1:4399/');
+    await page.waitForSelector('body[data-ready]');
+    await page.keyboard.press('g');
+    await page.keyboard.down('ArrowRight');
+    await wait(900);
+    await page.keyboard.up('ArrowRight');
+    // Paused, and on by single frames: the same picture however slow the machine is.
+    await page.keyboard.press('p');
+    await page.keyboard.press('Space');
+    for (let i = 0; i < 26; i++) await page.keyboard.press('.');
+    await wait(300);
+    await page.screenshot({ path: `${OUT}/tidepool-${colorScheme}.png` });
+    await page.close();
+  }
+  await browser.close();
+  await server.close();
+}
+
+function quoted(text) {
+  return `'${text.replaceAll("'", `'\\''`)}'`;
+}
+
+function wait(milliseconds) {
+  return new Promise((resolve) => setTimeout(resolve, milliseconds));
+}
