@@ -204,6 +204,17 @@ describe('show, draw, new and types', () => {
     expect([png.toString('latin1', 1, 4), png.readUInt32BE(16), png.readUInt32BE(20)]).toEqual(['PNG', 900, 700]);
   });
 
+  test.each(['curves', 'keys'])('draws %s of a clip without length', (view) => {
+    const file = join(scratch, 'still.reel.json');
+    const keys = [{ at: 0, value: 1 }];
+    const tracks = { 'a.glow': keys, 'a.tint': [{ at: 0, value: '#fff' }], 'a.frame': keys };
+    writeFileSync(file, JSON.stringify({ unspool: 1, clips: { still: { duration: 0, tracks } } }));
+    expect(unspool(['draw', file, 'still', '-o', '-', '--view', view])).toMatchObject({
+      exit: 0,
+      stdout: expect.not.stringContaining('NaN') as string,
+    });
+  });
+
   test('new writes a reel that passes, and replaces nothing unasked', () => {
     const file = join(scratch, 'fresh.reel.json');
     expect(unspool(['new', file]).exit).toBe(0);

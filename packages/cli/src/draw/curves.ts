@@ -25,9 +25,11 @@ function plot(sheet: Sheet, track: ResolvedTrack, row: Row): string {
     pointsOf(segment, i === segments.length - 1, x(segment.to) - x(segment.from)),
   );
   if (first > 0) times.unshift(0, first * (1 - 1e-6));
+  if (times.length === 0) times.push(0); // a clip without length: its one pose
   const values = times.map(sample);
   const all = [...values.flat(), ...track.keys.flatMap((key) => key.value)];
-  const [low, high] = [Math.min(...all), Math.max(...all)];
+  const low = all.reduce((least, value) => Math.min(least, value));
+  const high = all.reduce((most, value) => Math.max(most, value));
   const room = (high - low || Math.abs(high) || 1) * 0.06;
   const easingRoom = row.height > 70 && !isHeld(track.kind) ? 16 : 5;
   const y = scaleLinear()

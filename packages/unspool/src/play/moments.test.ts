@@ -85,7 +85,7 @@ test('the player tells what its slow twin tells, at the very same times', () => 
         const told: Moment[] = [];
         for (const type of ['cue', 'cue-start', 'cue-end', 'loop', 'end', 'stop'] as const) {
           player.on(type, (event) => {
-            const name = 'name' in event ? ` ${event.name as string}` : '';
+            const name = 'name' in event ? ` ${event.name}` : '';
             told.push([event.time, type + name, event.iteration]);
           });
         }
