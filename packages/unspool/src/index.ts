@@ -8,7 +8,7 @@ export { defineClip, defineReel, type ClipDraft } from './reel/define.js';
 
 // Clips, and poses at a time
 export type { ResolvedCue } from './reel/resolve.js';
-export type { ResolvedKey, ResolvedTrack } from './reel/resolve-track.js';
+export type { ResolvedKey, ResolvedTrack } from './reel/track.js';
 export { Clip, Layout, Pose, Reel, sheetRect, type NamesOf, type ReelNames, type Slot } from './clip/index.js';
 
 // Playing

@@ -15,8 +15,9 @@ export interface RoleBinding {
   readonly visible: number;
   readonly size: number;
   readonly pivot: number;
-  /** 2 or 3: how many numbers they have. */
+  /** How many numbers they have: 2 or 3; of a rotation 1 (degrees) or 4 (a quaternion). */
   readonly positionWidth: number;
+  readonly rotationWidth: number;
   readonly scaleWidth: number;
   /** Properties of the game's own. */
   readonly others: readonly Slot[];
@@ -44,7 +45,7 @@ const KNOWN = ['position', 'rotation', 'scale', 'opacity', 'tint', 'frame', 'vis
 export function bindRole(role: string, slots: readonly Slot[], texts: readonly string[]): RoleBinding {
   const own = slots.filter((slot) => slot.role === role);
   const offset = (property: string) => own.find((slot) => slot.property === property)?.offset ?? -1;
-  const width = (property: string) => own.find((slot) => slot.property === property)?.width ?? 2;
+  const width = (property: string, usual: number) => own.find((slot) => slot.property === property)?.width ?? usual;
   return {
     role,
     position: offset('position'),
@@ -56,8 +57,9 @@ export function bindRole(role: string, slots: readonly Slot[], texts: readonly s
     visible: offset('visible'),
     size: offset('size'),
     pivot: offset('pivot'),
-    positionWidth: width('position'),
-    scaleWidth: width('scale'),
+    positionWidth: width('position', 2),
+    rotationWidth: width('rotation', 1),
+    scaleWidth: width('scale', 2),
     others: own.filter(({ property }) => !(KNOWN as readonly string[]).includes(property)),
     texts,
   };

@@ -27,7 +27,10 @@ export function pixiCast({ frames = {} }: PixiCastOptions = {}): CastAdapter<Pix
   return {
     write(target, values, binding) {
       if (binding.position >= 0) target.position.set(values[binding.position]!, values[binding.position + 1]!);
-      if (binding.rotation >= 0) target.rotation = values[binding.rotation]! * RADIANS;
+      if (binding.rotation >= 0) {
+        target.rotation =
+          binding.rotationWidth === 4 ? turnAboutZ(values, binding.rotation) : values[binding.rotation]! * RADIANS;
+      }
       if (binding.scale >= 0) target.scale.set(values[binding.scale]!, values[binding.scale + 1]!);
       if (binding.pivot >= 0) target.pivot.set(values[binding.pivot]!, values[binding.pivot + 1]!);
       const alpha = binding.tint >= 0 ? values[binding.tint + 3]! : 1;
@@ -51,6 +54,12 @@ export function pixiCast({ frames = {} }: PixiCastOptions = {}): CastAdapter<Pix
       return [target[property].x, target[property].y];
     },
   };
+}
+
+/** What a quaternion does in the plane: radians about z. */
+function turnAboutZ(values: Float64Array, offset: number): number {
+  const [x, y, z, w] = [values[offset]!, values[offset + 1]!, values[offset + 2]!, values[offset + 3]!];
+  return Math.atan2(2 * (w * z + x * y), 1 - 2 * (y * y + z * z));
 }
 
 function rgb(values: Float64Array, offset: number): number {

@@ -2,11 +2,12 @@ import type { Slot } from '../clip/layout.js';
 import { writeValue, type Value } from '../value/read.js';
 import type { CastAdapter, RoleBinding } from './cast.js';
 
-/** A point of a plain object, which may have a third coordinate. */
+/** A point of a plain object, which may have a third coordinate; a quaternion has four. */
 interface Point {
   x: number;
   y: number;
   z?: number;
+  w?: number;
 }
 
 /**
@@ -16,7 +17,8 @@ interface Point {
  */
 export interface PlainTarget {
   position?: Point;
-  rotation?: number;
+  /** Degrees, or a quaternion. */
+  rotation?: number | Point;
   scale?: Point;
   opacity?: number;
   tint?: number[];
@@ -32,7 +34,13 @@ export const plainCast: CastAdapter<object> = {
     const target = object as PlainTarget;
     if (binding.position >= 0)
       writePoint((target.position ??= { x: 0, y: 0 }), values, binding.position, binding.positionWidth);
-    if (binding.rotation >= 0) target.rotation = values[binding.rotation]!;
+    if (binding.rotation >= 0) {
+      if (binding.rotationWidth === 1) target.rotation = values[binding.rotation]!;
+      else {
+        if (typeof target.rotation !== 'object') target.rotation = { x: 0, y: 0, z: 0, w: 1 };
+        writePoint(target.rotation, values, binding.rotation, 4);
+      }
+    }
     if (binding.scale >= 0) writePoint((target.scale ??= { x: 1, y: 1 }), values, binding.scale, binding.scaleWidth);
     if (binding.opacity >= 0) target.opacity = values[binding.opacity]!;
     if (binding.tint >= 0) {
@@ -51,8 +59,8 @@ export const plainCast: CastAdapter<object> = {
     if (typeof value === 'number') return width === 1 && kind !== 'text' ? [value] : undefined;
     if (typeof value === 'boolean') return kind === 'flag' ? [Number(value)] : undefined;
     if (typeof value !== 'object' || value === null) return undefined;
-    const { x, y, z = property === 'scale' ? 1 : 0 } = value as Partial<Point>;
-    const numbers = Array.isArray(value) ? (value as unknown[]) : [x, y, z].slice(0, width);
+    const { x, y, z = property === 'scale' ? 1 : 0, w } = value as Partial<Point>;
+    const numbers = Array.isArray(value) ? (value as unknown[]) : [x, y, z, w].slice(0, width);
     return numbers.length === width && numbers.every(Number.isFinite) ? (numbers as number[]) : undefined;
   },
 };
@@ -60,7 +68,8 @@ export const plainCast: CastAdapter<object> = {
 function writePoint(point: Point, values: Float64Array, offset: number, width: number): void {
   point.x = values[offset]!;
   point.y = values[offset + 1]!;
-  if (width === 3) point.z = values[offset + 2]!;
+  if (width > 2) point.z = values[offset + 2]!;
+  if (width > 3) point.w = values[offset + 3]!;
 }
 
 /** Objects on the way to a property of the game's own, made where they are missing. */

@@ -1,10 +1,11 @@
 import { UnspoolError } from '../wording/error.js';
-import { foldTime, type Repeat } from '../time/iteration.js';
-import type { Properties } from '../reel/properties.js';
-import type { ResolvedClip, ResolvedCue } from '../reel/resolve.js';
-import type { ResolvedTrack } from '../reel/resolve-track.js';
-import { compileTracks } from './compile.js';
-import { sampleCurves, type Curves } from './curves.js';
+import { show } from '../wording/show.js';
+import { foldTime, lastTime, type Repeat } from '../time/iteration.js';
+import { MIXES, toMixing } from '../value/mixing.js';
+import type { ResolvedCue } from '../reel/resolve.js';
+import type { ResolvedTrack } from '../reel/track.js';
+import type { CompiledClip } from './compiled.js';
+import { ABSOLUTE, HEAD_SIZE, MIX_COLORS, sampleCurves, type Curves } from './curves.js';
 import { Layout, Pose } from './layout.js';
 
 /** A named, finite animation, ready to be sampled. Immutable. */
@@ -14,37 +15,76 @@ export class Clip<Name extends string = string> {
   readonly duration: number;
   readonly fps: number;
   readonly repeat: Repeat;
+  /** The time inside the clip at which a counted run of it ends. */
+  readonly last: number;
   /** The speed at which it was authored to play; a playback's own rate multiplies it. */
   readonly rate: number;
   /** What it leaves behind at its end. */
   readonly after: 'hold' | 'rest';
-  readonly tracks: readonly ResolvedTrack[];
   readonly cues: readonly ResolvedCue[];
-  readonly spans: ResolvedClip['spans'];
+  readonly spans: CompiledClip['spans'];
   readonly layout: Layout;
-  readonly #curves: Curves;
+  /** @internal */
+  readonly curves: Curves;
+  readonly #tracks: (() => readonly ResolvedTrack[]) | undefined;
 
-  constructor(resolved: ResolvedClip, properties: Properties) {
-    this.name = resolved.name as Name;
-    this.duration = resolved.duration;
-    this.fps = resolved.fps;
-    this.repeat = resolved.repeat;
-    this.rate = resolved.rate;
-    this.after = resolved.after;
-    this.tracks = resolved.tracks;
-    this.cues = resolved.cues;
-    this.spans = resolved.spans;
-    const animated = new Set(resolved.tracks.map(({ role, property }) => `${role}.${property}`));
-    this.layout = new Layout(
-      [...animated].map((name) => properties.byName.get(name)!),
-      properties.texts.texts,
-    );
-    this.#curves = compileTracks(resolved.tracks, this.layout);
+  /**
+   * @param texts  of the reel: what the numbers of kind `text` refer to
+   * @param tracks gives the keys as authored, read anew each time: a clip keeps what playing needs
+   */
+  constructor(compiled: CompiledClip, texts: readonly string[], tracks?: () => readonly ResolvedTrack[]) {
+    this.name = compiled.name as Name;
+    this.duration = compiled.duration;
+    this.fps = compiled.fps;
+    this.repeat = compiled.repeat;
+    this.last = lastTime(compiled.duration, compiled.repeat.mode, compiled.repeat.count);
+    this.rate = compiled.rate;
+    this.after = compiled.after;
+    this.cues = compiled.cues;
+    this.spans = compiled.spans;
+    this.curves = compiled.curves;
+    this.layout = new Layout(compiled.slots, texts);
+    this.#tracks = tracks;
   }
 
-  /** A pose that this clip can be sampled into, at rest. */
+  /**
+   * Its tracks with their keys, those of its parts at its own times. Made from the document whenever it is asked for;
+   * a reel that was compiled ahead has none.
+   */
+  get tracks(): readonly ResolvedTrack[] {
+    return this.#tracks?.() ?? [];
+  }
+
+  /** A pose that this clip can be sampled into, at rest. Offsets are counted from the rest values. */
   createPose(): Pose {
-    return new Pose(this.layout, this.#curves.count);
+    const { count, heads } = this.curves;
+    const hints = Int32Array.from({ length: count }, (_, c) => heads[c * HEAD_SIZE]!);
+    const pose = new Pose(this.layout, hints);
+    this.startFrom(pose, pose.values);
+    return pose;
+  }
+
+  /**
+   * Says what the offsets of a pose are counted from.
+   *
+   * @param values laid out as the pose's own
+   */
+  startFrom({ base }: Pose, values: Float64Array): void {
+    base.set(values);
+    const { count, heads } = this.curves;
+    for (let head = 0; head < count * HEAD_SIZE; head += HEAD_SIZE) {
+      const [target, mix, space] = [heads[head + 2]!, heads[head + 3]!, heads[head + 4]!];
+      if (space === ABSOLUTE || mix < MIX_COLORS) continue;
+      base.set(toMixing(MIXES[mix - MIX_COLORS]!, [...base.subarray(target, target + 4)]), target);
+    }
+  }
+
+  /** @internal Indices into a pose of the numbers that are offsets, and so depend on what was before. */
+  get offsets(): readonly number[] {
+    const { count, heads } = this.curves;
+    return Array.from({ length: count }, (_, c) => c * HEAD_SIZE)
+      .filter((head) => heads[head + 4] !== ABSOLUTE)
+      .flatMap((head) => Array.from({ length: heads[head + 1]! }, (_, k) => heads[head + 2]! + k));
   }
 
   /**
@@ -54,23 +94,30 @@ export class Clip<Name extends string = string> {
    * @param pose one of this clip's, which is written over and returned
    */
   sample(time: number, pose: Pose = this.createPose()): Pose {
-    if (!Number.isFinite(time)) {
-      throw new UnspoolError('clip/time', `the time ${time} is not finite`, 'give seconds');
-    }
-    return this.sampleInside(foldTime(time, this.duration, this.repeat), pose);
+    pose.at[0] = time;
+    return this.sampleAt(pose, true);
   }
 
   /** As `sample`, for a time that is already inside the clip, 0 … duration, both ends included. */
   sampleInside(time: number, pose: Pose): Pose {
-    if (pose.layout !== this.layout) {
-      throw new UnspoolError(
-        'clip/pose',
-        `the pose is not one of clip ${JSON.stringify(this.name)}`,
-        'make it with clip.createPose()',
-      );
-    }
     pose.at[0] = time;
-    sampleCurves(this.#curves, pose.at, pose.hints, pose.values);
+    return this.sampleAt(pose, false);
+  }
+
+  /** @internal As those two, at the time that stands in `pose.at`: a number that is handed on may be put in a box. */
+  sampleAt(pose: Pose, fold: boolean): Pose {
+    const { at } = pose;
+    if (pose.layout !== this.layout || !Number.isFinite(at[0])) this.#refuse(pose);
+    if (fold) foldTime(at, this);
+    sampleCurves(this.curves, at, pose.hints, pose.base, pose.values);
     return pose;
+  }
+
+  #refuse(pose: Pose): never {
+    if (pose.layout === this.layout) {
+      throw new UnspoolError('clip/time', `the time ${pose.at[0]} is not finite`, 'give seconds');
+    }
+    const said = `the pose is not one of clip ${show(this.name)}`;
+    throw new UnspoolError('clip/pose', said, 'make it with clip.createPose()');
   }
 }

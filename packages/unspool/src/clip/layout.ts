@@ -1,9 +1,7 @@
 import { UnspoolError } from '../wording/error.js';
 import { suggest } from '../wording/nearest.js';
-import { widthOf, type PlayableKind } from '../value/kind.js';
-import { defaultRest } from '../value/property.js';
+import type { PlayableKind } from '../value/kind.js';
 import { writeValue, type Value } from '../value/read.js';
-import type { Property } from '../reel/properties.js';
 
 /** A property's place in a pose. */
 export interface Slot {
@@ -27,25 +25,19 @@ export class Layout {
   readonly slots: readonly Slot[];
   /** Numbers in a pose. */
   readonly size: number;
-  readonly #byName: ReadonlyMap<string, Slot>;
+  #byName: ReadonlyMap<string, Slot> | undefined;
 
   /** @param texts the texts that the numbers of kind `text` refer to */
   constructor(
-    properties: Iterable<Property>,
+    slots: readonly Slot[],
     readonly texts: readonly string[],
   ) {
-    let offset = 0;
-    this.slots = Array.from(properties, ({ name, role, property, kind, rest }) => {
-      const width = widthOf(kind);
-      const slot = { name, role, property, kind, offset, width };
-      offset += width;
-      return { ...slot, rest: rest ?? defaultRest(property, kind), restGiven: rest !== undefined };
-    });
-    this.size = offset;
-    this.#byName = new Map(this.slots.map((slot) => [slot.name, slot]));
+    this.slots = slots;
+    this.size = slots.reduce((sum, { width }) => sum + width, 0);
   }
 
   find(name: string): Slot | undefined {
+    this.#byName ??= new Map(this.slots.map((slot) => [slot.name, slot]));
     return this.#byName.get(name);
   }
 
@@ -53,7 +45,10 @@ export class Layout {
   slot(name: string): Slot {
     const slot = this.find(name);
     if (slot) return slot;
-    const hint = suggest(name, [...this.#byName.keys()]);
+    const hint = suggest(
+      name,
+      this.slots.map((one) => one.name),
+    );
     throw new UnspoolError('pose/unknown-property', `no property here is called ${JSON.stringify(name)}`, hint);
   }
 }
@@ -65,15 +60,22 @@ export class Pose {
   readonly hints: Int32Array;
   /** The time inside the clip that it was sampled at last, in seconds: one number. */
   readonly at = new Float64Array(1);
+  /** What offsets are counted from: the rest values, or what `Clip.startFrom` was given. See `sampleCurves`. */
+  readonly base: Float64Array;
 
-  /** @param curves how many curves will be sampled into it */
+  /**
+   * @param hints one number for each curve that will be sampled into it; it is kept
+   * @param base  left out: the rest values of the layout
+   */
   constructor(
     readonly layout: Layout,
-    curves = 0,
+    hints = new Int32Array(0),
+    base?: Float64Array,
   ) {
     this.values = new Float64Array(layout.size);
-    this.hints = new Int32Array(curves);
+    this.hints = hints;
     this.reset();
+    this.base = base ?? this.values.slice();
   }
 
   /** Puts every property to rest. */
@@ -82,8 +84,8 @@ export class Pose {
   }
 
   /**
-   * The value of a property by its kind: a number, `[x, y]`, `[r, g, b, a]` (0–1), true or false, a text. Angles are
-   * degrees. Throws for a name that the pose does not have.
+   * The value of a property by its kind: a number, `[x, y]`, `[x, y, z, w]`, `[r, g, b, a]` (0–1), true or false, a text.
+   * Angles are degrees. Throws for a name that the pose does not have.
    */
   get(name: string): Value {
     const { kind, offset } = this.layout.slot(name);

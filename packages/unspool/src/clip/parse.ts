@@ -1,11 +1,12 @@
 import { expectReel, type CheckOptions } from '../reel/check.js';
+import { trustReel } from './from-document.js';
 import type { NamesOf } from './names.js';
-import { Reel } from './reel.js';
+import type { Reel } from './reel.js';
 
 /**
  * Reads a reel from its JSON text or its document. Throws a `ReelError` that has every diagnostic when it has errors.
  * From a document whose type is known, the names of its clips, roles and cues are known too.
  */
 export function parseReel<const D>(input: D, options: CheckOptions = {}): Reel<NamesOf<D>> {
-  return new Reel<NamesOf<D>>(expectReel(input, options));
+  return trustReel(expectReel(input, options)) as unknown as Reel<NamesOf<D>>;
 }

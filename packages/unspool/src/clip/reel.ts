@@ -1,14 +1,22 @@
 import { UnspoolError } from '../wording/error.js';
 import { suggest } from '../wording/nearest.js';
+import { show } from '../wording/show.js';
 import type { ReelDocument, SheetDocument } from '../reel/document.js';
-import type { Report } from '../reel/problems.js';
-import { readProperties, type Properties } from '../reel/properties.js';
-import { resolveClip } from '../reel/resolve.js';
-import { Clip } from './clip.js';
+import type { Clip } from './clip.js';
+import type { ReelFacts } from './compiled.js';
 import { Layout } from './layout.js';
-import type { NamesOf, ReelNames } from './names.js';
+import type { ReelNames } from './names.js';
 
-/** A checked reel: its document, and its clips, each compiled when it is first asked for. */
+/** Where a reel has its clips from: a document that is compiled clip by clip, or data that was compiled ahead. */
+export interface ReelSource {
+  readonly facts: ReelFacts;
+  readonly clipNames: readonly string[];
+  /** @param name one of `clipNames` */
+  clip(name: string): Clip;
+  readonly document?: ReelDocument;
+}
+
+/** A checked reel: its clips, each compiled when it is first asked for. */
 export class Reel<N extends ReelNames = ReelNames> {
   readonly name: string;
   /** The roles that its clips animate. */
@@ -17,32 +25,41 @@ export class Reel<N extends ReelNames = ReelNames> {
   readonly layout: Layout;
   /** The clips by name: `reel.clips.snap`. */
   readonly clips: { readonly [C in N['clip']]: Clip<C> };
-  readonly #properties: Properties;
-  readonly #compiled = new Map<string, Clip>();
+  readonly #source: ReelSource;
+  readonly #made = new Map<string, Clip>();
 
-  /** @internal use `parseReel`, or `trustReel` for a document that was checked before it was shipped */
-  constructor(readonly document: ReelDocument) {
-    this.name = document.name ?? '';
-    this.#properties = readProperties(document, ignore);
-    this.roles = this.#properties.roles;
-    this.layout = new Layout(this.#properties.byName.values(), this.#properties.texts.texts);
+  /** @internal use `parseReel`, `trustReel` or `loadReel` */
+  constructor(source: ReelSource) {
+    const { facts, clipNames } = source;
+    this.#source = source;
+    this.name = facts.name;
+    this.roles = facts.roles;
+    this.layout = new Layout(facts.slots, facts.texts);
     const clips = {};
-    for (const name of Object.keys(document.clips)) {
+    for (const name of clipNames) {
       Object.defineProperty(clips, name, { enumerable: true, get: () => this.clip(name) });
     }
     this.clips = clips as typeof this.clips;
   }
 
+  /** The document that it was read from. Throws for a reel that was compiled ahead, which has none. */
+  get document(): ReelDocument {
+    const { document } = this.#source;
+    if (document) return document;
+    throw new UnspoolError('reel/no-document', `${this.said} was compiled ahead`, 'its document is in its file');
+  }
+
   /** The clip of a name. Throws for one that the reel does not have, with the near ones. */
   clip<C extends N['clip']>(name: C): Clip<C> {
-    let clip = this.#compiled.get(name);
+    let clip = this.#made.get(name);
     if (!clip) {
-      if (!Object.hasOwn(this.document.clips, name)) {
-        const hint = suggest(name, Object.keys(this.document.clips));
-        throw new UnspoolError('reel/unknown-clip', `${this.said} has no clip ${JSON.stringify(name)}`, hint);
+      const { clipNames } = this.#source;
+      if (!clipNames.includes(name)) {
+        const hint = suggest(name, clipNames);
+        throw new UnspoolError('reel/unknown-clip', `${this.said} has no clip ${show(name)}`, hint);
       }
-      clip = new Clip(resolveClip(this.document, name, this.#properties, ignore), this.#properties);
-      this.#compiled.set(name, clip);
+      clip = this.#source.clip(name);
+      this.#made.set(name, clip);
     }
     return clip as Clip<C>;
   }
@@ -54,8 +71,8 @@ export class Reel<N extends ReelNames = ReelNames> {
 
   /** The sheet that a role's frames come from. */
   sheetOf(role: N['role']): SheetDocument | undefined {
-    const name = this.document.roles?.[role]?.sheet;
-    return name === undefined ? undefined : this.document.sheets?.[name];
+    const { sheets } = this.#source.facts;
+    return Object.hasOwn(sheets, role) ? sheets[role] : undefined;
   }
 }
 
@@ -74,15 +91,4 @@ export function sheetRect(
   const row = Math.floor(inside / columns);
   const [width, height] = cell;
   return [margin + column * (width + spacing), margin + row * (height + spacing), width, height];
-}
-
-/** A document that comes here has been checked; what would be reported is not there. */
-const ignore: Report = () => {};
-
-/**
- * A reel from a document that was checked before it was shipped (by `unspool check`, or a build). It is not checked
- * again, and nothing that checks is loaded: an invalid document has undefined results.
- */
-export function trustReel<const D>(document: D): Reel<NamesOf<D>> {
-  return new Reel<NamesOf<D>>(document as unknown as ReelDocument);
 }

@@ -1,7 +1,5 @@
-import { bezier } from './bezier.js';
-import { family, FAMILY_EASINGS, type FamilyEasing } from './families.js';
-import { jumpsOf, steps, type JumpTerm } from './steps.js';
-import { linearStops } from './stops.js';
+import { FAMILY_EASINGS, type FamilyEasing } from './families.js';
+import type { JumpTerm } from './steps.js';
 
 /** The CSS keywords that stand for a curve. `step-start` and `step-end` are read as `steps()`, as CSS computes them. */
 export const BEZIER_KEYWORDS = {
@@ -22,12 +20,18 @@ export type Easing =
   | { readonly kind: 'steps'; readonly n: number; readonly jump: JumpTerm }
   /** `stops`: percent, output, percent, output …; percents ascending or equal. */
   | { readonly kind: 'stops'; readonly stops: readonly number[] }
-  | { readonly kind: 'family'; readonly name: FamilyEasing };
+  | { readonly kind: 'family'; readonly name: FamilyEasing }
+  | { readonly kind: 'spring'; readonly bounce: number }
+  /** These two are no functions of progress alone: they are shaped by the keys around them, and by their handles. */
+  | { readonly kind: 'smooth' }
+  | { readonly kind: 'curve' };
+
+/** An easing that is a function of progress alone. */
+export type FreeEasing = Exclude<Easing, { readonly kind: 'smooth' } | { readonly kind: 'curve' }>;
 
 /** Every easing that is a plain word. */
 export const EASING_NAMES: readonly string[] = [
-  'linear',
-  'hold',
+  ...['linear', 'hold', 'smooth', 'curve'],
   ...Object.keys(BEZIER_KEYWORDS),
   'step-start',
   'step-end',
@@ -42,7 +46,11 @@ export function formatEasing(easing: Easing): string {
   switch (easing.kind) {
     case 'linear':
     case 'hold':
+    case 'smooth':
+    case 'curve':
       return easing.kind;
+    case 'spring':
+      return `spring(${easing.bounce})`;
     case 'family':
       return easing.name;
     case 'bezier':
@@ -56,76 +64,5 @@ export function formatEasing(easing: Easing): string {
       for (let i = 0; i < easing.stops.length; i += 2) pairs.push(`${easing.stops[i + 1]} ${easing.stops[i]}%`);
       return `linear(${pairs.join(', ')})`;
     }
-  }
-}
-
-/** The kinds of easing as a compiled clip tells them apart. */
-export const HOLD = 0;
-export const LINEAR = 1;
-const BEZIER = 2;
-const STEPS = 3;
-const STOPS = 4;
-const FAMILY = 5;
-
-/**
- * Appends an easing's numbers to `table` and returns its code. Layout by code: Bezier x1 y1 x2 y2;
- * Steps n, first, jumps; Stops count, then x y per stop (x 0–1); Family its index; Linear and Hold nothing.
- */
-export function compileEasing(easing: Easing, table: number[]): number {
-  switch (easing.kind) {
-    case 'linear':
-      return LINEAR;
-    case 'hold':
-      return HOLD;
-    case 'bezier':
-      table.push(...easing.points);
-      return BEZIER;
-    case 'steps': {
-      const { first, jumps } = jumpsOf(easing.n, easing.jump);
-      table.push(easing.n, first, jumps);
-      return STEPS;
-    }
-    case 'stops':
-      table.push(easing.stops.length / 2);
-      for (let i = 0; i < easing.stops.length; i += 2) table.push(easing.stops[i]! / 100, easing.stops[i + 1]!);
-      return STOPS;
-    case 'family':
-      table.push(FAMILY_EASINGS.indexOf(easing.name));
-      return FAMILY;
-  }
-}
-
-/**
- * Evaluates a compiled easing. Allocates nothing, never throws.
- *
- * @param table  the numbers `compileEasing` wrote
- * @param offset where this easing's numbers start
- * @param before CSS's "before flag"; false between keys
- * @param cell   progress through the segment, 0–1 between two keys, any finite number is defined; receives the result
- */
-export function ease(
-  code: number,
-  table: ArrayLike<number>,
-  offset: number,
-  before: boolean,
-  cell: Float64Array,
-): void {
-  switch (code) {
-    case LINEAR:
-      return;
-    case HOLD:
-      cell[0] = cell[0]! < 1 ? 0 : 1;
-      return;
-    case BEZIER:
-      bezier(table, offset, cell);
-      return;
-    case STEPS:
-      steps(table, offset, before, cell);
-      return;
-    case STOPS:
-      linearStops(table, offset, cell);
-      return;
-    default:
-      family(table[offset]! | 0, cell);
   }
 }

@@ -1,5 +1,5 @@
 /**
- * The named families: one curve each, given as its `in` form on 0–1, f(0) = 0 and f(1) = 1.
+ * The names of the families: one curve each, given as its `in` form on 0–1, f(0) = 0 and f(1) = 1.
  * `out` is it turned about the middle, 1 − f(1 − x); `in-out` is `in` on the first half and `out` on the second.
  * docs/easing.md lists the formulas.
  */
@@ -9,78 +9,9 @@ export const FAMILY_NAMES = [
 export type FamilyName = (typeof FAMILY_NAMES)[number];
 export type FamilyEasing = `${FamilyName}-${'in' | 'out' | 'in-out'}`;
 
-/** All thirty names in the order of the vocabulary. A compiled clip refers to one by its place here. */
+/** All thirty names in the order of the vocabulary. A compiled clip refers to one by its place here; `family.ts` evaluates them. */
 export const FAMILY_EASINGS = FAMILY_NAMES.flatMap((name) => [
   `${name}-in`,
   `${name}-out`,
   `${name}-in-out`,
 ]) as readonly FamilyEasing[];
-
-/** `back` goes back by a tenth of the way: the positive root of 4 s³ / 27 (s + 1)² = 0.1. In halves, so does each. */
-const BACK = 1.70158;
-const BACK_IN_OUT = BACK * 1.525;
-/** Period of the wave of `elastic`, as a share of the segment. */
-const ELASTIC = 0.3;
-const ELASTIC_IN_OUT = 0.45;
-
-/**
- * Evaluates family easing `index` of `FAMILY_EASINGS`. Outside 0–1 the nearest end holds, and the ends are exactly
- * 0 and 1.
- *
- * @param cell x; receives y. Allocates nothing
- */
-export function family(index: number, cell: Float64Array): void {
-  const given = cell[0]!;
-  if (given <= 0 || given >= 1) {
-    cell[0] = given <= 0 ? 0 : 1;
-    return;
-  }
-  const form = index % 3; // 0 in, 1 out, 2 in-out
-  const half = form === 2;
-  const turned = form === 1 || (half && given >= 0.5);
-  const x = half ? (turned ? 2 - 2 * given : 2 * given) : turned ? 1 - given : given;
-  let y: number;
-  switch ((index / 3) | 0) {
-    case 0:
-      y = 1 - Math.cos((x * Math.PI) / 2);
-      break;
-    case 1:
-      y = x * x;
-      break;
-    case 2:
-      y = x * x * x;
-      break;
-    case 3:
-      y = x * x * x * x;
-      break;
-    case 4:
-      y = x * x * x * x * x;
-      break;
-    case 5:
-      y = x <= 0 ? 0 : 2 ** (10 * (x - 1));
-      break;
-    case 6:
-      y = 1 - Math.sqrt(1 - x * x);
-      break;
-    case 7: {
-      const overshoot = half ? BACK_IN_OUT : BACK;
-      y = x * x * ((overshoot + 1) * x - overshoot);
-      break;
-    }
-    case 8: {
-      // A sine under an exponential; its last quarter wave ends on 1.
-      const period = half ? ELASTIC_IN_OUT : ELASTIC;
-      y = x >= 1 ? 1 : -(2 ** (10 * (x - 1))) * Math.sin(((x - 1 - period / 4) * 2 * Math.PI) / period);
-      break;
-    }
-    default: {
-      // Four parabolas: a ball that bounces back to 1/4, 1/16 and 1/64 of its height, run backwards.
-      const fall = 1 - x;
-      const height = fall < 1 / 2.75 ? 0 : fall < 2 / 2.75 ? 0.75 : fall < 2.5 / 2.75 ? 0.9375 : 0.984375;
-      const low = height === 0 ? 0 : height === 0.75 ? 1.5 / 2.75 : height === 0.9375 ? 2.25 / 2.75 : 2.625 / 2.75;
-      y = 1 - (7.5625 * (fall - low) * (fall - low) + height);
-    }
-  }
-  if (turned) y = half ? 2 - y : 1 - y;
-  cell[0] = half ? y / 2 : y;
-}

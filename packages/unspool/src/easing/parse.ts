@@ -1,8 +1,11 @@
 import { UnspoolError } from '../wording/error.js';
 import { suggest } from '../wording/nearest.js';
 import { show } from '../wording/show.js';
-import { BEZIER_KEYWORDS, compileEasing, EASING_NAMES, ease, type BezierKeyword, type Easing } from './easing.js';
+import { compileEasing } from './compile.js';
+import { BEZIER_KEYWORDS, EASING_NAMES, type BezierKeyword, type Easing } from './easing.js';
+import { ease } from './evaluate.js';
 import { FAMILY_EASINGS, type FamilyEasing } from './families.js';
+import { MOST_BOUNCE } from './spring.js';
 import { JUMP_TERMS, type JumpTerm } from './steps.js';
 
 /** Why a text is no easing: what is wrong with it, and what to do. */
@@ -14,7 +17,7 @@ export type EasingReading = { readonly easing: Easing } | { readonly problem: Ea
 
 /** Numbers beyond this are refused: no curve needs them, and they would drown every other digit. */
 const GREATEST = 1e9;
-const FUNCTIONS = ['cubic-bezier', 'steps', 'linear'] as const;
+const FUNCTIONS = ['cubic-bezier', 'steps', 'linear', 'spring'] as const;
 const NUMBER = /^[+-]?(?:\d*\.)?\d+(?:e[+-]?\d+)?$/i;
 const WHOLE = /^[+-]?\d+$/;
 const SPACE = /[ \t\n\r\f]+/;
@@ -30,7 +33,8 @@ function refuse(said: string, hint: string): never {
 }
 
 /**
- * Reads an easing: the CSS easing functions and keywords in any case, `hold`, and the thirty family names.
+ * Reads an easing: the CSS easing functions and keywords in any case, `hold`, `smooth`, `curve`, `spring()`, and the
+ * thirty family names.
  * Refused, unlike in CSS, with a message of its own: `calc()` and comments inside, a missing closing bracket,
  * numbers beyond 1e9; and `linear()` with a single stop, as the Web Animations API refuses it.
  */
@@ -68,16 +72,18 @@ function read(text: string): Easing {
   const args = inner.split(',').map((arg) => arg.split(SPACE).filter(Boolean));
   if (name === 'cubic-bezier') return readBezier(text, args);
   if (name === 'steps') return readSteps(text, args);
+  if (name === 'spring') return readSpring(text, args);
   return readStops(text, args);
 }
 
 function example(name: string): string {
   if (name === 'steps') return 'it like steps(4) or steps(4, jump-both)';
+  if (name === 'spring') return 'it like spring(0.3)';
   return name === 'linear' ? 'it like linear(0, 0.8 40%, 1)' : 'it like cubic-bezier(0.25, 0.1, 0.25, 1)';
 }
 
 function readName(word: string): Easing | undefined {
-  if (word === 'linear' || word === 'hold') return { kind: word };
+  if (word === 'linear' || word === 'hold' || word === 'smooth' || word === 'curve') return { kind: word };
   if (word === 'step-start') return { kind: 'steps', n: 1, jump: 'start' };
   if (word === 'step-end') return { kind: 'steps', n: 1, jump: 'end' };
   if (Object.hasOwn(BEZIER_KEYWORDS, word)) {
@@ -128,6 +134,20 @@ function readSteps(text: string, args: string[][]): Easing {
   const least = jump === 'jump-none' ? 2 : 1;
   if (n < least) refuse(`easing ${show(text)} has ${n} steps`, `with ${jump} give it at least ${least}`);
   return { kind: 'steps', n, jump };
+}
+
+function readSpring(text: string, args: string[][]): Easing {
+  if (args.length !== 1 || args[0]!.length !== 1) {
+    refuse(`easing ${show(text)} has not just one number`, `write ${example('spring')}`);
+  }
+  const bounce = number(text, args[0]![0]!) + 0;
+  if (bounce < 0 || bounce > MOST_BOUNCE) {
+    refuse(
+      `the bounce ${bounce} in easing ${show(text)} is outside 0–${MOST_BOUNCE}`,
+      'give how far it first goes beyond its goal, as a share of the way: 0.3',
+    );
+  }
+  return { kind: 'spring', bounce };
 }
 
 function readStops(text: string, args: string[][]): Easing {
@@ -181,8 +201,13 @@ function spread(xs: (number | undefined)[]): void {
 export function easing(text: string): (x: number, before?: boolean) => number {
   const reading = parseEasing(text);
   if ('problem' in reading) throw new UnspoolError('easing/unreadable', reading.problem.said, reading.problem.hint);
+  const { easing: found } = reading;
+  if (found.kind === 'smooth' || found.kind === 'curve') {
+    const said = `the easing "${found.kind}" is shaped by the keys around it, and is no function of progress alone`;
+    throw new UnspoolError('easing/no-function', said, 'sample a clip that has it');
+  }
   const table: number[] = [];
-  const code = compileEasing(reading.easing, table);
+  const code = compileEasing(found, table);
   const cell = new Float64Array(1);
   return (x, before = false) => {
     cell[0] = x;

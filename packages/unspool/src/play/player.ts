@@ -123,9 +123,12 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
       after,
     };
     const previous = this.#current;
+    const live = !previous?.active;
+    if (!live) this.#sample();
     const playback = new Playback<N>(this.#host, clip, settings);
     this.#current = playback;
     this.#stage.prepare(clip);
+    this.#stage.begin(clip, live);
     this.#host.changed();
     previous?.stop();
     return playback;
@@ -272,7 +275,7 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
     this.#sampled = true;
     const playback = this.#current;
     const shows = playback && (playback.active || playback.after === 'hold');
-    this.#stage.sample(shows ? playback.clip : undefined, shows ? playback.time : 0);
+    this.#stage.sample(playback?.clip, shows ? playback.time : undefined);
   }
 
   /** Writes a pose that is new. One that stands still is left alone, so that the game may move its objects itself. */

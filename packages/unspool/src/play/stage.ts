@@ -8,6 +8,9 @@ interface Route {
   readonly pose: Pose;
   readonly from: Int32Array;
   readonly to: Int32Array;
+  /** Which of its numbers are offsets, and what the clip's properties were when it began. */
+  readonly offsets: readonly number[];
+  readonly before: Float64Array;
 }
 
 /** The pose of a reel's whole cast, and the objects that it is written into. */
@@ -49,6 +52,8 @@ export class Stage<Target> {
       pose: clip.createPose(),
       from: Int32Array.from(pairs, ([from]) => from),
       to: Int32Array.from(pairs, ([, to]) => to),
+      offsets: clip.offsets,
+      before: Float64Array.from(pairs, ([, to]) => this.pose.values[to]!),
     });
     const slots = [...this.#animated];
     this.#bindings = [...this.cast].map(([role, target]) => [target, bindRole(role, slots, layout.texts)]);
@@ -61,14 +66,34 @@ export class Stage<Target> {
   }
 
   /**
+   * A prepared clip begins: its offsets are counted from what its properties are now.
+   *
+   * @param live nothing is playing: what the objects show themselves counts, as the game may have moved them
+   */
+  begin(clip: Clip, live: boolean): void {
+    const route = this.#routes.get(clip);
+    if (!route || route.offsets.length === 0) return;
+    for (const slot of clip.layout.slots) {
+      const { offset } = this.reel.layout.slot(slot.name);
+      const target = this.cast.get(slot.role);
+      const own = live && target !== undefined ? this.adapter.read?.(target, slot) : undefined;
+      route.before.set(own ?? this.pose.values.subarray(offset, offset + slot.width), slot.offset);
+    }
+    clip.startFrom(route.pose, route.before);
+  }
+
+  /**
    * Poses the cast: rest values, and over them a prepared clip at a time inside it. Allocates nothing.
+   * At rest, without a time, what the clip has offset goes back to what it was.
    * What no object could show never gets out: opacity is kept within 0–1, a frame inside its sheet.
    */
-  sample(clip: Clip | undefined, time: number): void {
+  sample(clip: Clip | undefined, time: number | undefined): void {
     const { values } = this.pose;
     values.set(this.#rest);
     const route = clip && this.#routes.get(clip);
-    if (clip && route) {
+    if (route && time === undefined) {
+      for (const i of route.offsets) values[route.to[i]!] = route.before[i]!;
+    } else if (clip && route && time !== undefined) {
       clip.sampleInside(time, route.pose);
       const { from, to, pose } = route;
       for (let i = 0; i < from.length; i++) values[to[i]!] = pose.values[from[i]!]!;

@@ -7,7 +7,7 @@ import type { Path } from './problems.js';
 import { pointerOf } from './outline.js';
 import { keysOf, readProperties } from './properties.js';
 import { checkReferences } from './references.js';
-import { resolveClip } from './resolve.js';
+import { flattenClip } from './flatten.js';
 import { isHarmful, reportIssue } from './schema-issues.js';
 import { without } from './sound-part.js';
 import { reelSchema } from './schema.js';
@@ -94,7 +94,7 @@ function checkMeaning(reel: ReelDocument, { report }: Diagnostics): void {
     return;
   }
   const properties = readProperties(reel, report);
-  for (const name of Object.keys(reel.clips)) resolveClip(reel, name, properties, report);
+  for (const name of Object.keys(reel.clips)) flattenClip(reel, name, properties, report);
 }
 
 function countKeys(keys: KeyList): number {

@@ -8,6 +8,8 @@ export const LIMITS = {
   keys: 1_000_000,
   /** Levels of role parents. */
   parents: 32,
-  /** Cues in a clip. */
+  /** Levels of clips inside clips. */
+  parts: 32,
+  /** Cues in a clip, those of its parts counted in. */
   cues: 10_000,
 } as const;

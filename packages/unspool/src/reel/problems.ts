@@ -44,12 +44,24 @@ export interface ProblemArgs {
   'reel/unknown-easing': { said: string; hint: string };
   'reel/key-order': { at: unknown; seconds: number; before: unknown; beforeSeconds: number };
   'reel/same-time': { at: unknown; seconds: number };
+  'reel/no-channel': { property: string; channel: string; channels: readonly string[] };
+  'reel/no-effect': { option: string; track: string; kind: string };
+  'reel/offset-kind': { track: string; kind: string };
+  'reel/handle': { value: unknown; width: number };
+  'reel/handle-unused': { side: 'in' | 'out' };
+  'reel/handle-folds': { side: 'in' | 'out'; dt: number; length: number };
   'reel/frames': { track: string; kind: string };
   'reel/frames-each': { each: unknown };
   'reel/frame-outside': { frame: number; sheet: string; cells: number };
   'reel/key-after-end': { at: unknown; duration: number };
   'reel/cue-after-end': { name: string; at: unknown; duration: number };
   'reel/interval-order': { what: string; from: unknown; until: unknown };
+  'reel/part-circle': { clips: readonly string[] };
+  'reel/part-depth': { limit: number };
+  'reel/part-rate': Record<string, never>;
+  'reel/part-endless': { clip: string };
+  'reel/part-overlap': { property: string; from: number; until: number; other: string };
+  'reel/part-kind': { property: string; kind: string; other: string; otherKind: string };
   'reel/too-many-cues': { count: number; limit: number };
   'reel/not-yet': { what: string; instead: string };
 }
@@ -156,6 +168,32 @@ export const wording: { readonly [C in ProblemCode]: (args: ProblemArgs[C]) => W
     `two keys stand at ${moment(at, now)}`,
     'move or remove one; for a jump, let the key before it hold',
   ],
+  'reel/no-channel': ({ property, channel, channels }) => [
+    `${property} has no channel ${show(channel)} that could be keyed alone`,
+    channels.length > 1 ? `it has ${channels.join(', ')}` : 'key the property whole',
+  ],
+  'reel/no-effect': ({ option, track, kind }) => [
+    `"${option}" says nothing about ${track}, which is of kind ${kind}`,
+    `take it out; "turn" is for angles, "mix" for colours`,
+  ],
+  'reel/offset-kind': ({ track, kind }) => [
+    `${track} is of kind ${kind}, to which nothing can be added`,
+    'leave "space" out, or write "absolute"',
+  ],
+  'reel/handle': ({ value, width }) => [
+    `the handle ${show(value)} is not ${width === 1 ? 'a pair' : `a list of ${width} pairs`}`,
+    width === 1 ? 'write [time, value], as ["3f", 10]' : 'write [[time, value], …] with a pair for each channel',
+  ],
+  'reel/handle-unused': ({ side }) => [
+    `the handle "${side}" is not used: the segment ${side === 'out' ? 'after' : 'before'} this key is no curve`,
+    side === 'out' ? 'write "ease": "curve" in this key' : 'write "ease": "curve" in the key before',
+  ],
+  'reel/handle-folds': ({ side, dt, length }) => [
+    `the handle "${side}" reaches ${seconds(dt)} in a segment of ${seconds(length)}, and time would fold`,
+    side === 'out'
+      ? `it is used shortened; keep its time between 0 and ${seconds(length)}`
+      : `it is used shortened; keep its time between ${seconds(-length)} and 0`,
+  ],
   'reel/frames': ({ track, kind }) => [`${track} is of kind ${kind}, and "frames" are for integers`, 'write "value"'],
   'reel/frames-each': ({ each }) => [`each frame would last ${show(each)}`, 'give "each" a time greater than 0'],
   'reel/frame-outside': ({ frame, sheet, cells }) => [
@@ -174,8 +212,23 @@ export const wording: { readonly [C in ProblemCode]: (args: ProblemArgs[C]) => W
     `${what} ends at ${show(until)}, not after its start at ${show(from)}`,
     'let it end later than it starts',
   ],
+  'reel/part-circle': ({ clips }) => [`the parts go in a circle: ${clips.join(' → ')}`, 'take one of the parts out'],
+  'reel/part-depth': ({ limit }) => [`parts stand in parts deeper than ${limit} levels`, 'flatten what is inside'],
+  'reel/part-rate': () => ['a part at rate 0 would never move', 'give it a rate, or a clip with one held pose'],
+  'reel/part-endless': ({ clip }) => [
+    `the part ${show(clip)} loops for ever`,
+    'give it an "until" or a loop with a "count", or the clip around it a "duration"',
+  ],
+  'reel/part-overlap': ({ property, from, until, other }) => [
+    `${property} is animated from ${seconds(from)} to ${seconds(until)} here, and in that time by ${other} too`,
+    'move one of the two, or end it earlier with "until"',
+  ],
+  'reel/part-kind': ({ property, kind, other, otherKind }) => [
+    `${property} is of kind ${kind}, and would play ${other}, of kind ${otherKind}`,
+    'let a role play it whose property has the same kind',
+  ],
   'reel/too-many-cues': ({ count, limit }) => [
-    `the clip has ${count} cues, more than the limit of ${limit}`,
+    `the clip has ${count} cues, those of its parts counted in, more than the limit of ${limit}`,
     'split the clip',
   ],
   'reel/not-yet': ({ what, instead }) => [`${what} cannot be played by this version`, instead],

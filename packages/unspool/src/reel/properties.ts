@@ -3,8 +3,10 @@ import { isPlayable, KINDS, type Kind, type PlayableKind } from '../value/kind.j
 import { kindOf, KNOWN_PROPERTIES } from '../value/property.js';
 import { readValue, TextTable } from '../value/read.js';
 import type { KeyList, ReelDocument, TrackDocument } from './document.js';
-import { FORBIDDEN, splitTrackName } from './names.js';
+import { FORBIDDEN } from './names.js';
 import { pointerOf } from './outline.js';
+import { addPartProperties } from './part-properties.js';
+import { channelsOf, isShapeTrack, restKind, shapesOf, targetOf, type Draft, type Target } from './targets.js';
 import type { Path, Report } from './problems.js';
 
 /** A property of a role, as all clips of a reel agree on it. */
@@ -27,44 +29,6 @@ export interface Properties {
   readonly unusable: ReadonlySet<TrackDocument>;
 }
 
-/** The property that a track's name means. `channel` is −1 for all of it. */
-export interface Target {
-  readonly role: string;
-  readonly property: string;
-  readonly channel: number;
-}
-
-/** Names that shape tracks may begin with: they animate shapes, not properties. */
-const shapesOf = (reel: ReelDocument, role: string) => Object.keys(reel.roles?.[role]?.shapes ?? {});
-
-/** True for a track of one of its role's shapes. */
-export function isShapeTrack(reel: ReelDocument, { role, property }: Target): boolean {
-  const first = property.split('.', 1)[0]!;
-  return shapesOf(reel, role).includes(first);
-}
-
-/** Reads a track's name. `position.x` is a channel; `weights.bulge` a property of its own with a dot in its name. */
-export function targetOf(reel: ReelDocument, name: string): Target | undefined {
-  const split = splitTrackName(name);
-  if (!split) return undefined;
-  const [role, property] = split;
-  const dot = property.lastIndexOf('.');
-  if (dot > 0) {
-    const base = property.slice(0, dot);
-    const kinds = Object.hasOwn(KNOWN_PROPERTIES, base) ? KNOWN_PROPERTIES[base]! : [restKind(reel, role, base)];
-    const channels = kinds.map((kind) => (kind && isPlayable(kind) ? KINDS[kind].channels : []));
-    const channel = Math.max(...channels.map((names) => names.indexOf(property.slice(dot + 1))));
-    if (channel >= 0 && Math.max(...channels.map((names) => names.length)) > 1)
-      return { role, property: base, channel };
-  }
-  return { role, property, channel: -1 };
-}
-
-function restKind(reel: ReelDocument, role: string, property: string): Kind | undefined {
-  const rest = reel.roles?.[role]?.rest;
-  return rest && Object.hasOwn(rest, property) ? kindOf(property, rest[property]) : undefined;
-}
-
 function isKeyList(track: TrackDocument): track is KeyList {
   return Array.isArray(track);
 }
@@ -76,14 +40,6 @@ export function keysOf(track: TrackDocument): KeyList {
 /** The options of a track; a plain list of keys has none. */
 export function optionsOf(track: TrackDocument): Exclude<TrackDocument, KeyList> | undefined {
   return isKeyList(track) ? undefined : track;
-}
-
-interface Draft {
-  readonly target: Target;
-  readonly kind: Kind;
-  readonly path: Path;
-  readonly rest?: unknown;
-  readonly track?: TrackDocument;
 }
 
 /**
@@ -137,6 +93,8 @@ export function readProperties(reel: ReelDocument, report: Report): Properties {
     if (!drafts.has(`${draft.target.role}.${draft.target.property}`)) add(draft);
   }
 
+  for (const role of addPartProperties(reel, drafts, report)) fromTracks.add(role);
+
   const texts = new TextTable();
   const byName = new Map<string, Property>();
   for (const [name, { target, kind, rest, path }] of drafts) {
@@ -176,6 +134,13 @@ function readTarget(reel: ReelDocument, name: string, path: Path, report: Report
   const target = targetOf(reel, name);
   if (!target) {
     report('reel/track-name', path, { name }, 'error', 'name');
+    return undefined;
+  }
+  const [base = '', ...channel] = target.property.split('.');
+  const kinds = Object.hasOwn(KNOWN_PROPERTIES, base) ? KNOWN_PROPERTIES[base]! : [restKind(reel, target.role, base)];
+  if (target.channel < 0 && channel.length > 0 && kinds[0] !== undefined) {
+    const channels = kinds.map(channelsOf).sort((a, b) => b.length - a.length)[0]!;
+    report('reel/no-channel', path, { property: base, channel: channel.join('.'), channels }, 'error', 'name');
     return undefined;
   }
   const known = Object.keys(reel.roles ?? {});

@@ -73,4 +73,27 @@ function checkSequences(reel: ReelDocument, clips: readonly string[], report: Re
   for (const [name, { parts = [] }] of Object.entries(reel.clips)) {
     parts.forEach((part, index) => checkClip(part.clip, ['clips', name, 'parts', index, 'clip']));
   }
+  checkParts(reel, clips, report);
+}
+
+/** Finds clips that are parts of themselves, said once by the first of the circle, and parts that nest too deep. */
+function checkParts(reel: ReelDocument, clips: readonly string[], report: Report): void {
+  const levels = new Map<string, number>();
+  const levelsOf = (clip: string, above: readonly string[]): number => {
+    const start = above.indexOf(clip);
+    if (start >= 0) {
+      // Walked from every clip in order, a circle is met first from the first of its clips that are not done yet.
+      const circle = above.slice(start);
+      report('reel/part-circle', ['clips', circle[0]!, 'parts'], { clips: [...circle, clip] });
+      return 0;
+    }
+    const known = levels.get(clip);
+    if (known !== undefined) return known;
+    const inner = (reel.clips[clip]?.parts ?? []).map((part) => 1 + levelsOf(part.clip, [...above, clip]));
+    const deepest = Math.max(0, ...inner);
+    levels.set(clip, deepest);
+    if (deepest === LIMITS.parts + 1) report('reel/part-depth', ['clips', clip, 'parts'], { limit: LIMITS.parts });
+    return deepest;
+  };
+  for (const clip of clips) levelsOf(clip, []);
 }

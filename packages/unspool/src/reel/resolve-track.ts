@@ -1,40 +1,17 @@
 import type { Easing } from '../easing/easing.js';
 import { parseEasing } from '../easing/parse.js';
 import { parseTime, snapToFrame } from '../time/units.js';
-import { KINDS, type PlayableKind } from '../value/kind.js';
+import { KINDS } from '../value/kind.js';
 import { readValue } from '../value/read.js';
 import type { FramesDocument, KeyDocument, ReelDocument, TrackDocument } from './document.js';
+import { checkFolds, checkHandles, readHandles } from './handles.js';
 import type { Path, Report } from './problems.js';
-import { keyPath, keysOf, optionsOf, readWhole, type Properties, type Property, type Target } from './properties.js';
-
-export interface ResolvedKey {
-  /** Seconds, ≥ 0, strictly ascending within a track. */
-  readonly at: number;
-  readonly value: readonly number[];
-  /** Used from this key to the next. */
-  readonly easing: Easing;
-}
-
-export interface ResolvedTrack {
-  /** As written: `claw.rotation`, `claw.position.x`. */
-  readonly name: string;
-  readonly role: string;
-  readonly property: string;
-  readonly kind: PlayableKind;
-  /** The one channel that is animated, or −1 for all of them. */
-  readonly channel: number;
-  readonly keys: readonly ResolvedKey[];
-  /** Where each key stands in the document; frames of one row share theirs. */
-  readonly paths: readonly Path[];
-  /** When the last key has been shown: its time, and for a row of frames the end of its last frame. */
-  readonly end: number;
-}
+import { keyPath, keysOf, optionsOf, readWhole, type Properties, type Property } from './properties.js';
+import type { ResolvedKey, ResolvedTrack } from './track.js';
+import type { Target } from './targets.js';
 
 const HELD: Easing = { kind: 'hold' };
 const LINEAR: Easing = { kind: 'linear' };
-
-/** Easings of the format that this version does not play yet. */
-const LATER = /^\s*(smooth|curve|spring)\s*(\(|$)/i;
 
 /**
  * Resolves one track: times, values by kind, easings; rows of frames to one held key each. Keys that are wrong are
@@ -53,13 +30,8 @@ export function resolveTrack(
   const property = properties.byName.get(`${target.role}.${target.property}`);
   const documents = keysOf(track);
   const options = optionsOf(track);
-  if (options?.space === 'offset') {
-    report('reel/not-yet', [...path, 'space'], { what: 'a track with offset space', instead: 'write absolute values' });
-  }
-  if (options?.mix !== undefined && options.mix !== 'srgb') {
-    report('reel/not-yet', [...path, 'mix'], { what: `mixing colours in ${options.mix}`, instead: 'mix them in srgb' });
-  }
   if (!property) return undefined; // its kind is not known, which has been reported
+  checkOptions(options, property, path, report);
 
   const keys: ResolvedKey[] = [];
   const paths: Path[] = [];
@@ -77,7 +49,7 @@ export function resolveTrack(
     const read =
       'frames' in key
         ? readFrames(key, at, fps, property, here, report)
-        : readKey(key, at, property, target, properties, here, report);
+        : readKey(key, at, fps, property, target, properties, here, report);
     for (const one of read?.keys ?? []) {
       keys.push(one);
       paths.push(here);
@@ -86,10 +58,28 @@ export function resolveTrack(
     before = { at: keys.at(-1)?.at ?? at, written: key.at };
   }
   warnOutside(reel, property, keys, paths, report);
-  const literal = property.kind !== 'angle' || options?.turn !== 'shortest';
+  checkHandles(documents, (index) => keyPath(path, track, index), report);
+  checkFolds(keys, paths, report);
   const { role, kind } = property;
-  const resolved = literal ? keys : unwrap(keys);
-  return { name, role, property: target.property, kind, channel: target.channel, keys: resolved, paths, end };
+  const { turn = 'literal', mix = 'srgb', space = 'absolute' } = options ?? {};
+  const { channel } = target;
+  return { name, role, property: target.property, kind, channel, turn, mix, space, keys, paths, end };
+}
+
+/** Options that say nothing about a kind are most likely meant for another track. */
+function checkOptions(
+  options: ReturnType<typeof optionsOf>,
+  { name, kind }: Property,
+  path: Path,
+  report: Report,
+): void {
+  const pointless = { turn: kind !== 'angle', mix: kind !== 'color', space: false };
+  for (const option of ['turn', 'mix'] as const) {
+    if (options?.[option] !== undefined && pointless[option])
+      report('reel/no-effect', [...path, option], { option, track: name, kind }, 'warning', 'name');
+  }
+  if (options?.space === 'offset' && (kind === 'flag' || kind === 'text'))
+    report('reel/offset-kind', [...path, 'space'], { track: name, kind });
 }
 
 function inOrder(
@@ -113,17 +103,13 @@ interface Read {
 function readKey(
   key: Exclude<KeyDocument, FramesDocument>,
   at: number,
+  fps: number,
   property: Property,
   target: Target,
   { texts }: Properties,
   path: Path,
   report: Report,
 ): Read | undefined {
-  for (const handle of ['in', 'out'] as const) {
-    if (key[handle] === undefined) continue;
-    const instead = 'shape the segment with cubic-bezier() for now';
-    report('reel/not-yet', [...path, handle], { what: 'a curve with handles', instead });
-  }
   const easing = readEasing(key.ease, [...path, 'ease'], report);
   const { kind } = property;
   const value =
@@ -133,17 +119,12 @@ function readKey(
     report('reel/value', [...path, 'value'], { value: key.value, form, kind: target.channel < 0 ? kind : 'number' });
     return undefined;
   }
-  return { keys: [{ at, value, easing: KINDS[kind].held ? HELD : easing }], end: at };
+  const handles = readHandles(key, value.length, target.property, fps, path, report);
+  return { keys: [{ at, value, easing: KINDS[kind].held ? HELD : easing, ...handles }], end: at };
 }
 
 function readEasing(text: string | undefined, path: Path, report: Report): Easing {
   if (text === undefined) return LINEAR;
-  const later = LATER.exec(text)?.[1];
-  if (later !== undefined) {
-    const instead = 'use a CSS easing or one of the named families for now';
-    report('reel/not-yet', path, { what: `the easing "${later.toLowerCase()}"`, instead });
-    return LINEAR;
-  }
   const reading = parseEasing(text);
   if ('easing' in reading) return reading.easing;
   report('reel/unknown-easing', path, reading.problem);
@@ -194,13 +175,4 @@ function warnOutside(
     seen.add(path);
     report('reel/frame-outside', path, { frame, sheet: name, cells }, 'warning');
   }
-}
-
-/** `turn: "shortest"`: whole turns are added to each key so that none is further than half a turn from the one before. */
-function unwrap(keys: readonly ResolvedKey[]): ResolvedKey[] {
-  let turns = 0;
-  return keys.map((key, i) => {
-    if (i > 0) turns -= 360 * Math.round((key.value[0]! - keys[i - 1]!.value[0]!) / 360);
-    return { ...key, value: [key.value[0]! + turns] };
-  });
 }

@@ -1,10 +1,13 @@
-import { lastTime, repeatOf, type Repeat } from '../time/iteration.js';
-import { DEFAULT_FPS, parseTime } from '../time/units.js';
+import { repeatOf, type Repeat } from '../time/iteration.js';
+import { DEFAULT_FPS } from '../time/units.js';
 import type { ClipDocument, LoopDocument, ReelDocument } from './document.js';
-import { LIMITS } from './limits.js';
+import { readTime } from './read-time.js';
 import type { Path, Report } from './problems.js';
-import { isShapeTrack, targetOf, type Properties } from './properties.js';
-import { resolveTrack, type ResolvedTrack } from './resolve-track.js';
+import { resolveParts, type ResolvedPart } from './parts.js';
+import type { Properties } from './properties.js';
+import { isShapeTrack, targetOf } from './targets.js';
+import { resolveTrack } from './resolve-track.js';
+import type { ResolvedTrack } from './track.js';
 
 /** A cue, or with `until` an interval. Times in seconds. */
 export interface ResolvedCue {
@@ -12,21 +15,23 @@ export interface ResolvedCue {
   readonly at: number;
   readonly until?: number;
   readonly data: unknown;
-  /** Its place among the clip's cues as written. */
-  readonly index: number;
 }
 
-/** A clip with everything said in full: seconds, numbers, easings, defaults. */
+/** A clip with everything said in full: seconds, numbers, easings, defaults. Its parts are not flattened yet. */
 export interface ResolvedClip {
   readonly name: string;
   readonly fps: number;
-  readonly duration: number;
+  /** Seconds as written; left out where the last key, cue or part says it. */
+  readonly duration: number | undefined;
+  /** When its own last key has been shown, and its own last cue has ended. */
+  readonly end: number;
   readonly repeat: Repeat;
   readonly rate: number;
   readonly after: 'hold' | 'rest';
   readonly tracks: readonly ResolvedTrack[];
   readonly cues: readonly ResolvedCue[];
   readonly spans: Readonly<Record<string, readonly [from: number, until: number]>>;
+  readonly parts: readonly ResolvedPart[];
 }
 
 /**
@@ -52,28 +57,24 @@ export function resolveClip(reel: ReelDocument, name: string, properties: Proper
     if (resolved) tracks.push(resolved);
   }
   checkOverlap(tracks, path, report);
-  const cues = resolveCues(clip, fps, path, report);
-
-  const lastEnd = Math.max(0, ...tracks.map((track) => track.end), ...cues.map((cue) => cue.until ?? cue.at));
   const duration =
-    clip.duration === undefined ? lastEnd : (time(clip.duration, fps, [...path, 'duration'], report) ?? lastEnd);
-  if (clip.duration !== undefined) warnAfterEnd(tracks, cues, duration, path, report);
-  if (clip.parts?.length) {
-    report('reel/not-yet', [...path, 'parts'], {
-      what: 'a clip made of parts',
-      instead: 'copy the tracks of the parts in',
-    });
-  }
+    clip.duration === undefined ? undefined : readTime(clip.duration, fps, [...path, 'duration'], report);
+  const cues = resolveCues(clip, fps, duration, path, report);
+
+  const end = Math.max(0, ...tracks.map((track) => track.end), ...cues.map((cue) => cue.until ?? cue.at));
+  if (duration !== undefined) warnAfterEnd(tracks, duration, report);
   return {
     name,
     fps,
     duration,
+    end,
     repeat: resolveLoop(clip.loop),
     rate: clip.rate ?? 1,
     after: clip.after ?? 'hold',
     tracks,
     cues,
     spans: resolveSpans(clip, fps, path, report),
+    parts: resolveParts(clip.parts ?? [], fps, [...path, 'parts'], report),
   };
 }
 
@@ -81,21 +82,6 @@ export function resolveClip(reel: ReelDocument, name: string, properties: Proper
 export function resolveLoop(loop: LoopDocument | undefined): Repeat {
   if (loop === undefined || typeof loop === 'string') return repeatOf(loop ?? 'once');
   return repeatOf(loop.mode, loop.count);
-}
-
-/** The time inside the clip at which a run of it ends; `undefined` when it runs for ever. */
-export function endOf({ duration, repeat }: Pick<ResolvedClip, 'duration' | 'repeat'>): number | undefined {
-  return repeat.count === Infinity ? undefined : lastTime(duration, repeat.mode, repeat.count);
-}
-
-/** A time inside a clip, ≥ 0. The schema has seen that it is a time. */
-function time(value: unknown, fps: number, path: Path, report: Report): number | undefined {
-  const seconds = parseTime(value, fps);
-  if (seconds !== undefined && seconds < 0) {
-    report('reel/negative-time', path, { value });
-    return undefined;
-  }
-  return seconds;
 }
 
 function checkOverlap(tracks: readonly ResolvedTrack[], path: Path, report: Report): void {
@@ -112,23 +98,27 @@ function checkOverlap(tracks: readonly ResolvedTrack[], path: Path, report: Repo
   }
 }
 
-function resolveCues(clip: ClipDocument, fps: number, path: Path, report: Report): ResolvedCue[] {
-  const cues = clip.cues ?? [];
-  if (cues.length > LIMITS.cues) {
-    report('reel/too-many-cues', [...path, 'cues'], { count: cues.length, limit: LIMITS.cues });
-  }
+function resolveCues(
+  clip: ClipDocument,
+  fps: number,
+  duration: number | undefined,
+  path: Path,
+  report: Report,
+): ResolvedCue[] {
   const resolved: ResolvedCue[] = [];
-  for (const [index, cue] of cues.entries()) {
+  for (const [index, cue] of (clip.cues ?? []).entries()) {
     const here = [...path, 'cues', index];
-    const at = time(cue.at, fps, [...here, 'at'], report);
-    const until = cue.until === undefined ? undefined : time(cue.until, fps, [...here, 'until'], report);
+    const at = readTime(cue.at, fps, [...here, 'at'], report);
+    const until = cue.until === undefined ? undefined : readTime(cue.until, fps, [...here, 'until'], report);
     if (at === undefined || (cue.until !== undefined && until === undefined)) continue;
     if (until !== undefined && until <= at) {
       const what = `the interval ${JSON.stringify(cue.name)}`;
       report('reel/interval-order', [...here, 'until'], { what, from: cue.at, until: cue.until });
       continue;
     }
-    resolved.push({ name: cue.name, at, ...(until !== undefined && { until }), data: cue.data, index });
+    if (duration !== undefined && at > duration)
+      report('reel/cue-after-end', [...here, 'at'], { name: cue.name, at: cue.at, duration }, 'warning');
+    resolved.push({ name: cue.name, at, ...(until !== undefined && { until }), data: cue.data });
   }
   return resolved;
 }
@@ -137,8 +127,8 @@ function resolveSpans(clip: ClipDocument, fps: number, path: Path, report: Repor
   const spans: Record<string, readonly [number, number]> = {};
   for (const [name, [from, until]] of Object.entries(clip.spans ?? {})) {
     const here = [...path, 'spans', name];
-    const start = time(from, fps, [...here, 0], report);
-    const end = time(until, fps, [...here, 1], report);
+    const start = readTime(from, fps, [...here, 0], report);
+    const end = readTime(until, fps, [...here, 1], report);
     if (start === undefined || end === undefined) continue;
     if (end <= start)
       report('reel/interval-order', [...here, 1], { what: `the span ${JSON.stringify(name)}`, from, until });
@@ -147,19 +137,10 @@ function resolveSpans(clip: ClipDocument, fps: number, path: Path, report: Repor
   return spans;
 }
 
-/** What stands behind the end of its clip is never seen; that is no error, but hardly meant. */
-function warnAfterEnd(
-  tracks: readonly ResolvedTrack[],
-  cues: readonly ResolvedCue[],
-  duration: number,
-  path: Path,
-  report: Report,
-): void {
+/** Keys behind the end of their clip are never seen; that is no error, but hardly meant. */
+function warnAfterEnd(tracks: readonly ResolvedTrack[], duration: number, report: Report): void {
   for (const { keys, paths } of tracks) {
     const late = keys.findIndex((key) => key.at > duration);
     if (late >= 0) report('reel/key-after-end', [...paths[late]!, 'at'], { at: keys[late]!.at, duration }, 'warning');
-  }
-  for (const { name, at, index } of cues) {
-    if (at > duration) report('reel/cue-after-end', [...path, 'cues', index, 'at'], { name, at, duration }, 'warning');
   }
 }

@@ -19,35 +19,46 @@ export function runsBack(mode: LoopMode, iteration: number): boolean {
   return mode === 'ping-pong' && iteration % 2 !== 0;
 }
 
+/** How a clip lies in time. */
+export interface Timing {
+  /** Length of one pass in seconds, ≥ 0. */
+  readonly duration: number;
+  readonly repeat: Repeat;
+  /** The time inside the clip at which a counted run stops: `lastTime` of the two. */
+  readonly last: number;
+}
+
 /**
- * The time inside a clip that is shown after `time` seconds of it, by the Web Animations timing model
+ * The time inside a clip that is shown after so many seconds of it, by the Web Animations timing model
  * (https://www.w3.org/TR/web-animations-1/#calculating-the-simple-iteration-progress, fill `both`).
  * A counted clip holds its first pose before 0 and its last pose after its end. An endless one has neither start
  * nor end: it goes on the same in both directions, and `loop` shows 0, not its end, at each wrap.
  *
- * @param time     seconds, finite
- * @param duration length of one pass in seconds, ≥ 0
- * @returns seconds in [0, duration]
+ * @param at seconds, finite; receives seconds in [0, duration]. A list, as a bare number would be boxed on its way
  */
-export function foldTime(time: number, duration: number, { mode, count }: Repeat): number {
-  if (duration === 0) return 0;
-  if (count !== Infinity) {
-    if (time <= 0) return 0;
-    if (time >= duration * count) return lastTime(duration, mode, count);
+export function foldTime(at: Float64Array, timing: Timing): void {
+  const time = at[0]!;
+  const { duration } = timing;
+  const { mode, count } = timing.repeat;
+  if (duration === 0) at[0] = 0;
+  else if (count !== Infinity && time <= 0) at[0] = 0;
+  else if (count !== Infinity && time >= duration * count) at[0] = timing.last;
+  else {
+    const iteration = Math.floor(time / duration);
+    let position = time - iteration * duration;
+    if (Math.abs(iteration) > 1) {
+      // For many passes `%`, which is exact, keeps what the product above would round away.
+      position = time % duration;
+      if (position < 0) position += duration;
+    }
+    if (position >= duration) position = 0;
+    at[0] = mode === 'ping-pong' && iteration % 2 !== 0 ? duration - position : position;
   }
-  const iteration = Math.floor(time / duration);
-  let position = time - iteration * duration;
-  if (Math.abs(iteration) > 1) {
-    // For many passes `%`, which is exact, keeps what the product above would round away.
-    position = time % duration;
-    if (position < 0) position += duration;
-  }
-  if (position >= duration) position = 0;
-  return runsBack(mode, iteration) ? duration - position : position;
 }
 
 /** The time inside a clip at which a counted run stops: the end of its last, perhaps partial, pass. */
 export function lastTime(duration: number, mode: LoopMode, count: number): number {
+  if (count === Infinity) return duration;
   const whole = Math.floor(count);
   const share = count - whole;
   const iteration = share === 0 && count > 0 ? whole - 1 : whole;

@@ -13,12 +13,17 @@ export interface KindRules {
 
 const plain = (form: string, held = false): KindRules => ({ channels: ['value'], held, form });
 
-/** The kinds that can be sampled. Quaternions and shapes are read as documents, and not played yet. */
+/** The kinds that can be sampled. Shapes are read as documents, and not played yet. */
 export const KINDS = {
   number: plain('a number'),
   vec2: { channels: ['x', 'y'], held: false, form: 'two numbers, as [1, 2]' },
   vec3: { channels: ['x', 'y', 'z'], held: false, form: 'three numbers, as [1, 2, 3]' },
   angle: plain('a number of degrees'),
+  quat: {
+    channels: ['x', 'y', 'z', 'w'],
+    held: false,
+    form: 'a unit quaternion [x, y, z, w], or { "euler": [x, y, z], "order": "xyz" } in degrees',
+  },
   color: {
     channels: ['r', 'g', 'b', 'a'],
     held: false,
@@ -33,10 +38,7 @@ export type PlayableKind = keyof typeof KINDS;
 
 export const KIND_NAMES: readonly Kind[] = [
   ...(Object.keys(KINDS) as PlayableKind[]),
-  'quat',
-  'box',
-  'circle',
-  'capsule',
+  ...(['box', 'circle', 'capsule'] as const),
 ];
 
 export function isPlayable(kind: Kind): kind is PlayableKind {

@@ -43,6 +43,8 @@ export function defaultRest(property: string, kind: PlayableKind): number[] {
       return property === 'scale' ? [1, 1] : [0, 0];
     case 'vec3':
       return property === 'scale' ? [1, 1, 1] : [0, 0, 0];
+    case 'quat':
+      return [0, 0, 0, 1];
     case 'color':
       return [1, 1, 1, 1];
     case 'flag':
@@ -50,4 +52,9 @@ export function defaultRest(property: string, kind: PlayableKind): number[] {
     default:
       return [property === 'opacity' ? 1 : 0];
   }
+}
+
+/** How an offset changes what a property was: most are added to it, these two multiply it. */
+export function isMultiplied(property: string): boolean {
+  return property === 'scale' || property === 'opacity';
 }

@@ -1,5 +1,6 @@
 import { readColor } from './color.js';
 import { KINDS, type PlayableKind } from './kind.js';
+import { readQuat } from './quat.js';
 
 /** Texts that a pose refers to by number: the place of each in the list. */
 export class TextTable {
@@ -30,6 +31,8 @@ export function readValue(kind: PlayableKind, value: unknown, texts: TextTable):
       return typeof value === 'string' ? [texts.place(value)] : undefined;
     case 'color':
       return readColor(value);
+    case 'quat':
+      return readQuat(value);
     case 'vec2':
     case 'vec3': {
       const width = KINDS[kind].channels.length;
@@ -42,7 +45,7 @@ function isNumber(value: unknown): value is number {
   return typeof value === 'number' && Number.isFinite(value);
 }
 
-/** A value as a game reads it. Vectors and colours are arrays of their channels. */
+/** A value as a game reads it. Vectors, quaternions and colours are arrays of their channels. */
 export type Value = number | boolean | string | number[];
 
 /** Reads a value of a pose back from its numbers. Numbers, flags and texts allocate nothing. */
@@ -58,6 +61,7 @@ export function writeValue(
     case 'text':
       return texts[values[offset]!] ?? '';
     case 'color':
+    case 'quat':
     case 'vec2':
     case 'vec3':
       return Array.from({ length: KINDS[kind].channels.length }, (_, k) => values[offset + k]!);

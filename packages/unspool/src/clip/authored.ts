@@ -1,0 +1,32 @@
+import type { ReelDocument } from '../reel/document.js';
+import { flattenClip, type FlatTrack } from '../reel/flatten.js';
+import type { Properties } from '../reel/properties.js';
+import { resolveClip } from '../reel/resolve.js';
+import type { ResolvedKey, ResolvedTrack } from '../reel/track.js';
+import type { Clip } from './clip.js';
+
+/**
+ * The tracks of a clip with their keys, for whoever shows them: its own as they are written, and those that its parts
+ * animate with a key at the start of every segment, at the times of the clip.
+ */
+export function authoredTracks(document: ReelDocument, properties: Properties, clip: Clip): readonly ResolvedTrack[] {
+  const own = resolveClip(document, clip.name, properties, () => {}).tracks;
+  if (!document.clips[clip.name]?.parts?.length) return own;
+  const { tracks } = flattenClip(document, clip.name, properties, () => {})!;
+  return tracks.map((track) => {
+    const written = own.find(({ name }) => name === track.name);
+    const mine = written && written.keys.at(-1)!.at === track.segments.at(-1)!.start;
+    return mine ? written : fromSegments(track, clip);
+  });
+}
+
+function fromSegments({ segments, ...track }: FlatTrack, clip: Clip): ResolvedTrack {
+  const pose = clip.createPose();
+  const slot = clip.layout.slot(`${track.role}.${track.property}`);
+  const [first, width] = track.channel < 0 ? [slot.offset, slot.width] : [slot.offset + track.channel, 1];
+  const keys = segments.map(({ start, easing, bends }): ResolvedKey => {
+    const value = [...clip.sampleInside(Math.min(start, clip.duration), pose).values.subarray(first, first + width)];
+    return { at: start, value, easing: bends ? { kind: 'curve' } : easing };
+  });
+  return { ...track, turn: 'literal', keys, paths: keys.map(() => []), end: keys.at(-1)!.at };
+}

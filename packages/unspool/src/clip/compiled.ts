@@ -1,0 +1,35 @@
+import type { ResolvedCue } from '../reel/resolve.js';
+import type { SheetDocument } from '../reel/document.js';
+import type { Repeat } from '../time/iteration.js';
+import type { Curves } from './curves.js';
+import type { Slot } from './layout.js';
+
+/** A clip as sampling and playing need it: plain data, its tracks as numbers. */
+export interface CompiledClip {
+  readonly name: string;
+  /** Frames per second that it was authored at. */
+  readonly fps: number;
+  /** Seconds of one pass. */
+  readonly duration: number;
+  readonly repeat: Repeat;
+  /** The speed at which it was authored to play; a playback's own rate multiplies it. */
+  readonly rate: number;
+  /** What it leaves behind at its end. */
+  readonly after: 'hold' | 'rest';
+  readonly cues: readonly ResolvedCue[];
+  readonly spans: Readonly<Record<string, readonly [from: number, until: number]>>;
+  readonly slots: readonly Slot[];
+  readonly curves: Curves;
+}
+
+/** What playing needs of a reel, its clips apart. */
+export interface ReelFacts {
+  readonly name: string;
+  /** The roles that its clips animate. */
+  readonly roles: readonly string[];
+  /** Every property that any of its clips animates or any role has a rest value for. */
+  readonly slots: readonly Slot[];
+  readonly texts: readonly string[];
+  /** The sheet of each role that has one. */
+  readonly sheets: Readonly<Record<string, SheetDocument>>;
+}

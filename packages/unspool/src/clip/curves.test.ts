@@ -1,0 +1,277 @@
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import { randomReel } from '../../test/random-reel.js';
+import { easing, parseReel, Player, type Clip, type ReelDocument } from '../index.js';
+
+const double = (min: number, max: number) => fc.double({ min, max, noNaN: true });
+const clipOf = (name: string, track: unknown, clip: object = {}, reel: object = {}): Clip =>
+  parseReel<unknown>({ unspool: 1, clips: { c: { tracks: { [name]: track }, ...clip } }, ...reel }).clip('c');
+
+/** Keys with random values, at random times from 0 to about 8 s. */
+const keyList = fc
+  .array(fc.tuple(double(0.01, 1), double(-100, 100)), { minLength: 2, maxLength: 8 })
+  .map((list) => list.map(([gap, value], i) => ({ gap: i === 0 ? 0 : gap, value })))
+  .map((list) => {
+    let at = 0;
+    return list.map(({ gap, value }) => ({ at: (at += gap), value }));
+  });
+
+describe('smooth', () => {
+  test('goes through its keys, never beyond them, and without a kink', () => {
+    fc.assert(
+      fc.property(keyList, double(0, 1), (keys, share) => {
+        const clip = clipOf(
+          'a.glow',
+          keys.map((key) => ({ ...key, ease: 'smooth' })),
+        );
+        const at = (time: number) => clip.sampleInside(time, clip.createPose()).get('a.glow') as number;
+        for (const [i, { at: from, value }] of keys.entries()) {
+          expect(at(from)).toBe(value);
+          const next = keys[i + 1];
+          if (!next) continue;
+          const length = next.at - from;
+          const [low, high] = [Math.min(value, next.value), Math.max(value, next.value)];
+          const middle = at(from + share * length);
+          expect(middle).toBeGreaterThanOrEqual(low - 1e-9);
+          expect(middle).toBeLessThanOrEqual(high + 1e-9);
+          if (i === 0) continue;
+          const h = 1e-6 * Math.min(length, from - keys[i - 1]!.at);
+          const [left, right] = [(at(from) - at(from - h)) / h, (at(from + h) - at(from)) / h];
+          const steepest = Math.max(
+            ...keys.slice(1).map((key, k) => Math.abs(key.value - keys[k]!.value) / (key.at - keys[k]!.at)),
+          );
+          expect(Math.abs(left - right)).toBeLessThan(1e-3 * (1 + steepest));
+        }
+      }),
+    );
+  });
+
+  test('a loop that ends as it begins goes on through its wrap; once, it does not', () => {
+    const keys = [0, 3, 1, 0].map((value, i) => ({ at: i, value, ease: 'smooth' }));
+    const slopes = (loop: string) => {
+      const clip = clipOf('a.glow', keys, { loop });
+      const at = (time: number) => clip.sampleInside(time, clip.createPose()).get('a.glow') as number;
+      return [(at(1e-6) - at(0)) * 1e6, (at(3) - at(3 - 1e-6)) * 1e6];
+    };
+    const [out, into] = slopes('loop') as [number, number];
+    expect(out).toBeCloseTo(0, 4); // it turns at the wrap: down before, up after
+    expect(into).toBeCloseTo(0, 4);
+    expect(slopes('once')[0]).toBeGreaterThan(3);
+  });
+
+  test('beside a segment that holds it begins anew; of two keys it is a line', () => {
+    const held = clipOf('a.glow', [
+      { at: 0, value: 50, ease: 'hold' },
+      { at: 1, value: 0, ease: 'smooth' },
+      { at: 2, value: 4 },
+    ]);
+    expect([0.9, 1, 1.25, 1.5].map((time) => held.sample(time).get('a.glow'))).toEqual([50, 0, 1, 2]);
+  });
+});
+
+describe('curve', () => {
+  test('is the Bezier curve of its handles, in time and value, for every channel', () => {
+    const share = double(0, 1);
+    const pair = fc.tuple(share, double(-50, 50));
+    fc.assert(
+      fc.property(double(0.1, 3), fc.tuple(pair, pair), fc.tuple(pair, pair), share, (length, out, into, t) => {
+        const value = [1, -7] as const;
+        const next = [8, -7.5] as const;
+        const clip = clipOf('a.position', [
+          { at: 0, value, ease: 'curve', out: out.map(([x, v]) => [x * length, v]) },
+          { at: length, value: next, in: into.map(([x, v]) => [-x * length, v]) },
+        ]);
+        for (const k of [0, 1] as const) {
+          const [[x1, v1], [x2, v2]] = [out[k], into[k]];
+          const bernstein = (a: number, b: number, c: number, d: number) =>
+            a * (1 - t) ** 3 + 3 * b * t * (1 - t) ** 2 + 3 * c * t * t * (1 - t) + d * t ** 3;
+          const time = length * bernstein(0, x1, 1 - x2, 1);
+          const found = (clip.sample(time).get('a.position') as number[])[k]!;
+          // Where time all but stands still, as little as the rounding of the time moves the value.
+          const near = [-1, 1].map(
+            (side) => clip.sample(Math.max(0, time * (1 + side * 4e-16))).get('a.position') as number[],
+          );
+          const slack = 1e-8 + Math.abs(near[1]![k]! - near[0]![k]!);
+          expect(Math.abs(found - bernstein(value[k], value[k] + v1, next[k] + v2, next[k]))).toBeLessThan(slack);
+        }
+      }),
+    );
+  });
+
+  test('handles that would fold time are shortened; without handles it is a line', () => {
+    const folded = (out: unknown, into: unknown) =>
+      clipOf('a.glow', [
+        { at: 0, value: 0, ease: 'curve', out },
+        { at: 1, value: 10, in: into },
+      ]);
+    expect(folded([2, 8], [0.5, 0]).sample(0.3).get('a.glow')).toBe(folded([1, 4], [0, 0]).sample(0.3).get('a.glow'));
+    expect(
+      clipOf('a.glow', [
+        { at: 0, value: 0, ease: 'curve' },
+        { at: 1, value: 10 },
+      ])
+        .sample(0.25)
+        .get('a.glow'),
+    ).toBeCloseTo(2.5, 12);
+  });
+});
+
+test.each([0, 0.1, 0.3, 0.7, 0.95])('spring(%d) overshoots by its bounce, and settles', (bounce) => {
+  const spring = easing(`spring(${bounce})`);
+  const values = Array.from({ length: 10_001 }, (_, i) => spring(i / 10_000));
+  expect([values[0], values.at(-1), spring(-1), spring(2)]).toEqual([0, 1, 0, 1]);
+  expect(Math.max(...values) - 1).toBeGreaterThan(bounce - 2e-3);
+  expect(Math.max(...values) - 1).toBeLessThan(bounce + 2e-3);
+  expect(Math.max(...values.slice(9_900).map((y) => Math.abs(y - 1)))).toBeLessThan(2.5e-3);
+  expect(Math.abs(values[1]!) / 1e-4).toBeLessThan(
+    1.1 * 1e-4 * (9.3 ** 2 + (bounce > 0 ? (7 * Math.PI) / -Math.log(bounce) : 0) ** 2),
+  ); // from rest
+});
+
+describe('offset', () => {
+  const hop = [
+    { at: 0, value: [0, 0], ease: 'quad-out' },
+    { at: 0.5, value: [10, -20], ease: 'quad-in' },
+    { at: 1, value: [20, 0] },
+  ];
+  const document = {
+    unspool: 1,
+    roles: { crab: { rest: { position: [100, 50], scale: [2, 2], rotation: 30 } } },
+    clips: {
+      hop: {
+        after: 'rest',
+        tracks: {
+          'crab.position': { space: 'offset', keys: hop },
+          'crab.scale': { space: 'offset', keys: [{ at: 0, value: 0.5 }] },
+          'crab.rotation': { space: 'offset', keys: [{ at: 0, value: 15 }] },
+          'crab.aim': { space: 'offset', kind: 'quat', keys: [{ at: 0, value: { euler: [0, 0, 90] } }] },
+        },
+      },
+    },
+  };
+  const reel = parseReel<unknown>(document);
+
+  test('is counted from the rest values: added, and multiplied for scale', () => {
+    expect(reel.clip('hop').sample(0.5).toObject()).toEqual({
+      'crab.position': [110, 30],
+      'crab.scale': [1, 1],
+      'crab.rotation': 45,
+      'crab.aim': [0, 0, Math.SQRT1_2, Math.SQRT1_2].map((n) => expect.closeTo(n, 12) as number),
+    });
+  });
+
+  test('plays wherever its object stands, from there again when played again, and leaves it where it was', () => {
+    const crab = { position: { x: 7, y: 8 }, scale: { x: 1, y: 1 } };
+    const player = new Player(reel, { cast: { crab } });
+    const seen = () => [crab.position.x, crab.position.y, crab.scale.x];
+    crab.position.x = 300; // the game moves it
+    player.play('hop');
+    player.tick(0.5);
+    expect(seen()).toEqual([310, -12, 0.5]);
+    player.play('hop'); // again, from where it is
+    player.tick(0.5);
+    expect(seen()).toEqual([320, -32, 0.25]);
+    player.tick(0.5);
+    expect(seen()).toEqual([310, -12, 0.5]);
+    crab.position.y = 0;
+    player.tick(1);
+    expect(crab.position.y).toBe(0); // over: the game's own again
+  });
+});
+
+describe('parts', () => {
+  /** A random clip, once as itself and once as a part of a scene that starts it later, at another rate. */
+  const scene = fc
+    .tuple(randomReel, double(0, 1), fc.constantFrom(1, 0.5, 2, -1, -1.5), double(0.2, 4))
+    .map(([document, at, rate, length]) => {
+      const name = Object.keys(document.clips)[0]!;
+      const clip = document.clips[name]!;
+      const until = at + length;
+      const clips = { inner: { ...clip, duration: '0.75s' }, outer: { parts: [{ clip: 'inner', at, until, rate }] } };
+      return { document: { ...document, clips } as unknown as ReelDocument, at, rate, until };
+    });
+
+  test('a part shows what its clip shows at that time of it, and stands still after it', () => {
+    fc.assert(
+      fc.property(scene, double(0, 1), ({ document, at, rate, until }, share) => {
+        const reel = parseReel<unknown>(document);
+        const [inner, outer] = [reel.clip('inner'), reel.clip('outer')];
+        const { duration } = inner;
+        const whole = inner.repeat.count * duration;
+        const length = Math.min(until - at, whole / Math.abs(rate));
+        expect(outer.duration).toBeCloseTo(at + length, 12);
+        const played = share * length;
+        // Backwards it begins at the end; of an endless clip, at the end of a pass.
+        const begin = rate > 0 ? 0 : whole === Infinity ? duration : whole;
+        const compare = (outerTime: number, innerTime: number) => {
+          const [found, expected] = [outer.sample(outerTime), inner.sample(innerTime)];
+          for (const slot of inner.layout.slots) {
+            if (slot.width !== 1 || slot.kind === 'integer') continue; // a jump may fall on either side of rounding
+            const [a, b] = [found.values[outer.layout.slot(slot.name).offset]!, expected.values[slot.offset]!];
+            const around = [-1e-9, 1e-9].map((d) => inner.sample(innerTime + d).values[slot.offset]!);
+            const jump = Math.abs(around[1]! - around[0]!);
+            expect(Math.abs(a - b)).toBeLessThan(1e-6 + 2 * jump);
+          }
+        };
+        compare(at + played, begin + rate * played);
+        if (length === until - at) compare(until + 5, begin + rate * length - Math.sign(rate) * 1e-12);
+      }),
+      { numRuns: 60 },
+    );
+  });
+
+  test('its cues fire at the times of the scene, as the clip alone fires them', () => {
+    const heard = (document: ReelDocument, name: string, rate: number, until: number) => {
+      const player = new Player(parseReel<unknown>(document));
+      const told: (readonly [name: string, event: string, time: number])[] = [];
+      for (const type of ['cue', 'cue-start', 'cue-end'] as const) {
+        player.on(type, (event) => told.push([event.name, type, event.time]));
+      }
+      player.play(name, { rate });
+      player.tick(until);
+      player.stop();
+      return told;
+    };
+    fc.assert(
+      fc.property(scene, ({ document, at, rate, until }) => {
+        const alone = heard(document, 'inner', rate, until - at);
+        const inScene = heard(document, 'outer', 1, until + 1);
+        const order = (list: typeof alone, shift: number) =>
+          list.map(([name, type, time]) => `${(time + shift).toFixed(6)} ${name} ${type}`).sort();
+        expect(order(inScene, 0)).toEqual(order(alone, at));
+      }),
+      { numRuns: 60 },
+    );
+  });
+
+  test('other roles play a clip, parts stand in parts, one after the other on one property', () => {
+    const turn = [
+      { at: 0, value: 0 },
+      { at: 1, value: 10 },
+    ];
+    const reel = parseReel<unknown>({
+      unspool: 1,
+      roles: { claw: {}, left: {}, right: {} },
+      clips: {
+        open: { tracks: { 'claw.rotation': turn, 'claw.weights.bulge': turn } },
+        both: {
+          parts: [
+            { clip: 'open', at: 0, roles: { claw: 'left' } },
+            { clip: 'open', at: 0.5, rate: 2, roles: { claw: 'right' } },
+          ],
+        },
+        show: {
+          parts: [
+            { clip: 'both', at: 1 },
+            { clip: 'both', at: 3, rate: -1, roles: { right: 'claw' } },
+          ],
+        },
+      },
+    });
+    const pose = (time: number) => reel.clip('show').sample(time).toObject();
+    expect(reel.clip('show').duration).toBe(4);
+    expect(pose(1.5)).toMatchObject({ 'left.rotation': 5, 'right.rotation': 0, 'claw.rotation': 10 });
+    expect(pose(2.5)).toMatchObject({ 'left.rotation': 10, 'right.weights.bulge': 10, 'claw.rotation': 10 });
+    expect(pose(3.25)).toMatchObject({ 'left.rotation': 7.5, 'claw.rotation': 5, 'claw.weights.bulge': 5 });
+  });
+});

@@ -1,0 +1,185 @@
+import type { PlayableKind } from '../value/kind.js';
+import type { Mix } from '../value/mixing.js';
+import type { ReelDocument } from './document.js';
+import { LIMITS } from './limits.js';
+import type { ResolvedPart } from './parts.js';
+import type { Report } from './problems.js';
+import type { Properties } from './properties.js';
+import { resolveClip, resolveLoop, type ResolvedClip } from './resolve.js';
+import { runsOf, type Run } from './runs.js';
+import { cueRuns, runSegments } from './run-segments.js';
+import { HELD, segmentsOf, type Segment } from './segments.js';
+
+/** All that a clip does to one property or channel, its parts counted in. */
+export interface FlatTrack {
+  /** As a track would be named: `claw.rotation`, `claw.position.x`. */
+  readonly name: string;
+  readonly role: string;
+  readonly property: string;
+  readonly kind: PlayableKind;
+  /** The one channel that is animated, or −1 for all of them. */
+  readonly channel: number;
+  readonly mix: Mix;
+  readonly space: 'absolute' | 'offset';
+  /** In order, the first at 0; the last holds for ever. */
+  readonly segments: readonly Segment[];
+}
+
+/** A clip with its parts put in: what compiling reads. */
+export interface FlatClip extends Omit<ResolvedClip, 'tracks' | 'parts' | 'end' | 'duration'> {
+  readonly duration: number;
+  readonly tracks: readonly FlatTrack[];
+}
+
+/** What one source, the clip's own track or a part, animates of a property, and when. */
+interface Stretch extends FlatTrack {
+  readonly from: number;
+  readonly until: number;
+  readonly source: string;
+  readonly part?: ResolvedPart;
+}
+
+/**
+ * Puts the parts of a clip into it: their tracks as segments of the outer clip, their cues at its times. Clips that
+ * go in circles give nothing (`checkReferences` reports them).
+ */
+export function flattenClip(
+  reel: ReelDocument,
+  name: string,
+  properties: Properties,
+  report: Report,
+  done = new Map<string, FlatClip>(),
+  above: readonly string[] = [],
+): FlatClip | undefined {
+  const known = done.get(name);
+  if (known) return known;
+  if (above.includes(name) || !Object.hasOwn(reel.clips, name)) return undefined;
+  const { parts, tracks, end, ...clip } = resolveClip(reel, name, properties, report);
+  const placed = parts.flatMap((part) => {
+    // What is wrong inside is reported where it is written, when its own clip is looked at.
+    const inner = flattenClip(reel, part.clip, properties, () => {}, done, [...above, name]);
+    return inner ? [{ part, inner, ...placeOf(inner, part, clip.duration, report) }] : [];
+  });
+  const duration = clip.duration ?? Math.max(end, ...placed.map(({ ends }) => ends));
+  const path = ['clips', name];
+  const count = placed.reduce((sum, { inner, runs }) => sum + runs.length * sizeOf(inner), 0);
+  if (count > LIMITS.keys) {
+    report('reel/too-many-keys', path, { count, limit: LIMITS.keys });
+    return undefined;
+  }
+  const period = clip.repeat.mode === 'loop' ? duration : undefined;
+  const stretches = [
+    ...tracks
+      .filter(({ keys }) => keys.length > 0)
+      .map((track): Stretch => {
+        const { role, property, kind, channel, mix, space, keys } = track;
+        const facts = { name: track.name, role, property, kind, channel, mix, space };
+        const segments = segmentsOf(track, period);
+        return { ...facts, segments, from: keys[0]!.at, until: keys.at(-1)!.at, source: 'a track of its own' };
+      }),
+    ...placed.flatMap(({ part, inner, runs }) => stretchesOf(inner, part, runs, properties, report)),
+  ];
+  const cues = [...clip.cues, ...placed.flatMap(({ inner, runs }) => cueRuns(inner.cues, inner.duration, runs))];
+  if (cues.length > LIMITS.cues)
+    report('reel/too-many-cues', [...path, 'cues'], { count: cues.length, limit: LIMITS.cues });
+  const flat = { ...clip, duration, cues, tracks: merge(stretches, path, report) };
+  done.set(name, flat);
+  return flat;
+}
+
+function sizeOf({ tracks, cues }: FlatClip): number {
+  return cues.length + tracks.reduce((sum, { segments }) => sum + segments.length, 0);
+}
+
+/** When a part plays what of its clip. */
+function placeOf(
+  inner: FlatClip,
+  part: ResolvedPart,
+  outer: number | undefined,
+  report: Report,
+): { readonly runs: readonly Run[]; readonly ends: number } {
+  const repeat = part.loop === undefined ? inner.repeat : resolveLoop(part.loop);
+  const rate = part.rate * inner.rate;
+  const until = Math.min(part.until ?? Infinity, outer ?? Infinity);
+  if (inner.duration === 0 || rate === 0) {
+    const to = inner.duration === 0 || rate > 0 ? 0 : inner.duration;
+    const end = Math.max(part.at, Math.min(part.until ?? part.at, until));
+    return { runs: [{ start: part.at, end, from: to, to, speed: 1 }], ends: end };
+  }
+  if (repeat.count === Infinity && until === Infinity) {
+    report('reel/part-endless', part.path, { clip: part.clip });
+    return { runs: [], ends: part.at };
+  }
+  const passes = Math.min(repeat.count, ((until - part.at) * Math.abs(rate)) / inner.duration);
+  if (passes > LIMITS.keys) {
+    report('reel/too-many-keys', part.path, { count: Math.ceil(passes), limit: LIMITS.keys });
+    return { runs: [], ends: part.at };
+  }
+  const runs = runsOf(inner.duration, repeat, rate, part.at, until);
+  return { runs, ends: runs.at(-1)?.end ?? part.at };
+}
+
+function stretchesOf(
+  inner: FlatClip,
+  part: ResolvedPart,
+  runs: readonly Run[],
+  properties: Properties,
+  report: Report,
+): Stretch[] {
+  if (runs.length === 0) return [];
+  return inner.tracks.flatMap((track): Stretch[] => {
+    const role = Object.hasOwn(part.roles, track.role) ? part.roles[track.role]! : track.role;
+    const rest = track.name.slice(track.role.length);
+    const property = properties.byName.get(`${role}.${track.property}`);
+    if (property?.kind !== track.kind) {
+      if (property) {
+        const facts = { property: property.name, kind: property.kind, other: track.name, otherKind: track.kind };
+        report('reel/part-kind', part.path, facts);
+      }
+      return [];
+    }
+    const segments = runSegments(track.segments, runs);
+    const [from, until] = [runs[0]!.start, runs.at(-1)!.end];
+    return [{ ...track, name: role + rest, role, segments, from, until, source: `the part "${part.clip}"`, part }];
+  });
+}
+
+/** One track for each property: its stretches one after the other, each holding until the next. */
+function merge(stretches: readonly Stretch[], path: readonly string[], report: Report): FlatTrack[] {
+  const byName = new Map<string, Stretch[]>();
+  for (const stretch of stretches) byName.set(stretch.name, [...(byName.get(stretch.name) ?? []), stretch]);
+  for (const stretch of stretches) {
+    const whole = byName.get(`${stretch.role}.${stretch.property}`)?.[0];
+    if (stretch.channel < 0 || !whole || (!stretch.part && !whole.part)) continue;
+    const place = (stretch.part ?? whole.part)!.path;
+    report('reel/whole-and-channel', place, { track: stretch.name, other: whole.name });
+  }
+  return [...byName.values()].map((list) => {
+    const ordered = list.sort((a, b) => a.from - b.from || a.until - b.until);
+    ordered.forEach((stretch, i) => {
+      const before = ordered[i - 1];
+      if (!before || before.until <= stretch.from) return;
+      const place = stretch.part?.path ?? before.part?.path ?? path;
+      const { name: property, from, until } = stretch;
+      report('reel/part-overlap', place, { property, from, until, other: before.source });
+    });
+    const { name, role, property, kind, channel, mix, space } = ordered[0]!;
+    const segments = ordered.flatMap((stretch, i) => {
+      const next = ordered[i + 1];
+      return next ? stretch.segments.filter(({ start }) => start < next.from) : stretch.segments;
+    });
+    return { name, role, property, kind, channel, mix, space, segments: withLead(segments) };
+  });
+}
+
+/** Before the first key its value holds. */
+function withLead(segments: readonly Segment[]): readonly Segment[] {
+  const first = segments[0]!;
+  if (first.start <= 0) return segments;
+  const { from } = first;
+  const still = first.frozen === undefined && !first.reversed && first.origin === first.start;
+  const lead = still
+    ? { start: 0, origin: 0, length: 1, from, to: from, easing: HELD, reversed: false }
+    : { ...first, start: 0, frozen: first.frozen ?? (first.start - first.origin) / first.length };
+  return [lead, ...segments];
+}

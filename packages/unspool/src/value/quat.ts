@@ -1,0 +1,102 @@
+/** The axes in every order in which three turns can be made. */
+export const EULER_ORDERS = ['xyz', 'xzy', 'yxz', 'yzx', 'zxy', 'zyx'] as const;
+
+/** How far a quaternion's length may be from 1: what is off by more was not meant to be one. */
+const SLACK = 0.01;
+
+/**
+ * Reads `[x, y, z, w]` of about length 1, which is kept as written, or `{ euler: [x, y, z], order }` in degrees. The
+ * turns are made in the order's order, each about the axes as turned so far: `"xyz"` is qx · qy · qz.
+ */
+export function readQuat(value: unknown): number[] | undefined {
+  if (Array.isArray(value)) {
+    if (value.length !== 4 || !value.every((n) => typeof n === 'number' && Number.isFinite(n))) return undefined;
+    return Math.abs(Math.hypot(...(value as number[])) - 1) <= SLACK ? (value as number[]).slice() : undefined;
+  }
+  if (typeof value !== 'object' || value === null) return undefined;
+  const { euler, order = 'xyz', ...others } = value as Record<string, unknown>;
+  const known = (EULER_ORDERS as readonly unknown[]).includes(order);
+  if (!known || Object.keys(others).length > 0 || !Array.isArray(euler) || euler.length !== 3) return undefined;
+  if (!euler.every((n) => typeof n === 'number' && Number.isFinite(n))) return undefined;
+  return Array.from(order as string)
+    .map((axis) => about('xyz'.indexOf(axis), (euler as number[])['xyz'.indexOf(axis)]!))
+    .reduce((turned, turn) => product(turned, turn));
+}
+
+function about(axis: number, degrees: number): number[] {
+  const half = (degrees * Math.PI) / 360;
+  const turn = [0, 0, 0, Math.cos(half)];
+  turn[axis] = Math.sin(half);
+  return turn;
+}
+
+function product(a: readonly number[], b: readonly number[]): number[] {
+  const out = new Float64Array(4);
+  multiplyQuat(a, 0, b, 0, out, 0);
+  return [...out];
+}
+
+/** The product a · b (first b, then a; b in the frame of a) into `out`, which may be either of the two. */
+export function multiplyQuat(
+  a: ArrayLike<number>,
+  i: number,
+  b: ArrayLike<number>,
+  j: number,
+  out: Float64Array,
+  k: number,
+): void {
+  const [ax, ay, az, aw] = [a[i]!, a[i + 1]!, a[i + 2]!, a[i + 3]!];
+  const [bx, by, bz, bw] = [b[j]!, b[j + 1]!, b[j + 2]!, b[j + 3]!];
+  out[k] = aw * bx + ax * bw + ay * bz - az * by;
+  out[k + 1] = aw * by - ax * bz + ay * bw + az * bx;
+  out[k + 2] = aw * bz + ax * by - ay * bx + az * bw;
+  out[k + 3] = aw * bw - ax * bx - ay * by - az * bz;
+}
+
+/** The one of ±b that lies on the same side as a: the shorter way to it. */
+export function nearerQuat(a: readonly number[], b: readonly number[]): readonly number[] {
+  const dot = a.reduce((sum, n, k) => sum + n * b[k]!, 0);
+  return dot < 0 ? b.map((n) => -n) : b;
+}
+
+/**
+ * Spherical linear interpolation between two unit quaternions on the same side (see `nearerQuat`), as glTF 2.0 says it
+ * (https://registry.khronos.org/glTF/specs/2.0/glTF-2.0.html#interpolation-slerp). The angle is taken from the two
+ * chords, which keeps its precision where the turn is small. Allocates nothing.
+ *
+ * @param cell   how far from a to b: 0–1, or beyond
+ * @param values four numbers of a, and four of b
+ * @param out    receives four numbers from `offset` on
+ */
+export function slerp(
+  values: Float64Array,
+  a: number,
+  b: number,
+  cell: Float64Array,
+  out: Float64Array,
+  offset: number,
+): void {
+  const u = cell[0]!;
+  let near = 0;
+  let far = 0;
+  for (let k = 0; k < 4; k++) {
+    const p = values[a + k]!;
+    const q = values[b + k]!;
+    near += (q - p) * (q - p);
+    far += (q + p) * (q + p);
+  }
+  const angle = 2 * Math.atan2(Math.sqrt(near), Math.sqrt(far));
+  const sine = Math.sin(angle);
+  // Of a turn this small the straight line is off by less than 1e-17 of it.
+  const straight = angle < 1e-8;
+  const from = straight ? 1 - u : Math.sin((1 - u) * angle) / sine;
+  const to = straight ? u : Math.sin(u * angle) / sine;
+  for (let k = 0; k < 4; k++) out[offset + k] = from * values[a + k]! + to * values[b + k]!;
+}
+
+/** Brings four numbers to length 1. Allocates nothing; where they are 0, no turn comes out. */
+export function normaliseQuat(out: Float64Array, offset: number): void {
+  const length = Math.sqrt(out[offset]! ** 2 + out[offset + 1]! ** 2 + out[offset + 2]! ** 2 + out[offset + 3]! ** 2);
+  if (length > 0) for (let k = 0; k < 4; k++) out[offset + k] = out[offset + k]! / length;
+  else out[offset + 3] = 1;
+}
