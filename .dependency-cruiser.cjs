@@ -11,6 +11,7 @@ const layers = {
   clip: ['wording', 'time', 'easing', 'value', 'reel'],
   cast: ['wording', 'time', 'value', 'clip'],
   play: ['wording', 'time', 'easing', 'value', 'reel', 'clip', 'cast'],
+  crowd: ['wording', 'time', 'value', 'reel', 'clip', 'play'],
 };
 const tests = '\\.(test|bench)\\.ts$';
 const src = '^packages/unspool/src';

@@ -6,6 +6,8 @@ import type { ResolvedCue } from '../reel/resolve.js';
 import type { ResolvedTrack } from '../reel/track.js';
 import type { CompiledClip } from './compiled.js';
 import { ABSOLUTE, HEAD_SIZE, MIX_COLORS, sampleCurves, type Curves } from './curves.js';
+import { fitClip } from './fit.js';
+import type { Fitted } from './fitted.js';
 import { Layout, Pose } from './layout.js';
 
 /** A named, finite animation, ready to be sampled. Immutable. */
@@ -27,6 +29,8 @@ export class Clip<Name extends string = string> {
   /** @internal */
   readonly curves: Curves;
   readonly #tracks: (() => readonly ResolvedTrack[]) | undefined;
+  #fitting: Generator<undefined, Fitted> | undefined;
+  #fitted: Fitted | undefined;
 
   /**
    * @param texts  of the reel: what the numbers of kind `text` refer to
@@ -77,6 +81,33 @@ export class Clip<Name extends string = string> {
       if (space === ABSOLUTE || mix < MIX_COLORS) continue;
       base.set(toMixing(MIXES[mix - MIX_COLORS]!, [...base.subarray(target, target + 4)]), target);
     }
+  }
+
+  /**
+   * Gets the clip ready for crowds: fits its curves, which takes some milliseconds. In slices, where a frame has only a
+   * little time to spare: each call goes on where the last one stopped.
+   *
+   * @param isOver asked between segments; when it says true, the rest is left to the next call. Left out: all at once
+   * @returns whether the clip is ready
+   */
+  prepare(isOver: () => boolean = () => false): boolean {
+    if (this.#fitted) return true;
+    const { values, base } = this.createPose();
+    this.#fitting ??= fitClip(this.curves, this.duration, values, base);
+    for (;;) {
+      const { done, value } = this.#fitting.next();
+      if (done) {
+        this.#fitted = value;
+        this.#fitting = undefined;
+        return true;
+      }
+      if (isOver()) return false;
+    }
+  }
+
+  /** @internal The clip as crowds evaluate it, once it is prepared. */
+  get fitted(): Fitted | undefined {
+    return this.#fitted;
   }
 
   /** @internal Indices into a pose of the numbers that are offsets, and so depend on what was before. */

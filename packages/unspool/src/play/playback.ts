@@ -2,10 +2,11 @@ import type { Clip } from '../clip/clip.js';
 import type { ReelNames } from '../clip/names.js';
 import { UnspoolError } from '../wording/error.js';
 import { Clock } from '../time/clock.js';
-import { lastTime, runsBack, type Repeat } from '../time/iteration.js';
+import type { Repeat } from '../time/iteration.js';
 import { NANOSECOND, snapToFrame, toSeconds, type Time } from '../time/units.js';
 import type { ResolvedCue } from '../reel/resolve.js';
 import type { EventType } from './event-types.js';
+import { directionOf, firstPass, happens, isLastPass, limitOf, startOf } from './passes.js';
 import { scoreOf, type CueMoment, type Score } from './score.js';
 
 /** What a playback needs of the player that plays it. */
@@ -74,11 +75,8 @@ export class Playback<N extends ReelNames = ReelNames> {
     this.#rate = rate;
     this.#score = scoreOf(clip);
     const { duration } = clip;
-    if (rate < 0) {
-      const endless = repeat.count === Infinity;
-      this.#iteration = endless ? 0 : Math.max(0, Math.ceil(repeat.count) - 1);
-      this.#shown = from ?? (endless ? duration : lastTime(duration, repeat.mode, repeat.count));
-    } else this.#shown = from ?? 0;
+    this.#iteration = firstPass(repeat, rate);
+    this.#shown = from ?? startOf(duration, repeat, rate);
     this.#reached = this.#legStart = this.#shown;
     this.#spent.add(host.left);
     this.#changeAt = host.now;
@@ -213,33 +211,29 @@ export class Playback<N extends ReelNames = ReelNames> {
     }
     this.#reached = this.#shown = stop;
     this.#used = needed;
-    this.#handle(this.#arrivals(stop, direction, stop === limit));
+    const turns = this.#turns;
+    const arriving = this.#score.arriving(stop, direction);
+    this.#handle(stop === limit ? arriving.filter((moment) => happens(moment, true, turns)) : arriving);
     return true;
   }
 
   /** +1 or −1: which way the playhead moves inside the clip; 0 when it stands. */
   get #direction(): number {
-    return runsBack(this.repeat.mode, this.#iteration) ? -Math.sign(this.#rate) : Math.sign(this.#rate);
+    return directionOf(this.repeat, this.#rate, this.#iteration);
   }
 
   get #isLastPass(): boolean {
-    if (this.repeat.count === Infinity) return false;
-    return this.#rate > 0 ? this.#iteration >= Math.ceil(this.repeat.count) - 1 : this.#iteration <= 0;
+    return isLastPass(this.repeat, this.#rate, this.#iteration);
+  }
+
+  /** Whether the current pass ends with a turn, and not with a wrap or for good. */
+  get #turns(): boolean {
+    return this.repeat.mode === 'ping-pong' && !this.#isLastPass;
   }
 
   /** Where the current pass stops, in the direction of play. */
   #limit(direction: number): number {
-    const { duration } = this.clip;
-    if (this.#isLastPass && this.#rate > 0) return lastTime(duration, this.repeat.mode, this.repeat.count);
-    return direction > 0 ? duration : 0;
-  }
-
-  #arrivals(stop: number, direction: number, atLimit: boolean): readonly CueMoment[] {
-    const moments = this.#score.arriving(stop, direction);
-    if (!atLimit || moments.length === 0) return moments;
-    // At a turn no interval is left; at the end none is entered any more.
-    const turning = this.repeat.mode === 'ping-pong' && !this.#isLastPass;
-    return moments.filter(({ type }) => type === 'cue' || (type === 'cue-end' && !turning));
+    return limitOf(this.clip.duration, this.repeat, this.#rate, this.#iteration, direction);
   }
 
   /** The playhead between two stops: as far along the leg as the time goes, on a whole frame where it is on one. */

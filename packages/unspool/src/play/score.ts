@@ -24,11 +24,15 @@ export class Score {
   /** Times inside the clip at which something happens, ascending. */
   readonly stops: Float64Array;
   readonly #cues: readonly ResolvedCue[];
+  readonly #duration: number;
+  #atStart: readonly CueMoment[] | undefined;
+  #atEnd: readonly CueMoment[] | undefined;
   readonly #forward = new Map<number, readonly CueMoment[]>();
   readonly #backward = new Map<number, readonly CueMoment[]>();
 
   constructor(clip: Clip) {
     const { duration } = clip;
+    this.#duration = duration;
     // An interval that begins where the clip ends can never be inside it.
     this.#cues = clip.cues.filter(({ at, until }) => (until === undefined ? at <= duration : at < duration));
     const times = this.#cues.flatMap(({ at, until = at }) => [at, until]).filter((time) => time <= duration);
@@ -59,6 +63,13 @@ export class Score {
   /** What happens when the playhead appears at a time, to move on in a direction. */
   beginning(time: number, direction: number): readonly CueMoment[] {
     if (this.#cues.length === 0) return NOTHING;
+    // At every wrap it appears at one end or the other.
+    if (time === 0 && direction > 0) return (this.#atStart ??= this.#appearing(0, 1));
+    if (time === this.#duration && direction < 0) return (this.#atEnd ??= this.#appearing(time, -1));
+    return this.#appearing(time, direction);
+  }
+
+  #appearing(time: number, direction: number): readonly CueMoment[] {
     return this.#cues.flatMap((cue): CueMoment[] => {
       const { at, until } = cue;
       if (until === undefined) return at === time ? [{ type: 'cue', cue }] : [];

@@ -1,6 +1,7 @@
-import { repeatOf, type Repeat } from '../time/iteration.js';
+import type { Repeat } from '../time/iteration.js';
 import { DEFAULT_FPS } from '../time/units.js';
-import type { ClipDocument, LoopDocument, ReelDocument } from './document.js';
+import type { ClipDocument, ReelDocument } from './document.js';
+import { resolveLoop } from './loop.js';
 import { readTime } from './read-time.js';
 import type { Path, Report } from './problems.js';
 import { resolveParts, type ResolvedPart } from './parts.js';
@@ -76,12 +77,6 @@ export function resolveClip(reel: ReelDocument, name: string, properties: Proper
     spans: resolveSpans(clip, fps, path, report),
     parts: resolveParts(clip.parts ?? [], fps, [...path, 'parts'], report),
   };
-}
-
-/** The loop mode of a clip, or of a call. */
-export function resolveLoop(loop: LoopDocument | undefined): Repeat {
-  if (loop === undefined || typeof loop === 'string') return repeatOf(loop ?? 'once');
-  return repeatOf(loop.mode, loop.count);
 }
 
 function checkOverlap(tracks: readonly ResolvedTrack[], path: Path, report: Report): void {

@@ -1,0 +1,243 @@
+import {
+  ABSOLUTE,
+  ADDED,
+  CODE,
+  CUBIC,
+  CUBIC_SIZE,
+  CUT,
+  FROZEN,
+  HEAD_SIZE,
+  MIX_COLORS,
+  MIX_NUMBERS,
+  MIX_QUATS,
+  REVERSED,
+  sampleCurves,
+  type Curves,
+} from './curves.js';
+import { FAMILY, HOLD, STEPS, STOPS } from '../easing/evaluate.js';
+import { breaksOf, easingPieces } from './fit-easing.js';
+import type { Fitted } from './fitted.js';
+import { fitPieces, shiftPiece, stretchPiece, type Piece } from './pieces.js';
+
+const BUCKETS_PER_PIECE = 4;
+
+/**
+ * Fits a clip, a segment at a time: whoever iterates may stop after any, and go on later.
+ *
+ * @param base see `sampleCurves`
+ * @returns the fitted clip, when it is done
+ */
+export function* fitClip(
+  curves: Curves,
+  duration: number,
+  rest: Float64Array,
+  base: Float64Array,
+): Generator<undefined, Fitted> {
+  const channels: Piece[][] = Array.from(rest, (value) => [{ start: 0, coefficients: [value, 0, 0, 0] }]);
+  /** Equal easings are fitted once. */
+  const known = new Map<string, readonly Piece[]>();
+  for (let c = 0; c < curves.count; c++) {
+    const head = c * HEAD_SIZE;
+    const [first, width, target] = [curves.heads[head]!, curves.heads[head + 1]!, curves.heads[head + 2]!];
+    for (let k = 0; k < width; k++) channels[target + k] = [];
+    for (let s = first; curves.starts[s]! < Infinity; s++) {
+      const start = curves.starts[s]!;
+      if (start > duration && s > first) break;
+      const fitted = fitSegment(curves, c, s, duration, base, known);
+      for (let k = 0; k < width; k++) channels[target + k]!.push(...fitted[k]!);
+      yield;
+    }
+  }
+  const colors = Array.from({ length: curves.count }, (_, c) => c * HEAD_SIZE)
+    .filter((head) => curves.heads[head + 3]! >= MIX_COLORS)
+    .flatMap((head) => [curves.heads[head + 2]!, curves.heads[head + 3]! - MIX_COLORS]);
+  return pack(channels, duration, colors);
+}
+
+type Head = [first: number, width: number, target: number, mix: number, space: number, bucket: number];
+
+/** The pieces of one segment, for each channel of its curve. */
+function fitSegment(
+  curves: Curves,
+  c: number,
+  s: number,
+  duration: number,
+  base: Float64Array,
+  known: Map<string, readonly Piece[]>,
+): Piece[][] {
+  const { starts, codes, heads } = curves;
+  const head = c * HEAD_SIZE;
+  const [, width, target, mix, space] = [...heads.subarray(head, head + HEAD_SIZE)] as Head;
+  const start = starts[s]!;
+  const end = Math.min(starts[s + 1]!, duration);
+  const code = codes[s]!;
+  const still = code === HOLD || (code & FROZEN) === FROZEN || end <= start;
+  if (still) return fitSampled(curves, c, s, [start, start], base);
+  const sampled = () => fitSampled(curves, c, s, timesOfBreaks(curves, s, start, end), base);
+  if (mix === MIX_QUATS) return sampled();
+  const lists: Piece[][] = [];
+  for (let k = 0; k < width; k++) {
+    const pieces = plainPieces(curves, s, k, mix < MIX_COLORS ? width : 8, known);
+    if (!pieces) return sampled();
+    const by = base[target + k]!;
+    // An offset adds to the value of each piece, or multiplies all of it.
+    const placed = space === ABSOLUTE ? pieces : pieces.map((piece) => offsetPiece(piece, space === ADDED, by));
+    lists.push(cut(placed, start, end));
+  }
+  return lists;
+}
+
+/** Where the easing of a segment begins, and how long it runs, in seconds. */
+function stretchOf({ starts, codes, tables, table }: Curves, s: number): readonly [origin: number, length: number] {
+  const numbers = tables[s]!;
+  if ((codes[s]! & CUT) !== 0) return [table[numbers - 2]!, table[numbers - 1]!];
+  return [starts[s]!, starts[s + 1]! - starts[s]!];
+}
+
+/** The times between which a segment can be fitted as one. */
+function timesOfBreaks(curves: Curves, s: number, start: number, end: number): readonly number[] {
+  const code = curves.codes[s]!;
+  const [origin, length] = stretchOf(curves, s);
+  const kind = code & CODE;
+  const breaks = kind < CUBIC ? breaksOf(kind, curves.table, curves.tables[s]!) : [];
+  const inside = breaks
+    .map((x) => origin + ((code & REVERSED) !== 0 ? 1 - x : x) * length)
+    .filter((time) => time > start && time < end);
+  return [start, ...inside.sort((a, b) => a - b), end];
+}
+
+/**
+ * The pieces of one channel of a segment, in seconds; `undefined` where it has to be sampled.
+ *
+ * @param ahead how far behind its value the one that it goes to is stored
+ */
+function plainPieces(
+  curves: Curves,
+  s: number,
+  k: number,
+  ahead: number,
+  known: Map<string, readonly Piece[]>,
+): readonly Piece[] | undefined {
+  const { codes, tables, from, values, table } = curves;
+  const code = codes[s]!;
+  const numbers = tables[s]!;
+  if ((code & REVERSED) !== 0) return undefined;
+  const [origin, length] = stretchOf(curves, s);
+  const value = values[from[s]! + k]!;
+  const way = values[from[s]! + ahead + k]! - value;
+  const kind = code & CODE;
+  if (kind < CUBIC) {
+    const key = `${kind} ${numbers}`;
+    let pieces = known.get(key);
+    if (!pieces) known.set(key, (pieces = easingPieces(kind, table, numbers)));
+    return pieces.map((piece) => stretchPiece(piece, origin, length, value, way));
+  }
+  if (kind !== CUBIC) return undefined;
+  const n = numbers + k * CUBIC_SIZE;
+  const cubic: Piece = { start: 0, coefficients: [0, table[n]!, table[n + 1]!, table[n + 2]!] };
+  return [stretchPiece(cubic, origin, length, value, 1)];
+}
+
+function offsetPiece({ start, coefficients: [c0, c1, c2, c3] }: Piece, added: boolean, by: number): Piece {
+  return { start, coefficients: added ? [c0 + by, c1, c2, c3] : [c0 * by, c1 * by, c2 * by, c3 * by] };
+}
+
+/** The pieces that are shown from `start` on, the first of them from just there. */
+function cut(pieces: readonly Piece[], start: number, end: number): Piece[] {
+  return pieces.flatMap((piece, i): Piece[] => {
+    const next = pieces[i + 1]?.start ?? Infinity;
+    if (next <= start || piece.start >= end) return [];
+    return [piece.start < start ? shiftPiece(piece, start) : piece];
+  });
+}
+
+/** Fits what a segment shows from each of some times to the next, all its channels: for whatever is no plain number. */
+function fitSampled(curves: Curves, c: number, s: number, times: readonly number[], base: Float64Array): Piece[][] {
+  const { heads, starts, codes, tables, from, values } = curves;
+  const [, width, target, mix, space] = [...heads.subarray(c * HEAD_SIZE, (c + 1) * HEAD_SIZE)] as Head;
+  const code = codes[s]!;
+  const start = from[s]!;
+  const to = start + (mix < MIX_COLORS ? width : 8);
+  // The segment alone, and behind it what it goes to: at its very end, too, it is this one that is looked at.
+  const alone: Curves = {
+    ...curves,
+    count: 1,
+    heads: Int32Array.of(0, width, target, mix === MIX_QUATS ? mix : MIX_NUMBERS, space, 0),
+    scales: Float64Array.of(0),
+    buckets: Int32Array.of(0, 1),
+    starts: Float64Array.of(starts[s]!, (code & CUT) === 0 ? starts[s + 1]! : Infinity, Infinity, Infinity),
+    codes: Uint8Array.of(code, HOLD),
+    tables: Int32Array.of(tables[s]!, 0),
+    from: Int32Array.of(0, width),
+    values: Float64Array.of(...values.subarray(start, start + width), ...values.subarray(to, to + width)),
+  };
+  const at = new Float64Array(1);
+  const hints = new Int32Array(1);
+  const out = new Float64Array(base.length);
+  const value = (time: number, k: number): number => {
+    at[0] = time;
+    sampleCurves(alone, at, hints, base, out);
+    return out[target + k]!;
+  };
+  const jumps = [FAMILY, STEPS, STOPS].includes(code & CODE);
+  const last = times.length - 2;
+  return Array.from({ length: width }, (_, k) =>
+    times.slice(1).flatMap((end, i): Piece[] => {
+      const begin = times[i]!;
+      if (end <= begin) return [{ start: begin, coefficients: [value(begin, k), 0, 0, 0] }];
+      // Where an easing may jump, what lies between is followed up to there.
+      const hair = (end - begin) * 1e-12;
+      const low = i === 0 ? begin : begin + hair;
+      const high = i === last && !jumps ? end : end - hair;
+      const inside = (time: number) => value(Math.min(high, Math.max(low, time)), k);
+      const range =
+        mix === MIX_NUMBERS ? rangeOf(Math.abs(values[to + k]! - values[start + k]!), inside, begin, end) : 1;
+      return fitPieces(inside, begin, end, range);
+    }),
+  );
+}
+
+/** What errors are measured by: how far a segment goes; where it comes back to its start, how far it went between. */
+function rangeOf(way: number, at: (time: number) => number, from: number, to: number): number {
+  if (way > 0) return way;
+  const seen = Array.from({ length: 33 }, (_, i) => at(from + ((to - from) * i) / 32));
+  const [low, high] = [Math.min(...seen), Math.max(...seen)];
+  return Math.max(high - low, 1e-9 * Math.max(1, Math.abs(low), Math.abs(high)));
+}
+
+function pack(channels: readonly Piece[][], duration: number, colors: readonly number[]): Fitted {
+  const pieces = channels.flatMap((list) => [...list, { start: Infinity, coefficients: [0, 0, 0, 0] }]);
+  const buckets: number[] = [];
+  const first: number[] = [];
+  const bucket: number[] = [];
+  const scales: number[] = [];
+  let count = 0;
+  for (const list of channels) {
+    first.push(count);
+    count += list.length + 1;
+    bucket.push(buckets.length);
+    const scale = scaleOf(list, duration);
+    scales.push(scale);
+    const last = Math.floor(duration * scale);
+    for (let b = 0, p = 0; b <= last; b++) {
+      while (p + 1 < list.length && Math.floor(list[p + 1]!.start * scale) < b) p++;
+      buckets.push(p);
+    }
+  }
+  const small = channels.every((list) => list.length < 65_536);
+  return {
+    channels: channels.length,
+    first: Int32Array.from(first),
+    bucket: Int32Array.from(bucket),
+    scales: Float64Array.from(scales),
+    buckets: small ? Uint16Array.from(buckets) : Uint32Array.from(buckets),
+    starts: Float64Array.from(pieces, ({ start }) => start),
+    coefficients: Float64Array.from(pieces.flatMap(({ coefficients }) => coefficients)),
+    colors: Int32Array.from(colors),
+  };
+}
+
+/** Buckets per second: so many that seldom two pieces begin in one. */
+function scaleOf(list: readonly Piece[], duration: number): number {
+  return list.length < 2 || duration === 0 ? 0 : (BUCKETS_PER_PIECE * list.length) / duration;
+}

@@ -1,0 +1,162 @@
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import { randomReel } from '../../test/random-reel.js';
+import { Crowd, parseReel, Player, type Clip } from '../index.js';
+
+const walk = {
+  unspool: 1,
+  roles: { fish: {} },
+  clips: {
+    swim: {
+      duration: 1,
+      loop: 'loop',
+      tracks: {
+        'fish.position': [
+          { at: 0, value: [0, 0], ease: 'ease-in-out' },
+          { at: 1, value: [10, -10] },
+        ],
+        'fish.tint': [
+          { at: 0, value: '#ff8800' },
+          { at: 1, value: '#0088ff80' },
+        ],
+      },
+      cues: [
+        { at: 0.25, name: 'flick', data: { side: 'left' } },
+        { at: 0.5, until: 0.75, name: 'glide' },
+      ],
+    },
+    rest: { duration: 0.5, after: 'rest', tracks: { 'fish.rotation': [{ at: 0, value: 90 }] } },
+  },
+} as const;
+
+describe('a crowd', () => {
+  test('has the poses of its instances where offsetOf says, also after others are gone', () => {
+    const reel = parseReel(walk);
+    const crowd = new Crowd(reel);
+    crowd.prepare(['swim']);
+    const ids = Array.from({ length: 40 }, (_, i) =>
+      crowd.add(i % 4 === 3 ? 'rest' : 'swim', { phase: (i % 10) / 10 }),
+    );
+    const expectPoses = (time: number, of: readonly number[]) => {
+      for (const id of of) {
+        const i = ids.indexOf(id);
+        if (i % 4 === 3) continue;
+        const pose = reel.clips.swim.sample(time + (i % 10) / 10);
+        const at = crowd.offsetOf(id, 'fish.position');
+        const found = [0, 1].map((k) => crowd.values[at + k * crowd.stride]!);
+        expect(found[0]).toBeCloseTo((pose.get('fish.position') as number[])[0]!, 3);
+        const tint = crowd.offsetOf(id, 'fish.tint');
+        expect(crowd.values[tint + 3]).toBeCloseTo((pose.get('fish.tint') as number[])[3]!, 4);
+        expect(crowd.timeOf(id)).toBeCloseTo((time + (i % 10) / 10) % 1, 9);
+      }
+    };
+    crowd.tick(0.3);
+    expectPoses(0.3, ids);
+    const gone = ids.filter((_, i) => i % 3 === 0);
+    for (const id of gone) crowd.remove(id);
+    expect([crowd.count, crowd.has(gone[0]!), crowd.has(ids[1]!)]).toEqual([40 - gone.length, false, true]);
+    const left = ids.filter((_, i) => i % 3 !== 0);
+    expectPoses(0.3, left);
+    crowd.tick(0.15);
+    expectPoses(0.45, left);
+    expect(() => crowd.offsetOf(gone[0]!, 'fish.position')).toThrow('no instance has the id');
+    expect(crowd.add('swim')).not.toBe(gone.at(-1)); // the place is taken again, the id is another
+  });
+
+  test('tells cues with who, what and how late; an interval ends when its instance is removed', () => {
+    const crowd = new Crowd(parseReel(walk));
+    const [a, b] = [crowd.add('swim'), crowd.add('swim', { phase: 0.3 })];
+    crowd.tick(0.3);
+    const told = () =>
+      [...crowd.cues].map(({ id, type, name, late }) => [id === a ? 'a' : 'b', type, name, +late.toFixed(9)]);
+    expect(told()).toEqual([
+      ['a', 'cue', 'flick', 0.05],
+      ['b', 'cue-start', 'glide', 0.1],
+    ]);
+    expect(crowd.cues.at(0)).toMatchObject({ clip: 'swim', data: { side: 'left' } });
+    crowd.remove(b);
+    expect(told()).toHaveLength(2); // who goes through the list may remove as it goes
+    crowd.tick(0);
+    expect(told()).toEqual([['b', 'cue-end', 'glide', 0]]);
+    crowd.tick(0);
+    expect(told()).toEqual([]);
+  });
+
+  test('what is over stays, and leaves behind what its clip says', () => {
+    const crowd = new Crowd(parseReel(walk));
+    const id = crowd.add('rest');
+    crowd.tick(0.4);
+    expect([crowd.isOver(id), crowd.values[crowd.offsetOf(id, 'fish.rotation')]]).toEqual([false, 90]);
+    crowd.tick(0.2);
+    expect([crowd.isOver(id), crowd.values[crowd.offsetOf(id, 'fish.rotation')]]).toEqual([true, 0]);
+  });
+
+  test('refuses what makes no sense', () => {
+    const crowd = new Crowd(parseReel<unknown>(walk));
+    expect(() => crowd.add('swmi')).toThrow('did you mean "swim"?');
+    expect(() => crowd.add('swim', { phase: 2 })).toThrow('the phase 2 is outside 0–1');
+    expect(() => crowd.add('swim', { rate: NaN })).toThrow('the rate NaN is not finite');
+    expect(() => crowd.tick(-1)).toThrow('a finite number, 0 or more');
+    expect(() => crowd.remove(5)).toThrow('no instance has the id 5');
+  });
+
+  test('law: every instance passes the cues, and has the poses, of a player that plays the same alone', () => {
+    const step = fc.double({ min: 0, max: 0.4, noNaN: true });
+    fc.assert(
+      fc.property(
+        randomReel,
+        fc.array(step, { maxLength: 12 }),
+        fc.constantFrom(1, -1, 0.7, -2.3, 0),
+        fc.constantFrom(undefined, 'once', 'loop', 'ping-pong'),
+        fc.boolean(),
+        (document, steps, rate, loop, prepared) => {
+          const reel = parseReel<unknown>(document);
+          for (const { name } of Object.values<Clip>(reel.clips)) {
+            const options = { rate, ...(loop && { loop: loop as 'once' }) };
+            const crowd = new Crowd(reel);
+            if (prepared) crowd.prepare([name]);
+            const id = crowd.add(name, options);
+            const player = new Player(reel);
+            let alone: (readonly [what: string, late: number])[] = [];
+            for (const type of ['cue', 'cue-start', 'cue-end'] as const) {
+              player.on(type, (event) => alone.push([`${type} ${event.name}`, event.late]));
+            }
+            const playback = player.play(name, options);
+            for (const dt of steps) {
+              crowd.tick(dt);
+              player.tick(dt);
+              // What happens at one moment comes in any order.
+              const sorted = (list: typeof alone) =>
+                [...list].sort(([a, x], [b, y]) => (Math.abs(x - y) > 1e-7 ? y - x : a < b ? -1 : 1));
+              const found = sorted([...crowd.cues].map(({ type, name, late }) => [`${type} ${name}`, late] as const));
+              const expected = sorted(alone);
+              expect(found.map(([what]) => what)).toEqual(expected.map(([what]) => what));
+              found.forEach(([, late], i) => expect(rate && Math.abs(late - expected[i]![1])).toBeLessThan(1e-7));
+              alone = [];
+              expect(crowd.timeOf(id)).toBeCloseTo(playback.time, 7);
+              expect(crowd.isOver(id)).toBe(!playback.active);
+            }
+          }
+        },
+      ),
+      { numRuns: 60 },
+    );
+  });
+});
+
+test('a steady crowd allocates next to nothing', () => {
+  const crowd = new Crowd(parseReel(walk));
+  crowd.prepare(['swim']);
+  for (let i = 0; i < 500; i++) crowd.add('swim', { phase: i / 500, rate: 0.5 + i / 500 });
+  const run = (frames: number) => {
+    for (let i = 0; i < frames; i++) crowd.tick(1 / 60);
+  };
+  run(600); // the compiler's own work, and room for the cues
+  const rounds = Array.from({ length: 5 }, () => {
+    gc!();
+    const before = process.memoryUsage().heapUsed;
+    run(200);
+    return (process.memoryUsage().heapUsed - before) / (200 * 500);
+  });
+  expect(Math.min(...rounds)).toBeLessThan(10); // bytes an instance and frame: four in sixty pass something, and are looked at singly
+});

@@ -1,0 +1,77 @@
+import type { ResolvedCue } from '../reel/resolve.js';
+import type { CueMomentType } from '../play/score.js';
+
+const TYPES: readonly CueMomentType[] = ['cue', 'cue-start', 'cue-end'];
+
+/** A cue as a crowd tells of it. */
+export interface CrowdCue {
+  /** Who passed it. */
+  readonly id: number;
+  readonly type: CueMomentType;
+  readonly clip: string;
+  readonly name: string;
+  readonly data: unknown;
+  /** How long before the end of the tick it happened, in seconds. */
+  readonly late: number;
+}
+
+/**
+ * The cues that a crowd passed in its last tick: three numbers each, in lists that are used again for the next one.
+ * `for (const cue of crowd.cues)` makes an object for each; `at(i)` for one.
+ */
+export class CueList implements Iterable<CrowdCue> {
+  /** How many there are. */
+  count = 0;
+  ids = new Float64Array(16);
+  late = new Float64Array(16);
+  #codes = new Int32Array(16);
+  readonly #cues: { readonly clip: string; readonly cue: ResolvedCue }[] = [];
+  readonly #places = new Map<ResolvedCue, number>();
+
+  /** The cue at a place, 0 … count − 1. */
+  at(i: number): CrowdCue {
+    if (!(i >= 0 && i < this.count)) throw new RangeError(`there is no cue ${i} of ${this.count}`);
+    const code = this.#codes[i]!;
+    const { clip, cue } = this.#cues[Math.floor(code / 3)]!;
+    const { name, data } = cue;
+    return { id: this.ids[i]!, type: TYPES[code % 3]!, clip, name, data, late: this.late[i]! };
+  }
+
+  *[Symbol.iterator](): Iterator<CrowdCue> {
+    for (let i = 0; i < this.count; i++) yield this.at(i);
+  }
+
+  /** @internal Has what another list has, and nothing else; the other is empty then. */
+  take(other: CueList): void {
+    this.count = 0;
+    for (let i = 0; i < other.count; i++) {
+      const code = other.#codes[i]!;
+      const { clip, cue } = other.#cues[Math.floor(code / 3)]!;
+      this.add(other.ids, i, clip, cue, TYPES[code % 3]!, other.late.subarray(i, i + 1));
+    }
+    other.count = 0;
+  }
+
+  /**
+   * @internal
+   * @param ids  has the id at `i`
+   * @param late one number; below 0 it is none
+   */
+  add(ids: Float64Array, i: number, clip: string, cue: ResolvedCue, type: CueMomentType, late: Float64Array): void {
+    if (this.count === this.#codes.length) this.#grow();
+    let place = this.#places.get(cue);
+    if (place === undefined) this.#places.set(cue, (place = this.#cues.push({ clip, cue }) - 1));
+    this.ids[this.count] = ids[i]!;
+    this.late[this.count] = Math.max(0, late[0]!);
+    this.#codes[this.count++] = place * 3 + TYPES.indexOf(type);
+  }
+
+  #grow(): void {
+    const room = this.count * 2;
+    const [ids, late, codes] = [new Float64Array(room), new Float64Array(room), new Int32Array(room)];
+    ids.set(this.ids);
+    late.set(this.late);
+    codes.set(this.#codes);
+    [this.ids, this.late, this.#codes] = [ids, late, codes];
+  }
+}

@@ -1,0 +1,233 @@
+import type { Clip } from '../clip/clip.js';
+import { evaluateFitted } from '../clip/fitted.js';
+import type { Pose } from '../clip/layout.js';
+import type { Repeat } from '../time/iteration.js';
+import { NANOSECOND } from '../time/units.js';
+import { directionOf, firstPass, happens, isLastPass, limitOf } from '../play/passes.js';
+import { scoreOf, type CueMoment, type Score } from '../play/score.js';
+import type { CueList } from './cue-list.js';
+
+/** What has become of an instance. */
+const FRESH = 0;
+const RUNNING = 1;
+const OVER = 2;
+
+/** Passes of one instance in one tick that are told of; those before are gone over at once. */
+const MOST_PASSES = 64;
+
+const NOTHING_LEFT = new Float64Array(1);
+
+/** The instances of a crowd that play one clip: their state in lists, their poses one after the other. */
+export class Group {
+  /** Where its poses begin in the crowd's values. */
+  offset = 0;
+  count = 0;
+  capacity = 0;
+  /** By place: who it is. */
+  ids = new Float64Array(0);
+  /** Seconds inside the clip; seconds of the clip in one of the game, below 0 while it runs back. */
+  #times = new Float64Array(0);
+  #velocities = new Float64Array(0);
+  #passes = new Int32Array(0);
+  /** Which of the repeats it has. */
+  #loops = new Uint8Array(0);
+  #states = new Uint8Array(0);
+  readonly #repeats: Repeat[] = [];
+  /** Seconds of the tick that are left to the instance at hand: in a list, as a number handed on may be put in a box. */
+  readonly #left = new Float64Array(1);
+  readonly #score: Score;
+  readonly #pose: Pose;
+
+  constructor(readonly clip: Clip) {
+    this.#score = scoreOf(clip);
+    this.#pose = clip.createPose();
+  }
+
+  /** Numbers in the pose of an instance. */
+  get width(): number {
+    return this.clip.layout.size;
+  }
+
+  /** Adds one, and returns its place. The values of the group must have room for `capacity` before they are used. */
+  add(id: number, time: number, rate: number, repeat: Repeat): number {
+    if (this.count === this.capacity) this.#grow();
+    const place = this.count++;
+    const pass = firstPass(repeat, rate);
+    this.ids[place] = id;
+    this.#times[place] = time;
+    this.#velocities[place] = Math.abs(rate) * directionOf(repeat, rate, pass);
+    this.#passes[place] = pass;
+    this.#loops[place] = this.#loopOf(repeat);
+    this.#states[place] = FRESH;
+    return place;
+  }
+
+  /** Takes one out; the last one takes its place, values and all. Intervals that it is inside of end. */
+  remove(place: number, values: Float64Array, cues: CueList): void {
+    if (this.#states[place] === RUNNING) {
+      const inside = this.#score.beginning(this.#times[place]!, Math.sign(this.#velocities[place]!) || 1);
+      for (const { type, cue } of inside)
+        if (type === 'cue-start') cues.add(this.ids, place, this.clip.name, cue, 'cue-end', NOTHING_LEFT);
+    }
+    const last = --this.count;
+    if (last === place) return;
+    for (const list of this.#lists()) list[place] = list[last]!;
+    const [to, from] = [this.offset + place * this.width, this.offset + last * this.width];
+    values.copyWithin(to, from, from + this.width);
+  }
+
+  isOver(place: number): boolean {
+    return this.#states[place] === OVER;
+  }
+
+  timeOf(place: number): number {
+    return this.#times[place]!;
+  }
+
+  /** Moves every playhead on by `dt` seconds, and tells what it passes. */
+  advance(dt: number, cues: CueList): void {
+    const { duration } = this.clip;
+    const times = this.#times;
+    const velocities = this.#velocities;
+    const states = this.#states;
+    const { stops } = this.#score;
+    for (let i = 0; i < this.count; i++) {
+      const state = states[i]! | 0;
+      if (state === OVER) continue;
+      const before = times[i]!;
+      const time = before + velocities[i]! * dt;
+      // Most of the time a playhead just moves on inside its pass, and there is nothing on its way, or just beside it.
+      let free = state === RUNNING && time > 0 && time < duration;
+      const low = (before < time ? before : time) - NANOSECOND;
+      const high = (before < time ? time : before) + NANOSECOND;
+      for (let k = 0; free && k < stops.length; k++) free = stops[k]! < low || stops[k]! > high;
+      if (free) times[i] = time;
+      else {
+        this.#left[0] = dt;
+        this.#simulate(i, cues);
+      }
+    }
+  }
+
+  /** Writes the poses of all. */
+  evaluate(values: Float64Array): void {
+    const { clip, width, offset } = this;
+    const { fitted } = clip;
+    if (fitted) evaluateFitted(fitted, this.#times, this.count, values, offset);
+    else {
+      // Not prepared yet: the same poses by the evaluator of players, which takes longer.
+      for (let i = 0; i < this.count; i++) {
+        clip.sampleInside(this.#times[i]!, this.#pose);
+        values.set(this.#pose.values, offset + i * width);
+      }
+    }
+    if (clip.after === 'hold') return;
+    this.#pose.reset();
+    for (let i = 0; i < this.count; i++) {
+      if (this.#states[i] === OVER) values.set(this.#pose.values, offset + i * width);
+    }
+  }
+
+  /** One instance from moment to moment, by the rules of `Playback`. */
+  #simulate(i: number, cues: CueList): void {
+    const { duration } = this.clip;
+    const repeat = this.#repeats[this.#loops[i]!]!;
+    let pass = this.#passes[i]!;
+    const speed = Math.abs(this.#velocities[i]!);
+    const rate = this.#velocities[i]! * directionOf(repeat, 1, pass); // as it would be in a pass that runs forward
+    let time = this.#times[i]!;
+    const left = this.#left;
+    if (this.#states[i] === FRESH) {
+      this.#states[i] = RUNNING;
+      this.#tell(i, this.#score.beginning(time, directionOf(repeat, rate, pass) || 1), cues);
+    }
+    const passes = speed > 0 && duration > 0 ? (left[0]! * speed) / duration : 0;
+    if (passes > MOST_PASSES && repeat.count === Infinity) {
+      // Whole there-and-backs, so that the direction stays.
+      const skipped = 2 * Math.floor((passes - MOST_PASSES) / 2);
+      pass += Math.sign(rate) * skipped;
+      left[0] = left[0]! - (skipped * duration) / speed;
+    }
+    while (speed > 0) {
+      const direction = directionOf(repeat, rate, pass);
+      const limit = limitOf(duration, repeat, rate, pass, direction);
+      const last = isLastPass(repeat, rate, pass);
+      const turns = repeat.mode === 'ping-pong' && !last;
+      if (time !== limit) {
+        const stop = this.#score.next(time, direction, limit);
+        const needed = Math.abs(stop - time) / speed;
+        if (needed - left[0]! > NANOSECOND) {
+          time += direction * Math.max(0, left[0]!) * speed;
+          break;
+        }
+        left[0] = left[0]! - needed;
+        time = stop;
+        this.#tell(i, this.#score.arriving(stop, direction), cues, stop === limit, turns);
+      } else if (last || (duration === 0 && repeat.count !== Infinity)) {
+        this.#states[i] = OVER;
+        this.#endIntervals(i, time, direction, cues);
+        break;
+      } else if (duration === 0) break;
+      else {
+        if (!turns) this.#endIntervals(i, time, direction, cues);
+        pass += Math.sign(rate);
+        if (turns) continue;
+        time = direction > 0 ? 0 : duration;
+        this.#tell(i, this.#score.beginning(time, directionOf(repeat, rate, pass)), cues);
+      }
+    }
+    this.#times[i] = time;
+    this.#passes[i] = pass;
+    this.#velocities[i] = speed * directionOf(repeat, rate, pass);
+  }
+
+  #tell(i: number, moments: readonly CueMoment[], cues: CueList, atLimit = false, turns = false): void {
+    for (const moment of moments) {
+      if (!happens(moment, atLimit, turns)) continue;
+      cues.add(this.ids, i, this.clip.name, moment.cue, moment.type, this.#left);
+    }
+  }
+
+  /** At the end of a pass, what is still open ends: intervals that go on beyond it. */
+  #endIntervals(i: number, time: number, direction: number, cues: CueList): void {
+    for (const { type, cue } of this.#score.beginning(time, -direction)) {
+      // Those that end right here have been told of already.
+      const edge = direction > 0 ? cue.until : cue.at;
+      if (type === 'cue-start' && edge !== time) cues.add(this.ids, i, this.clip.name, cue, 'cue-end', this.#left);
+    }
+  }
+
+  #loopOf(repeat: Repeat): number {
+    const known = this.#repeats.findIndex(({ mode, count }) => mode === repeat.mode && count === repeat.count);
+    if (known >= 0) return known;
+    if (this.#repeats.length > 255) throw new RangeError('a crowd has at most 256 different loops of one clip');
+    return this.#repeats.push(repeat) - 1;
+  }
+
+  #lists() {
+    return [this.ids, this.#times, this.#velocities, this.#passes, this.#loops, this.#states];
+  }
+
+  #grow(): void {
+    this.capacity = roomFor(this.count + 1);
+    this.ids = resized(this.ids, this.capacity);
+    this.#times = resized(this.#times, this.capacity);
+    this.#velocities = resized(this.#velocities, this.capacity);
+    this.#passes = resized(this.#passes, this.capacity);
+    this.#loops = resized(this.#loops, this.capacity);
+    this.#states = resized(this.#states, this.capacity);
+  }
+}
+
+type List = Float64Array | Int32Array | Uint16Array | Uint8Array;
+
+/** Room for a number of entries: an eighth to spare, so that a growing crowd is seldom moved, and wastes little. */
+export function roomFor(count: number): number {
+  return Math.max(16, Math.ceil(count * 1.125));
+}
+
+export function resized<T extends List>(list: T, length: number): T {
+  const larger = new (list.constructor as new (length: number) => T)(length);
+  larger.set(list);
+  return larger;
+}

@@ -1,0 +1,2 @@
+export { Crowd, type CrowdOptions } from './crowd.js';
+export type { CrowdCue, CueList } from './cue-list.js';
