@@ -7,9 +7,12 @@ export type { CheckOptions, Diagnostic, ReelDocument, Severity } from './reel/in
 export { defineClip, defineReel, type ClipDraft } from './reel/define.js';
 
 // Clips, and poses at a time
-export type { ResolvedCue } from './reel/resolve.js';
+export type { ResolvedCue } from './reel/cue.js';
 export type { Handle, ResolvedKey, ResolvedTrack } from './reel/track.js';
 export { Clip, Layout, Pose, Reel, sheetRect, type NamesOf, type ReelNames, type Slot } from './clip/index.js';
+
+// Reels without the check: compiled ahead, or checked before
+export { compileReel, loadReel, trustReel, type Packed, type PackedReel } from './clip/index.js';
 
 // Playing
 export { Player, type PlayerOptions, type PlayOptions, type Playback } from './play/index.js';
@@ -17,7 +20,7 @@ export type { CueEvent, EventType, PlaybackEvent, PlayerEvents } from './play/in
 export { plainCast, type CastAdapter, type PlainTarget, type RoleBinding } from './cast/index.js';
 
 // Crowds
-export { Crowd, type CrowdCue, type CrowdOptions, type CueList } from './crowd/index.js';
+export { Crowd, prepareClip, type CrowdCue, type CrowdOptions, type CueList } from './crowd/index.js';
 
 // Easings and times
 export { easing, EASING_NAMES, formatEasing, parseEasing, type Easing } from './easing/index.js';

@@ -1,21 +1,22 @@
 /**
- * `unspool/play`: sampling and playing, for a game that ships reels which were checked when it was built. It has no
- * dependency, and does not load what checks.
+ * `unspool/play`: sampling and playing reels that were compiled when the game was built (`compileReel`, or
+ * `unspool compile`). It has no dependency, and loads nothing that parses, checks or compiles.
  */
 export {
   Clip,
   Layout,
+  loadReel,
   Pose,
   Reel,
   sheetRect,
-  trustReel,
   type NamesOf,
+  type PackedReel,
   type ReelNames,
   type Slot,
 } from './clip/index.js';
+export { Crowd, prepareClip, type CrowdCue, type CrowdOptions, type CueList } from './crowd/index.js';
 export { Player, type PlayerOptions, type PlayOptions, type Playback } from './play/index.js';
 export type { CueEvent, EventType, PlaybackEvent, PlayerEvents } from './play/index.js';
 export { plainCast, type CastAdapter, type PlainTarget, type RoleBinding } from './cast/index.js';
-export { easing } from './easing/index.js';
 export type { Time } from './time/units.js';
 export { UnspoolError } from './wording/error.js';

@@ -20,9 +20,14 @@ export interface RoleBinding {
   readonly rotationWidth: number;
   readonly scaleWidth: number;
   /** Properties of the game's own. */
-  readonly others: readonly Slot[];
+  readonly others: readonly OtherSlot[];
   /** The texts that the numbers of kind `text` refer to. */
   readonly texts: readonly string[];
+}
+
+/** A property of the game's own, with the names that lead to it: `weights.bulge` in two steps. */
+export interface OtherSlot extends Slot {
+  readonly path: readonly string[];
 }
 
 /**
@@ -60,7 +65,9 @@ export function bindRole(role: string, slots: readonly Slot[], texts: readonly s
     positionWidth: width('position', 2),
     rotationWidth: width('rotation', 1),
     scaleWidth: width('scale', 2),
-    others: own.filter(({ property }) => !(KNOWN as readonly string[]).includes(property)),
+    others: own
+      .filter(({ property }) => !(KNOWN as readonly string[]).includes(property))
+      .map((slot) => ({ ...slot, path: slot.property.split('.') })),
     texts,
   };
 }

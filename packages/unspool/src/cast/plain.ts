@@ -1,6 +1,5 @@
-import type { Slot } from '../clip/layout.js';
 import { writeValue, type Value } from '../value/read.js';
-import type { CastAdapter, RoleBinding } from './cast.js';
+import type { CastAdapter, OtherSlot, RoleBinding } from './cast.js';
 
 /** A point of a plain object, which may have a third coordinate; a quaternion has four. */
 interface Point {
@@ -75,19 +74,19 @@ function writePoint(point: Point, values: Float64Array, offset: number, width: n
 /** Objects on the way to a property of the game's own, made where they are missing. */
 function writeOther(
   target: object,
-  { property, kind, offset, width }: Slot,
+  { path, kind, offset, width }: OtherSlot,
   values: Float64Array,
   { texts }: RoleBinding,
 ): void {
   let owner = target as Record<string, unknown>;
-  let name = property;
-  for (let dot = name.indexOf('.'); dot >= 0; dot = name.indexOf('.')) {
-    const step = name.slice(0, dot);
+  const last = path.length - 1;
+  for (let i = 0; i < last; i++) {
+    const step = path[i]!;
     // Anything but an object is replaced; so what every object inherits (functions) is never written into.
     if (typeof owner[step] !== 'object' || owner[step] === null) owner[step] = {};
     owner = owner[step] as Record<string, unknown>;
-    name = name.slice(dot + 1);
   }
+  const name = path[last]!;
   const held = owner[name];
   if (width > 1 && typeof held === 'object' && held !== null) {
     if (Array.isArray(held)) for (let k = 0; k < width; k++) held[k] = values[offset + k]!;

@@ -2,12 +2,10 @@ import { UnspoolError } from '../wording/error.js';
 import { show } from '../wording/show.js';
 import { foldTime, lastTime, type Repeat } from '../time/iteration.js';
 import { MIXES, toMixing } from '../value/mixing.js';
-import type { ResolvedCue } from '../reel/resolve.js';
+import type { ResolvedCue } from '../reel/cue.js';
 import type { ResolvedTrack } from '../reel/track.js';
 import type { CompiledClip } from './compiled.js';
 import { ABSOLUTE, HEAD_SIZE, MIX_COLORS, sampleCurves, type Curves } from './curves.js';
-import { fitClip } from './fit.js';
-import type { Fitted } from './fitted.js';
 import { Layout, Pose } from './layout.js';
 
 /** A named, finite animation, ready to be sampled. Immutable. */
@@ -29,8 +27,6 @@ export class Clip<Name extends string = string> {
   /** @internal */
   readonly curves: Curves;
   readonly #tracks: (() => readonly ResolvedTrack[]) | undefined;
-  #fitting: Generator<undefined, Fitted> | undefined;
-  #fitted: Fitted | undefined;
 
   /**
    * @param texts  of the reel: what the numbers of kind `text` refer to
@@ -64,50 +60,24 @@ export class Clip<Name extends string = string> {
     const { count, heads } = this.curves;
     const hints = Int32Array.from({ length: count }, (_, c) => heads[c * HEAD_SIZE]!);
     const pose = new Pose(this.layout, hints);
-    this.startFrom(pose, pose.values);
+    this.startFrom(this.curves, pose.base, pose.values);
     return pose;
   }
 
   /**
-   * Says what the offsets of a pose are counted from.
+   * @internal Says what offsets are counted from.
    *
-   * @param values laid out as the pose's own
+   * @param curves this clip's, their targets where they stand in the two lists
+   * @param base   receives it
+   * @param values what was before, as it is shown
    */
-  startFrom({ base }: Pose, values: Float64Array): void {
+  startFrom({ count, heads }: Curves, base: Float64Array, values: Float64Array): void {
     base.set(values);
-    const { count, heads } = this.curves;
     for (let head = 0; head < count * HEAD_SIZE; head += HEAD_SIZE) {
       const [target, mix, space] = [heads[head + 2]!, heads[head + 3]!, heads[head + 4]!];
       if (space === ABSOLUTE || mix < MIX_COLORS) continue;
       base.set(toMixing(MIXES[mix - MIX_COLORS]!, [...base.subarray(target, target + 4)]), target);
     }
-  }
-
-  /**
-   * Gets the clip ready for crowds: fits its curves, which takes some milliseconds. In slices, where a frame has only a
-   * little time to spare: each call goes on where the last one stopped.
-   *
-   * @param isOver asked between segments; when it says true, the rest is left to the next call. Left out: all at once
-   * @returns whether the clip is ready
-   */
-  prepare(isOver: () => boolean = () => false): boolean {
-    if (this.#fitted) return true;
-    const { values, base } = this.createPose();
-    this.#fitting ??= fitClip(this.curves, this.duration, values, base);
-    for (;;) {
-      const { done, value } = this.#fitting.next();
-      if (done) {
-        this.#fitted = value;
-        this.#fitting = undefined;
-        return true;
-      }
-      if (isOver()) return false;
-    }
-  }
-
-  /** @internal The clip as crowds evaluate it, once it is prepared. */
-  get fitted(): Fitted | undefined {
-    return this.#fitted;
   }
 
   /** @internal Indices into a pose of the numbers that are offsets, and so depend on what was before. */

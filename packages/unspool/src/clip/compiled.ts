@@ -1,4 +1,4 @@
-import type { ResolvedCue } from '../reel/resolve.js';
+import type { ResolvedCue } from '../reel/cue.js';
 import type { SheetDocument } from '../reel/document.js';
 import type { Repeat } from '../time/iteration.js';
 import type { Curves } from './curves.js';

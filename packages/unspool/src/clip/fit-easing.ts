@@ -19,7 +19,7 @@ export function easingPieces(code: number, table: Float64Array, offset: number):
   const at = (x: number): number => {
     cell[0] = x;
     ease(code, table, offset, false, cell);
-    return cell[0]!;
+    return cell[0];
   };
   if (code === LINEAR) return [{ start: 0, coefficients: [0, 1, 0, 0] }];
   if (code === POWERS) return [{ start: 0, coefficients: [0, table[offset + 2]!, table[offset + 1]!, table[offset]!] }];

@@ -3,13 +3,14 @@ import { describe, expect, test } from 'vitest';
 import { randomReel } from '../../test/random-reel.js';
 import { EASING_NAMES, parseReel, type Clip } from '../index.js';
 import { evaluateFitted } from './fitted.js';
+import { fittedOf, prepareClip } from './prepare.js';
 
 /** The greatest distance between the two evaluators, as a share of what `range` says for each channel. */
 function distance(clip: Clip, times: readonly number[], range: (channel: number, time: number) => number): number {
-  clip.prepare();
+  prepareClip(clip);
   const { size } = clip.layout;
   const out = new Float64Array(size * times.length);
-  evaluateFitted(clip.fitted!, Float64Array.from(times), times.length, out, 0);
+  evaluateFitted(fittedOf(clip)!, Float64Array.from(times), times.length, out, 0);
   const pose = clip.createPose();
   let worst = 0;
   /** What a channel counts for: of a colour that all but is not there, its hue does not. */
@@ -101,10 +102,10 @@ describe('fitted pieces agree with the curves within 1e-5 of a segment’s range
 
 test('preparing in slices comes to the same', () => {
   const [whole, sliced] = [eased('cubic-bezier(1, 0, 0, 1)'), eased('cubic-bezier(1, 0, 0, 1)')];
-  whole.prepare();
+  prepareClip(whole);
   let calls = 1;
-  while (!sliced.prepare(() => true)) calls++;
+  while (!prepareClip(sliced, () => true)) calls++;
   expect(calls).toBeGreaterThan(1);
-  expect(sliced.fitted).toEqual(whole.fitted);
-  expect(sliced.prepare()).toBe(true);
+  expect(fittedOf(sliced)).toEqual(fittedOf(whole));
+  expect(prepareClip(sliced)).toBe(true);
 });

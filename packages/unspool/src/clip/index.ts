@@ -2,4 +2,6 @@ export { Clip } from './clip.js';
 export { Layout, Pose, type Slot } from './layout.js';
 export { Reel, sheetRect } from './reel.js';
 export { trustReel } from './from-document.js';
+export { compileReel, type Packed } from './pack.js';
+export { loadReel, type PackedReel } from './packed.js';
 export type { NamesOf, ReelNames } from './names.js';

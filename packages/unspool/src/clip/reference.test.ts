@@ -63,7 +63,7 @@ function stack(clips: readonly Clip[], times: readonly number[]): Record<string,
         const lower = below.layout.find(slot.name);
         if (lower) values.set(below.values.subarray(lower.offset, lower.offset + lower.width), slot.offset);
       }
-      clip.startFrom(pose, values);
+      clip.startFrom(clip.curves, pose.base, values);
     }
     below = clip.sampleInside(times[i]!, pose);
   });

@@ -1,4 +1,5 @@
 import type { ReelNames } from '../clip/names.js';
+import { prepareClip } from '../clip/prepare.js';
 import type { Reel } from '../clip/reel.js';
 import type { LoopDocument } from '../reel/document.js';
 import { resolveLoop } from '../reel/loop.js';
@@ -129,14 +130,14 @@ export class Crowd<N extends ReelNames = ReelNames> {
   }
 
   /**
-   * Gets the clips of all instances ready, and of those named: see `Clip.prepare`. A clip that is not ready is played
+   * Gets the clips of all instances ready, and of those named: see `prepareClip`. A clip that is not ready is played
    * all the same, at the cost of a player.
    *
    * @returns whether all are ready
    */
   prepare(names: readonly N['clip'][] = [], isOver?: () => boolean): boolean {
     for (const name of names) this.#groupNamed(name);
-    return this.#groups.every(({ clip }) => clip.prepare(isOver));
+    return this.#groups.every(({ clip }) => prepareClip(clip, isOver));
   }
 
   /** One frame: `dt` seconds go by. Throws a `RangeError` for what is not a finite number ≥ 0, before anything changed. */

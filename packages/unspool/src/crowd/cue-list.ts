@@ -1,4 +1,4 @@
-import type { ResolvedCue } from '../reel/resolve.js';
+import type { ResolvedCue } from '../reel/cue.js';
 import type { CueMomentType } from '../play/score.js';
 
 const TYPES: readonly CueMomentType[] = ['cue', 'cue-start', 'cue-end'];

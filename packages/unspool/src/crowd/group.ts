@@ -1,6 +1,7 @@
 import type { Clip } from '../clip/clip.js';
 import { evaluateFitted } from '../clip/fitted.js';
 import type { Pose } from '../clip/layout.js';
+import { fittedOf } from '../clip/prepare.js';
 import type { Repeat } from '../time/iteration.js';
 import { NANOSECOND } from '../time/units.js';
 import { directionOf, firstPass, happens, isLastPass, limitOf } from '../play/passes.js';
@@ -112,7 +113,7 @@ export class Group {
   /** Writes the poses of all. */
   evaluate(values: Float64Array): void {
     const { clip, width, offset } = this;
-    const { fitted } = clip;
+    const fitted = fittedOf(clip);
     if (fitted) evaluateFitted(fitted, this.#times, this.count, values, offset);
     else {
       // Not prepared yet: the same poses by the evaluator of players, which takes longer.

@@ -4,7 +4,7 @@ import { UnspoolError } from '../wording/error.js';
 import { Clock } from '../time/clock.js';
 import type { Repeat } from '../time/iteration.js';
 import { NANOSECOND, snapToFrame, toSeconds, type Time } from '../time/units.js';
-import type { ResolvedCue } from '../reel/resolve.js';
+import type { ResolvedCue } from '../reel/cue.js';
 import type { EventType } from './event-types.js';
 import { directionOf, firstPass, happens, isLastPass, limitOf, startOf } from './passes.js';
 import { scoreOf, type CueMoment, type Score } from './score.js';
@@ -19,7 +19,7 @@ export interface PlaybackHost {
   readonly heard: boolean;
   /** Runs what may call handlers; what they throw comes out when all of them were called. */
   guarded(run: () => void): void;
-  emit(type: EventType, playback: Playback, cue?: ResolvedCue): void;
+  emit(type: EventType, playback: Playback, cue: ResolvedCue | undefined): void;
   changed(): void;
 }
 
@@ -52,12 +52,16 @@ export class Playback<N extends ReelNames = ReelNames> {
   #shown: number;
   /** The last time inside the clip that it passed for certain: the start of the leg, or the last stop. */
   #reached: number;
-  readonly #open = new Set<ResolvedCue>();
+  /** Intervals that it is inside of. */
+  #open: Set<ResolvedCue> | undefined;
 
   /** The leg: where it began, and how many seconds of the player's time were given to it and used by its last stop. */
   #legStart: number;
   readonly #spent = new Clock();
   #used = 0;
+  /** The next stop on the leg, and the seconds of it that it takes to get there; NaN when it is to be found again. */
+  #stop = NaN;
+  #needed = NaN;
   /** For exact times of events: when the last change was, and how far the legs before this one went since. */
   #changeAt: number;
   #travelled = 0;
@@ -201,19 +205,25 @@ export class Playback<N extends ReelNames = ReelNames> {
     }
     const direction = this.#direction;
     if (this.#paused || direction === 0) return false;
-    const limit = this.#limit(direction);
-    if (this.#reached === limit) return this.#turn(direction);
-    const stop = this.#score.next(this.#reached, direction, limit);
-    const needed = Math.abs(stop - this.#legStart) / Math.abs(this.#rate);
-    if (needed - this.#spent.seconds > NANOSECOND) {
+    if (Number.isNaN(this.#needed)) {
+      const limit = this.#limit(direction);
+      if (this.#reached === limit) return this.#turn(direction);
+      this.#stop = this.#score.next(this.#reached, direction, limit);
+      this.#needed = Math.abs(this.#stop - this.#legStart) / Math.abs(this.#rate);
+    }
+    if (this.#needed - this.#spent.seconds > NANOSECOND) {
       this.#shown = this.#along(direction);
       return false;
     }
+    const stop = this.#stop;
     this.#reached = this.#shown = stop;
-    this.#used = needed;
+    this.#used = this.#needed;
+    this.#needed = NaN;
     const turns = this.#turns;
     const arriving = this.#score.arriving(stop, direction);
-    this.#handle(stop === limit ? arriving.filter((moment) => happens(moment, true, turns)) : arriving);
+    this.#handle(
+      stop === this.#limit(direction) ? arriving.filter((moment) => happens(moment, true, turns)) : arriving,
+    );
     return true;
   }
 
@@ -254,7 +264,7 @@ export class Playback<N extends ReelNames = ReelNames> {
     const turns = this.repeat.mode === 'ping-pong';
     const before = this.#changes;
     if (!turns) {
-      for (const cue of [...this.#open]) this.#emit('cue-end', cue);
+      for (const cue of [...(this.#open ?? [])]) this.#emit('cue-end', cue);
       if (this.#changes !== before || !this.active || Math.sign(this.#rate) !== forward) return true;
     }
     this.#travelled += Math.abs(this.#reached - this.#legStart);
@@ -274,6 +284,7 @@ export class Playback<N extends ReelNames = ReelNames> {
     this.#legStart = this.#reached = this.#shown = from;
     this.#spent.set(left);
     this.#used = 0;
+    this.#needed = NaN;
   }
 
   /** Many passes in one frame that nobody hears of are gone over at once: a page that was away for an hour. */
@@ -301,6 +312,7 @@ export class Playback<N extends ReelNames = ReelNames> {
     this.#legStart = this.#reached = this.#shown = to;
     this.#spent.set(this.#paused ? 0 : this.#host.left);
     this.#used = 0;
+    this.#needed = NaN;
     if (moved) this.#changes++;
     this.#host.changed();
   }
@@ -311,30 +323,30 @@ export class Playback<N extends ReelNames = ReelNames> {
    */
   #settle(enter: boolean): void {
     const inside = this.#score.beginning(this.#shown, this.#direction || 1).filter(({ type }) => type === 'cue-start');
-    const left = [...this.#open].filter((cue) => !inside.some((moment) => moment.cue === cue));
-    const entered = enter ? inside.filter(({ cue }) => !this.#open.has(cue)) : [];
+    const left = [...(this.#open ?? [])].filter((cue) => !inside.some((moment) => moment.cue === cue));
+    const entered = enter ? inside.filter(({ cue }) => !this.#open?.has(cue)) : [];
     this.#handle([...left.map((cue) => ({ type: 'cue-end', cue }) as const), ...entered]);
   }
 
   #handle(moments: readonly CueMoment[]): void {
     const changes = this.#changes;
     for (const { type, cue } of moments) {
-      if (type === 'cue-end' && !this.#open.has(cue)) continue;
+      if (type === 'cue-end' && !this.#open?.has(cue)) continue;
       this.#emit(type, cue);
       if (this.#changes !== changes || !this.active) return;
     }
   }
 
   #emit(type: EventType, cue?: ResolvedCue): void {
-    if (cue && type === 'cue-start') this.#open.add(cue);
-    if (cue && type === 'cue-end') this.#open.delete(cue);
+    if (cue && type === 'cue-start') (this.#open ??= new Set()).add(cue);
+    if (cue && type === 'cue-end') this.#open?.delete(cue);
     this.#host.emit(type, this, cue);
   }
 
   #finish(how: 'ended' | 'stopped'): void {
     this.#state = how;
     this.#changes++;
-    for (const cue of [...this.#open]) this.#emit('cue-end', cue);
+    for (const cue of [...(this.#open ?? [])]) this.#emit('cue-end', cue);
     const type = how === 'ended' ? 'end' : 'stop';
     this.#emit(type);
     this.#resolve?.(type);

@@ -5,16 +5,14 @@ import type { ReelNames } from '../clip/names.js';
 import type { Reel } from '../clip/reel.js';
 import type { LoopDocument } from '../reel/document.js';
 import { resolveLoop } from '../reel/loop.js';
-import type { ResolvedCue } from '../reel/resolve.js';
-import { Clock } from '../time/clock.js';
 import { LOOP_MODES } from '../time/iteration.js';
 import type { Time } from '../time/units.js';
 import { UnspoolError } from '../wording/error.js';
 import { suggest } from '../wording/nearest.js';
 import { show } from '../wording/show.js';
-import { EVENT_TYPES, type EventType } from './event-types.js';
-import type { PlayerEvents } from './events.js';
-import { Playback, secondsInside, type PlaybackHost } from './playback.js';
+import type { EventType } from './event-types.js';
+import { Frame, type Handler } from './frame.js';
+import { Playback, secondsInside } from './playback.js';
 import { Stage } from './stage.js';
 
 export interface PlayerOptions<N extends ReelNames, Target> {
@@ -44,8 +42,6 @@ const PLAY_OPTIONS = ['from', 'rate', 'loop', 'after'];
 /** More moments than this in one frame are a circle: a handler that plays what calls it again, without time going by. */
 const MOST_MOMENTS = 10_000;
 
-type Handler<N extends ReelNames, E extends EventType> = (event: PlayerEvents<N>[E]) => void;
-
 /**
  * Plays the clips of one reel on one cast, one at a time.
  *
@@ -56,28 +52,20 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
   readonly reel: Reel<N>;
   readonly name: string;
   readonly #stage: Stage<Target>;
-  readonly #onError: ((error: unknown) => void) | undefined;
-  readonly #handlers = new Map<EventType, Set<(event: never) => void>>();
-  readonly #clock = new Clock();
+  readonly #frame: Frame;
   #current: Playback<N> | undefined;
-  #momentTime: number | undefined;
-  #left = 0;
-  #sampled = false;
-  #written = true;
-  #lastEvent = '';
-  #errors: unknown[] = [];
-  #depth = 0;
 
   constructor(reel: Reel<N>, options: PlayerOptions<N, Target> = {}) {
     this.reel = reel;
     this.name = options.name ?? reel.name;
-    this.#onError = options.onError;
-    const cast = new Map(Object.entries<Target | undefined>(options.cast ?? {}).filter(isCast));
-    for (const role of cast.keys()) {
+    this.#frame = new Frame(options.onError);
+    const cast: Readonly<Record<string, Target | undefined>> = options.cast ?? {};
+    for (const role of Object.keys(cast)) {
       if (reel.roles.includes(role)) continue;
       throw new UnspoolError('play/unknown-role', `${reel.said} has no role ${show(role)}`, suggest(role, reel.roles));
     }
-    this.#stage = new Stage(reel, cast, options.adapter ?? (plainCast as unknown as CastAdapter<Target>));
+    const targets = reel.roles.map((role) => (Object.hasOwn(cast, role) ? cast[role] : undefined));
+    this.#stage = new Stage(reel, targets, options.adapter ?? (plainCast as unknown as CastAdapter<Target>));
   }
 
   /** The values of every property now: what was written last, or inside a handler what would be. */
@@ -88,7 +76,7 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
 
   /** Seconds played so far: the sum of what was given to `tick`; inside a handler, up to its moment. */
   get time(): number {
-    return this.#momentTime ?? this.#clock.seconds;
+    return this.#frame.now;
   }
 
   /** What plays, or has ended and holds its last pose. */
@@ -126,11 +114,10 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
     const previous = this.#current;
     const live = !previous?.active;
     if (!live) this.#sample();
-    const playback = new Playback<N>(this.#host, clip, settings);
+    const playback = new Playback<N>(this.#frame, clip, settings);
     this.#current = playback;
-    this.#stage.prepare(clip);
     this.#stage.begin(clip, live);
-    this.#host.changed();
+    this.#frame.changed();
     previous?.stop();
     return playback;
   }
@@ -148,146 +135,58 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
     if (!(dt >= 0 && dt < Infinity)) {
       throw new RangeError(`tick was given ${String(dt)}. Give the seconds that went by: a finite number, 0 or more.`);
     }
-    if (this.#depth > 0)
+    const frame = this.#frame;
+    if (frame.isRunning)
       throw new UnspoolError('play/nested-tick', 'tick was called inside a handler', 'call it once a frame');
-    this.#clock.add(dt);
+    frame.add(dt);
     const running = this.#current;
-    if (running?.active && !running.paused) this.#host.changed();
+    if (running?.active && !running.paused) frame.changed();
     running?.addTime(dt);
-    this.#guarded(() => this.#simulate());
+    frame.enter();
+    this.#simulate();
+    frame.leave();
   }
 
   on<E extends EventType>(type: E, handler: Handler<N, E>): this {
-    this.#handlersOf(type).add(handler);
+    this.#frame.handlersOf(type).add(handler);
     return this;
   }
 
   off<E extends EventType>(type: E, handler: Handler<N, E>): this {
-    this.#handlersOf(type).delete(handler);
+    this.#frame.handlersOf(type).delete(handler);
     return this;
-  }
-
-  /** What its playbacks may ask and tell. One object for all of them. */
-  readonly #host: PlaybackHost = this.#createHost();
-
-  #createHost(): PlaybackHost {
-    // The getters stand for the player's own state, which `this` inside them would not reach.
-    const now = () => this.time;
-    const left = () => this.#left;
-    const heard = () => EVENT_TYPES.some((type) => type !== 'end' && type !== 'stop' && this.#handlers.get(type)?.size);
-    return {
-      get now() {
-        return now();
-      },
-      get left() {
-        return left();
-      },
-      get heard() {
-        return heard();
-      },
-      guarded: (run) => this.#guarded(run),
-      emit: (type, playback, cue) => this.#emit(type, playback as unknown as Playback<N>, cue),
-      changed: () => {
-        this.#sampled = false;
-        this.#written = false;
-      },
-    };
-  }
-
-  #handlersOf(type: EventType): Set<(event: never) => void> {
-    if (!EVENT_TYPES.includes(type)) {
-      throw new UnspoolError(
-        'play/unknown-event',
-        `no event is called ${show(type)}`,
-        suggest(String(type), EVENT_TYPES),
-      );
-    }
-    let handlers = this.#handlers.get(type);
-    if (!handlers) this.#handlers.set(type, (handlers = new Set()));
-    return handlers;
   }
 
   #simulate(): void {
     for (let moments = 0; this.#current?.step(); moments++) {
       if (moments < MOST_MOMENTS) continue;
       const clip = show(this.#current.clip.name);
-      const said = `one frame has more than ${MOST_MOMENTS} moments, the last of clip ${clip}: ${this.#lastEvent}`;
+      const said = `one frame has more than ${MOST_MOMENTS} moments, the last of clip ${clip}: ${this.#frame.lastEvent}`;
       const hint = 'does a handler play again what calls it? or is one frame very long, and the clip very short?';
-      this.#errors.push(new UnspoolError('play/circle', said, hint));
+      this.#frame.fail(new UnspoolError('play/circle', said, hint));
       break;
     }
-    this.#momentTime = undefined;
-    this.#left = 0;
+    this.#frame.endMoments();
     this.#write();
-  }
-
-  /** Runs what may call handlers; the errors of all of them come out at its end. */
-  #guarded(run: () => void): void {
-    this.#depth++;
-    try {
-      run();
-    } finally {
-      this.#depth--;
-      if (this.#depth === 0) {
-        this.#momentTime = undefined;
-        this.#left = 0;
-      }
-    }
-    if (this.#depth > 0 || this.#errors.length === 0) return;
-    const errors = this.#errors;
-    this.#errors = [];
-    if (this.#onError) for (const error of errors) this.#onError(error);
-    else throw errors[0];
-  }
-
-  #emit(type: EventType, playback: Playback<N>, cue: ResolvedCue | undefined): void {
-    const handlers = this.#handlers.get(type);
-    if (!handlers || handlers.size === 0) return;
-    this.#lastEvent = cue ? `${type} ${show(cue.name)}` : type;
-    // A playback that somebody stops is told of now, whenever its own last moment was.
-    if (playback.active || playback.isOver) {
-      this.#momentTime = playback.momentTime;
-      this.#left = playback.leftOver;
-    }
-    const event = {
-      type,
-      ...(cue && { name: cue.name, data: cue.data }),
-      clip: playback.clip.name,
-      playback,
-      at: playback.time,
-      iteration: playback.iteration,
-      time: this.time,
-      late: this.#left,
-    };
-    this.#sampled = false;
-    for (const handler of [...handlers]) {
-      if (!handlers.has(handler)) continue; // taken off by another handler of this very event
-      try {
-        handler(event as never);
-      } catch (error) {
-        this.#errors.push(error);
-      }
-    }
   }
 
   /** Poses the cast by what plays now, if that has changed since it was last asked for. */
   #sample(): void {
-    if (this.#sampled) return;
-    this.#sampled = true;
+    const frame = this.#frame;
+    if (frame.isSampled) return;
+    frame.isSampled = true;
     const playback = this.#current;
-    const shows = playback && (playback.active || playback.after === 'hold');
-    this.#stage.sample(playback?.clip, shows ? playback.time : undefined);
+    const shows = playback !== undefined && (playback.active || playback.after === 'hold');
+    if (shows) this.#stage.pose.at[0] = playback.time;
+    this.#stage.sample(shows);
   }
 
   /** Writes a pose that is new. One that stands still is left alone, so that the game may move its objects itself. */
   #write(): void {
-    if (this.#written) return;
+    const frame = this.#frame;
+    if (frame.isWritten) return;
     this.#sample();
     this.#stage.write();
-    this.#written = true;
+    frame.isWritten = true;
   }
-}
-
-function isCast<T>(entry: [string, T | undefined]): entry is [string, T] {
-  return entry[1] !== undefined;
 }

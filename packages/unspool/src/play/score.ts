@@ -1,5 +1,5 @@
 import type { Clip } from '../clip/clip.js';
-import type { ResolvedCue } from '../reel/resolve.js';
+import type { ResolvedCue } from '../reel/cue.js';
 
 /** What a cue does at a moment: a point fires, an interval starts or ends. */
 export type CueMomentType = 'cue' | 'cue-start' | 'cue-end';

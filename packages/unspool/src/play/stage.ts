@@ -1,114 +1,112 @@
-import { bindRole, type CastAdapter, type RoleBinding } from '../cast/cast.js';
+import type { CastAdapter } from '../cast/cast.js';
 import type { Clip } from '../clip/clip.js';
-import { Pose, type Slot } from '../clip/layout.js';
+import { sampleCurves } from '../clip/curves.js';
+import { Pose } from '../clip/layout.js';
 import type { Reel } from '../clip/reel.js';
+import { Coverage, placeClip, type Placed } from './coverage.js';
 
-/** A clip's own pose, and where its numbers go in the pose of the whole reel. */
-interface Route {
-  readonly pose: Pose;
-  readonly from: Int32Array;
-  readonly to: Int32Array;
-  /** Which of its numbers are offsets, and what the clip's properties were when it began. */
-  readonly offsets: readonly number[];
-  readonly before: Float64Array;
-}
+/** What has no offsets is counted from nothing. */
+const NO_BASE = new Float64Array(0);
 
 /** The pose of a reel's whole cast, and the objects that it is written into. */
 export class Stage<Target> {
   readonly pose: Pose;
-  readonly #rest: Float64Array;
-  readonly #routes = new Map<Clip, Route>();
-  /** Properties that anything has animated so far: those are written, and no others. */
-  readonly #animated = new Set<Slot>();
-  #bindings: (readonly [Target, RoleBinding])[] = [];
-  /** What is kept within bounds before it is written: where it stands, and its greatest value. */
-  #bounded: (readonly [offset: number, most: number])[] = [];
+  #rest: Float64Array;
+  #coverage: Coverage;
+  #placed: Placed | undefined;
+  #hints: Int32Array;
+  /** What the clip's properties were when it began, and the same as its offsets are counted from it. */
+  #before = NO_BASE;
+  #base = NO_BASE;
 
+  /** @param targets the object that plays each role of the reel */
   constructor(
     readonly reel: Reel,
-    readonly cast: ReadonlyMap<string, Target>,
+    readonly targets: readonly (Target | undefined)[],
     readonly adapter: CastAdapter<Target>,
   ) {
-    this.pose = new Pose(reel.layout);
+    const { layout } = reel;
+    this.#hints = NO_HINTS;
+    this.pose = new Pose(layout, NO_HINTS, NO_BASE);
+    this.#coverage = Coverage.none(reel);
     // What stands where nothing is animated: the reel's rest values, else what the objects themselves show.
-    this.#rest = new Float64Array(reel.layout.size);
-    for (const slot of reel.layout.slots) {
-      const target = cast.get(slot.role);
-      const own = slot.restGiven || target === undefined ? undefined : adapter.read?.(target, slot);
-      this.#rest.set(own ?? slot.rest, slot.offset);
+    this.#rest = restOf(reel);
+    for (const slot of layout.slots) {
+      const own = slot.restGiven ? undefined : this.#read(slot);
+      if (!own?.some((n, k) => n !== slot.rest[k])) continue;
+      if (this.#rest === restOf(reel)) this.#rest = this.#rest.slice();
+      this.#rest.set(own, slot.offset);
     }
   }
 
-  /** Makes room for a clip, once: all that playing it in frames will need. */
-  prepare(clip: Clip): void {
-    if (this.#routes.has(clip)) return;
-    const { layout } = this.reel;
-    const pairs = clip.layout.slots.flatMap(({ name, offset, width }) => {
-      const slot = layout.slot(name);
-      this.#animated.add(slot);
-      return Array.from({ length: width }, (_, k) => [offset + k, slot.offset + k] as const);
-    });
-    this.#routes.set(clip, {
-      pose: clip.createPose(),
-      from: Int32Array.from(pairs, ([from]) => from),
-      to: Int32Array.from(pairs, ([, to]) => to),
-      offsets: clip.offsets,
-      before: Float64Array.from(pairs, ([, to]) => this.pose.values[to]!),
-    });
-    const slots = [...this.#animated];
-    this.#bindings = [...this.cast].map(([role, target]) => [target, bindRole(role, slots, layout.texts)]);
-    this.#bounded = slots.flatMap(({ property, role, offset }): (readonly [number, number])[] => {
-      if (property === 'opacity') return [[offset, 1]];
-      if (property !== 'frame') return [];
-      const sheet = this.reel.sheetOf(role);
-      return [[offset, sheet ? sheet.columns * sheet.rows - 1 : Infinity]];
-    });
+  #read(slot: { readonly role: string } & Parameters<NonNullable<CastAdapter<Target>['read']>>[1]) {
+    const target = this.targets[this.reel.roles.indexOf(slot.role)];
+    return target === undefined ? undefined : this.adapter.read?.(target, slot);
   }
 
   /**
-   * A prepared clip begins: its offsets are counted from what its properties are now.
+   * A clip begins; its offsets are counted from what its properties are now. Makes room, once, for all that playing it
+   * in frames will need.
    *
    * @param live nothing is playing: what the objects show themselves counts, as the game may have moved them
    */
   begin(clip: Clip, live: boolean): void {
-    const route = this.#routes.get(clip);
-    if (!route || route.offsets.length === 0) return;
-    for (const slot of clip.layout.slots) {
-      const { offset } = this.reel.layout.slot(slot.name);
-      const target = this.cast.get(slot.role);
-      const own = live && target !== undefined ? this.adapter.read?.(target, slot) : undefined;
-      route.before.set(own ?? this.pose.values.subarray(offset, offset + slot.width), slot.offset);
+    const { layout } = this.reel;
+    const one = placeClip(clip, this.reel);
+    this.#placed = one;
+    this.#hints = one.hints.slice();
+    if (one.offsets.length > 0) {
+      this.#before = this.pose.values.slice();
+      for (const { name } of clip.layout.slots) {
+        const slot = layout.slot(name);
+        const own = live || !this.#coverage.has(slot) ? this.#read(slot) : undefined;
+        if (own) this.#before.set(own, slot.offset);
+      }
+      this.#base = new Float64Array(layout.size);
+      clip.startFrom(one.curves, this.#base, this.#before);
     }
-    clip.startFrom(route.pose, route.before);
+    this.#coverage = this.#coverage.with(clip);
   }
 
   /**
-   * Poses the cast: rest values, and over them a prepared clip at a time inside it. Allocates nothing.
-   * At rest, without a time, what the clip has offset goes back to what it was.
+   * Poses the cast: rest values, and over them the clip that began last. Allocates nothing.
    * What no object could show never gets out: opacity is kept within 0–1, a frame inside its sheet.
+   *
+   * @param shows whether the clip is shown, at the time that stands in `pose.at`; else all is at rest, and what it has
+   *              offset goes back to what it was
    */
-  sample(clip: Clip | undefined, time: number | undefined): void {
-    const { values } = this.pose;
+  sample(shows: boolean): void {
+    const { values, at } = this.pose;
     values.set(this.#rest);
-    const route = clip && this.#routes.get(clip);
-    if (route && time === undefined) {
-      for (const i of route.offsets) values[route.to[i]!] = route.before[i]!;
-    } else if (clip && route && time !== undefined) {
-      clip.sampleInside(time, route.pose);
-      const { from, to, pose } = route;
-      for (let i = 0; i < from.length; i++) values[to[i]!] = pose.values[from[i]!]!;
-    }
-    for (let i = 0; i < this.#bounded.length; i++) {
-      const [offset, most] = this.#bounded[i]!;
-      values[offset] = Math.min(most, Math.max(0, values[offset]!));
+    const one = this.#placed;
+    if (one && shows) sampleCurves(one.curves, at, this.#hints, this.#base, values);
+    else if (one) for (const i of one.offsets) values[i] = this.#before[i]!;
+    const { bounded, most } = this.#coverage;
+    for (let i = 0; i < bounded.length; i++) {
+      const offset = bounded[i]!;
+      const value = values[offset]!;
+      if (value < 0) values[offset] = 0;
+      else if (value > most[i]!) values[offset] = most[i]!;
     }
   }
 
   /** Writes the pose into the objects. */
   write(): void {
-    for (let i = 0; i < this.#bindings.length; i++) {
-      const [target, binding] = this.#bindings[i]!;
-      this.adapter.write(target, this.pose.values, binding);
+    const { bindings } = this.#coverage;
+    for (let i = 0; i < bindings.length; i++) {
+      const bound = bindings[i]!;
+      const target = this.targets[bound[0]];
+      if (target !== undefined) this.adapter.write(target, this.pose.values, bound[1]);
     }
   }
+}
+
+const NO_HINTS = new Int32Array(0);
+const rests = new WeakMap<Reel, Float64Array>();
+
+/** The rest values of a reel as one list. Shared: not to be written to. */
+function restOf(reel: Reel): Float64Array {
+  let rest = rests.get(reel);
+  if (!rest) rests.set(reel, (rest = new Pose(reel.layout, NO_HINTS, NO_BASE).values));
+  return rest;
 }

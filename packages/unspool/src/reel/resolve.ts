@@ -1,5 +1,6 @@
 import type { Repeat } from '../time/iteration.js';
 import { DEFAULT_FPS } from '../time/units.js';
+import type { ResolvedCue } from './cue.js';
 import type { ClipDocument, ReelDocument } from './document.js';
 import { resolveLoop } from './loop.js';
 import { readTime } from './read-time.js';
@@ -9,14 +10,6 @@ import type { Properties } from './properties.js';
 import { isShapeTrack, targetOf } from './targets.js';
 import { resolveTrack } from './resolve-track.js';
 import type { ResolvedTrack } from './track.js';
-
-/** A cue, or with `until` an interval. Times in seconds. */
-export interface ResolvedCue {
-  readonly name: string;
-  readonly at: number;
-  readonly until?: number;
-  readonly data: unknown;
-}
 
 /** A clip with everything said in full: seconds, numbers, easings, defaults. Its parts are not flattened yet. */
 export interface ResolvedClip {

@@ -1,4 +1,4 @@
-import type { ResolvedCue } from './resolve.js';
+import type { ResolvedCue } from './cue.js';
 import type { Run } from './runs.js';
 import type { Segment } from './segments.js';
 

@@ -1,0 +1,59 @@
+import type { SheetDocument } from '../reel/document.js';
+import type { Clip } from './clip.js';
+import { PACKED_VERSION, type PackedClip, type PackedReel } from './packed.js';
+import type { ReelNames } from './names.js';
+import type { Reel } from './reel.js';
+
+/** A packed reel with the names of the reel it comes from, for `loadReel`. */
+export type Packed<N extends ReelNames> = PackedReel & {
+  readonly roles: Readonly<Record<N['role'], { readonly sheet?: SheetDocument }>>;
+  readonly clips: Readonly<Record<N['clip'], { readonly cues: readonly { readonly name: N['cue'] }[] }>>;
+};
+
+/**
+ * Compiles all clips of a reel ahead, for `loadReel` of `unspool/play`: plain JSON, to be made when a game is built. A
+ * game that ships it need not ship what parses, checks and compiles.
+ */
+export function compileReel<N extends ReelNames>(reel: Reel<N>): Packed<N> {
+  const { slots, texts } = reel.layout;
+  const places = new Map(slots.map(({ name }, place) => [name, place]));
+  const roles = Object.fromEntries(
+    reel.roles.map((role) => [role, { ...(reel.sheetOf(role) && { sheet: reel.sheetOf(role) }) }]),
+  );
+  const packed: PackedReel = {
+    compiled: PACKED_VERSION,
+    name: reel.name,
+    roles,
+    properties: slots.map(({ role, property, kind, rest, restGiven }) => [role, property, kind, rest, restGiven]),
+    texts,
+    clips: Object.fromEntries(Object.values<Clip>(reel.clips).map((clip) => [clip.name, packClip(clip, places)])),
+  };
+  return packed as unknown as Packed<N>;
+}
+
+function packClip(clip: Clip, places: ReadonlyMap<string, number>): PackedClip {
+  const { fps, duration, repeat, rate, after, cues, spans, layout, curves } = clip;
+  return {
+    ...{
+      fps,
+      duration,
+      mode: repeat.mode,
+      count: repeat.count === Infinity ? null : repeat.count,
+      rate,
+      after,
+      cues,
+      spans,
+    },
+    slots: layout.slots.map(({ name }) => places.get(name)!),
+    curves: Object.fromEntries(
+      Object.entries<number | ArrayLike<number>>({ ...curves })
+        .filter(isList)
+        .map(([name, list]) => [name, Array.from(list, (n) => (n === Infinity ? null : n))]),
+    ),
+  };
+}
+
+/** The lists of `Curves`; the number of curves follows from them. */
+function isList(entry: [string, number | ArrayLike<number>]): entry is [string, ArrayLike<number>] {
+  return typeof entry[1] !== 'number';
+}

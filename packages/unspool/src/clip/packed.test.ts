@@ -1,0 +1,48 @@
+import fc from 'fast-check';
+import { expect, test } from 'vitest';
+import { randomReel } from '../../test/random-reel.js';
+import { compileReel, loadReel, parseReel, Player, type Clip } from '../index.js';
+
+test('a reel that was compiled ahead gives the same poses and moments, to the bit', () => {
+  fc.assert(
+    fc.property(
+      randomReel,
+      fc.array(fc.double({ min: -1, max: 3, noNaN: true }), { maxLength: 6 }),
+      (document, times) => {
+        const reel = parseReel<unknown>(document);
+        const loaded = loadReel<unknown>(JSON.parse(JSON.stringify(compileReel(reel))));
+        expect([loaded.name, loaded.roles]).toEqual([reel.name, reel.roles]);
+        expect(loaded.layout.slots).toEqual(reel.layout.slots);
+        const heard = (player: Player) => {
+          const told: string[] = [];
+          for (const type of ['cue', 'cue-start', 'cue-end', 'loop', 'end'] as const) {
+            player.on(type, (event) => told.push(`${event.time} ${type} ${event.clip}`));
+          }
+          for (const name of Object.keys(loaded.clips)) {
+            player.play(name);
+            for (let i = 0; i < 5; i++) player.tick(0.3);
+          }
+          return [told, [...player.pose.values]];
+        };
+        expect(heard(new Player(loaded))).toEqual(heard(new Player(reel)));
+        for (const clip of Object.values<Clip>(reel.clips)) {
+          for (const time of times)
+            expect(loaded.clip(clip.name).sample(time).values).toEqual(clip.sample(time).values);
+          expect(loaded.clip(clip.name)).toMatchObject({
+            duration: clip.duration,
+            repeat: clip.repeat,
+            cues: clip.cues,
+          });
+        }
+      },
+    ),
+    { numRuns: 50 },
+  );
+});
+
+test('what is no compiled reel is refused, and says what to do', () => {
+  expect(() => loadReel({ unspool: 1, clips: {} })).toThrow('undefined instead of 1) — compile it again');
+  const loaded = loadReel(compileReel(parseReel({ unspool: 1, name: 'r', clips: { snap: {} } })));
+  expect(() => loaded.clip('snpa' as 'snap')).toThrow('did you mean "snap"?');
+  expect(() => loaded.document).toThrow('the reel "r" was compiled ahead');
+});

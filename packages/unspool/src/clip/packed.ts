@@ -1,0 +1,121 @@
+import { UnspoolError } from '../wording/error.js';
+import { show } from '../wording/show.js';
+import type { SheetDocument } from '../reel/document.js';
+import type { ResolvedCue } from '../reel/cue.js';
+import type { LoopMode } from '../time/iteration.js';
+import { widthOf, type PlayableKind } from '../value/kind.js';
+import { Clip } from './clip.js';
+import type { Curves } from './curves.js';
+import type { Slot } from './layout.js';
+import type { NamesOf } from './names.js';
+import { Reel } from './reel.js';
+
+/** The version of the form below. A game is built and shipped with one version of the library, so that one is enough. */
+export const PACKED_VERSION = 1;
+
+/**
+ * A reel as `compileReel` writes it and `loadReel` reads it: plain JSON, everything compiled but for the typed arrays.
+ * It is made when a game is built, and read by the same version of the library; its members are nobody's interface.
+ */
+export interface PackedReel {
+  readonly compiled: number;
+  readonly name: string;
+  readonly roles: Readonly<Record<string, { readonly sheet?: SheetDocument }>>;
+  /** Every property: role, property, kind, rest, and whether the reel says the rest value itself. */
+  readonly properties: readonly (readonly [
+    role: string,
+    property: string,
+    kind: string,
+    rest: readonly number[],
+    given: boolean,
+  ])[];
+  readonly texts: readonly string[];
+  readonly clips: Readonly<Record<string, PackedClip>>;
+}
+
+export interface PackedClip {
+  readonly fps: number;
+  readonly duration: number;
+  readonly mode: string;
+  /** `null` repeats for ever. */
+  readonly count: number | null;
+  readonly rate: number;
+  readonly after: string;
+  readonly cues: readonly ResolvedCue[];
+  readonly spans: Readonly<Record<string, readonly number[]>>;
+  /** Places in the list of properties. */
+  readonly slots: readonly number[];
+  /** The lists of `Curves` by name; `null` in it is Infinity. */
+  readonly curves: Readonly<Record<string, readonly (number | null)[]>>;
+}
+
+/**
+ * A reel that was compiled ahead, by `compileReel` or `unspool compile`: nothing is parsed or checked, and none of
+ * that is loaded. Throws for data of another version.
+ */
+export function loadReel<const D>(data: D): Reel<NamesOf<D>> {
+  const packed = data as unknown as PackedReel;
+  if (packed.compiled !== PACKED_VERSION) {
+    throw new UnspoolError(
+      'reel/not-compiled',
+      `the reel was not compiled for this version (${show(packed.compiled)} instead of ${PACKED_VERSION})`,
+      'compile it again',
+    );
+  }
+  const { name, roles, properties, texts, clips } = packed;
+  const sheets: Record<string, SheetDocument> = {};
+  for (const [role, { sheet }] of Object.entries(roles)) if (sheet) sheets[role] = sheet;
+  const slotsOf = (places: readonly number[]): Slot[] => {
+    let offset = 0;
+    return places.map((place) => {
+      const [role, property, kind, rest, restGiven] = properties[place]!;
+      const width = widthOf(kind as PlayableKind);
+      offset += width;
+      return {
+        name: `${role}.${property}`,
+        role,
+        property,
+        kind: kind as PlayableKind,
+        offset: offset - width,
+        width,
+        rest,
+        restGiven,
+      };
+    });
+  };
+  return new Reel<NamesOf<D>>({
+    facts: { name, roles: Object.keys(roles), slots: slotsOf([...properties.keys()]), texts, sheets },
+    clipNames: Object.keys(clips),
+    clip(name) {
+      const { slots, curves, mode, count, ...clip } = clips[name]!;
+      const compiled = {
+        ...clip,
+        name,
+        repeat: { mode: mode as LoopMode, count: count ?? Infinity },
+        after: clip.after as 'hold' | 'rest',
+        spans: clip.spans as Readonly<Record<string, readonly [number, number]>>,
+        slots: slotsOf(slots),
+        curves: curvesOf(curves),
+      };
+      return new Clip(compiled, texts);
+    },
+  });
+}
+
+function curvesOf(lists: PackedClip['curves']): Curves {
+  const doubles = (name: string) => Float64Array.from(lists[name]!, (n) => n ?? Infinity);
+  const whole = (name: string) => Int32Array.from(lists[name] as readonly number[]);
+  const scales = doubles('scales');
+  return {
+    count: scales.length,
+    scales,
+    heads: whole('heads'),
+    buckets: whole('buckets'),
+    starts: doubles('starts'),
+    codes: Uint8Array.from(lists['codes'] as readonly number[]),
+    tables: whole('tables'),
+    from: whole('from'),
+    values: doubles('values'),
+    table: doubles('table'),
+  };
+}

@@ -1,0 +1,132 @@
+import type { ReelNames } from '../clip/names.js';
+import type { ResolvedCue } from '../reel/cue.js';
+import { Clock } from '../time/clock.js';
+import { UnspoolError } from '../wording/error.js';
+import { suggest } from '../wording/nearest.js';
+import { show } from '../wording/show.js';
+import { EVENT_TYPES, type EventType } from './event-types.js';
+import type { PlayerEvents } from './events.js';
+import type { Playback, PlaybackHost } from './playback.js';
+
+export type Handler<N extends ReelNames, E extends EventType> = (event: PlayerEvents<N>[E]) => void;
+
+/**
+ * A player's time and its listeners: which moment is being handled, who hears of it, and what went wrong meanwhile.
+ * What playbacks ask and tell.
+ */
+export class Frame implements PlaybackHost {
+  /** The moment being handled: its time in seconds of the player, and how much of the running frame is left after it. */
+  #momentTime: number | undefined;
+  left = 0;
+  readonly #clock = new Clock();
+  /** Whether the pose is that of now, and whether the objects show it. */
+  isSampled = false;
+  isWritten = true;
+  /** The last event that was told, for messages. */
+  lastEvent = '';
+  #handlers: Map<EventType, Set<(event: never) => void>> | undefined;
+  #errors: unknown[] | undefined;
+  #depth = 0;
+
+  constructor(readonly onError: ((error: unknown) => void) | undefined) {}
+
+  /** Seconds of the player: the sum of its frames; while a moment is handled, up to that. */
+  get now(): number {
+    return this.#momentTime ?? this.#clock.seconds;
+  }
+
+  /** Whether a handler is running, or a frame. */
+  get isRunning(): boolean {
+    return this.#depth > 0;
+  }
+
+  get heard(): boolean {
+    const handlers = this.#handlers;
+    if (!handlers) return false;
+    return EVENT_TYPES.some((type) => type !== 'end' && type !== 'stop' && handlers.get(type)?.size);
+  }
+
+  add(seconds: number): void {
+    this.#clock.add(seconds);
+  }
+
+  changed(): void {
+    this.isSampled = false;
+    this.isWritten = false;
+  }
+
+  handlersOf(type: EventType): Set<(event: never) => void> {
+    if (!EVENT_TYPES.includes(type)) {
+      const hint = suggest(String(type), EVENT_TYPES);
+      throw new UnspoolError('play/unknown-event', `no event is called ${show(type)}`, hint);
+    }
+    this.#handlers ??= new Map();
+    let handlers = this.#handlers.get(type);
+    if (!handlers) this.#handlers.set(type, (handlers = new Set()));
+    return handlers;
+  }
+
+  emit(type: EventType, playback: Playback, cue: ResolvedCue | undefined): void {
+    const handlers = this.#handlers?.get(type);
+    if (!handlers || handlers.size === 0) return;
+    this.lastEvent = cue ? `${type} ${show(cue.name)}` : type;
+    // A playback that somebody stops is told of now, whenever its own last moment was.
+    if (playback.active || playback.isOver) {
+      this.#momentTime = playback.momentTime;
+      this.left = playback.leftOver;
+    }
+    const event = {
+      type,
+      ...(cue && { name: cue.name, data: cue.data }),
+      clip: playback.clip.name,
+      playback,
+      at: playback.time,
+      iteration: playback.iteration,
+      time: this.now,
+      late: this.left,
+    };
+    this.isSampled = false;
+    for (const handler of [...handlers]) {
+      if (!handlers.has(handler)) continue; // taken off by another handler of this very event
+      try {
+        handler(event as never);
+      } catch (error) {
+        this.fail(error);
+      }
+    }
+  }
+
+  /** Keeps an error until what is running is complete. */
+  fail(error: unknown): void {
+    (this.#errors ??= []).push(error);
+  }
+
+  /** Before and after whatever may call handlers. What they threw comes out at the end of the outermost. */
+  enter(): void {
+    this.#depth++;
+  }
+
+  leave(): void {
+    this.#depth--;
+    if (this.#depth > 0) return;
+    this.#momentTime = undefined;
+    this.left = 0;
+    const errors = this.#errors;
+    if (!errors) return;
+    this.#errors = undefined;
+    if (!this.onError) throw errors[0];
+    for (const error of errors) this.onError(error);
+  }
+
+  /** No moment is being handled any more, though the frame goes on. */
+  endMoments(): void {
+    this.#momentTime = undefined;
+    this.left = 0;
+  }
+
+  guarded(run: () => void): void {
+    this.enter();
+    run();
+    this.leave();
+  }
+}
