@@ -18,9 +18,12 @@ export function compileReel<N extends ReelNames>(reel: Reel<N>): Packed<N> {
   const { slots, texts } = reel.layout;
   const places = new Map(slots.map(({ name }, place) => [name, place]));
   const roles = Object.fromEntries(
-    reel.roles.map((role) => [role, { ...(reel.sheetOf(role) && { sheet: reel.sheetOf(role) }) }]),
+    reel.roles.map((role) => {
+      const sheet = reel.sheetOf(role);
+      return [role, sheet ? { sheet } : {}];
+    }),
   );
-  const packed: PackedReel = {
+  const packed = {
     compiled: PACKED_VERSION,
     name: reel.name,
     roles,
