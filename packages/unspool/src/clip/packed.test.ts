@@ -28,11 +28,12 @@ test('a reel that was compiled ahead gives the same poses and moments, to the bi
         for (const clip of Object.values<Clip>(reel.clips)) {
           for (const time of times)
             expect(loaded.clip(clip.name).sample(time).values).toEqual(clip.sample(time).values);
-          expect(loaded.clip(clip.name)).toMatchObject({
-            duration: clip.duration,
-            repeat: clip.repeat,
-            cues: clip.cues,
-          });
+          const { duration, repeat, cues, spans, after, rate } = loaded.clip(clip.name);
+          expect([duration, repeat, spans, after, rate]).toEqual([
+            ...[clip.duration, clip.repeat, clip.spans],
+            ...[clip.after, clip.rate],
+          ]);
+          expect(JSON.stringify(cues)).toBe(JSON.stringify(clip.cues)); // JSON has no member that is undefined
         }
       },
     ),
