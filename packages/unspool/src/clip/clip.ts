@@ -99,7 +99,7 @@ export class Clip<Name extends string = string> {
     return this.sampleAt(pose, true);
   }
 
-  /** As `sample`, for a time that is already inside the clip, 0 … duration, both ends included. */
+  /** As `sample`, for a time that is already inside the clip, 0 … duration; beyond, the nearer end is shown. */
   sampleInside(time: number, pose: Pose): Pose {
     pose.at[0] = time;
     return this.sampleAt(pose, false);
@@ -110,6 +110,8 @@ export class Clip<Name extends string = string> {
     const { at } = pose;
     if (pose.layout !== this.layout || !Number.isFinite(at[0])) this.#refuse(pose);
     if (fold) foldTime(at, this);
+    else if (at[0]! < 0) at[0] = 0;
+    else if (at[0]! > this.duration) at[0] = this.duration;
     sampleCurves(this.curves, at, pose.hints, pose.base, pose.values);
     return pose;
   }

@@ -1,4 +1,5 @@
 import { compileEasing } from '../easing/compile.js';
+import type { FreeEasing } from '../easing/easing.js';
 import { writeSolver } from '../easing/cubic.js';
 import { HOLD } from '../easing/evaluate.js';
 import type { FlatTrack } from '../reel/flatten.js';
@@ -34,7 +35,7 @@ class Writer {
   readonly values: number[] = [];
   readonly table: number[] = [];
   /** Equal easings share their numbers. */
-  readonly #easings = new Map<string, readonly [code: number, numbers: number]>();
+  readonly #easings = new Map<FreeEasing, readonly [code: number, numbers: number]>();
 
   curve(track: FlatTrack, layout: Layout, duration: number): void {
     const { role, property, channel, segments } = track;
@@ -107,12 +108,11 @@ class Writer {
       const numbers = this.table.length;
       return [this.#bends(track, segment, bends) | flags, numbers];
     }
-    const text = natural ? JSON.stringify(easing) : '';
-    const known = this.#easings.get(text);
+    const known = this.#easings.get(easing);
     if (known && natural) return [known[0] | flags, known[1]];
     const numbers = this.table.length;
     const code = compileEasing(easing, this.table);
-    if (natural) this.#easings.set(text, [code, numbers]);
+    if (natural) this.#easings.set(easing, [code, numbers]);
     return [code | flags, numbers];
   }
 
@@ -155,14 +155,14 @@ export function compileTracks(tracks: readonly FlatTrack[], layout: Layout, dura
   writer.starts.push(Infinity); // the look at the segment after next may go one further
   return {
     count: tracks.length,
-    heads: Int32Array.from(writer.heads),
-    scales: Float64Array.from(writer.scales),
-    buckets: Int32Array.from(writer.buckets),
-    starts: Float64Array.from(writer.starts),
-    codes: Uint8Array.from(writer.codes),
-    tables: Int32Array.from(writer.tables),
-    from: Int32Array.from(writer.from),
-    values: Float64Array.from(writer.values),
-    table: Float64Array.from(writer.table),
+    heads: new Int32Array(writer.heads),
+    scales: new Float64Array(writer.scales),
+    buckets: new Int32Array(writer.buckets),
+    starts: new Float64Array(writer.starts),
+    codes: new Uint8Array(writer.codes),
+    tables: new Int32Array(writer.tables),
+    from: new Int32Array(writer.from),
+    values: new Float64Array(writer.values),
+    table: new Float64Array(writer.table),
   };
 }

@@ -147,6 +147,8 @@ function stretchesOf(
 
 /** One track for each property: its stretches one after the other, each holding until the next. */
 function merge(stretches: readonly Stretch[], path: readonly string[], report: Report): FlatTrack[] {
+  if (stretches.every(({ part }) => !part))
+    return stretches.map((track) => ({ ...track, segments: withLead(track.segments) }));
   const byName = new Map<string, Stretch[]>();
   for (const stretch of stretches) byName.set(stretch.name, [...(byName.get(stretch.name) ?? []), stretch]);
   for (const stretch of stretches) {

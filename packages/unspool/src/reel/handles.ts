@@ -40,7 +40,7 @@ function readHandle(value: unknown, fps: number): Handle | undefined {
 export function checkHandles(keys: KeyList, pathOf: (index: number) => Path, report: Report): void {
   const isCurve = (key: KeyDocument | undefined) => !!key && 'ease' in key && /^\s*curve\s*$/i.test(key.ease ?? '');
   keys.forEach((key, index) => {
-    if ('frames' in key) return;
+    if ('frames' in key || (key.in === undefined && key.out === undefined)) return;
     const unused = (side: 'in' | 'out') => report('reel/handle-unused', [...pathOf(index), side], { side }, 'warning');
     if (key.out !== undefined && !(isCurve(key) && index < keys.length - 1)) unused('out');
     if (key.in !== undefined && !isCurve(keys[index - 1])) unused('in');
@@ -48,7 +48,11 @@ export function checkHandles(keys: KeyList, pathOf: (index: number) => Path, rep
 }
 
 /** A handle that goes the wrong way, or beyond the other key, would fold time: it is shortened, and that is said. */
-export function checkFolds(keys: readonly ResolvedKey[], paths: readonly Path[], report: Report): void {
+export function checkFolds(
+  keys: readonly ResolvedKey[],
+  pathOf: (index: number, ...members: string[]) => Path,
+  report: Report,
+): void {
   keys.forEach((key, i) => {
     const next = keys[i + 1];
     if (key.easing.kind !== 'curve' || !next) return;
@@ -56,7 +60,7 @@ export function checkFolds(keys: readonly ResolvedKey[], paths: readonly Path[],
     const check = (side: 'in' | 'out', index: number, handles: readonly Handle[] | undefined, sign: number) => {
       // Handles are written by hand and by programs: what rounding alone puts beyond the key is not worth a word.
       const folded = handles?.find(([dt]) => sign * dt < 0 || sign * dt > length * (1 + 1e-9));
-      if (folded) report('reel/handle-folds', [...paths[index]!, side], { side, dt: folded[0], length }, 'warning');
+      if (folded) report('reel/handle-folds', pathOf(index, side), { side, dt: folded[0], length }, 'warning');
     };
     check('out', i, key.out, 1);
     check('in', i + 1, next.in, -1);

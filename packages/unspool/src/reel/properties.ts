@@ -1,3 +1,4 @@
+import type { Easing } from '../easing/easing.js';
 import { nearest } from '../wording/nearest.js';
 import { isPlayable, KINDS, type Kind, type PlayableKind } from '../value/kind.js';
 import { kindOf, KNOWN_PROPERTIES } from '../value/property.js';
@@ -25,6 +26,8 @@ export interface Properties {
   readonly byName: ReadonlyMap<string, Property>;
   readonly roles: readonly string[];
   readonly texts: TextTable;
+  /** Easings that were read, by their texts: keys that share one share its reading. */
+  readonly easings: Map<string, Easing>;
   /** Tracks that were found unusable here, and need not be looked at again. */
   readonly unusable: ReadonlySet<TrackDocument>;
 }
@@ -106,7 +109,7 @@ export function readProperties(reel: ReelDocument, report: Report): Properties {
     if (rest !== undefined && !numbers) report('reel/value', path, { value: rest, form: KINDS[kind].form, kind });
     byName.set(name, { name, role: target.role, property: target.property, kind, ...(numbers && { rest: numbers }) });
   }
-  return { byName, roles: declared.length > 0 ? declared : [...fromTracks], texts, unusable };
+  return { byName, roles: declared.length > 0 ? declared : [...fromTracks], texts, easings: new Map(), unusable };
 }
 
 /** A value of all channels; one number of `scale` stands for each of them. */

@@ -34,36 +34,48 @@ export function resolveTrack(
   checkOptions(options, property, path, report);
 
   const keys: ResolvedKey[] = [];
-  const paths: Path[] = [];
+  /** By resolved key: which of the written ones it comes from. Paths are made when something is to be said. */
+  const places: number[] = [];
+  const pathOf = (i: number, ...members: string[]): Path => [...keyPath(path, track, places[i]!), ...members];
   let end = 0;
   let before: { readonly at: number; readonly written: unknown } | undefined;
-  for (const [index, key] of documents.entries()) {
-    const here = keyPath(path, track, index);
+  for (let index = 0; index < documents.length; index++) {
+    const key = documents[index]!;
     const at = parseTime(key.at, fps)!;
+    const here = (...members: string[]): Path => [...keyPath(path, track, index), ...members];
     if (at < 0) {
-      report('reel/negative-time', [...here, 'at'], { value: key.at });
+      report('reel/negative-time', here('at'), { value: key.at });
       continue;
     }
     // A key at or before the one before it is left out, and those after it are still read.
-    if (before && !inOrder(before, at, key.at, [...here, 'at'], report)) continue;
-    const read =
-      'frames' in key
-        ? readFrames(key, at, fps, property, here, report)
-        : readKey(key, at, fps, property, target, properties, here, report);
-    for (const one of read?.keys ?? []) {
-      keys.push(one);
-      paths.push(here);
+    if (before && !(at > before.at)) {
+      outOfOrder(before, at, key.at, here('at'), report);
+      continue;
     }
-    end = read?.end ?? at;
+    if ('frames' in key) {
+      const row = readFrames(key, at, fps, property, here, report);
+      for (const one of row?.keys ?? []) {
+        keys.push(one);
+        places.push(index);
+      }
+      end = row?.end ?? at;
+    } else {
+      const one = readKey(key, at, fps, property, target, properties, here, report);
+      if (one) {
+        keys.push(one);
+        places.push(index);
+      }
+      end = at;
+    }
     before = { at: keys.at(-1)?.at ?? at, written: key.at };
   }
-  warnOutside(reel, property, keys, paths, report);
+  warnOutside(reel, property, keys, places, pathOf, report);
   checkHandles(documents, (index) => keyPath(path, track, index), report);
-  checkFolds(keys, paths, report);
+  checkFolds(keys, pathOf, report);
   const { role, kind } = property;
   const { turn = 'literal', mix = 'srgb', space = 'absolute' } = options ?? {};
   const { channel } = target;
-  return { name, role, property: target.property, kind, channel, turn, mix, space, keys, paths, end };
+  return { name, role, property: target.property, kind, channel, turn, mix, space, keys, pathOf, end };
 }
 
 /** Options that say nothing about a kind are most likely meant for another track. */
@@ -82,20 +94,21 @@ function checkOptions(
     report('reel/offset-kind', [...path, 'space'], { track: name, kind });
 }
 
-function inOrder(
+function outOfOrder(
   before: { at: number; written: unknown },
   at: number,
   written: unknown,
   path: Path,
   report: Report,
-): boolean {
-  if (at > before.at) return true;
+): void {
   if (at === before.at) report('reel/same-time', path, { at: written, seconds: at });
   else report('reel/key-order', path, { at: written, seconds: at, before: before.written, beforeSeconds: before.at });
-  return false;
 }
 
-interface Read {
+/** The path of something in the key at hand. */
+type Here = (...members: string[]) => Path;
+
+interface Row {
   readonly keys: readonly ResolvedKey[];
   readonly end: number;
 }
@@ -106,29 +119,35 @@ function readKey(
   fps: number,
   property: Property,
   target: Target,
-  { texts }: Properties,
-  path: Path,
+  { texts, easings }: Properties,
+  here: Here,
   report: Report,
-): Read | undefined {
-  const easing = readEasing(key.ease, [...path, 'ease'], report);
+): ResolvedKey | undefined {
   const { kind } = property;
-  const value =
-    target.channel < 0 ? readWhole(target.property, kind, key.value, texts) : readValue('number', key.value, texts);
+  const whole = target.channel < 0;
+  const easing = readEasing(key.ease, easings, here, report);
+  const value = whole ? readWhole(target.property, kind, key.value, texts) : readValue('number', key.value, texts);
   if (!value) {
-    const { form } = target.channel < 0 ? KINDS[kind] : KINDS.number;
-    report('reel/value', [...path, 'value'], { value: key.value, form, kind: target.channel < 0 ? kind : 'number' });
+    const { form } = whole ? KINDS[kind] : KINDS.number;
+    report('reel/value', here('value'), { value: key.value, form, kind: whole ? kind : 'number' });
     return undefined;
   }
-  const handles = readHandles(key, value.length, target.property, fps, path, report);
-  return { keys: [{ at, value, easing: KINDS[kind].held ? HELD : easing, ...handles }], end: at };
+  const resolved = { at, value, easing: KINDS[kind].held ? HELD : easing };
+  if (key.in === undefined && key.out === undefined) return resolved;
+  return { ...resolved, ...readHandles(key, value.length, target.property, fps, here(), report) };
 }
 
-function readEasing(text: string | undefined, path: Path, report: Report): Easing {
+function readEasing(text: string | undefined, known: Map<string, Easing>, here: Here, report: Report): Easing {
   if (text === undefined) return LINEAR;
+  const before = known.get(text);
+  if (before) return before;
   const reading = parseEasing(text);
-  if ('easing' in reading) return reading.easing;
-  report('reel/unknown-easing', path, reading.problem);
-  return LINEAR;
+  if ('problem' in reading) {
+    report('reel/unknown-easing', here('ease'), reading.problem);
+    return LINEAR;
+  }
+  known.set(text, reading.easing);
+  return reading.easing;
 }
 
 /** A row of frames: one held key per cell, forwards or backwards, each shown for the same time. */
@@ -137,16 +156,16 @@ function readFrames(
   at: number,
   fps: number,
   { kind, name }: Property,
-  path: Path,
+  here: Here,
   report: Report,
-): Read | undefined {
+): Row | undefined {
   if (kind !== 'integer') {
-    report('reel/frames', [...path, 'frames'], { track: name, kind });
+    report('reel/frames', here('frames'), { track: name, kind });
     return undefined;
   }
   const length = parseTime(each, fps)!;
   if (!(length > 0)) {
-    report('reel/frames-each', [...path, 'each'], { each });
+    report('reel/frames-each', here('each'), { each });
     return undefined;
   }
   const step = last < first ? -1 : 1;
@@ -160,19 +179,20 @@ function warnOutside(
   reel: ReelDocument,
   { role, property }: Property,
   keys: readonly ResolvedKey[],
-  paths: readonly Path[],
+  places: readonly number[],
+  pathOf: (i: number) => Path,
   report: Report,
 ): void {
   const name = reel.roles?.[role]?.sheet;
   const sheet = name === undefined ? undefined : reel.sheets?.[name];
   if (property !== 'frame' || !sheet || name === undefined) return;
   const cells = sheet.columns * sheet.rows;
-  const seen = new Set<Path>();
+  const seen = new Set<number>();
   for (const [index, { value }] of keys.entries()) {
     const frame = value[0]!;
-    const path = paths[index]!;
-    if ((frame >= 0 && frame < cells) || seen.has(path)) continue;
-    seen.add(path);
-    report('reel/frame-outside', path, { frame, sheet: name, cells }, 'warning');
+    const place = places[index]!;
+    if ((frame >= 0 && frame < cells) || seen.has(place)) continue;
+    seen.add(place);
+    report('reel/frame-outside', pathOf(index), { frame, sheet: name, cells }, 'warning');
   }
 }

@@ -127,8 +127,8 @@ function resolveSpans(clip: ClipDocument, fps: number, path: Path, report: Repor
 
 /** Keys behind the end of their clip are never seen; that is no error, but hardly meant. */
 function warnAfterEnd(tracks: readonly ResolvedTrack[], duration: number, report: Report): void {
-  for (const { keys, paths } of tracks) {
+  for (const { keys, pathOf } of tracks) {
     const late = keys.findIndex((key) => key.at > duration);
-    if (late >= 0) report('reel/key-after-end', [...paths[late]!, 'at'], { at: keys[late]!.at, duration }, 'warning');
+    if (late >= 0) report('reel/key-after-end', pathOf(late, 'at'), { at: keys[late]!.at, duration }, 'warning');
   }
 }

@@ -40,30 +40,28 @@ export const HELD: FreeEasing = { kind: 'hold' };
  */
 export function segmentsOf(track: ResolvedTrack, period?: number): Segment[] {
   const { keys } = track;
-  const aims = keys.map((key, i) => aimOf(track, key, keys[i + 1]));
   const smooth = keys.some(({ easing }) => easing.kind === 'smooth') ? tangentsOf(track, period) : undefined;
   return keys.map((key, i): Segment => {
     const { at, value: from, easing } = key;
     const next = keys[i + 1];
-    const still = { start: at, origin: at, length: 1, from, to: from, easing: HELD, reversed: false };
-    if (!next || easing.kind === 'hold') return still;
+    if (!next || easing.kind === 'hold')
+      return { start: at, origin: at, length: 1, from, to: from, easing: HELD, reversed: false };
     const length = next.at - at;
-    const moving = { ...still, length, to: aims[i]! };
-    if (easing.kind === 'smooth') {
-      // A third of the way along the tangents: x(t) is t then, and the curve a Hermite spline.
-      const third = (length * smooth!.signs[i]!) / 3;
-      const bends = smooth!.slopes.map((slope): Bend => [1 / 3, slope[i]! * third, 2 / 3, -slope[i + 1]! * third]);
-      return { ...moving, easing: { kind: 'linear' }, bends };
-    }
-    if (easing.kind !== 'curve') return { ...moving, easing };
-    const bends = from.map((_, k) => bendOf(key.out?.[k], next.in?.[k], length));
-    return { ...moving, easing: { kind: 'linear' }, bends };
+    const to = aimOf(track, key, next);
+    if (easing.kind !== 'smooth' && easing.kind !== 'curve')
+      return { start: at, origin: at, length, from, to, easing, reversed: false };
+    // A third of the way along the tangents: x(t) is t then, and the curve a Hermite spline.
+    const third = smooth ? (length * smooth.signs[i]!) / 3 : 0;
+    const bends =
+      easing.kind === 'smooth'
+        ? smooth!.slopes.map((slope): Bend => [1 / 3, slope[i]! * third, 2 / 3, -slope[i + 1]! * third])
+        : from.map((_, k) => bendOf(key.out?.[k], next.in?.[k], length));
+    return { start: at, origin: at, length, from, to, easing: { kind: 'linear' }, bends, reversed: false };
   });
 }
 
 /** What a segment goes to: the next key's value, or what shows the same and is nearer. */
-function aimOf(track: ResolvedTrack, key: ResolvedKey, next: ResolvedKey | undefined): readonly number[] {
-  if (!next) return key.value;
+function aimOf(track: ResolvedTrack, key: ResolvedKey, next: ResolvedKey): readonly number[] {
   if (track.kind === 'quat' && key.easing.kind !== 'curve') return nearerQuat(key.value, next.value);
   if (track.kind !== 'angle' || track.turn !== 'shortest') return next.value;
   const [from, to] = [key.value[0]!, next.value[0]!];

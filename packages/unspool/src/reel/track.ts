@@ -32,8 +32,8 @@ export interface ResolvedTrack {
   /** Whether its values are the property's own, or are added to what it was. */
   readonly space: 'absolute' | 'offset';
   readonly keys: readonly ResolvedKey[];
-  /** Where each key stands in the document; frames of one row share theirs. */
-  readonly paths: readonly Path[];
+  /** Where a key stands in the document, and something in it; frames of one row share their place. */
+  readonly pathOf: (index: number, ...members: string[]) => Path;
   /** When the last key has been shown: its time, and for a row of frames the end of its last frame. */
   readonly end: number;
 }

@@ -51,7 +51,8 @@ export function foldTime(at: Float64Array, timing: Timing): void {
       position = time % duration;
       if (position < 0) position += duration;
     }
-    if (position >= duration) position = 0;
+    // A hair before 0 the division rounds to 0 passes.
+    if (position >= duration || position < 0) position = 0;
     at[0] = mode === 'ping-pong' && iteration % 2 !== 0 ? duration - position : position;
   }
 }
