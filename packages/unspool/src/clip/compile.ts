@@ -18,6 +18,7 @@ import {
   MIX_NUMBERS,
   MIX_QUATS,
   MULTIPLIED,
+  RARE,
   REVERSED,
   type Curves,
 } from './curves.js';
@@ -44,10 +45,11 @@ class Writer {
     this.heads.push(first, segments[0]!.from.length, target, mixOf(track), spaceOf(track), this.buckets.length);
     this.#buckets(segments, duration, first);
     const stored = this.#values(track);
+    const rare = mixOf(track) === MIX_NUMBERS && spaceOf(track) === ABSOLUTE ? 0 : RARE;
     segments.forEach((segment, i) => {
       const [code, numbers] = this.#way(track, segment, segments[i + 1]);
       this.starts.push(segment.start);
-      this.codes.push(code);
+      this.codes.push(code | rare);
       this.tables.push(numbers);
       this.from.push(stored[i]!);
     });
@@ -164,5 +166,6 @@ export function compileTracks(tracks: readonly FlatTrack[], layout: Layout, dura
     from: new Int32Array(writer.from),
     values: new Float64Array(writer.values),
     table: new Float64Array(writer.table),
+    rare: new Int32Array(tracks.length),
   };
 }

@@ -1,5 +1,5 @@
-import { SOLVER_SIZE, solve } from '../easing/cubic.js';
-import { ease, HOLD, LINEAR } from '../easing/evaluate.js';
+import { GUESSES, SOLVER_SIZE, solve } from '../easing/cubic.js';
+import { BEZIER, ease, HOLD, LINEAR, POWERS } from '../easing/evaluate.js';
 import { fromMixing } from '../value/mixing.js';
 import { multiplyQuat, normaliseQuat, slerp } from '../value/quat.js';
 
@@ -7,13 +7,19 @@ import { multiplyQuat, normaliseQuat, slerp } from '../value/quat.js';
  * What a segment does, beyond the codes of easings: a curve of its own for each channel, in powers of the share of the
  * segment (`CUBIC`), or in powers of the parameter of a Bezier curve in time and value (`HANDLES`).
  */
-export const CUBIC = 8;
+export const CUBIC = 4;
 export const HANDLES = 9;
-/** The code itself, and what is added to it: played backwards; its easing runs over a stretch of its own; it stands still. */
+/** Codes up to here are evaluated in the loop itself. */
+const COMMON = CUBIC;
+/**
+ * The code itself, and what is added to it: played backwards; its easing runs over a stretch of its own; it stands
+ * still; and, on every segment of a curve that is an offset or no plain numbers, that it is.
+ */
 export const CODE = 15;
 export const REVERSED = 16;
 export const CUT = 32;
 export const FROZEN = 64;
+export const RARE = 128;
 
 /** Numbers in the table for each channel of `CUBIC` and of `HANDLES`. */
 export const CUBIC_SIZE = 3;
@@ -62,6 +68,8 @@ export interface Curves {
   readonly values: Float64Array;
   /** Numbers of easings and curves. Where `CUT` is set, the origin and length of the stretch stand before them. */
   readonly table: Float64Array;
+  /** Room for sampling to put curves by; one number for each. */
+  readonly rare: Int32Array;
 }
 
 /** Where easings find how far a segment is, and leave their result. Sampling is never interrupted by itself. */
@@ -70,6 +78,9 @@ const progress = new Float64Array(1);
 /**
  * Samples every curve at `time` into `out`. Allocates nothing, never throws.
  * At exactly a key's time the value is exactly that key's, unless its easing jumps at its own start.
+ *
+ * The loop over the curves calls nothing: between calls the compiler reads where an array lies anew, and that would
+ * cost as much as the rest. What is mostly met is evaluated in it; the others are put by, and `sampleRare` does them.
  *
  * @param at    seconds inside the clip, 0 … duration: one number in a list, as a bare one would be boxed on its way here
  * @param hints per curve: the segment found last time, which a playhead that moves on finds again at once. To begin
@@ -85,16 +96,18 @@ export function sampleCurves(
   out: Float64Array,
 ): void {
   const time = at[0]!;
-  const { count, heads, starts, codes, tables, from, values, table } = curves;
-  for (let c = 0, head = 0; c < count; c++, head += HEAD_SIZE) {
+  const { count, heads, starts, codes, tables, from, values, table, scales, buckets, rare } = curves;
+  let put = 0;
+  for (let c = 0, head = 0; c < count; c = (c + 1) | 0, head = (head + HEAD_SIZE) | 0) {
     let s = hints[c]! | 0;
-    if (time < starts[s]! || time >= starts[s + 1]!) {
-      // Searched here and not in a function of its own: handing over `time` would put it in a box.
-      if (time >= starts[s + 1]! && time < starts[s + 2]!) s = (s + 1) | 0;
+    let start = starts[s]!;
+    let end = starts[s + 1]!;
+    if (time < start || time >= end) {
+      if (time >= end && time < starts[s + 2]!) s = (s + 1) | 0;
       else {
-        const bucket = (heads[head + 5]! + ((time * curves.scales[c]!) | 0)) | 0;
-        let low = curves.buckets[bucket]! | 0;
-        s = curves.buckets[bucket + 1]! | 0;
+        const bucket = (heads[head + 5]! + ((time * scales[c]!) | 0)) | 0;
+        let low = buckets[bucket]! | 0;
+        s = buckets[bucket + 1]! | 0;
         while (s - low > 8) {
           const middle = (low + s) >> 1;
           if (starts[middle]! <= time) low = middle;
@@ -103,67 +116,157 @@ export function sampleCurves(
         while (starts[s]! > time) s = (s - 1) | 0;
       }
       hints[c] = s;
+      start = starts[s]!;
+      end = starts[s + 1]!;
     }
 
     const code = codes[s]! | 0;
+    if (code > COMMON) {
+      rare[put] = c;
+      put = (put + 1) | 0;
+      continue;
+    }
+    const a = from[s]! | 0;
     const width = heads[head + 1]! | 0;
     const target = heads[head + 2]! | 0;
-    const mix = heads[head + 3]! | 0;
-    const space = heads[head + 4]! | 0;
-    const a = from[s]! | 0;
-    let exact = a;
-    if (code !== HOLD) {
-      const b = (a + (mix < MIX_COLORS ? width : 8)) | 0;
-      const numbers = tables[s]! | 0;
-      let x: number;
-      if (code < CUT) x = (time - starts[s]!) / (starts[s + 1]! - starts[s]!);
-      else if (code < FROZEN) x = (time - table[numbers - 2]!) / table[numbers - 1]!;
-      else x = table[numbers - 2]!;
-      if ((code & REVERSED) !== 0) x = 1 - x;
-      const kind = code & CODE;
-      if (kind < CUBIC) {
-        progress[0] = x;
-        if (kind !== LINEAR) ease(kind, table, numbers, false, progress);
-        const y = progress[0];
-        // Exactly a key's value: arithmetic on the two would round.
-        exact = y === 0 ? a : y === 1 ? b : -1;
-        if (exact < 0) {
-          if (mix === MIX_QUATS) slerp(values, a, b, progress, out, target);
-          else {
-            for (let k = 0; k < width; k++) {
-              const value = values[a + k]!;
-              out[target + k] = value + (values[b + k]! - value) * y;
-            }
-          }
-        }
-      } else {
-        exact = x === 0 ? a : x === 1 ? b : -1;
-        if (exact < 0) {
+    if (code === HOLD) {
+      for (let k = 0; k < width; k++) out[target + k] = values[a + k]!;
+      continue;
+    }
+    const x = (time - start) / (end - start);
+    const n = tables[s]! | 0;
+    if (code === CUBIC) {
+      for (let k = 0, t = n; k < width; k++, t += CUBIC_SIZE) {
+        out[target + k] = values[a + k]! + ((table[t + 2]! * x + table[t + 1]!) * x + table[t]!) * x;
+      }
+      continue;
+    }
+    let y = x;
+    if (code === POWERS) y = ((table[n]! * x + table[n + 1]!) * x + table[n + 2]!) * x;
+    else if (code === BEZIER) {
+      // As in `solve`, which says why.
+      const middle = table[n + 5]!;
+      const cube = 1 + 3 * (table[n]! - table[n + 1]!);
+      let centre = 0;
+      let bend = 3 * (table[n + 1]! - 2 * table[n]!);
+      let slope = 3 * table[n]!;
+      let rest = x;
+      if (2 * x > 1 + middle) {
+        centre = 1;
+        bend = 3 * (1 + table[n]! - 2 * table[n + 1]!);
+        slope = 3 * (1 - table[n + 1]!);
+        rest = x - 1;
+      } else if (2 * x > middle) {
+        centre = table[n + 2]!;
+        bend = table[n + 3]!;
+        slope = table[n + 4]!;
+        rest = x - middle;
+      }
+      const enough = table[n + 6]!;
+      let low = -centre;
+      let high = 1 - centre;
+      const quarter = (4 * x) | 0;
+      const near = (n + GUESSES + quarter) | 0;
+      let u = table[near]! + (table[near + 1]! - table[near]!) * (4 * x - quarter) - centre;
+      for (let i = 0; i < 64; i++) {
+        const error = ((cube * u + bend) * u + slope) * u - rest;
+        if (error === 0) break;
+        if (error > 0) high = u;
+        else low = u;
+        const turn = 3 * cube * u + bend;
+        const rise = (turn + bend) * u + slope;
+        const next = u - error / rise;
+        const step = next - u;
+        if (next > low && next < high) {
+          u = next;
+          // What the next step would still change: the square of this one, by how much the slope turns.
+          if (step * step * Math.abs(turn) < enough * rise) break;
+        } else u = (low + high) / 2;
+        if (high - low < enough) break;
+      }
+      const t = centre + u;
+      const m = n + SOLVER_SIZE;
+      y = x > 0 ? ((table[m]! * t + table[m + 1]!) * t + table[m + 2]!) * t : 0;
+    }
+    for (let k = 0; k < width; k++) {
+      const value = values[a + k]!;
+      out[target + k] = value + (values[a + width + k]! - value) * y;
+    }
+  }
+  for (let i = 0; i < put; i++) sampleRare(curves, rare[i]!, at, hints, base, out);
+}
+
+/** Samples one curve of any kind, whose segment has been found. */
+function sampleRare(
+  curves: Curves,
+  c: number,
+  at: Float64Array,
+  hints: Int32Array,
+  base: Float64Array,
+  out: Float64Array,
+): void {
+  const { heads, starts, codes, tables, from, values, table } = curves;
+  const time = at[0]!;
+  const s = hints[c]!;
+  const head = c * HEAD_SIZE;
+  const width = heads[head + 1]! | 0;
+  const target = heads[head + 2]! | 0;
+  const mix = heads[head + 3]! | 0;
+  const space = heads[head + 4]! | 0;
+  const code = codes[s]! & ~RARE;
+  const a = from[s]! | 0;
+  let exact = a;
+  if (code !== HOLD) {
+    const b = (a + (mix < MIX_COLORS ? width : 8)) | 0;
+    const numbers = tables[s]! | 0;
+    let x: number;
+    if (code < CUT) x = (time - starts[s]!) / (starts[s + 1]! - starts[s]!);
+    else if (code < FROZEN) x = (time - table[numbers - 2]!) / table[numbers - 1]!;
+    else x = table[numbers - 2]!;
+    if ((code & REVERSED) !== 0) x = 1 - x;
+    const kind = code & CODE;
+    if (kind !== CUBIC && kind !== HANDLES) {
+      progress[0] = x;
+      if (kind !== LINEAR) ease(kind, table, numbers, false, progress);
+      const y = progress[0];
+      // Exactly a key's value: arithmetic on the two would round.
+      exact = y === 0 ? a : y === 1 ? b : -1;
+      if (exact < 0) {
+        if (mix === MIX_QUATS) slerp(values, a, b, progress, out, target);
+        else {
           for (let k = 0; k < width; k++) {
-            let t = x;
-            let n = (numbers + k * CUBIC_SIZE) | 0;
-            if (kind === HANDLES) {
-              const solver = (numbers + k * HANDLES_SIZE) | 0;
-              n = (solver + SOLVER_SIZE) | 0;
-              progress[0] = x;
-              solve(table, solver, progress);
-              t = progress[0];
-            }
-            out[target + k] = values[a + k]! + ((table[n + 2]! * t + table[n + 1]!) * t + table[n]!) * t;
+            const value = values[a + k]!;
+            out[target + k] = value + (values[b + k]! - value) * y;
           }
-          if (mix === MIX_QUATS) normaliseQuat(out, target);
         }
       }
-    }
-    if (space === ABSOLUTE) {
-      if (exact >= 0) {
-        if (mix >= MIX_COLORS) exact = (exact + 4) | 0;
-        for (let k = 0; k < width; k++) out[target + k] = values[exact + k]!;
-      } else if (mix >= MIX_COLORS) fromMixing(mix - MIX_COLORS, out, target);
     } else {
-      if (exact >= 0) for (let k = 0; k < width; k++) out[target + k] = values[exact + k]!;
-      offset(mix, space, width, base, out, target);
+      exact = x === 0 ? a : x === 1 ? b : -1;
+      if (exact < 0) {
+        for (let k = 0; k < width; k++) {
+          let t = x;
+          let n = (numbers + k * CUBIC_SIZE) | 0;
+          if (kind === HANDLES) {
+            const solver = (numbers + k * HANDLES_SIZE) | 0;
+            n = (solver + SOLVER_SIZE) | 0;
+            progress[0] = x;
+            solve(table, solver, progress);
+            t = progress[0];
+          }
+          out[target + k] = values[a + k]! + ((table[n + 2]! * t + table[n + 1]!) * t + table[n]!) * t;
+        }
+        if (mix === MIX_QUATS) normaliseQuat(out, target);
+      }
     }
+  }
+  if (space === ABSOLUTE) {
+    if (exact >= 0) {
+      if (mix >= MIX_COLORS) exact = (exact + 4) | 0;
+      for (let k = 0; k < width; k++) out[target + k] = values[exact + k]!;
+    } else if (mix >= MIX_COLORS) fromMixing(mix - MIX_COLORS, out, target);
+  } else {
+    if (exact >= 0) for (let k = 0; k < width; k++) out[target + k] = values[exact + k]!;
+    offset(mix, space, width, base, out, target);
   }
 }
 

@@ -6,10 +6,12 @@ import {
   CUBIC_SIZE,
   CUT,
   FROZEN,
+  HANDLES,
   HEAD_SIZE,
   MIX_COLORS,
   MIX_NUMBERS,
   MIX_QUATS,
+  RARE,
   REVERSED,
   sampleCurves,
   type Curves,
@@ -70,7 +72,7 @@ function fitSegment(
   const [, width, target, mix, space] = [...heads.subarray(head, head + HEAD_SIZE)] as Head;
   const start = starts[s]!;
   const end = Math.min(starts[s + 1]!, duration);
-  const code = codes[s]!;
+  const code = codes[s]! & ~RARE;
   const still = code === HOLD || (code & FROZEN) === FROZEN || end <= start;
   if (still) return fitSampled(curves, c, s, [start, start], base);
   const sampled = () => fitSampled(curves, c, s, timesOfBreaks(curves, s, start, end), base);
@@ -96,10 +98,10 @@ function stretchOf({ starts, codes, tables, table }: Curves, s: number): readonl
 
 /** The times between which a segment can be fitted as one. */
 function timesOfBreaks(curves: Curves, s: number, start: number, end: number): readonly number[] {
-  const code = curves.codes[s]!;
+  const code = curves.codes[s]! & ~RARE;
   const [origin, length] = stretchOf(curves, s);
   const kind = code & CODE;
-  const breaks = kind < CUBIC ? breaksOf(kind, curves.table, curves.tables[s]!) : [];
+  const breaks = kind !== CUBIC && kind !== HANDLES ? breaksOf(kind, curves.table, curves.tables[s]!) : [];
   const inside = breaks
     .map((x) => origin + ((code & REVERSED) !== 0 ? 1 - x : x) * length)
     .filter((time) => time > start && time < end);
@@ -119,14 +121,14 @@ function plainPieces(
   known: Map<string, readonly Piece[]>,
 ): readonly Piece[] | undefined {
   const { codes, tables, from, values, table } = curves;
-  const code = codes[s]!;
+  const code = codes[s]! & ~RARE;
   const numbers = tables[s]!;
   if ((code & REVERSED) !== 0) return undefined;
   const [origin, length] = stretchOf(curves, s);
   const value = values[from[s]! + k]!;
   const way = values[from[s]! + ahead + k]! - value;
   const kind = code & CODE;
-  if (kind < CUBIC) {
+  if (kind !== CUBIC && kind !== HANDLES) {
     const key = `${kind} ${numbers}`;
     let pieces = known.get(key);
     if (!pieces) known.set(key, (pieces = easingPieces(kind, table, numbers)));
@@ -155,7 +157,7 @@ function cut(pieces: readonly Piece[], start: number, end: number): Piece[] {
 function fitSampled(curves: Curves, c: number, s: number, times: readonly number[], base: Float64Array): Piece[][] {
   const { heads, starts, codes, tables, from, values } = curves;
   const [, width, target, mix, space] = [...heads.subarray(c * HEAD_SIZE, (c + 1) * HEAD_SIZE)] as Head;
-  const code = codes[s]!;
+  const code = codes[s]! & ~RARE;
   const start = from[s]!;
   const to = start + (mix < MIX_COLORS ? width : 8);
   // The segment alone, and behind it what it goes to: at its very end, too, it is this one that is looked at.
@@ -166,7 +168,7 @@ function fitSampled(curves: Curves, c: number, s: number, times: readonly number
     scales: Float64Array.of(0),
     buckets: Int32Array.of(0, 1),
     starts: Float64Array.of(starts[s]!, (code & CUT) === 0 ? starts[s + 1]! : Infinity, Infinity, Infinity),
-    codes: Uint8Array.of(code, HOLD),
+    codes: Uint8Array.of(code | RARE, HOLD | RARE),
     tables: Int32Array.of(tables[s]!, 0),
     from: Int32Array.of(0, width),
     values: Float64Array.of(...values.subarray(start, start + width), ...values.subarray(to, to + width)),

@@ -120,13 +120,13 @@ export class Crowd<N extends ReelNames = ReelNames> {
 
   /**
    * Where a property of an instance stands in `values`: the place of its first channel; the next ones follow at
-   * `stride`. Throws for an id or a name that is not there.
+   * `stride`. A channel may be named too (`fish.position.y`). Throws for an id or a name that is not there.
    */
   offsetOf(id: number, property: string): number {
     const place = this.#find(id);
     this.#makeRoom();
     const group = this.#groups[this.#group[place]!]!;
-    return group.offset + this.#place[place]! * group.width + group.clip.layout.slot(property).offset;
+    return group.offset + this.#place[place]! * group.width + group.clip.layout.indexOf(property);
   }
 
   /**

@@ -8,7 +8,9 @@
  */
 
 /** Numbers that `writeSolver` appends. */
-export const SOLVER_SIZE = 7;
+export const SOLVER_SIZE = 12;
+/** Where among them the first guesses stand: t at x = 0, 1/4, 1/2, 3/4 and 1. */
+export const GUESSES = 7;
 
 /** What may be left of an error in y, as a share of the way from 0 to 1. */
 const PRECISION = 1e-13;
@@ -29,6 +31,14 @@ export function writeSolver(x1: number, x2: number, steepest: number, table: num
   const slope = (3 * a * centre + 2 * b) * centre + c;
   const at = ((a * centre + b) * centre + c) * centre;
   table.push(x1, x2, centre, bend, slope, at, PRECISION / Math.max(steepest, 1e-9));
+  table.push(0, ...[0.25, 0.5, 0.75].map((x) => guess(a, b, c, x)), 1);
+}
+
+/** About the t at which x(t) is x, by halving. */
+function guess(a: number, b: number, c: number, x: number): number {
+  let t = 0.5;
+  for (let step = 0.25; step > 1e-4; step /= 2) t += ((a * t + b) * t + c) * t < x ? step : -step;
+  return t;
 }
 
 /**
@@ -62,17 +72,24 @@ export function solve(table: ArrayLike<number>, offset: number, cell: Float64Arr
   }
   let low = -centre;
   let high = 1 - centre;
-  let u = x - centre;
+  const quarter = Math.min(3, (4 * x) | 0);
+  const near = offset + GUESSES + quarter;
+  let u = table[near]! + (table[near + 1]! - table[near]!) * (4 * x - quarter) - centre;
   for (let i = 0; i < 64; i++) {
     const error = ((a * u + bend) * u + slope) * u - rest;
     if (error === 0) break;
     if (error > 0) high = u;
     else low = u;
-    const next = u - error / ((3 * a * u + 2 * bend) * u + slope);
-    const before = u;
-    u = next > low && next < high ? next : (low + high) / 2;
-    // The error left in y is at most this step times the steepest dy/dt; Newton squares it once more.
-    if (Math.abs(u - before) < enough) break;
+    const turn = 3 * a * u + bend;
+    const rise = (turn + bend) * u + slope;
+    const next = u - error / rise;
+    const step = next - u;
+    if (next > low && next < high) {
+      u = next;
+      // What the next step would still change: the square of this one, by how much the slope turns.
+      if (step * step * Math.abs(turn) < enough * rise) break;
+    } else u = (low + high) / 2;
+    if (high - low < enough) break;
   }
   cell[0] = centre + u;
 }

@@ -9,10 +9,11 @@ export const HOLD = 0;
 export const LINEAR = 1;
 export const POWERS = 2;
 export const BEZIER = 3;
-export const STEPS = 4;
-export const STOPS = 5;
-export const FAMILY = 6;
-export const SPRING = 7;
+// 4 is taken by what is no easing: see clip/curves.ts.
+export const STEPS = 5;
+export const STOPS = 6;
+export const FAMILY = 7;
+export const SPRING = 8;
 
 /**
  * Evaluates a compiled easing. Allocates nothing, never throws.

@@ -15,6 +15,8 @@ export class Stage<Target> {
   #coverage: Coverage;
   #placed: Placed | undefined;
   #hints: Int32Array;
+  /** Whether the pose has anything but rest values where the clip animates nothing. */
+  #isStale = false;
   /** What the clip's properties were when it began, and the same as its offsets are counted from it. */
   #before = NO_BASE;
   #base = NO_BASE;
@@ -66,6 +68,7 @@ export class Stage<Target> {
       clip.startFrom(one.curves, this.#base, this.#before);
     }
     this.#coverage = this.#coverage.with(clip);
+    this.#isStale = true;
   }
 
   /**
@@ -77,8 +80,11 @@ export class Stage<Target> {
    */
   sample(shows: boolean): void {
     const { values, at } = this.pose;
-    values.set(this.#rest);
     const one = this.#placed;
+    if (this.#isStale || !shows) {
+      values.set(this.#rest);
+      this.#isStale = !shows;
+    }
     if (one && shows) sampleCurves(one.curves, at, this.#hints, this.#base, values);
     else if (one) for (const i of one.offsets) values[i] = this.#before[i]!;
     const { bounded, most } = this.#coverage;
