@@ -57,10 +57,15 @@ check(
 cpSync(join(root, 'node_modules', 'valibot'), join(project, 'node_modules', 'valibot'), { recursive: true });
 const put = (file, text) => writeFileSync(join(project, file), text);
 put('package.json', JSON.stringify({ name: 'empty', private: true, type: 'module' }));
-put('crab.reel.json', readFileSync(join(root, 'examples/tidepool/reels/crab.reel.json')));
+const crab = readFileSync(join(root, 'examples/tidepool/reels/crab.reel.json'), 'utf8');
+put('crab.reel.json', crab);
+const { compileReel, parseReel } = await import('../packages/unspool/dist/index.js');
+put('crab.compiled.json', JSON.stringify(compileReel(parseReel(crab))));
 
-const game = (source) => `import doc from './crab.reel.json' with { type: 'json' };
-import { ${source === 'unspool' ? 'parseReel as read' : 'trustReel as read'}, Player } from '${source}';
+const game = (
+  source,
+) => `import doc from './crab.${source === 'unspool' ? 'reel' : 'compiled'}.json' with { type: 'json' };
+import { ${source === 'unspool' ? 'parseReel' : 'loadReel'} as read, Player } from '${source}';
 const claw = { rotation: 0 };
 const player = new Player(read(doc), { cast: { claw } });
 const heard: string[] = [];

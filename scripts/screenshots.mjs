@@ -29,6 +29,7 @@ function drawings() {
   draw('crab', 'snap', 'draw-curves');
   draw('crab', 'snap', 'draw-keys', '--view', 'keys', '--theme', 'dark');
   draw('gauge', 'drain', 'draw-kinds', '--theme', 'dark');
+  draw('jelly', 'startle', 'draw-parts');
 }
 
 async function terminals() {
@@ -51,7 +52,7 @@ async function terminals() {
     'unspool check reels/*.reel.json',
     `cd ${BROKEN}; unspool check {unknown-role,misspelt-easing,wrong-types,same-time}.json`,
   ]);
-  await terminal('show', GAME, ['unspool show reels/crab.reel.json', 'unspool show reels/crab.reel.json snap']);
+  await terminal('show', GAME, ['unspool show reels/crab.reel.json', 'unspool show reels/crab.reel.json show-off']);
   await terminal('sample', GAME, [
     'unspool sample reels/crab.reel.json snap --every 2f',
     'unspool sample reels/gate.reel.json gate --every 10f --tracks "gate.*,wheel.*" --format csv',

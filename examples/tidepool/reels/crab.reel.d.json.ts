@@ -15,6 +15,8 @@ declare const reel: {
     readonly "snap": { readonly cues: readonly { readonly name: "danger" | "shut" }[] };
     readonly "hide": { readonly cues: readonly { readonly name: "hidden" }[] };
     readonly "emerge": { readonly cues: readonly { readonly name: never }[] };
+    readonly "hop": { readonly cues: readonly { readonly name: "landed" }[] };
+    readonly "show-off": { readonly cues: readonly { readonly name: "landed" | "danger" | "shut" }[] };
   };
 };
 export default reel;

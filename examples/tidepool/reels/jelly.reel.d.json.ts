@@ -9,6 +9,7 @@ declare const reel: {
   readonly clips: {
     readonly "pulse": { readonly cues: readonly { readonly name: "bright" }[] };
     readonly "flinch": { readonly cues: readonly { readonly name: never }[] };
+    readonly "startle": { readonly cues: readonly { readonly name: "bright" }[] };
   };
 };
 export default reel;

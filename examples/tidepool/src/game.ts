@@ -1,4 +1,4 @@
-import { parseReel, Player, type CueEvent } from 'unspool';
+import { Crowd, parseReel, Player, type CueEvent } from 'unspool';
 import { pixiCast } from 'unspool/cast/pixi';
 import type { Texture } from 'pixi.js';
 import bubblesDocument from '../reels/bubbles.reel.json' with { type: 'json' };
@@ -6,12 +6,15 @@ import crabDocument from '../reels/crab.reel.json' with { type: 'json' };
 import gateDocument from '../reels/gate.reel.json' with { type: 'json' };
 import gaugeDocument from '../reels/gauge.reel.json' with { type: 'json' };
 import jellyDocument from '../reels/jelly.reel.json' with { type: 'json' };
+import planktonDocument from '../reels/plankton.reel.json' with { type: 'json' };
+import { Plankton } from './plankton.js';
 import { HEIGHT, WIDTH, type Scene } from './scene.js';
 
 export const crabReel = parseReel(crabDocument, { source: 'crab.reel.json' });
 const jellyReel = parseReel(jellyDocument, { source: 'jelly.reel.json' });
 const gateReel = parseReel(gateDocument, { source: 'gate.reel.json' });
 const gaugeReel = parseReel(gaugeDocument, { source: 'gauge.reel.json' });
+const planktonReel = parseReel(planktonDocument, { source: 'plankton.reel.json' });
 const bubblesReel = parseReel(bubblesDocument, { source: 'bubbles.reel.json' });
 
 /** What the person at the keys wants. */
@@ -32,6 +35,7 @@ export class Game {
   readonly gauge;
   readonly ripple;
   readonly bubbles;
+  readonly plankton;
   /** Hears of every cue, for the panel. */
   onCue: (reel: string, cue: CueEvent) => void = () => {};
   #busy = false;
@@ -54,6 +58,8 @@ export class Game {
     this.ripple = new Player(bubblesReel, { name: 'ripple', cast: { ring: scene.ring }, adapter });
     this.bubbles = scene.bubbles.map((bubble) => new Player(bubblesReel, { cast: { bubble: bubble }, adapter }));
 
+    this.plankton = new Plankton(new Crowd(planktonReel), scene.specks);
+
     this.crab.play('sway');
     this.jelly.play('pulse');
     this.gauge.play('drain', { rate: 0 });
@@ -63,7 +69,8 @@ export class Game {
       if (cue.name === 'shut') this.#splash();
     });
     this.crab.on('end', ({ clip }) => {
-      if (clip === 'snap' || clip === 'emerge') this.#busy = false;
+      if (clip === 'snap' || clip === 'emerge' || clip === 'hop') this.#busy = false;
+      if (clip === 'hop') this.#settle();
       if (clip !== 'hide') this.crab.play('sway');
     });
     this.jelly.on('end', () => void this.jelly.play('pulse'));
@@ -89,6 +96,12 @@ export class Game {
     this.crab.play('snap');
   }
 
+  hop(): void {
+    if (this.#busy || this.#hidden) return;
+    this.#busy = true;
+    this.crab.play('hop');
+  }
+
   hideOrEmerge(): void {
     if (this.#busy && !this.#hidden) return;
     this.#busy = true;
@@ -107,6 +120,7 @@ export class Game {
     this.gauge.playback?.seek((1 - this.#air) * gaugeReel.clips.drain.duration);
     for (const player of this.players) player.tick(dt);
     for (const player of this.bubbles) player.tick(dt);
+    this.plankton.tick(dt);
   }
 
   #walk(dt: number, { x, y }: Wishes): void {
@@ -120,9 +134,16 @@ export class Game {
     home.y = Math.min(HEIGHT - 90, Math.max(110, home.y + (y / length) * SPEED * dt));
   }
 
+  /** Where it has hopped to is its home from now on. */
+  #settle(): void {
+    const { crab, home } = this.scene;
+    home.x = Math.min(WIDTH - 90, home.x + crab.x * home.scale.x);
+    crab.position.set(0, 0);
+  }
+
   #splash(): void {
     this.scene.ripple.position.set(this.scene.home.x + 62, this.scene.home.y + 4);
     this.ripple.play('ripple');
-    this.jelly.play('flinch');
+    this.jelly.play('startle');
   }
 }

@@ -24,6 +24,7 @@ const panel = new Panel(game, () => game.tick(FRAME, wishes()));
 
 const presses: Readonly<Record<string, () => void>> = {
   ' ': () => game.snap(),
+  x: () => game.hop(),
   h: () => game.hideOrEmerge(),
   g: () => game.moveGate(),
   p: () => panel.togglePause(),

@@ -50,6 +50,13 @@ export function buildScene(app: Application, textures: Textures, crabCells: read
   const pool = new Sprite(textures.pool);
   app.stage.addChild(pool);
 
+  const specks = Array.from({ length: 240 }, (_, i) => {
+    const place = { x: 110 + ((i * 0.618) % 1) * 740, y: 110 + ((i * 0.755) % 1) * 400 };
+    const speck = new Sprite({ texture: textures.bubble, anchor: 0.5, alpha: 0, ...place });
+    app.stage.addChild(speck);
+    return speck;
+  });
+
   const sluice = new Container({ x: 820, y: 46 });
   const posts = new Sprite({ texture: textures.posts, scale: 0.5 });
   const gate = new Container();
@@ -101,6 +108,7 @@ export function buildScene(app: Application, textures: Textures, crabCells: read
     body,
     claw,
     bubbles,
+    specks,
     air: airGauge(app),
   };
 }

@@ -65,7 +65,7 @@ const heard = (text: string) =>
 const playing = (reel: string, clip: string) => page.waitForSelector(`tr[data-reel="${reel}"][data-clip="${clip}"]`);
 
 test('the demo checks the reels, shows values, goes to the next port, and prints its address', () => {
-  expect(printed).toContain('5 reels checked: no problems');
+  expect(printed).toContain('6 reels checked: no problems');
   expect(printed).toMatch(/frame +seconds +claw.rotation/);
   expect(printed).toMatch(/Port (\d+) is taken; trying \d+\./);
 });
@@ -86,19 +86,29 @@ test.each([
   expect([Math.sign(after.x - before.x), Math.sign(after.y - before.y)]).toEqual([x, y]);
 });
 
-test('the snap’s cue makes a ripple and the jelly flinch; then both go back', async () => {
+test('the snap’s cue makes a ripple and startles the jelly; then both go back', async () => {
   expect(await clipOf('jelly')).toBe('pulse');
   // Short clips are waited for before they begin: a slow page could miss them otherwise.
   const seen = [
     playing('crab', 'snap'),
     heard('crab, snap: shut'),
     playing('ripple', 'ripple'),
-    playing('jelly', 'flinch'),
+    playing('jelly', 'startle'),
   ];
   await page.keyboard.press('Space');
   await Promise.all(seen);
   await playing('crab', 'sway');
   await playing('jelly', 'pulse');
+});
+
+test('a hop is counted from where the crab stands, and leaves it there', async () => {
+  const before = await place();
+  const seen = [playing('crab', 'hop'), heard('crab, hop: landed')];
+  await page.keyboard.press('x');
+  await Promise.all(seen);
+  await playing('crab', 'sway');
+  const after = await place();
+  expect([after.x - before.x, after.y - before.y]).toEqual([42, 0]); // 28 of its own units, which are 1.5 px
 });
 
 test('hiding holds its last drawing and uses air; the gate tells of its moments', async () => {

@@ -263,7 +263,7 @@ describe('a wrong call', () => {
   });
 
   test('every command explains itself with an example', () => {
-    for (const command of ['check', 'show', 'sample', 'trace', 'draw', 'new', 'types']) {
+    for (const command of ['check', 'show', 'sample', 'trace', 'draw', 'new', 'types', 'compile']) {
       const { exit, stdout } = unspool([command, '--help']);
       expect(exit).toBe(0);
       expect(stdout).toContain(`Example:\n  unspool ${command}`);

@@ -1,5 +1,6 @@
 import { Command, CommanderError } from 'commander';
 import { addCheck } from './commands/check.js';
+import { addCompile } from './commands/compile.js';
 import { addDraw } from './commands/draw.js';
 import { addNew } from './commands/new.js';
 import { addSample } from './commands/sample.js';
@@ -19,7 +20,7 @@ const program = new Command('unspool')
   )
   .exitOverride();
 
-for (const add of [addCheck, addShow, addSample, addTrace, addDraw, addNew, addTypes]) add(program);
+for (const add of [addCheck, addShow, addSample, addTrace, addDraw, addNew, addTypes, addCompile]) add(program);
 for (const command of program.commands) {
   command.exitOverride().showHelpAfterError(`Run \`unspool ${command.name()} --help\` for its options and an example.`);
 }

@@ -1,5 +1,5 @@
 import type { Command } from 'commander';
-import { formatEasing, type Clip, type Reel, type ResolvedTrack } from 'unspool';
+import { formatEasing, type Clip, type Reel, type ReelDocument, type ResolvedTrack, type Time } from 'unspool';
 import { clipOf } from '../clip-of.js';
 import { CallError } from '../failure.js';
 import { readReelFile } from '../files.js';
@@ -88,10 +88,24 @@ function clipText(reel: Reel, clip: Clip): string {
     ]);
     lines.push(...table(['', '', ''], cues).split('\n').slice(2));
   }
+  for (const part of reel.document.clips[clip.name]?.parts ?? []) lines.push(partText(part));
   for (const [name, [from, until]] of Object.entries(clip.spans)) {
     lines.push(`span ${name}: ${frames(from, clip.fps)} – ${frames(until, clip.fps)}`);
   }
   return lines.join('\n');
+}
+
+type Part = NonNullable<ReelDocument['clips'][string]['parts']>[number];
+
+/** `part pulse: 0.5s – 1.7s, rate 2, ping-pong ×2`, times as they are written. */
+function partText({ clip, at, until, rate, loop, roles }: Part): string {
+  const written = (time: Time) => (typeof time === 'number' ? `${time}s` : time);
+  const facts = [`${written(at)}${until === undefined ? '' : ` – ${written(until)}`}`];
+  if (rate !== undefined) facts.push(`rate ${rate}`);
+  if (loop !== undefined)
+    facts.push(typeof loop === 'string' ? loop : `${loop.mode}${loop.count === undefined ? '' : ` ×${loop.count}`}`);
+  for (const [inner, outer] of Object.entries(roles ?? {})) facts.push(`${outer} plays ${inner}`);
+  return `part ${clip}: ${facts.join(', ')}`;
 }
 
 /** The key that a track has at a time, with how it goes on: `-48 → quad-out`. Empty where it has none. */
@@ -127,6 +141,9 @@ function clipFacts(reel: Reel, clip: Clip, whole: boolean): object {
       ? clip.tracks.map((track) => ({
           name: track.name,
           kind: track.kind,
+          ...(track.space === 'offset' && { space: track.space }),
+          ...(track.mix !== 'srgb' && { mix: track.mix }),
+          ...(track.turn !== 'literal' && { turn: track.turn }),
           keys: track.keys.map(({ at, value, easing }) => ({
             at,
             value: valueFact(track, value, clip.layout.texts),
@@ -136,6 +153,7 @@ function clipFacts(reel: Reel, clip: Clip, whole: boolean): object {
       : clip.tracks.map((track) => track.name),
     cues: cues.map(({ name: cue, at, until, data }) => ({ name: cue, at, until, data })),
     spans,
+    parts: reel.document.clips[name]?.parts,
   };
 }
 

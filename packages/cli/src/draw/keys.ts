@@ -1,9 +1,9 @@
 import { area } from 'd3-shape';
-import { easing, formatEasing, type ResolvedTrack } from 'unspool';
+import { formatEasing, type ResolvedTrack } from 'unspool';
 import { blocks, wantsBlocks } from './blocks.js';
 import { drawRowName, type Row, type Sheet } from './sheet.js';
 import { element, fitText, text, textWidth } from './svg.js';
-import { labelOf, segmentsOf, unitOf, type Segment } from './tracks.js';
+import { labelOf, progressOf, segmentsOf, unitOf, type Segment } from './tracks.js';
 
 /** A row of the view "keys": when keys stand, what they say, and how the way to the next one is eased. */
 export function drawKeyRow(sheet: Sheet, index: number): string {
@@ -42,12 +42,13 @@ function segments(sheet: Sheet, track: ResolvedTrack, row: Row): string {
 
 /** The bar between two keys: filled up to the easing's progress, so that its shape is seen; flat where it holds. */
 function drawSegment(
-  { theme, x }: Sheet,
+  sheet: Sheet,
   track: ResolvedTrack,
   { from, to, index, held }: Segment,
   bar: Row,
   row: Row,
 ): string {
+  const { theme, x } = sheet;
   const last = index === track.keys.length - 1;
   const frame = { x: x(from), y: bar.top, width: x(to) - x(from), height: bar.height };
   const ground = element('rect', { ...frame, fill: theme.lines[0], 'fill-opacity': last ? 0.04 : 0.1 });
@@ -66,10 +67,9 @@ function drawSegment(
         })
       : '';
   if (held) return ground + said;
-  const curve = easing(name);
   const steps = Math.max(8, Math.min(96, Math.round(frame.width / 2)));
   const xs = Array.from({ length: steps + 1 }, (_, i) => i / steps);
-  const ys = xs.map((progress) => curve(progress));
+  const ys = progressOf(sheet.clip, track, index, xs);
   // Easings that overshoot are drawn whole: the bar is then their range, and 0 and 1 lie inside it.
   const low = Math.min(0, ...ys);
   const high = Math.max(1, ...ys);

@@ -26,15 +26,17 @@ export function isHeld(kind: ResolvedTrack['kind']): boolean {
 
 /** Names of the channels that a track writes. */
 export function channelsOf({ kind, channel, keys }: ResolvedTrack): string[] {
-  const all = kind === 'color' ? ['r', 'g', 'b', 'a'] : ['x', 'y', 'z'];
+  const all = kind === 'color' ? ['r', 'g', 'b', 'a'] : ['x', 'y', 'z', 'w'];
   if (channel >= 0) return [all[channel]!];
   return keys[0]!.value.length === 1 ? [''] : all.slice(0, keys[0]!.value.length);
 }
 
 /** In what a track's numbers are counted. */
-export function unitOf({ kind, property }: ResolvedTrack): string {
+export function unitOf({ kind, property, space, mix }: ResolvedTrack): string {
+  if (space === 'offset') return property === 'scale' || property === 'opacity' ? 'times what was' : 'added';
   if (kind === 'angle') return 'degrees';
-  if (kind === 'color') return 'colour';
+  if (kind === 'quat') return 'quaternion';
+  if (kind === 'color') return mix === 'srgb' ? 'colour' : `colour in ${mix}`;
   if (kind === 'flag') return 'yes or no';
   if (kind === 'text') return 'text';
   if (property === 'frame') return 'cell of the sheet';
@@ -49,6 +51,7 @@ export function labelOf({ kind, channel }: ResolvedTrack, value: readonly number
   if (kind === 'color') return hex(value);
   if (kind === 'flag') return value[0] === 0 ? 'no' : 'yes';
   if (kind === 'text') return texts[value[0]!]!;
+  if (kind === 'quat') return value.map((n) => round(Math.round(n * 100) / 100)).join(', ');
   return formatValue(kind, value.length === 1 ? value[0]! : [...value]);
 }
 
@@ -73,4 +76,19 @@ export function pointsOf({ from, to, held }: Segment, last: boolean, width: numb
   const count = held ? 1 : Math.max(24, Math.ceil(width / 2));
   const end = last ? to : to - (to - from) * 1e-6;
   return [...Array.from({ length: count }, (_, i) => from + ((to - from) * i) / count), end];
+}
+
+/**
+ * How far the way from a key to the next has come, at shares of its time: of the channel that goes farthest. As it is
+ * sampled, so that curves, parts and offsets are drawn as they are played.
+ */
+export function progressOf(clip: Clip, track: ResolvedTrack, index: number, xs: readonly number[]): number[] {
+  const sample = sampler(clip, track);
+  const [from, to] = [track.keys[index]!.at, track.keys[index + 1]!.at];
+  const values = xs.map((x) => sample(from + Math.min(x, 1 - 1e-9) * (to - from)));
+  const ways = values[0]!.map((value, k) => values.at(-1)![k]! - value);
+  const farthest = ways.reduce((best, way, k) => (Math.abs(way) > Math.abs(ways[best]!) ? k : best), 0);
+  const way = ways[farthest]!;
+  // Where nothing changes nothing is drawn, whatever the easing.
+  return values.map((value) => (way === 0 ? 0 : (value[farthest]! - values[0]![farthest]!) / way));
 }

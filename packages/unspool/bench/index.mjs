@@ -1,0 +1,44 @@
+/**
+ * `npm run bench`: everything that docs/performance.md tables. `npm run bench -- --write` writes it there.
+ * One argument measures one thing: crowd, players, samples, compile, keys, instances, memory.
+ */
+import { readFileSync, writeFileSync } from 'node:fs';
+import { cpus } from 'node:os';
+import { compiling } from './compile.mjs';
+import { crowdFrame } from './crowd.mjs';
+import { growthInInstances, growthInKeys } from './growth.mjs';
+import { memory } from './memory.mjs';
+import { playersFrame, singleSamples } from './players.mjs';
+
+const PARTS = {
+  crowd: ['The frame of a crowd: 10,000 instances × 12 channels × 24 keys', crowdFrame],
+  players: ['200 players with a handler, writing into objects', playersFrame],
+  samples: ['Single samples at random times', singleSamples],
+  compile: ['Compiling a clip of 12 × 24 keys', compiling],
+  keys: ['Growth with the keys of a track', growthInKeys],
+  instances: ['Growth with the instances of a crowd', growthInInstances],
+  memory: ['Memory', memory],
+};
+
+const wanted = process.argv.slice(2).filter((word) => !word.startsWith('--'));
+for (const word of wanted) {
+  if (!Object.hasOwn(PARTS, word)) {
+    console.error(`nothing is called ${word} here; there are: ${Object.keys(PARTS).join(', ')}`);
+    process.exit(2);
+  }
+}
+const sections = [];
+for (const name of wanted.length > 0 ? wanted : Object.keys(PARTS)) {
+  const [title, measure] = PARTS[name];
+  const section = `### ${title}\n\n${measure().text}\n`;
+  sections.push(section);
+  console.log(section);
+}
+if (process.argv.includes('--write')) {
+  const file = new URL('../../../docs/performance.md', import.meta.url);
+  const [start, end] = ['<!-- measured -->', '<!-- /measured -->'];
+  const text = readFileSync(file, 'utf8');
+  const machine = `Measured on ${cpus()[0].model.trim()}, ${cpus().length} cores, Node ${process.versions.node}.`;
+  const before = text.slice(0, text.indexOf(start) + start.length);
+  writeFileSync(file, `${before}\n\n${machine}\n\n${sections.join('\n')}\n${text.slice(text.indexOf(end))}`);
+}
