@@ -134,10 +134,11 @@ export class Game {
     home.y = Math.min(HEIGHT - 90, Math.max(110, home.y + (y / length) * SPEED * dt));
   }
 
-  /** Where it has hopped to is its home from now on. */
+  /** Where it has hopped to is its home from now on. In a handler the pose is that of the moment; objects follow. */
   #settle(): void {
     const { crab, home } = this.scene;
-    home.x = Math.min(WIDTH - 90, home.x + crab.x * home.scale.x);
+    const [x] = this.crab.pose.get('crab.position') as [number, number];
+    home.x = Math.min(WIDTH - 90, home.x + x * home.scale.x);
     crab.position.set(0, 0);
   }
 

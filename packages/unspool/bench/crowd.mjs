@@ -93,12 +93,12 @@ function kernelData(reel, instances) {
     const fitted = fittedOf(clip);
     const own = instances.filter((one) => one.clip === name);
     add(Int32Array.of(fitted.channels, own.length, fitted.starts.length, fitted.buckets.length));
-    add(Float64Array.of(clip.duration), fitted.first, fitted.bucket, fitted.scales, fitted.starts, fitted.coefficients);
+    add(Float64Array.of(clip.duration), fitted.first, fitted.bucket, fitted.scales, fitted.starts, fitted.values);
     add(
       Float64Array.from(own, ({ phase }) => phase * clip.duration),
       Float64Array.from(own, ({ rate }) => rate),
     );
-    add(fitted.buckets);
+    add(Float32Array.from(fitted.slopes), fitted.buckets);
   }
   return Buffer.concat(parts);
 }

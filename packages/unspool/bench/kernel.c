@@ -14,7 +14,8 @@ typedef struct {
   int32_t channels, count, pieces, buckets;
   double duration;
   int32_t *first, *bucket;
-  double *scales, *starts, *coefficients, *times, *velocities;
+  double *scales, *starts, *values, *times, *velocities;
+  float *slopes;
   uint16_t *table;
 } Group;
 
@@ -28,7 +29,8 @@ static void evaluate(const Group *g, double *out) {
   for (int32_t channel = 0; channel < g->channels; channel++) {
     const double scale = g->scales[channel];
     const double *starts = g->starts + g->first[channel];
-    const double *coefficients = g->coefficients + 4 * (size_t)g->first[channel];
+    const double *values = g->values + g->first[channel];
+    const float *slopes = g->slopes + 3 * (size_t)g->first[channel];
     const uint16_t *table = g->table + g->bucket[channel];
     for (int32_t i = 0; i < g->count; i++) {
       const double time = g->times[i];
@@ -36,8 +38,8 @@ static void evaluate(const Group *g, double *out) {
       piece += starts[piece + 1] <= time;
       while (starts[piece + 1] <= time) piece++;
       const double u = time - starts[piece];
-      const double *c = coefficients + 4 * piece;
-      out[(size_t)i * g->channels + channel] = ((c[3] * u + c[2]) * u + c[1]) * u + c[0];
+      const float *c = slopes + 3 * piece;
+      out[(size_t)i * g->channels + channel] = values[piece] + ((c[2] * u + c[1]) * u + c[0]) * u;
     }
   }
 }
@@ -58,9 +60,10 @@ int main(int argc, char **argv) {
     g[k].bucket = take(file, 4, head[0]);
     g[k].scales = take(file, 8, head[0]);
     g[k].starts = take(file, 8, head[2]);
-    g[k].coefficients = take(file, 8, 4 * (size_t)head[2]);
+    g[k].values = take(file, 8, head[2]);
     g[k].times = take(file, 8, head[1]);
     g[k].velocities = take(file, 8, head[1]);
+    g[k].slopes = take(file, 4, 3 * (size_t)head[2]);
     g[k].table = take(file, 2, head[3]);
     values += (size_t)head[0] * head[1];
   }

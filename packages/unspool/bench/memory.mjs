@@ -35,7 +35,7 @@ export function memory() {
     crowd.tick(1 / 60);
     return crowd;
   });
-  const players = 2000;
+  const players = 5000;
   const cast = () =>
     Object.fromEntries(['a', 'b', 'c', 'd'].map((role) => [role, { position: { x: 0, y: 0 }, rotation: 0 }]));
   const casts = Array.from({ length: players }, cast);

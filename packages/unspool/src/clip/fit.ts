@@ -21,7 +21,9 @@ import { breaksOf, easingPieces } from './fit-easing.js';
 import type { Fitted } from './fitted.js';
 import { fitPieces, shiftPiece, stretchPiece, type Piece } from './pieces.js';
 
-const BUCKETS_PER_PIECE = 4;
+const BUCKETS_PER_PIECE = 3;
+/** Slopes beyond this are kept in 64 bits: 32 end at 3e38. */
+const STEEPEST = 1e30;
 
 /**
  * Fits a clip, a segment at a time: whoever iterates may stop after any, and go on later.
@@ -226,6 +228,8 @@ function pack(channels: readonly Piece[][], duration: number, colors: readonly n
       buckets.push(p);
     }
   }
+  const slopes = pieces.flatMap(({ coefficients: [, c1, c2, c3] }) => [c1, c2, c3]);
+  const steep = slopes.some((slope) => Math.abs(slope) > STEEPEST);
   const small = channels.every((list) => list.length < 65_536);
   return {
     channels: channels.length,
@@ -234,7 +238,8 @@ function pack(channels: readonly Piece[][], duration: number, colors: readonly n
     scales: Float64Array.from(scales),
     buckets: small ? Uint16Array.from(buckets) : Uint32Array.from(buckets),
     starts: Float64Array.from(pieces, ({ start }) => start),
-    coefficients: Float64Array.from(pieces.flatMap(({ coefficients }) => coefficients)),
+    values: Float64Array.from(pieces, ({ coefficients: [value] }) => value),
+    slopes: steep ? new Float64Array(slopes) : new Float32Array(slopes),
     colors: Int32Array.from(colors),
   };
 }

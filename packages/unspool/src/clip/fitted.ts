@@ -14,9 +14,14 @@ export interface Fitted {
   readonly scales: Float64Array;
   /** Per bucket: the last piece that begins in an earlier one, counted from the channel's first. */
   readonly buckets: Uint16Array | Uint32Array;
-  /** Per piece: seconds; and c0 c1 c2 c3, in powers of the seconds since then. */
+  /** Per piece: seconds, and the value there. */
   readonly starts: Float64Array;
-  readonly coefficients: Float64Array;
+  readonly values: Float64Array;
+  /**
+   * Per piece c1 c2 c3, in powers of the seconds since its start. What they add is a fraction of a segment, of which
+   * seven digits are enough; 64-bit where a piece is so short and steep that 32 cannot say it.
+   */
+  readonly slopes: Float32Array | Float64Array;
   /** Of each colour: its first channel, and the place of its space in MIXES. Its pieces are numbers as they are mixed. */
   readonly colors: Int32Array;
 }
@@ -35,7 +40,7 @@ export function evaluateFitted(
   out: Float64Array,
   offset: number,
 ): void {
-  const { channels, first, bucket, scales, buckets, starts, coefficients } = fitted;
+  const { channels, first, bucket, scales, buckets, starts, values, slopes } = fitted;
   // Channel by channel: its pieces stay near the processor while all times go through them.
   for (let channel = 0; channel < channels; channel++) {
     const scale = scales[channel]!;
@@ -49,8 +54,8 @@ export function evaluateFitted(
       piece = (piece + +(starts[piece + 1]! <= time)) | 0;
       while (starts[piece + 1]! <= time) piece = (piece + 1) | 0;
       const u = time - starts[piece]!;
-      const n = piece << 2;
-      out[o] = ((coefficients[n + 3]! * u + coefficients[n + 2]!) * u + coefficients[n + 1]!) * u + coefficients[n]!;
+      const n = (3 * piece) | 0;
+      out[o] = values[piece]! + ((slopes[n + 2]! * u + slopes[n + 1]!) * u + slopes[n]!) * u;
     }
   }
   for (let color = 0; color < fitted.colors.length; color += 2) {
