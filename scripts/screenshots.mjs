@@ -52,7 +52,10 @@ async function terminals() {
     'unspool check reels/*.reel.json',
     `cd ${BROKEN}; unspool check {unknown-role,misspelt-easing,wrong-types,same-time}.json`,
   ]);
-  await terminal('show', GAME, ['unspool show reels/crab.reel.json', 'unspool show reels/crab.reel.json show-off']);
+  await terminal('show', GAME, [
+    'unspool show reels/crab.reel.json snap',
+    'unspool show reels/jelly.reel.json startle',
+  ]);
   await terminal('sample', GAME, [
     'unspool sample reels/crab.reel.json snap --every 2f',
     'unspool sample reels/gate.reel.json gate --every 10f --tracks "gate.*,wheel.*" --format csv',

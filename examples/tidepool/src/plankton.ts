@@ -1,33 +1,55 @@
 import type { Crowd } from 'unspool';
 import type { Sprite } from 'pixi.js';
 
+type PlanktonCrowd = Crowd<{ readonly clip: 'drift' | 'sink'; readonly role: string; readonly cue: string }>;
+
+/** A sprite, where it is at home, and where its numbers stand in the crowd's values. */
+interface Speck {
+  readonly sprite: Sprite;
+  readonly x: number;
+  readonly y: number;
+  readonly position: number;
+  readonly opacity: number;
+  readonly scale: number;
+  /** −1 where its clip has none. */
+  readonly tint: number;
+}
+
 /** Specks in the water: a crowd evaluates them all at once, and here their numbers go straight into sprites. */
 export class Plankton {
-  readonly #specks: readonly { readonly sprite: Sprite; readonly id: number; readonly x: number; readonly y: number }[];
+  readonly #specks: readonly Speck[];
 
   constructor(
-    readonly crowd: Crowd<{ readonly clip: 'drift' | 'sink'; readonly role: string; readonly cue: string }>,
+    readonly crowd: PlanktonCrowd,
     sprites: readonly Sprite[],
   ) {
-    this.#specks = sprites.map((sprite, i) => ({
-      sprite,
+    const ids = sprites.map((_, i) =>
       // Golden-ratio steps: phases, rates and places that never fall in line, the same on every run.
-      id: crowd.add(i % 4 === 0 ? 'sink' : 'drift', { phase: (i * 0.618) % 1, rate: 0.6 + ((i * 0.382) % 0.8) }),
-      x: sprite.x,
-      y: sprite.y,
-    }));
+      crowd.add(i % 4 === 0 ? 'sink' : 'drift', { phase: (i * 0.618) % 1, rate: 0.6 + ((i * 0.382) % 0.8) }),
+    );
     crowd.prepare();
+    // Nobody comes or goes any more, so that the places hold.
+    this.#specks = sprites.map((sprite, i) => {
+      const at = (property: string) => crowd.offsetOf(ids[i]!, property);
+      return {
+        ...{ sprite, x: sprite.x, y: sprite.y },
+        position: at('speck.position'),
+        opacity: at('speck.opacity'),
+        scale: at('speck.scale'),
+        tint: i % 4 === 0 ? -1 : at('speck.tint'),
+      };
+    });
   }
 
   tick(dt: number): void {
     const { crowd } = this;
     crowd.tick(dt);
     const { values } = crowd;
-    for (const { sprite, id, x, y } of this.#specks) {
-      const at = crowd.offsetOf(id, 'speck.position');
-      sprite.position.set(x + values[at]!, y + values[at + crowd.stride]!);
-      sprite.alpha = values[crowd.offsetOf(id, 'speck.opacity')]!;
-      sprite.scale.set(values[crowd.offsetOf(id, 'speck.scale')]);
+    for (const { sprite, x, y, position, opacity, scale, tint } of this.#specks) {
+      sprite.position.set(x + values[position]!, y + values[position + 1]!);
+      sprite.alpha = values[opacity]!;
+      sprite.scale.set(values[scale]);
+      if (tint >= 0) sprite.tint = [values[tint]!, values[tint + 1]!, values[tint + 2]!];
     }
   }
 }

@@ -50,9 +50,10 @@ export function buildScene(app: Application, textures: Textures, crabCells: read
   const pool = new Sprite(textures.pool);
   app.stage.addChild(pool);
 
+  const dot = app.renderer.generateTexture(new Graphics().circle(16, 16, 16).fill('#ffffff'));
   const specks = Array.from({ length: 240 }, (_, i) => {
     const place = { x: 110 + ((i * 0.618) % 1) * 740, y: 110 + ((i * 0.755) % 1) * 400 };
-    const speck = new Sprite({ texture: textures.bubble, anchor: 0.5, alpha: 0, ...place });
+    const speck = new Sprite({ texture: dot, anchor: 0.5, alpha: 0, ...place });
     app.stage.addChild(speck);
     return speck;
   });

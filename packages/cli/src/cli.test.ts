@@ -175,6 +175,12 @@ describe('show, draw, new and types', () => {
     expect(unspool(['show', 'crab.reel.json', 'snap']).stdout).toMatch(
       /12f +0.2 +-48 → cubic-bezier\(0.7, 0, 0.9, 0.4\)/,
     );
+    expect(unspool(['show', 'jelly.reel.json', 'startle']).stdout).toMatch(
+      /66f +1.1 +1 → sine-in-out +#fff0a8 → ease-in/,
+    );
+    expect(unspool(['show', 'jelly.reel.json', 'startle']).stdout).toMatch(
+      /^part pulse: 0.5s – 1.7s, rate 2, ping-pong ×2$/m,
+    );
     const json = JSON.parse(unspool(['show', 'gauge.reel.json', 'drain', '--format', 'json']).stdout) as {
       tracks: unknown[];
     };
@@ -219,6 +225,15 @@ describe('show, draw, new and types', () => {
       exit: 0,
       stdout: expect.not.stringContaining('NaN') as string,
     });
+  });
+
+  test('compile writes what the library loads, and no reel over a reel', async () => {
+    const out = join(scratch, 'crab.compiled.json');
+    expect(unspool(['compile', 'crab.reel.json', '-o', out]).stderr).toContain('10 clips');
+    const { loadReel } = await import('unspool');
+    const loaded = loadReel<unknown>(JSON.parse(readFileSync(out, 'utf8')));
+    expect(loaded.clip('snap').sample(0.2).get('claw.rotation')).toBe(-48);
+    expect(unspool(['compile', 'crab.reel.json', '-o', 'crab.reel.json'])).toMatchObject({ exit: 2 });
   });
 
   test('new writes a reel that passes, and replaces nothing unasked', () => {

@@ -3,7 +3,7 @@ import { formatEasing, type Clip, type Reel, type ReelDocument, type ResolvedTra
 import { clipOf } from '../clip-of.js';
 import { CallError } from '../failure.js';
 import { readReelFile } from '../files.js';
-import { table } from '../print/table.js';
+import { foldedTable, table } from '../print/table.js';
 import { frames, hex, round } from '../print/values.js';
 
 export function addShow(program: Command): void {
@@ -72,13 +72,15 @@ function clipText(reel: Reel, clip: Clip): string {
   if (clip.rate !== 1) facts.push(`rate ${clip.rate}`);
   if (clip.after === 'rest') facts.push('then at rest');
   const lines = [`${clip.name}: ${facts.join(', ')}`, ...(said ? [said] : []), ''];
-  const times = [...new Set(clip.tracks.flatMap((track) => track.keys.map((key) => key.at)))].sort((a, b) => a - b);
+  const { tracks } = clip;
+  const times = [...new Set(tracks.flatMap((track) => track.keys.map((key) => key.at)))].sort((a, b) => a - b);
   const rows = times.map((time) => [
     frames(time, clip.fps),
     round(time),
-    ...clip.tracks.map((track) => keyText(track, time, clip.layout.texts)),
+    ...tracks.map((track) => keyText(track, time, clip.layout.texts)),
   ]);
-  lines.push(table(['frame', 'seconds', ...clip.tracks.map((track) => track.name)], rows, (column) => column < 2));
+  const head = ['frame', 'seconds', ...tracks.map((track) => track.name)];
+  lines.push(foldedTable(head, rows, (column) => column < 2, 2, process.stdout.columns ?? Infinity));
   if (clip.cues.length > 0) {
     lines.push('', 'cues');
     const cues = clip.cues.map(({ name, at, until, data }) => [

@@ -14,3 +14,42 @@ export function table(
       .trimEnd();
   return [render(head), widths.map((width) => '─'.repeat(width)).join('  '), ...rows.map(render)].join('\n');
 }
+
+/**
+ * A table that is too wide for the terminal as several below each other: the first columns lead each of them, and rows
+ * that have nothing in the others are left out.
+ *
+ * @param leading how many columns those are
+ * @param width   characters; Infinity where nobody says
+ */
+export function foldedTable(
+  head: readonly string[],
+  rows: readonly (readonly string[])[],
+  alignRight: (column: number) => boolean,
+  leading: number,
+  width: number,
+): string {
+  const wide = head.map((name, column) => Math.max(name.length, ...rows.map((row) => row[column]!.length)) + GAP);
+  const lead = wide.slice(0, leading).reduce((sum, n) => sum + n, 0);
+  const blocks: number[][] = [[]];
+  let used = lead;
+  for (let column = leading; column < head.length; column++) {
+    if (used + wide[column]! - GAP > width && blocks.at(-1)!.length > 0) {
+      blocks.push([]);
+      used = lead;
+    }
+    blocks.at(-1)!.push(column);
+    used += wide[column]!;
+  }
+  const first = Array.from({ length: leading }, (_, column) => column);
+  return blocks
+    .map((columns) => {
+      const pick = (row: readonly string[]) => [...first, ...columns].map((column) => row[column]!);
+      const shown = rows.filter((row) => blocks.length === 1 || columns.some((column) => row[column] !== ''));
+      return table(pick(head), shown.map(pick), alignRight);
+    })
+    .join('\n\n');
+}
+
+/** Spaces between two columns. */
+const GAP = 2;
