@@ -18,6 +18,8 @@ export class Frame implements PlaybackHost {
   /** The moment being handled: its time in seconds of the player, and how much of the running frame is left after it. */
   #momentTime: number | undefined;
   left = 0;
+  /** Seconds of the running frame. */
+  delta = 0;
   readonly #clock = new Clock();
   /** Whether the pose is that of now, and whether the objects show it. */
   isSampled = false;
@@ -46,8 +48,10 @@ export class Frame implements PlaybackHost {
     return EVENT_TYPES.some((type) => type !== 'end' && type !== 'stop' && handlers.get(type)?.size);
   }
 
-  add(seconds: number): void {
-    this.#clock.add(seconds);
+  /** A frame of `dt` seconds begins. */
+  begin(dt: number): void {
+    this.delta = dt;
+    this.#clock.add(dt);
   }
 
   changed(): void {

@@ -3,10 +3,11 @@ import type { ReelNames } from '../clip/names.js';
 import { UnspoolError } from '../wording/error.js';
 import { Clock } from '../time/clock.js';
 import type { Repeat } from '../time/iteration.js';
-import { NANOSECOND, snapToFrame, toSeconds, type Time } from '../time/units.js';
+import { NANOSECOND, type Time } from '../time/units.js';
 import type { ResolvedCue } from '../reel/cue.js';
 import type { EventType } from './event-types.js';
 import { directionOf, firstPass, happens, isLastPass, limitOf, startOf } from './passes.js';
+import { secondsInside } from './inside.js';
 import { scoreOf, type CueMoment, type Score } from './score.js';
 
 /** What a playback needs of the player that plays it. */
@@ -15,6 +16,8 @@ export interface PlaybackHost {
   readonly now: number;
   /** Seconds of the running frame that are left after the moment being handled; 0 outside of a frame. */
   readonly left: number;
+  /** Seconds of the running frame. */
+  readonly delta: number;
   /** Whether anybody hears events of passes and cues. */
   readonly heard: boolean;
   /** Runs what may call handlers; what they throw comes out when all of them were called. */
@@ -43,27 +46,28 @@ export class Playback<N extends ReelNames = ReelNames> {
   readonly repeat: Repeat;
   readonly #host: PlaybackHost;
   readonly #score: Score;
+  // Numbers begin as numbers: a field that was once undefined would get a box for each number put into it.
   #after: 'hold' | 'rest';
   #state: 'beginning' | 'running' | 'ended' | 'stopped' = 'beginning';
   #iteration = 0;
-  #rate: number;
+  #rate = 0;
   #paused = false;
   /** Where the playhead is shown: on the moment while one is handled, else at the end of the frame. */
-  #shown: number;
+  #shown = 0;
   /** The last time inside the clip that it passed for certain: the start of the leg, or the last stop. */
-  #reached: number;
+  #reached = 0;
   /** Intervals that it is inside of. */
   #open: Set<ResolvedCue> | undefined;
 
   /** The leg: where it began, and how many seconds of the player's time were given to it and used by its last stop. */
-  #legStart: number;
+  #legStart = 0;
   readonly #spent = new Clock();
   #used = 0;
   /** The next stop on the leg, and the seconds of it that it takes to get there; NaN when it is to be found again. */
   #stop = NaN;
   #needed = NaN;
   /** For exact times of events: when the last change was, and how far the legs before this one went since. */
-  #changeAt: number;
+  #changeAt = 0;
   #travelled = 0;
   /** Counts changes, so that a moment with several events notices when a handler has moved the playhead away. */
   #changes = 0;
@@ -89,6 +93,11 @@ export class Playback<N extends ReelNames = ReelNames> {
   /** The playhead: seconds inside the clip. Inside a handler it stands on the moment that is handled. */
   get time(): number {
     return this.#shown;
+  }
+
+  /** @internal Puts the playhead into a list: as a bare number it would get a box on its way. */
+  timeInto(at: Float64Array): void {
+    at[0] = this.#shown;
   }
 
   /** The pass, counted from 0. An endless clip that plays backwards counts down, below 0. */
@@ -176,9 +185,9 @@ export class Playback<N extends ReelNames = ReelNames> {
     return this.#state === 'ended';
   }
 
-  /** @internal Gives it the time of a frame. */
-  addTime(seconds: number): void {
-    if (this.active && !this.#paused && this.#rate !== 0) this.#spent.add(seconds);
+  /** @internal Gives it the time of the running frame. */
+  addFrame(): void {
+    if (this.active && !this.#paused && this.#rate !== 0) this.#spent.add(this.#host.delta);
   }
 
   /** @internal Seconds of the frame that its last moment left over. */
@@ -197,6 +206,24 @@ export class Playback<N extends ReelNames = ReelNames> {
    * @returns false when no moment is left; the playhead is then where the frame ends
    */
   step(): boolean {
+    const spent = this.#spent.sum + this.#spent.lost;
+    if (this.#needed - spent > NANOSECOND && this.#state === 'running' && !this.#paused) {
+      // Most frames: on along the leg, to a whole frame where it is on one (as `snapToFrame`). Nothing is called, as a
+      // number that is handed on would be put in a box.
+      const rate = this.#rate;
+      const back = this.repeat.mode === 'ping-pong' && this.#iteration % 2 !== 0;
+      const way = (spent > this.#used ? spent : this.#used) * rate;
+      const seconds = back ? this.#legStart - way : this.#legStart + way;
+      const { fps } = this.clip;
+      const frame = Math.round(seconds * fps) / fps;
+      const off = frame - seconds;
+      this.#shown = off <= NANOSECOND && off >= -NANOSECOND ? frame : seconds;
+      return false;
+    }
+    return this.#stepToMoment();
+  }
+
+  #stepToMoment(): boolean {
     if (!this.active) return false;
     if (this.#state === 'beginning') {
       this.#state = 'running';
@@ -211,10 +238,7 @@ export class Playback<N extends ReelNames = ReelNames> {
       this.#stop = this.#score.next(this.#reached, direction, limit);
       this.#needed = Math.abs(this.#stop - this.#legStart) / Math.abs(this.#rate);
     }
-    if (this.#needed - this.#spent.seconds > NANOSECOND) {
-      this.#shown = this.#along(direction);
-      return false;
-    }
+    if (this.#needed - this.#spent.seconds > NANOSECOND) return this.step();
     const stop = this.#stop;
     this.#reached = this.#shown = stop;
     this.#used = this.#needed;
@@ -244,12 +268,6 @@ export class Playback<N extends ReelNames = ReelNames> {
   /** Where the current pass stops, in the direction of play. */
   #limit(direction: number): number {
     return limitOf(this.clip.duration, this.repeat, this.#rate, this.#iteration, direction);
-  }
-
-  /** The playhead between two stops: as far along the leg as the time goes, on a whole frame where it is on one. */
-  #along(direction: number): number {
-    const run = Math.max(this.#used, this.#spent.seconds);
-    return snapToFrame(this.#legStart + direction * run * Math.abs(this.#rate), this.clip.fps);
   }
 
   /** At the end of a pass: the end of all, or the next pass, in the time that is left. */
@@ -352,13 +370,4 @@ export class Playback<N extends ReelNames = ReelNames> {
     this.#resolve?.(type);
     this.#host.changed();
   }
-}
-
-/** A time inside a clip, checked. */
-export function secondsInside(clip: Clip, time: Time, what: string): number {
-  const seconds = toSeconds(time, clip.fps, what);
-  if (seconds >= 0 && seconds <= clip.duration) return seconds;
-  throw new RangeError(
-    `${what} ${JSON.stringify(time)} lies outside the clip ${JSON.stringify(clip.name)}, which goes from 0 to ${clip.duration} s. Give a time inside it.`,
-  );
 }

@@ -12,7 +12,8 @@ import { suggest } from '../wording/nearest.js';
 import { show } from '../wording/show.js';
 import type { EventType } from './event-types.js';
 import { Frame, type Handler } from './frame.js';
-import { Playback, secondsInside } from './playback.js';
+import { secondsInside } from './inside.js';
+import { Playback } from './playback.js';
 import { Stage } from './stage.js';
 
 export interface PlayerOptions<N extends ReelNames, Target> {
@@ -138,10 +139,10 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
     const frame = this.#frame;
     if (frame.isRunning)
       throw new UnspoolError('play/nested-tick', 'tick was called inside a handler', 'call it once a frame');
-    frame.add(dt);
+    frame.begin(dt);
     const running = this.#current;
     if (running?.active && !running.paused) frame.changed();
-    running?.addTime(dt);
+    running?.addFrame();
     frame.enter();
     this.#simulate();
     frame.leave();
@@ -177,7 +178,7 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
     frame.isSampled = true;
     const playback = this.#current;
     const shows = playback !== undefined && (playback.active || playback.after === 'hold');
-    if (shows) this.#stage.pose.at[0] = playback.time;
+    if (shows) playback.timeInto(this.#stage.pose.at);
     this.#stage.sample(shows);
   }
 
