@@ -134,12 +134,26 @@ function plainPieces(
     const key = `${kind} ${numbers}`;
     let pieces = known.get(key);
     if (!pieces) known.set(key, (pieces = easingPieces(kind, table, numbers)));
-    return pieces.map((piece) => stretchPiece(piece, origin, length, value, way));
+    return apart(pieces.map((piece) => stretchPiece(piece, origin, length, value, way)));
   }
   if (kind !== CUBIC) return undefined;
   const n = numbers + k * CUBIC_SIZE;
   const cubic: Piece = { start: 0, coefficients: [0, table[n]!, table[n + 1]!, table[n + 2]!] };
   return [stretchPiece(cubic, origin, length, value, 1)];
+}
+
+/** A value that jumps at its very start holds there for one double: in seconds, the next piece must begin just behind. */
+function apart(pieces: readonly Piece[]): readonly Piece[] {
+  const [first, second, ...others] = pieces;
+  if (!first || !second || second.start > first.start) return pieces;
+  return [first, { ...second, start: nextDouble(first.start) }, ...others];
+}
+
+/** The next larger double of one ≥ 0: as whole numbers their bits are in the same order. */
+function nextDouble(value: number): number {
+  const bits = new BigInt64Array(new Float64Array([value]).buffer);
+  bits[0]!++;
+  return new Float64Array(bits.buffer)[0]!;
 }
 
 function offsetPiece({ start, coefficients: [c0, c1, c2, c3] }: Piece, added: boolean, by: number): Piece {

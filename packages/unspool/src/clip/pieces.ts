@@ -11,7 +11,9 @@ const TOLERANCE = 8e-6;
 /** Pieces get no shorter than this share of the whole: vertical tangents have a middle that no cubic follows. */
 const NARROWEST = 2 ** -62;
 /** And no function is worth more pieces than this: noise, that is none at all, would be cut up for ever. */
-const MOST_PIECES = 4096;
+const MOST_PIECES = 1024;
+/** What is left of a value by rounding: no fit can be better, whatever the range. */
+const ROUNDING = 1e-13;
 /** Halvings of the doubt about how far a piece can go. */
 const REFINEMENTS = 5;
 
@@ -35,8 +37,10 @@ export function fitPieces(at: (x: number) => number, from: number, to: number, r
   const tryTo = (b: number): Piece | undefined => {
     const length = b - a;
     const piece = through(a, length, ya, at(a + length / 4), at(a + (3 * length) / 4), at(b));
-    const narrow = length <= whole * NARROWEST || pieces.length >= MOST_PIECES || a + length / 2 <= a;
-    const good = PROBES.every((u) => Math.abs(valueAt(piece, u * length) - at(a + u * length)) <= TOLERANCE * range);
+    const middle = a + length / 2;
+    const narrow = length <= whole * NARROWEST || pieces.length >= MOST_PIECES || middle <= a || middle >= b;
+    const enough = TOLERANCE * range + ROUNDING * Math.max(Math.abs(ya), Math.abs(at(b)));
+    const good = PROBES.every((u) => Math.abs(valueAt(piece, u * length) - at(a + u * length)) <= enough);
     return good || narrow ? piece : undefined;
   };
   while (a < to) {
