@@ -277,3 +277,62 @@ describe('parts', () => {
     expect(pose(3.25)).toMatchObject({ 'left.rotation': 7.5, 'claw.rotation': 5, 'claw.weights.bulge': 5 });
   });
 });
+
+test('finds its segment among any keys, wherever the playhead was before', () => {
+  const gap = fc.oneof(double(1e-9, 1e-6), double(1e-3, 1)); // crowded in places, sparse in others
+  fc.assert(
+    fc.property(
+      fc.array(gap, { minLength: 1, maxLength: 300 }),
+      fc.array(double(0, 1), { maxLength: 40 }),
+      (gaps, shares) => {
+        let time = 0;
+        const keys = gaps.map((length, i) => ({ at: (time += length), value: i, ease: 'hold' }));
+        const clip = clipOf('a.glow', keys);
+        const pose = clip.createPose();
+        for (const share of shares) {
+          const at = share * clip.duration;
+          const last = keys.findLastIndex((key) => key.at <= at);
+          expect(clip.sampleInside(at, pose).get('a.glow')).toBe(Math.max(0, last));
+        }
+        for (const { at, value } of keys) expect(clip.sampleInside(at, pose).get('a.glow')).toBe(value);
+      },
+    ),
+  );
+});
+
+test.each([
+  [{ mode: 'loop', count: 2 }, 1, 'up up'],
+  [{ mode: 'ping-pong', count: 3 }, 1, 'up down up'],
+  [{ mode: 'ping-pong', count: 2.5 }, 1, 'up down half'],
+  [{ mode: 'loop', count: 2 }, -1, 'down down'],
+  [{ mode: 'ping-pong', count: 2 }, -2, 'up down'],
+  ['once', 0.5, 'up'],
+] as const)('a part that repeats as %j at rate %d goes %s', (loop, rate, passes) => {
+  const reel = parseReel<unknown>({
+    unspool: 1,
+    clips: {
+      inner: {
+        tracks: {
+          'a.glow': [
+            { at: 0, value: 0 },
+            { at: 1, value: 100 },
+          ],
+        },
+      },
+      outer: { parts: [{ clip: 'inner', at: 0.5, rate, loop }] },
+    },
+  });
+  const clip = reel.clip('outer');
+  const glow = (time: number) => clip.sample(time).get('a.glow') as number;
+  const length = 1 / Math.abs(rate);
+  let start = 0.5;
+  for (const pass of passes.split(' ')) {
+    const early = start + length * 0.1;
+    const expected = { up: [10, 90], down: [90, 10], half: [10, 50] }[pass]!;
+    expect(glow(early)).toBeCloseTo(expected[0]!, 9);
+    if (pass !== 'half') expect(glow(start + length * 0.9)).toBeCloseTo(expected[1]!, 9);
+    else expect(glow(start + length)).toBeCloseTo(50, 9); // and stands still there
+    start += pass === 'half' ? length / 2 : length;
+  }
+  expect(clip.duration).toBeCloseTo(start, 12);
+});

@@ -82,6 +82,22 @@ describe('a crowd', () => {
     expect(told()).toEqual([]);
   });
 
+  test('names channels too, keeps its places while it grows, and gives ids anew', () => {
+    const crowd = new Crowd(parseReel(walk));
+    const first = crowd.add('swim', { phase: 0.5 });
+    crowd.tick(0);
+    const y = crowd.values[crowd.offsetOf(first, 'fish.position.y')];
+    expect(y).toBe(crowd.values[crowd.offsetOf(first, 'fish.position') + crowd.stride]);
+    const ids = new Set([first]);
+    for (let i = 0; i < 5000; i++) ids.add(crowd.add(i % 2 ? 'swim' : 'rest'));
+    expect(crowd.values[crowd.offsetOf(first, 'fish.position.y')]).toBe(y); // moved, and still the same
+    expect([ids.size, crowd.count]).toEqual([5001, 5001]);
+    for (const id of ids) crowd.remove(id);
+    expect(crowd.count).toBe(0);
+    for (let i = 0; i < 5001; i++) expect(ids.has(crowd.add('swim'))).toBe(false);
+    expect(() => crowd.offsetOf(first, 'fish.position')).toThrow('no instance has the id');
+  });
+
   test('what is over stays, and leaves behind what its clip says', () => {
     const crowd = new Crowd(parseReel(walk));
     const id = crowd.add('rest');
