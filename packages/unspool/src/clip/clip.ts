@@ -80,14 +80,6 @@ export class Clip<Name extends string = string> {
     }
   }
 
-  /** @internal Indices into a pose of the numbers that are offsets, and so depend on what was before. */
-  get offsets(): readonly number[] {
-    const { count, heads } = this.curves;
-    return Array.from({ length: count }, (_, c) => c * HEAD_SIZE)
-      .filter((head) => heads[head + 4] !== ABSOLUTE)
-      .flatMap((head) => Array.from({ length: heads[head + 1]! }, (_, k) => heads[head + 2]! + k));
-  }
-
   /**
    * The pose at a time: it depends on the clip and the time alone. Allocates nothing when it is given a pose.
    *

@@ -1,6 +1,6 @@
 import { UnspoolError } from '../wording/error.js';
 import { suggest } from '../wording/nearest.js';
-import { KINDS, type PlayableKind } from '../value/kind.js';
+import type { PlayableKind } from '../value/kind.js';
 import { writeValue, type Value } from '../value/read.js';
 
 /** A property's place in a pose. */
@@ -50,14 +50,6 @@ export class Layout {
       this.slots.map((one) => one.name),
     );
     throw new UnspoolError('pose/unknown-property', `no property here is called ${JSON.stringify(name)}`, hint);
-  }
-
-  /** Where the first number of a property, or the one of a channel (`claw.position.x`), stands. Throws as `slot` does. */
-  indexOf(name: string): number {
-    const dot = name.lastIndexOf('.');
-    const whole = this.find(name) ? undefined : this.find(name.slice(0, dot));
-    const channel = whole ? (KINDS[whole.kind].channels as readonly string[]).indexOf(name.slice(dot + 1)) : -1;
-    return whole && channel >= 0 ? whole.offset + channel : this.slot(name).offset;
   }
 }
 

@@ -1,9 +1,11 @@
+import type { Layout } from '../clip/layout.js';
 import type { ReelNames } from '../clip/names.js';
 import { prepareClip } from '../clip/prepare.js';
 import type { Reel } from '../clip/reel.js';
 import type { LoopDocument } from '../reel/document.js';
 import { resolveLoop } from '../reel/loop.js';
 import { startOf } from '../play/passes.js';
+import { KINDS } from '../value/kind.js';
 import { UnspoolError } from '../wording/error.js';
 import { CueList } from './cue-list.js';
 import { Group, resized, roomFor } from './group.js';
@@ -126,7 +128,7 @@ export class Crowd<N extends ReelNames = ReelNames> {
     const place = this.#find(id);
     this.#makeRoom();
     const group = this.#groups[this.#group[place]!]!;
-    return group.offset + this.#place[place]! * group.width + group.clip.layout.indexOf(property);
+    return group.offset + this.#place[place]! * group.width + indexIn(group.clip.layout, property);
   }
 
   /**
@@ -190,4 +192,13 @@ export class Crowd<N extends ReelNames = ReelNames> {
     }
     this.#values = values;
   }
+}
+
+/** Where the first number of a property, or the one of a channel (`fish.position.y`), stands in a pose. */
+function indexIn(layout: Layout, name: string): number {
+  const dot = name.lastIndexOf('.');
+  const whole = layout.find(name) ? undefined : layout.find(name.slice(0, dot));
+  const channels: readonly string[] = whole ? KINDS[whole.kind].channels : [];
+  const channel = channels.indexOf(name.slice(dot + 1));
+  return whole && channel >= 0 ? whole.offset + channel : layout.slot(name).offset;
 }

@@ -1,6 +1,6 @@
 import { bindRole, type RoleBinding } from '../cast/cast.js';
 import type { Clip } from '../clip/clip.js';
-import { HEAD_SIZE, type Curves } from '../clip/curves.js';
+import { ABSOLUTE, HEAD_SIZE, type Curves } from '../clip/curves.js';
 import type { Slot } from '../clip/layout.js';
 import type { Reel } from '../clip/reel.js';
 
@@ -26,9 +26,19 @@ export function placeClip(clip: Clip, reel: Reel): Placed {
     const heads = clip.curves.heads.slice();
     for (let head = 2; head < heads.length; head += HEAD_SIZE) heads[head] = moved[heads[head]!]!;
     const hints = clip.createPose().hints;
-    placed.set(clip, (one = { curves: { ...clip.curves, heads }, hints, offsets: clip.offsets.map((i) => moved[i]!) }));
+    placed.set(
+      clip,
+      (one = { curves: { ...clip.curves, heads }, hints, offsets: offsetsOf(clip.curves).map((i) => moved[i]!) }),
+    );
   }
   return one;
+}
+
+/** Indices into a clip's pose of the numbers that are offsets. */
+function offsetsOf({ count, heads }: Curves): number[] {
+  return Array.from({ length: count }, (_, c) => c * HEAD_SIZE)
+    .filter((head) => heads[head + 4] !== ABSOLUTE)
+    .flatMap((head) => Array.from({ length: heads[head + 1]! }, (_, k) => heads[head + 2]! + k));
 }
 
 /**

@@ -1,5 +1,6 @@
 import type { Easing } from '../easing/easing.js';
 import { nearest } from '../wording/nearest.js';
+import { FORMS } from '../value/forms.js';
 import { isPlayable, KINDS, type Kind, type PlayableKind } from '../value/kind.js';
 import { kindOf, KNOWN_PROPERTIES } from '../value/property.js';
 import { readValue, TextTable } from '../value/read.js';
@@ -106,7 +107,7 @@ export function readProperties(reel: ReelDocument, report: Report): Properties {
       continue;
     }
     const numbers = rest === undefined ? undefined : readWhole(target.property, kind, rest, texts);
-    if (rest !== undefined && !numbers) report('reel/value', path, { value: rest, form: KINDS[kind].form, kind });
+    if (rest !== undefined && !numbers) report('reel/value', path, { value: rest, form: FORMS[kind], kind });
     byName.set(name, { name, role: target.role, property: target.property, kind, ...(numbers && { rest: numbers }) });
   }
   return { byName, roles: declared.length > 0 ? declared : [...fromTracks], texts, easings: new Map(), unusable };

@@ -1,6 +1,7 @@
 import type { Easing } from '../easing/easing.js';
 import { parseEasing } from '../easing/parse.js';
 import { parseTime, snapToFrame } from '../time/units.js';
+import { FORMS } from '../value/forms.js';
 import { KINDS } from '../value/kind.js';
 import { readValue } from '../value/read.js';
 import type { FramesDocument, KeyDocument, ReelDocument, TrackDocument } from './document.js';
@@ -128,8 +129,8 @@ function readKey(
   const easing = readEasing(key.ease, easings, here, report);
   const value = whole ? readWhole(target.property, kind, key.value, texts) : readValue('number', key.value, texts);
   if (!value) {
-    const { form } = whole ? KINDS[kind] : KINDS.number;
-    report('reel/value', here('value'), { value: key.value, form, kind: whole ? kind : 'number' });
+    const read = whole ? kind : 'number';
+    report('reel/value', here('value'), { value: key.value, form: FORMS[read], kind: read });
     return undefined;
   }
   const resolved = { at, value, easing: KINDS[kind].held ? HELD : easing };

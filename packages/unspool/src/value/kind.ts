@@ -7,31 +7,21 @@ export interface KindRules {
   readonly channels: readonly string[];
   /** True when nothing lies between two keys: the earlier one holds. */
   readonly held: boolean;
-  /** How a message names such a value. */
-  readonly form: string;
 }
 
-const plain = (form: string, held = false): KindRules => ({ channels: ['value'], held, form });
+const plain = (held = false): KindRules => ({ channels: ['value'], held });
 
 /** The kinds that can be sampled. Shapes are read as documents, and not played yet. */
 export const KINDS = {
-  number: plain('a number'),
-  vec2: { channels: ['x', 'y'], held: false, form: 'two numbers, as [1, 2]' },
-  vec3: { channels: ['x', 'y', 'z'], held: false, form: 'three numbers, as [1, 2, 3]' },
-  angle: plain('a number of degrees'),
-  quat: {
-    channels: ['x', 'y', 'z', 'w'],
-    held: false,
-    form: 'a unit quaternion [x, y, z, w], or { "euler": [x, y, z], "order": "xyz" } in degrees',
-  },
-  color: {
-    channels: ['r', 'g', 'b', 'a'],
-    held: false,
-    form: 'a colour, as "#e07a5f" or [r, g, b, a] with 0–1 each',
-  },
-  integer: plain('a whole number', true),
-  flag: plain('true or false', true),
-  text: plain('a text', true),
+  number: plain(),
+  vec2: { channels: ['x', 'y'], held: false },
+  vec3: { channels: ['x', 'y', 'z'], held: false },
+  angle: plain(),
+  quat: { channels: ['x', 'y', 'z', 'w'], held: false },
+  color: { channels: ['r', 'g', 'b', 'a'], held: false },
+  integer: plain(true),
+  flag: plain(true),
+  text: plain(true),
 } as const satisfies Partial<Record<Kind, KindRules>>;
 
 export type PlayableKind = keyof typeof KINDS;
