@@ -105,18 +105,20 @@ export class Frame implements PlaybackHost {
     (this.#errors ??= []).push(error);
   }
 
-  /** Before and after whatever may call handlers. What they threw comes out at the end of the outermost. */
+  /** Before and after whatever may call handlers; `leave` also when it throws. */
   enter(): void {
     this.#depth++;
   }
 
   leave(): void {
     this.#depth--;
-    if (this.#depth > 0) return;
-    this.#momentTime = undefined;
-    this.left = 0;
+    if (this.#depth === 0) this.endMoments();
+  }
+
+  /** At the end of the outermost: what handlers threw comes out. */
+  report(): void {
     const errors = this.#errors;
-    if (!errors) return;
+    if (this.#depth > 0 || !errors) return;
     this.#errors = undefined;
     if (!this.onError) throw errors[0];
     for (const error of errors) this.onError(error);
@@ -130,7 +132,11 @@ export class Frame implements PlaybackHost {
 
   guarded(run: () => void): void {
     this.enter();
-    run();
-    this.leave();
+    try {
+      run();
+    } finally {
+      this.leave();
+    }
+    this.report();
   }
 }

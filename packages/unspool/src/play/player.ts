@@ -144,8 +144,12 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
     if (running?.active && !running.paused) frame.changed();
     running?.addFrame();
     frame.enter();
-    this.#simulate();
-    frame.leave();
+    try {
+      this.#simulate();
+    } finally {
+      frame.leave();
+    }
+    frame.report();
   }
 
   on<E extends EventType>(type: E, handler: Handler<N, E>): this {
