@@ -283,3 +283,16 @@ test('a steady frame allocates nothing: players with a handler, and objects to w
   });
   expect(Math.min(...rounds)).toBeLessThan(2); // bytes a player and frame; one boxed number has 16
 });
+
+test('an adapter that throws while it writes does not leave the player in its frame', () => {
+  const still = parseReel<unknown>({
+    unspool: 1,
+    clips: { c: { tracks: { 'claw.glow': [{ at: 0, value: 1 }] }, loop: 'loop' } },
+  });
+  const claw = Object.freeze({});
+  const player = new Player(still, { cast: { claw } });
+  player.play('c');
+  expect(() => player.tick(0.1)).toThrow(TypeError);
+  expect(() => player.tick(0.1)).toThrow(TypeError); // the same again, and not that tick was nested
+  expect(player.time).toBeCloseTo(0.2, 12);
+});
