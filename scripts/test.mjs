@@ -40,15 +40,28 @@ for (const { name, ok, seconds } of results) {
   console.log(`${ok ? 'ok    ' : 'FAILED'}  ${name.padEnd(18)} ${seconds.toFixed(1).padStart(6)} s`);
 }
 const tests = readTests();
+for (const name of tests.names) console.log(`FAILED  ${name}`);
 console.log(`\n${tests.passed} passed, ${tests.failed} failed`);
 process.exit(results.every(({ ok }) => ok) ? 0 : 1);
 
-/** The counts of the test runner; no report is one failure. */
+/** The counts of the test runner, and which failed; no report is one failure. */
 function readTests() {
   try {
-    const { numPassedTests, numFailedTests, numFailedTestSuites } = JSON.parse(readFileSync(report, 'utf8'));
-    return { passed: numPassedTests, failed: numFailedTests || (numFailedTestSuites > 0 ? 1 : 0) };
+    const { numPassedTests, numFailedTests, numFailedTestSuites, testResults } = JSON.parse(
+      readFileSync(report, 'utf8'),
+    );
+    const names = testResults.flatMap(({ name, status, message, assertionResults }) => {
+      const file = name.replace(root, '');
+      const tests = assertionResults.filter(({ status }) => status === 'failed');
+      if (tests.length === 0) return status === 'failed' ? [`${file}: ${firstLine(message)}`] : [];
+      return tests.map(({ fullName, failureMessages }) => `${file} > ${fullName}: ${firstLine(failureMessages[0])}`);
+    });
+    return { passed: numPassedTests, failed: numFailedTests || (numFailedTestSuites > 0 ? 1 : 0), names };
   } catch {
-    return { passed: 0, failed: 1 };
+    return { passed: 0, failed: 1, names: ['the test runner left no report'] };
   }
+}
+
+function firstLine(text = '') {
+  return text.split('\n', 1)[0];
 }

@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
+import { bytesEach } from '../../test/allocation.js';
 import { randomReel } from '../../test/random-reel.js';
 import { easing, parseReel, sheetRect, type Clip } from '../index.js';
 
@@ -195,15 +196,7 @@ test('sampling allocates nothing, over a million calls', () => {
     for (let i = 0; i < count; i++) clip.sample(times[1 + (i % 997)] as number, pose);
   };
   run(300_000); // the compiler's own work comes first
-  // The young generation is large enough in these tests (vitest.config.ts) that nothing is swept while it is measured.
-  // Whatever else the process allocates meanwhile is in some rounds only; what a call allocates would be in all.
-  const rounds = Array.from({ length: 5 }, () => {
-    gc!();
-    const before = process.memoryUsage().heapUsed;
-    run(1_000_000);
-    return (process.memoryUsage().heapUsed - before) / 1_000_000;
-  });
-  expect(Math.min(...rounds)).toBeLessThan(0.2); // bytes a call; one boxed number has 12
+  expect(bytesEach(() => run(1_000_000), 1_000_000, 0.2)).toBeLessThan(0.2); // one boxed number has 12
 });
 
 test('names that are not there are named, with the near ones', () => {

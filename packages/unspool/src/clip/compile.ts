@@ -1,7 +1,7 @@
 import { compileEasing } from '../easing/compile.js';
 import type { FreeEasing } from '../easing/easing.js';
 import { writeSolver } from '../easing/cubic.js';
-import { HOLD } from '../easing/evaluate.js';
+import { HOLD, LINEAR } from '../easing/evaluate.js';
 import type { FlatTrack } from '../reel/flatten.js';
 import { mixingNumbers } from '../reel/track.js';
 import type { Bend, Segment } from '../reel/segments.js';
@@ -10,10 +10,12 @@ import { isMultiplied } from '../value/property.js';
 import {
   ABSOLUTE,
   ADDED,
+  CODE,
   CUBIC,
   CUT,
   FROZEN,
   HANDLES,
+  HEAD_SIZE,
   MIX_COLORS,
   MIX_NUMBERS,
   MIX_QUATS,
@@ -22,148 +24,170 @@ import {
   REVERSED,
   type Curves,
 } from './curves.js';
-import type { Layout } from './layout.js';
 
-/** Collects what `Curves` holds, in lists that can grow. */
+/** What has been written so far; lists grow, and the typed ones have been made as long as they must be. */
 class Writer {
-  readonly heads: number[] = [];
-  readonly scales: number[] = [];
+  readonly starts: Float64Array;
+  readonly codes: Uint8Array;
+  readonly tables: Int32Array;
+  readonly from: Int32Array;
   readonly buckets: number[] = [];
-  readonly starts: number[] = [];
-  readonly codes: number[] = [];
-  readonly tables: number[] = [];
-  readonly from: number[] = [];
   readonly values: number[] = [];
   readonly table: number[] = [];
-  /** Equal easings share their numbers. */
-  readonly #easings = new Map<FreeEasing, readonly [code: number, numbers: number]>();
+  /** Segments so far. */
+  count = 0;
+  /** Equal easings share their numbers: where these are, after their code. */
+  readonly #easings = new Map<FreeEasing, number>();
 
-  curve(track: FlatTrack, layout: Layout, duration: number): void {
-    const { role, property, channel, segments } = track;
-    const target = layout.slot(`${role}.${property}`).offset + Math.max(0, channel);
-    const first = this.starts.length;
-    this.heads.push(first, segments[0]!.from.length, target, mixOf(track), spaceOf(track), this.buckets.length);
-    this.#buckets(segments, duration, first);
-    const stored = this.#values(track);
-    const rare = mixOf(track) === MIX_NUMBERS && spaceOf(track) === ABSOLUTE ? 0 : RARE;
-    segments.forEach((segment, i) => {
-      const [code, numbers] = this.#way(track, segment, segments[i + 1]);
-      this.starts.push(segment.start);
-      this.codes.push(code | rare);
-      this.tables.push(numbers);
-      this.from.push(stored[i]!);
-    });
-    this.#end();
+  constructor(segments: number) {
+    this.starts = new Float64Array(segments).fill(Infinity);
+    this.codes = new Uint8Array(segments).fill(HOLD);
+    this.tables = new Int32Array(segments);
+    this.from = new Int32Array(segments);
   }
 
-  #end(): void {
-    this.starts.push(Infinity);
-    this.codes.push(HOLD);
-    this.tables.push(0);
-    this.from.push(0);
+  /**
+   * The segments of a track, and one after them that never begins. A clip is compiled when it is first played, most
+   * often by code that has not run before: hence one loop, and no list or closure for each segment.
+   */
+  segments(track: FlatTrack, rare: number): void {
+    const { segments } = track;
+    const { starts, codes, tables, from, values, table } = this;
+    let last: readonly number[] | undefined;
+    let lastAt = 0;
+    for (let i = 0; i < segments.length; i++) {
+      const segment = segments[i]!;
+      const { start, easing, bends } = segment;
+      const n = this.count++;
+      if (segment.from !== last) {
+        lastAt = values.length;
+        this.#store(track, segment.from);
+      }
+      starts[n] = start;
+      from[n] = lastAt;
+      last = segment.from;
+      if (easing.kind === 'hold' && !bends) {
+        codes[n] = HOLD | rare;
+        continue;
+      }
+      lastAt = values.length;
+      this.#store(track, segment.to);
+      last = segment.to;
+      const { length, frozen } = segment;
+      let flags = segment.reversed ? rare | REVERSED : rare;
+      const whole = i + 1 < segments.length && Math.abs(segments[i + 1]!.start - start - length) <= 1e-12 * length;
+      const natural = whole && frozen === undefined && segment.origin === start;
+      if (!natural) {
+        flags |= frozen === undefined ? CUT : CUT | FROZEN;
+        table.push(frozen ?? segment.origin, length);
+      } else if (easing.kind === 'linear' && !bends) {
+        codes[n] = LINEAR | flags;
+        continue;
+      }
+      tables[n] = table.length;
+      codes[n] = flags | (bends ? this.#bends(track, segment, bends) : this.#easing(easing, natural, n));
+    }
+    this.count++;
   }
 
   /** As many buckets as segments. See `Curves.buckets`. */
-  #buckets(segments: readonly Segment[], duration: number, first: number): void {
+  lookUp(segments: readonly Segment[], duration: number): number {
     const scale = duration > 0 ? segments.length / duration : 0;
-    this.scales.push(scale);
     const count = Math.floor(duration * scale) + 1;
     for (let bucket = 0, s = 0; bucket <= count; bucket++) {
       while (s + 1 < segments.length && Math.floor(segments[s + 1]!.start * scale) < bucket) s++;
-      this.buckets.push(first + s);
+      this.buckets.push(this.count + s);
     }
+    return scale;
   }
 
-  /** Stores the values that segments come from and go to. A value that is both is stored once. */
-  #values(track: FlatTrack): number[] {
-    const store = (value: readonly number[]) => {
-      const mixed = mixingNumbers(track, value);
-      this.values.push(...mixed);
-      if (mixed !== value) this.values.push(...value);
-    };
-    let last: readonly number[] | undefined;
-    let end = 0;
-    return track.segments.map(({ from, to, easing, bends }) => {
-      if (from !== last) {
-        end = this.values.length;
-        store(from);
-      }
-      const place = end;
-      last = from;
-      if (easing.kind !== 'hold' || bends) {
-        end = this.values.length;
-        store(to);
-        last = to;
-      }
-      return place;
-    });
+  /** Stores a value that segments come from or go to. One that is both is stored once. */
+  #store(track: FlatTrack, value: readonly number[]): void {
+    const mixed = mixingNumbers(track, value);
+    for (let k = 0; k < mixed.length; k++) this.values.push(mixed[k]!);
+    if (mixed !== value) this.values.push(...value);
   }
 
-  #way(track: FlatTrack, segment: Segment, next: Segment | undefined): readonly [code: number, numbers: number] {
-    const { easing, bends, frozen, origin, length, start, reversed } = segment;
-    if (easing.kind === 'hold' && !bends) return [HOLD, 0];
-    const whole = next !== undefined && Math.abs(next.start - start - length) <= 1e-12 * length;
-    const natural = whole && frozen === undefined && origin === start;
-    const flags = (reversed ? REVERSED : 0) | (natural ? 0 : frozen === undefined ? CUT : CUT | FROZEN);
-    if (!natural) this.table.push(frozen ?? origin, length);
-    if (bends) {
-      const numbers = this.table.length;
-      return [this.#bends(track, segment, bends) | flags, numbers];
+  /** Only a segment's whole easing can share its numbers: the others have their stretch before them. */
+  #easing(easing: FreeEasing, natural: boolean, n: number): number {
+    const known = natural ? this.#easings.get(easing) : undefined;
+    if (known !== undefined) {
+      this.tables[n] = this.tables[known]!;
+      return this.codes[known]! & CODE;
     }
-    const known = this.#easings.get(easing);
-    if (known && natural) return [known[0] | flags, known[1]];
-    const numbers = this.table.length;
-    const code = compileEasing(easing, this.table);
-    if (natural) this.#easings.set(easing, [code, numbers]);
-    return [code | flags, numbers];
+    if (natural) this.#easings.set(easing, n);
+    return compileEasing(easing, this.table);
   }
 
   #bends(track: FlatTrack, { from, to }: Segment, bends: readonly Bend[]): number {
-    const [start, end] = [mixingNumbers(track, from), mixingNumbers(track, to)];
-    const even = bends.every(([x1, , x2]) => near(x1, 1 / 3) && near(x2, 2 / 3));
-    bends.forEach(([x1, dv1, x2, dv2], k) => {
+    const { table } = this;
+    const start = mixingNumbers(track, from);
+    const end = mixingNumbers(track, to);
+    // Handles a third of the way along make time run evenly, to rounding.
+    let even = true;
+    for (let k = 0; k < bends.length; k++) {
+      even &&= Math.abs(bends[k]![0] - 1 / 3) < 1e-15 && Math.abs(bends[k]![2] - 2 / 3) < 1e-15;
+    }
+    for (let k = 0; k < bends.length; k++) {
       const way = end[k]! - start[k]!;
-      const [v1, v2] = [dv1, way + dv2];
+      const bend = bends[k]!;
+      const v1 = bend[1];
+      const v2 = way + bend[3];
       if (!even) {
-        const steepest = 3 * Math.max(Math.abs(v1), Math.abs(v2 - v1), Math.abs(dv2));
-        writeSolver(x1, x2, steepest / (Math.abs(way) || 1), this.table);
+        const steepest = 3 * Math.max(Math.abs(v1), Math.abs(v2 - v1), Math.abs(bend[3]));
+        writeSolver(bend[0], bend[2], steepest / (Math.abs(way) || 1), table);
       }
-      this.table.push(3 * v1, 3 * (v2 - 2 * v1), way + 3 * (v1 - v2));
-    });
+      table.push(3 * v1, 3 * (v2 - 2 * v1), way + 3 * (v1 - v2));
+    }
     return even ? CUBIC : HANDLES;
   }
 }
 
-/** Handles a third of the way along make time run evenly, to rounding. */
-function near(a: number, b: number): boolean {
-  return Math.abs(a - b) < 1e-15;
-}
-
+/** How the numbers of a track are mixed. */
 function mixOf({ kind, channel, mix }: FlatTrack): number {
-  if (channel >= 0) return MIX_NUMBERS;
-  if (kind === 'quat') return MIX_QUATS;
-  return kind === 'color' ? MIX_COLORS + MIXES.indexOf(mix) : MIX_NUMBERS;
+  if (channel >= 0 || (kind !== 'quat' && kind !== 'color')) return MIX_NUMBERS;
+  return kind === 'quat' ? MIX_QUATS : MIX_COLORS + MIXES.indexOf(mix);
 }
 
-function spaceOf({ space, property }: FlatTrack): number {
-  if (space === 'absolute') return ABSOLUTE;
-  return isMultiplied(property) ? MULTIPLIED : ADDED;
-}
-
-/** Writes flattened tracks as the numbers that sampling reads. The layout has a slot for each of them. */
-export function compileTracks(tracks: readonly FlatTrack[], layout: Layout, duration: number): Curves {
-  const writer = new Writer();
-  for (const track of tracks) writer.curve(track, layout, duration);
-  writer.starts.push(Infinity); // the look at the segment after next may go one further
+/**
+ * Writes flattened tracks as the numbers that sampling reads.
+ *
+ * @param offsets where each of their properties (`role.property`) stands in a pose
+ */
+export function compileTracks(
+  tracks: readonly FlatTrack[],
+  offsets: ReadonlyMap<string, number>,
+  duration: number,
+): Curves {
+  let count = 1; // the look at the segment after next may go one further
+  for (const { segments } of tracks) count += segments.length + 1;
+  const writer = new Writer(count);
+  const heads = new Int32Array(tracks.length * HEAD_SIZE);
+  const scales = new Float64Array(tracks.length);
+  for (let i = 0, h = 0; i < tracks.length; i++) {
+    const track = tracks[i]!;
+    const { role, property, channel, segments } = track;
+    const mix = mixOf(track);
+    const space = track.space === 'absolute' ? ABSOLUTE : isMultiplied(property) ? MULTIPLIED : ADDED;
+    heads[h++] = writer.count;
+    heads[h++] = segments[0]!.from.length;
+    heads[h++] = offsets.get(`${role}.${property}`)! + Math.max(0, channel);
+    heads[h++] = mix;
+    heads[h++] = space;
+    heads[h++] = writer.buckets.length;
+    scales[i] = writer.lookUp(segments, duration);
+    writer.segments(track, mix === MIX_NUMBERS && space === ABSOLUTE ? 0 : RARE);
+  }
+  const { starts, codes, tables, from } = writer;
   return {
     count: tracks.length,
-    heads: new Int32Array(writer.heads),
-    scales: new Float64Array(writer.scales),
+    heads,
+    scales,
     buckets: new Int32Array(writer.buckets),
-    starts: new Float64Array(writer.starts),
-    codes: new Uint8Array(writer.codes),
-    tables: new Int32Array(writer.tables),
-    from: new Int32Array(writer.from),
+    starts,
+    codes,
+    tables,
+    from,
     values: new Float64Array(writer.values),
     table: new Float64Array(writer.table),
     rare: new Int32Array(tracks.length),

@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
+import { runs } from '../../test/runs.js';
 import { randomReel } from '../../test/random-reel.js';
 import { EASING_NAMES, parseReel, type Clip } from '../index.js';
 import { evaluateFitted } from './fitted.js';
@@ -68,7 +69,7 @@ describe('fitted pieces agree with the curves within 1e-5 of a segment’s range
         const curve = eased('curve', { out: [x1, 50 * y1] }, { in: [x2 - 1, 50 * (y2 - 1)] });
         expect(distance(curve, times, () => 50)).toBeLessThan(1e-5);
       }),
-      { numRuns: 60 },
+      runs(60),
     );
   });
 
@@ -95,7 +96,7 @@ describe('fitted pieces agree with the curves within 1e-5 of a segment’s range
           expect(distance(clip, inside, rangeOf)).toBeLessThan(1e-5);
         }
       }),
-      { numRuns: 60 },
+      runs(60),
     );
   });
 });

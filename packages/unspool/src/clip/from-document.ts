@@ -1,5 +1,6 @@
+import type { CheckedReel } from '../reel/check.js';
 import type { ReelDocument, SheetDocument } from '../reel/document.js';
-import { flattenClip } from '../reel/flatten.js';
+import { flattenClip, type FlatClip } from '../reel/flatten.js';
 import type { Report } from '../reel/problems.js';
 import { readProperties, type Properties, type Property } from '../reel/properties.js';
 import { widthOf } from '../value/kind.js';
@@ -8,8 +9,8 @@ import { authoredTracks } from './authored.js';
 import { Clip } from './clip.js';
 import { compileTracks } from './compile.js';
 import type { CompiledClip } from './compiled.js';
-import { Layout, type Slot } from './layout.js';
-import type { NamesOf } from './names.js';
+import type { Slot } from './layout.js';
+import type { NamesOf, ReelNames } from './names.js';
 import { Reel, type ReelSource } from './reel.js';
 
 /** A document that comes here has been checked; what would be reported is not there. */
@@ -20,11 +21,21 @@ const ignore: Report = () => {};
  * document has undefined results.
  */
 export function trustReel<const D>(document: D): Reel<NamesOf<D>> {
-  return new Reel<NamesOf<D>>(sourceOf(document as unknown as ReelDocument));
+  const trusted = document as unknown as ReelDocument;
+  return reelOf({ document: trusted, properties: readProperties(trusted, ignore), clips: new Map() });
 }
 
-function sourceOf(document: ReelDocument): ReelSource {
-  const properties = readProperties(document, ignore);
+/** A reel of what checking made of its document: each clip is handed on to the first that asks for it. */
+export function reelOf<N extends ReelNames>({ document, properties, clips }: CheckedReel): Reel<N> {
+  const flat = (name: string) => {
+    const known = clips.get(name);
+    clips.delete(name);
+    return known ?? flattenClip(document, name, properties, ignore)!;
+  };
+  return new Reel<N>(sourceOf(document, properties, flat));
+}
+
+function sourceOf(document: ReelDocument, properties: Properties, flat: (name: string) => FlatClip): ReelSource {
   const { texts } = properties.texts;
   const sheets: Record<string, SheetDocument> = {};
   for (const [role, { sheet }] of Object.entries(document.roles ?? {})) {
@@ -42,7 +53,7 @@ function sourceOf(document: ReelDocument): ReelSource {
     },
     clipNames: Object.keys(document.clips),
     clip(name) {
-      const clip: Clip = new Clip(compileClip(document, name, properties), texts, () =>
+      const clip: Clip = new Clip(compileClip(flat(name), properties), texts, () =>
         authoredTracks(document, properties, clip),
       );
       return clip;
@@ -50,11 +61,13 @@ function sourceOf(document: ReelDocument): ReelSource {
   };
 }
 
-function compileClip(document: ReelDocument, name: string, properties: Properties): CompiledClip {
-  const { tracks, ...clip } = flattenClip(document, name, properties, ignore)!;
-  const animated = new Set(tracks.map(({ role, property }) => `${role}.${property}`));
+function compileClip({ tracks, ...clip }: FlatClip, properties: Properties): CompiledClip {
+  const animated = new Set<string>();
+  for (const { role, property } of tracks) animated.add(`${role}.${property}`);
   const slots = slotsOf(Array.from(animated, (one) => properties.byName.get(one)!));
-  return { ...clip, slots, curves: compileTracks(tracks, new Layout(slots, []), clip.duration) };
+  const offsets = new Map<string, number>();
+  for (const { name, offset } of slots) offsets.set(name, offset);
+  return { ...clip, slots, curves: compileTracks(tracks, offsets, clip.duration) };
 }
 
 function slotsOf(properties: Iterable<Property>): Slot[] {

@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
+import { runs } from '../../test/runs.js';
 import { randomReel } from '../../test/random-reel.js';
 import { compileReel, loadReel, parseReel, Player, type Clip } from '../index.js';
 
@@ -37,7 +38,7 @@ test('a reel that was compiled ahead gives the same poses and moments, to the bi
         }
       },
     ),
-    { numRuns: 50 },
+    runs(50),
   );
 });
 

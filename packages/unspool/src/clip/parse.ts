@@ -1,5 +1,5 @@
 import { expectReel, type CheckOptions } from '../reel/check.js';
-import { trustReel } from './from-document.js';
+import { reelOf } from './from-document.js';
 import type { NamesOf } from './names.js';
 import type { Reel } from './reel.js';
 
@@ -8,5 +8,5 @@ import type { Reel } from './reel.js';
  * From a document whose type is known, the names of its clips, roles and cues are known too.
  */
 export function parseReel<const D>(input: D, options: CheckOptions = {}): Reel<NamesOf<D>> {
-  return trustReel(expectReel(input, options)) as unknown as Reel<NamesOf<D>>;
+  return reelOf<NamesOf<D>>(expectReel(input, options));
 }

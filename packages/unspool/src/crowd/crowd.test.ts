@@ -1,5 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
+import { bytesEach } from '../../test/allocation.js';
+import { runs } from '../../test/runs.js';
 import { randomReel } from '../../test/random-reel.js';
 import { Crowd, parseReel, Player, type Clip } from '../index.js';
 
@@ -155,7 +157,7 @@ describe('a crowd', () => {
           }
         },
       ),
-      { numRuns: 60 },
+      runs(60),
     );
   });
 });
@@ -168,11 +170,6 @@ test('a steady crowd allocates next to nothing', () => {
     for (let i = 0; i < frames; i++) crowd.tick(1 / 60);
   };
   run(600); // the compiler's own work, and room for the cues
-  const rounds = Array.from({ length: 5 }, () => {
-    gc!();
-    const before = process.memoryUsage().heapUsed;
-    run(200);
-    return (process.memoryUsage().heapUsed - before) / (200 * 500);
-  });
-  expect(Math.min(...rounds)).toBeLessThan(10); // bytes an instance and frame: four in sixty pass something, and are looked at singly
+  // Four in sixty pass something, and are looked at singly.
+  expect(bytesEach(() => run(200), 200 * 500, 10)).toBeLessThan(10);
 });

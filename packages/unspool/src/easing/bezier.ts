@@ -5,7 +5,8 @@ import { SOLVER_SIZE, solve, writeSolver } from './cubic.js';
  * (https://www.w3.org/TR/css-easing-2/#cubic-bezier-easing-functions): the curve from (0, 0) to (1, 1) with the two
  * control points, x1 and x2 in 0–1. Its numbers: a solver, y(t) in powers of t, the slopes at both ends.
  */
-export function writeBezier(x1: number, y1: number, x2: number, y2: number, table: number[]): void {
+export function writeBezier(points: readonly [x1: number, y1: number, x2: number, y2: number], table: number[]): void {
+  const [x1, y1, x2, y2] = points;
   const steepest = 3 * Math.max(Math.abs(y1), Math.abs(y2 - y1), Math.abs(1 - y2));
   writeSolver(x1, x2, steepest, table);
   table.push(1 + 3 * (y1 - y2), 3 * (y2 - 2 * y1), 3 * y1);

@@ -21,7 +21,7 @@ export function compileEasing(easing: FreeEasing, table: number[]): number {
     case 'hold':
       return HOLD;
     case 'bezier':
-      writeBezier(...easing.points, table);
+      writeBezier(easing.points, table);
       return BEZIER;
     case 'steps': {
       const { first, jumps } = jumpsOf(easing.n, easing.jump);

@@ -31,7 +31,7 @@ export function writeSolver(x1: number, x2: number, steepest: number, table: num
   const slope = (3 * a * centre + 2 * b) * centre + c;
   const at = ((a * centre + b) * centre + c) * centre;
   table.push(x1, x2, centre, bend, slope, at, PRECISION / Math.max(steepest, 1e-9));
-  table.push(0, ...[0.25, 0.5, 0.75].map((x) => guess(a, b, c, x)), 1);
+  table.push(0, guess(a, b, c, 0.25), guess(a, b, c, 0.5), guess(a, b, c, 0.75), 1);
 }
 
 /** About the t at which x(t) is x, by halving. */

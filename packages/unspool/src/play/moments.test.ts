@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
+import { runs } from '../../test/runs.js';
 import { parseReel, Player, type LoopMode } from '../index.js';
 
 /**
@@ -95,6 +96,6 @@ test('the player tells what its slow twin tells, at the very same times', () => 
         expect(told).toEqual(obvious(cues, 1, mode, passes, rate));
       },
     ),
-    { numRuns: 500 },
+    runs(500),
   );
 });

@@ -1,5 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, test, vi } from 'vitest';
+import { bytesEach } from '../../test/allocation.js';
+import { runs } from '../../test/runs.js';
 import { randomReel } from '../../test/random-reel.js';
 import { defineClip, defineReel, parseReel, Player, type LoopMode, type PlayOptions } from '../index.js';
 
@@ -136,7 +138,7 @@ describe('the partition law', () => {
         const sure = ({ told }: typeof whole) => told.filter((moment) => (moment as number[])[3]! < total - 1e-8);
         expect(sure(cut)).toEqual(sure(whole));
       }),
-      { numRuns: 300 },
+      runs(300),
     );
   });
 
@@ -275,13 +277,7 @@ test('a steady frame allocates nothing: players with a handler, and objects to w
     for (let frame = 0; frame < frames; frame++) for (let i = 0; i < players.length; i++) players[i]!.tick(1 / 60);
   };
   run(400); // the compiler's own work
-  const rounds = Array.from({ length: 5 }, () => {
-    gc!();
-    const before = process.memoryUsage().heapUsed;
-    run(300);
-    return (process.memoryUsage().heapUsed - before) / (300 * players.length);
-  });
-  expect(Math.min(...rounds)).toBeLessThan(2); // bytes a player and frame; one boxed number has 16
+  expect(bytesEach(() => run(300), 300 * players.length, 2)).toBeLessThan(2); // one boxed number has 16
 });
 
 test('an adapter that throws while it writes does not leave the player in its frame', () => {

@@ -5,9 +5,9 @@ import { guard } from './guard.js';
 import { LIMITS } from './limits.js';
 import type { Path } from './problems.js';
 import { pointerOf } from './outline.js';
-import { keysOf, readProperties } from './properties.js';
+import { keysOf, readProperties, type Properties } from './properties.js';
 import { checkReferences } from './references.js';
-import { flattenClip } from './flatten.js';
+import { flattenClip, type FlatClip } from './flatten.js';
 import { isHarmful, reportIssue } from './schema-issues.js';
 import { without } from './sound-part.js';
 import { reelSchema } from './schema.js';
@@ -28,45 +28,49 @@ export function checkReel(input: unknown, options: CheckOptions = {}): Diagnosti
   return readReel(input, options).diagnostics;
 }
 
-/** A checked document; or, when it has errors, none. */
-export interface ReelReading {
-  readonly document?: ReelDocument;
+/** A checked document, with what checking made of it. */
+export interface CheckedReel {
+  readonly document: ReelDocument;
+  readonly properties: Properties;
+  readonly clips: Map<string, FlatClip>;
+}
+
+/** A reel without errors. Throws a `ReelError` that has every diagnostic for another. */
+export function expectReel(input: unknown, options: CheckOptions = {}): CheckedReel {
+  const { checked, diagnostics } = readReel(input, options);
+  if (!checked || diagnostics.some(({ severity }) => severity === 'error')) throw new ReelError(diagnostics);
+  return checked;
+}
+
+interface Reading {
+  /** Nothing when there was no use in reading on. */
+  readonly checked: CheckedReel | undefined;
   readonly diagnostics: Diagnostic[];
 }
 
-/** As `checkReel`, with the document where there is no error. */
-export function readReel(input: unknown, { source }: CheckOptions = {}): ReelReading {
-  if (typeof input !== 'string') {
-    const diagnostics = new Diagnostics(source);
-    return finish(checkDocument(input, diagnostics), diagnostics);
-  }
+function readReel(input: unknown, { source }: CheckOptions): Reading {
+  if (typeof input !== 'string') return finish(new Diagnostics(source), (all) => checkDocument(input, all));
   const reading = readText(input);
   if ('refuse' in reading) {
-    const diagnostics = new Diagnostics(source);
-    reading.refuse(diagnostics);
-    return finish(undefined, diagnostics);
+    return finish(new Diagnostics(source), (all) => {
+      reading.refuse(all);
+      return undefined;
+    });
   }
-  const diagnostics = new Diagnostics(source, reading.outline);
-  for (const { path, name, place } of reading.outline.duplicates) {
-    diagnostics.add('reel/duplicate-member', { name }, 'error', pointerOf(path), place);
-  }
-  return finish(checkDocument(reading.value, diagnostics), diagnostics);
+  return finish(new Diagnostics(source, reading.outline), (all) => {
+    for (const { path, name, place } of reading.outline.duplicates) {
+      all.add('reel/duplicate-member', { name }, 'error', pointerOf(path), place);
+    }
+    return checkDocument(reading.value, all);
+  });
 }
 
-/** The document of a reel without errors. Throws a `ReelError` that has every diagnostic. */
-export function expectReel(input: unknown, options: CheckOptions = {}): ReelDocument {
-  const { document, diagnostics } = readReel(input, options);
-  if (!document) throw new ReelError(diagnostics);
-  return document;
+function finish(diagnostics: Diagnostics, check: (diagnostics: Diagnostics) => CheckedReel | undefined): Reading {
+  const checked = check(diagnostics);
+  return { checked, diagnostics: diagnostics.list() };
 }
 
-function finish(document: ReelDocument | undefined, collected: Diagnostics): ReelReading {
-  const diagnostics = collected.list();
-  const sound = document && !diagnostics.some((one) => one.severity === 'error');
-  return sound ? { document, diagnostics } : { diagnostics };
-}
-
-function checkDocument(value: unknown, diagnostics: Diagnostics): ReelDocument | undefined {
+function checkDocument(value: unknown, diagnostics: Diagnostics): CheckedReel | undefined {
   const { report } = diagnostics;
   if (typeof value !== 'object' || value === null || Array.isArray(value)) {
     report('reel/type', [], { expected: 'a reel, which is an object', value });
@@ -81,20 +85,24 @@ function checkDocument(value: unknown, diagnostics: Diagnostics): ReelDocument |
   const refused = [...unusable, ...issues.filter(isHarmful).map(pathOf)];
   const sound = refused.length > 0 ? without(value, refused) : value;
   if (!looksWhole(sound)) return undefined;
-  checkMeaning(sound as ReelDocument, diagnostics);
-  return value as ReelDocument;
+  return checkMeaning(sound as ReelDocument, diagnostics);
 }
 
-function checkMeaning(reel: ReelDocument, { report }: Diagnostics): void {
+function checkMeaning(reel: ReelDocument, { report }: Diagnostics): CheckedReel | undefined {
   checkReferences(reel, report);
   const tracks = Object.values(reel.clips).flatMap((clip) => Object.values(clip.tracks ?? {}));
   const count = tracks.reduce((sum, track) => sum + countKeys(keysOf(track)), 0);
   if (count > LIMITS.keys) {
     report('reel/too-many-keys', ['clips'], { count, limit: LIMITS.keys });
-    return;
+    return undefined;
   }
   const properties = readProperties(reel, report);
-  for (const name of Object.keys(reel.clips)) flattenClip(reel, name, properties, report);
+  const clips = new Map<string, FlatClip>();
+  for (const name of Object.keys(reel.clips)) {
+    const clip = flattenClip(reel, name, properties, report);
+    if (clip) clips.set(name, clip);
+  }
+  return { document: reel, properties, clips };
 }
 
 function countKeys(keys: KeyList): number {

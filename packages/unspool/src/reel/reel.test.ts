@@ -2,6 +2,7 @@ import { readdirSync, readFileSync } from 'node:fs';
 import { Ajv2020 } from 'ajv/dist/2020.js';
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
+import { runs } from '../../test/runs.js';
 import { randomReel } from '../../test/random-reel.js';
 import { checkReel, formatDiagnostic, formatReel, LIMITS, parseReel, ReelError } from '../index.js';
 import { reelJsonSchema } from './json-schema.js';
@@ -94,7 +95,7 @@ describe('the check', () => {
         }
         expect(checkReel(broken).some(({ code }) => code === 'reel/json')).toBe(!isJson);
       }),
-      { numRuns: 400 },
+      runs(400),
     );
   });
 
