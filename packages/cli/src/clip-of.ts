@@ -9,7 +9,7 @@ export function clipOf(reel: Reel, name: string): Clip {
     if (!(error instanceof UnspoolError)) throw error;
     if (Object.hasOwn(reel.document.chains ?? {}, name)) {
       throw new CallError(
-        `${name} is a chain, and this version plays single clips`,
+        `${name} is a chain; this command takes a single clip`,
         suggest('', Object.keys(reel.clips)),
       );
     }

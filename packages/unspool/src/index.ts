@@ -15,8 +15,11 @@ export { Clip, Layout, Pose, Reel, sheetRect, type NamesOf, type ReelNames, type
 export { compileReel, loadReel, trustReel, type Packed, type PackedReel } from './clip/index.js';
 
 // Playing
-export { Player, type PlayerOptions, type PlayOptions, type Playback } from './play/index.js';
-export type { CueEvent, EventType, PlaybackEvent, PlayerEvents } from './play/index.js';
+export { Player, type PlayerOptions } from './play/index.js';
+export type { FaceOptions, FollowSource, Gauge, GaugeMotion, GaugeOptions, GaugeTrail } from './play/index.js';
+export type { Placement, PlayerState } from './play/index.js';
+export type { ChainRun, EnqueueOptions, Layer, LayerOptions, Playback, PlayOptions, Vary } from './play/index.js';
+export type { CueEvent, EventType, GaugeEvent, PlaybackEvent, PlayerEvents, SkipEvent } from './play/index.js';
 export { plainCast, type CastAdapter, type PlainTarget, type RoleBinding } from './cast/index.js';
 
 // Crowds

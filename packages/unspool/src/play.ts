@@ -15,8 +15,11 @@ export {
   type Slot,
 } from './clip/index.js';
 export { Crowd, prepareClip, type CrowdCue, type CrowdOptions, type CueList } from './crowd/index.js';
-export { Player, type PlayerOptions, type PlayOptions, type Playback } from './play/index.js';
-export type { CueEvent, EventType, PlaybackEvent, PlayerEvents } from './play/index.js';
+export { Player, type PlayerOptions } from './play/index.js';
+export type { FaceOptions, FollowSource, Gauge, GaugeMotion, GaugeOptions, GaugeTrail } from './play/index.js';
+export type { Placement, PlayerState } from './play/index.js';
+export type { ChainRun, EnqueueOptions, Layer, LayerOptions, Playback, PlayOptions, Vary } from './play/index.js';
+export type { CueEvent, EventType, GaugeEvent, PlaybackEvent, PlayerEvents, SkipEvent } from './play/index.js';
 export { plainCast, type CastAdapter, type PlainTarget, type RoleBinding } from './cast/index.js';
 export type { Time } from './time/units.js';
 export { UnspoolError } from './wording/error.js';

@@ -1,5 +1,5 @@
 import type { Command } from 'commander';
-import { Player, suggest, type Clip, type EventType, type LoopMode } from 'unspool';
+import { Player, suggest, type Clip, type LoopMode } from 'unspool';
 import { clipOf } from '../clip-of.js';
 import { CallError } from '../failure.js';
 import { readReelFile } from '../files.js';
@@ -14,7 +14,7 @@ interface Options {
   readonly loop?: string;
 }
 
-const EVENTS: readonly EventType[] = ['cue', 'cue-start', 'cue-end', 'loop', 'end', 'stop'];
+const EVENTS = ['cue', 'cue-start', 'cue-end', 'loop', 'end', 'stop'] as const;
 const MODES: readonly LoopMode[] = ['once', 'loop', 'ping-pong'];
 
 /** More frames than this are a slip of the pen. */

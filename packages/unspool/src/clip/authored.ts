@@ -28,5 +28,5 @@ function fromSegments({ segments, ...track }: FlatTrack, clip: Clip): ResolvedTr
     const value = [...clip.sampleInside(Math.min(start, clip.duration), pose).values.subarray(first, first + width)];
     return { at: start, value, easing: bends ? { kind: 'curve' } : easing };
   });
-  return { ...track, turn: 'literal', keys, pathOf: () => [], end: keys.at(-1)!.at };
+  return { ...track, keys, pathOf: () => [], end: keys.at(-1)!.at };
 }

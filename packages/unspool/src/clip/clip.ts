@@ -1,7 +1,7 @@
 import { UnspoolError } from '../wording/error.js';
 import { show } from '../wording/show.js';
 import { foldTime, lastTime, type Repeat } from '../time/iteration.js';
-import { MIXES, toMixing } from '../value/mixing.js';
+import { intoMixing } from '../value/mixing.js';
 import type { ResolvedCue } from '../reel/cue.js';
 import type { ResolvedTrack } from '../reel/track.js';
 import type { CompiledClip } from './compiled.js';
@@ -60,24 +60,8 @@ export class Clip<Name extends string = string> {
     const { count, heads } = this.curves;
     const hints = Int32Array.from({ length: count }, (_, c) => heads[c * HEAD_SIZE]!);
     const pose = new Pose(this.layout, hints);
-    this.startFrom(this.curves, pose.base, pose.values);
+    prepareBase(this.curves, pose.base);
     return pose;
-  }
-
-  /**
-   * @internal Says what offsets are counted from.
-   *
-   * @param curves this clip's, their targets where they stand in the two lists
-   * @param base   receives it
-   * @param values what was before, as it is shown
-   */
-  startFrom({ count, heads }: Curves, base: Float64Array, values: Float64Array): void {
-    base.set(values);
-    for (let head = 0; head < count * HEAD_SIZE; head += HEAD_SIZE) {
-      const [target, mix, space] = [heads[head + 2]!, heads[head + 3]!, heads[head + 4]!];
-      if (space === ABSOLUTE || mix < MIX_COLORS) continue;
-      base.set(toMixing(MIXES[mix - MIX_COLORS]!, [...base.subarray(target, target + 4)]), target);
-    }
   }
 
   /**
@@ -114,5 +98,17 @@ export class Clip<Name extends string = string> {
     }
     const said = `the pose is not one of clip ${show(this.name)}`;
     throw new UnspoolError('clip/pose', said, 'make it with clip.createPose()');
+  }
+}
+
+/**
+ * Readies what offsets are counted from: values as they are shown become what they are mixed as.
+ *
+ * @param base in the layout that the curves' targets are counted in; changed in place, where there are offsets
+ */
+export function prepareBase({ count, heads }: Curves, base: Float64Array): void {
+  for (let head = 0; head < count * HEAD_SIZE; head += HEAD_SIZE) {
+    const mix = heads[head + 3]!;
+    if (heads[head + 4] !== ABSOLUTE && mix >= MIX_COLORS) intoMixing(mix - MIX_COLORS, base, heads[head + 2]!);
   }
 }

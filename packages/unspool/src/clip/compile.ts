@@ -175,6 +175,7 @@ export function compileTracks(
     heads[h++] = mix;
     heads[h++] = space;
     heads[h++] = writer.buckets.length;
+    heads[h++] = track.kind === 'angle' && track.turn === 'shortest' ? 1 : 0;
     scales[i] = writer.lookUp(segments, duration);
     writer.segments(track, mix === MIX_NUMBERS && space === ABSOLUTE ? 0 : RARE);
   }

@@ -1,5 +1,6 @@
 import type { ResolvedCue } from '../reel/cue.js';
 import type { SheetDocument } from '../reel/document.js';
+import type { ChainLink, FacingSide } from '../reel/sequences.js';
 import type { Repeat } from '../time/iteration.js';
 import type { Curves } from './curves.js';
 import type { Slot } from './layout.js';
@@ -30,6 +31,10 @@ export interface ReelFacts {
   /** Every property that any of its clips animates or any role has a rest value for. */
   readonly slots: readonly Slot[];
   readonly texts: readonly string[];
+  readonly chains: Readonly<Record<string, readonly ChainLink[]>>;
+  readonly facings: Readonly<Record<string, readonly FacingSide[]>>;
+  /** The role that each moves with, where it has one. */
+  readonly parents: Readonly<Record<string, string>>;
   /** The sheet of each role that has one. */
   readonly sheets: Readonly<Record<string, SheetDocument>>;
 }

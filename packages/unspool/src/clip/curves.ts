@@ -35,8 +35,11 @@ export const ABSOLUTE = 0;
 export const ADDED = 1;
 export const MULTIPLIED = 2;
 
-/** What `heads` has for each curve: its first segment, width, target in the pose, mix, space, first bucket. */
-export const HEAD_SIZE = 6;
+/**
+ * What `heads` has for each curve: its first segment, width, target in the pose, mix, space, first bucket, and 1 for an
+ * angle that turns the shorter way.
+ */
+export const HEAD_SIZE = 7;
 
 /**
  * The tracks of a clip as numbers: what the hot path reads, and all that it reads. `compile.ts` fills it.

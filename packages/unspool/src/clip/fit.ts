@@ -180,7 +180,7 @@ function fitSampled(curves: Curves, c: number, s: number, times: readonly number
   const alone: Curves = {
     ...curves,
     count: 1,
-    heads: Int32Array.of(0, width, target, mix === MIX_QUATS ? mix : MIX_NUMBERS, space, 0),
+    heads: Int32Array.of(0, width, target, mix === MIX_QUATS ? mix : MIX_NUMBERS, space, 0, 0),
     scales: Float64Array.of(0),
     buckets: Int32Array.of(0, 1),
     starts: Float64Array.of(starts[s]!, (code & CUT) === 0 ? starts[s + 1]! : Infinity, Infinity, Infinity),

@@ -3,6 +3,7 @@ import type { ReelDocument, SheetDocument } from '../reel/document.js';
 import { flattenClip, type FlatClip } from '../reel/flatten.js';
 import type { Report } from '../reel/problems.js';
 import { readProperties, type Properties, type Property } from '../reel/properties.js';
+import { chainsOf, facingsOf } from '../reel/sequences.js';
 import { widthOf } from '../value/kind.js';
 import { defaultRest } from '../value/property.js';
 import { authoredTracks } from './authored.js';
@@ -38,7 +39,9 @@ export function reelOf<N extends ReelNames>({ document, properties, clips }: Che
 function sourceOf(document: ReelDocument, properties: Properties, flat: (name: string) => FlatClip): ReelSource {
   const { texts } = properties.texts;
   const sheets: Record<string, SheetDocument> = {};
-  for (const [role, { sheet }] of Object.entries(document.roles ?? {})) {
+  const parents: Record<string, string> = {};
+  for (const [role, { sheet, parent }] of Object.entries(document.roles ?? {})) {
+    if (parent !== undefined) parents[role] = parent;
     const found = sheet === undefined ? undefined : document.sheets?.[sheet];
     if (found) sheets[role] = found;
   }
@@ -49,6 +52,9 @@ function sourceOf(document: ReelDocument, properties: Properties, flat: (name: s
       roles: properties.roles,
       slots: slotsOf(properties.byName.values()),
       texts,
+      chains: chainsOf(document),
+      facings: facingsOf(document),
+      parents,
       sheets,
     },
     clipNames: Object.keys(document.clips),

@@ -60,7 +60,7 @@ export class Pose {
   readonly hints: Int32Array;
   /** The time inside the clip that it was sampled at last, in seconds: one number. */
   readonly at = new Float64Array(1);
-  /** What offsets are counted from: the rest values, or what `Clip.startFrom` makes of others. See `sampleCurves`. */
+  /** What offsets are counted from: the rest values, as `prepareBase` makes them. See `sampleCurves`. */
   readonly base: Float64Array;
 
   /**

@@ -1,4 +1,5 @@
 import type { SheetDocument } from '../reel/document.js';
+import type { ChainLink, FacingSide } from '../reel/sequences.js';
 import type { Clip } from './clip.js';
 import { PACKED_VERSION, type PackedClip, type PackedReel } from './packed.js';
 import type { ReelNames } from './names.js';
@@ -7,7 +8,14 @@ import type { Reel } from './reel.js';
 /** A packed reel with the names of the reel it comes from, for `loadReel`. */
 export type Packed<N extends ReelNames> = PackedReel & {
   readonly roles: Readonly<Record<N['role'], { readonly sheet?: SheetDocument }>>;
-  readonly clips: Readonly<Record<N['clip'], { readonly cues: readonly { readonly name: N['cue'] }[] }>>;
+  readonly clips: Readonly<
+    Record<
+      N['clip'],
+      { readonly cues: readonly { readonly name: N['cue'] }[]; readonly spans: Readonly<Record<N['span'], unknown>> }
+    >
+  >;
+  readonly chains: Readonly<Record<N['chain'], readonly ChainLink[]>>;
+  readonly facings: Readonly<Record<N['facing'], readonly FacingSide[]>>;
 };
 
 /**
@@ -19,8 +27,9 @@ export function compileReel<N extends ReelNames>(reel: Reel<N>): Packed<N> {
   const places = new Map(slots.map(({ name }, place) => [name, place]));
   const roles = Object.fromEntries(
     reel.roles.map((role) => {
-      const sheet = reel.sheetOf(role);
-      return [role, sheet ? { sheet } : {}];
+      const { sheets, parents } = reel.facts;
+      const [sheet, parent] = [sheets[role], parents[role]];
+      return [role, { ...(sheet && { sheet }), ...(parent !== undefined && { parent }) }];
     }),
   );
   const packed = {
@@ -29,6 +38,8 @@ export function compileReel<N extends ReelNames>(reel: Reel<N>): Packed<N> {
     roles,
     properties: slots.map(({ role, property, kind, rest, restGiven }) => [role, property, kind, rest, restGiven]),
     texts,
+    chains: reel.facts.chains,
+    facings: reel.facts.facings,
     clips: Object.fromEntries(Object.values<Clip>(reel.clips).map((clip) => [clip.name, packClip(clip, places)])),
   };
   return packed as unknown as Packed<N>;

@@ -5,13 +5,19 @@ import type { ResolvedCue } from '../reel/cue.js';
 import type { LoopMode } from '../time/iteration.js';
 import { widthOf, type PlayableKind } from '../value/kind.js';
 import { Clip } from './clip.js';
+import type { ReelFacts } from './compiled.js';
 import type { Curves } from './curves.js';
 import type { Slot } from './layout.js';
 import type { NamesOf } from './names.js';
 import { Reel } from './reel.js';
 
 /** The version of the form below. A game is built and shipped with one version of the library, so that one is enough. */
-export const PACKED_VERSION = 1;
+export const PACKED_VERSION = 2;
+
+interface PackedRole {
+  readonly sheet?: SheetDocument;
+  readonly parent?: string;
+}
 
 /**
  * A reel as `compileReel` writes it and `loadReel` reads it: plain JSON, everything compiled but for the typed arrays.
@@ -20,7 +26,7 @@ export const PACKED_VERSION = 1;
 export interface PackedReel {
   readonly compiled: number;
   readonly name: string;
-  readonly roles: Readonly<Record<string, { readonly sheet?: SheetDocument }>>;
+  readonly roles: Readonly<Record<string, PackedRole>>;
   /** Every property: role, property, kind, rest, and whether the reel says the rest value itself. */
   readonly properties: readonly (readonly [
     role: string,
@@ -30,6 +36,8 @@ export interface PackedReel {
     given: boolean,
   ])[];
   readonly texts: readonly string[];
+  readonly chains: ReelFacts['chains'];
+  readonly facings: ReelFacts['facings'];
   readonly clips: Readonly<Record<string, PackedClip>>;
 }
 
@@ -62,9 +70,13 @@ export function loadReel<const D>(data: D): Reel<NamesOf<D>> {
       'compile it again',
     );
   }
-  const { name, roles, properties, texts, clips } = packed;
+  const { name, roles, properties, texts, chains, facings, clips } = packed;
   const sheets: Record<string, SheetDocument> = {};
-  for (const [role, { sheet }] of Object.entries(roles)) if (sheet) sheets[role] = sheet;
+  const parents: Record<string, string> = {};
+  for (const [role, { sheet, parent }] of Object.entries(roles)) {
+    if (sheet) sheets[role] = sheet;
+    if (parent !== undefined) parents[role] = parent;
+  }
   const slotsOf = (places: readonly number[]): Slot[] => {
     let offset = 0;
     return places.map((place) => {
@@ -84,7 +96,16 @@ export function loadReel<const D>(data: D): Reel<NamesOf<D>> {
     });
   };
   return new Reel<NamesOf<D>>({
-    facts: { name, roles: Object.keys(roles), slots: slotsOf([...properties.keys()]), texts, sheets },
+    facts: {
+      name,
+      roles: Object.keys(roles),
+      slots: slotsOf([...properties.keys()]),
+      texts,
+      chains,
+      facings,
+      parents,
+      sheets,
+    },
     clipNames: Object.keys(clips),
     clip(name) {
       const { slots, curves, mode, count, ...clip } = clips[name]!;

@@ -2,6 +2,7 @@ import { UnspoolError } from '../wording/error.js';
 import { suggest } from '../wording/nearest.js';
 import { show } from '../wording/show.js';
 import type { ReelDocument, SheetDocument } from '../reel/document.js';
+import type { ChainLink, FacingSide } from '../reel/sequences.js';
 import type { Clip } from './clip.js';
 import type { ReelFacts } from './compiled.js';
 import { Layout } from './layout.js';
@@ -21,6 +22,8 @@ export class Reel<N extends ReelNames = ReelNames> {
   readonly name: string;
   /** The roles that its clips animate. */
   readonly roles: readonly N['role'][];
+  /** @internal */
+  readonly facts: ReelFacts;
   /** Every property that any of its clips animates or any role has a rest value for. */
   readonly layout: Layout;
   /** The clips by name: `reel.clips.snap`. */
@@ -32,6 +35,7 @@ export class Reel<N extends ReelNames = ReelNames> {
   constructor(source: ReelSource) {
     const { facts, clipNames } = source;
     this.#source = source;
+    this.facts = facts;
     this.name = facts.name;
     this.roles = facts.roles;
     this.layout = new Layout(facts.slots, facts.texts);
@@ -55,13 +59,35 @@ export class Reel<N extends ReelNames = ReelNames> {
     if (!clip) {
       const { clipNames } = this.#source;
       if (!clipNames.includes(name)) {
-        const hint = suggest(name, clipNames);
+        const chains = Object.keys(this.facts.chains);
+        const hint = chains.includes(name) ? 'that is a chain, to be played' : suggest(name, [...clipNames, ...chains]);
         throw new UnspoolError('reel/unknown-clip', `${this.said} has no clip ${show(name)}`, hint);
       }
       clip = this.#source.clip(name);
       this.#made.set(name, clip);
     }
     return clip as Clip<C>;
+  }
+
+  /** Whether a name is one of its chains. */
+  hasChain(name: string): boolean {
+    return Object.hasOwn(this.facts.chains, name);
+  }
+
+  /** The links of a chain. Throws for one that the reel does not have, with the near ones. */
+  chain(name: N['chain']): readonly ChainLink[] {
+    return this.#named('chain', this.facts.chains, name);
+  }
+
+  /** The sides of a facing. Throws for one that the reel does not have, with the near ones. */
+  facing(name: N['facing']): readonly FacingSide[] {
+    return this.#named('facing', this.facts.facings, name);
+  }
+
+  #named<T>(what: string, all: Readonly<Record<string, T>>, name: string): T {
+    if (Object.hasOwn(all, name)) return all[name]!;
+    const said = `${this.said} has no ${what} ${show(name)}`;
+    throw new UnspoolError(`reel/unknown-${what}`, said, suggest(name, Object.keys(all)));
   }
 
   /** How messages name the reel. */
@@ -71,7 +97,7 @@ export class Reel<N extends ReelNames = ReelNames> {
 
   /** The sheet that a role's frames come from. */
   sheetOf(role: N['role']): SheetDocument | undefined {
-    const { sheets } = this.#source.facts;
+    const { sheets } = this.facts;
     return Object.hasOwn(sheets, role) ? sheets[role] : undefined;
   }
 }

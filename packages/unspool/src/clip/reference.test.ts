@@ -1,3 +1,4 @@
+import { prepareBase } from './clip.js';
 import { describe, expect, test } from 'vitest';
 import gltf from '../../fixtures/gltf.json' with { type: 'json' };
 import keyframes from '../../fixtures/keyframes.json' with { type: 'json' };
@@ -63,7 +64,8 @@ function stack(clips: readonly Clip[], times: readonly number[]): Record<string,
         const lower = below.layout.find(slot.name);
         if (lower) values.set(below.values.subarray(lower.offset, lower.offset + lower.width), slot.offset);
       }
-      clip.startFrom(clip.curves, pose.base, values);
+      pose.base.set(values);
+      prepareBase(clip.curves, pose.base);
     }
     below = clip.sampleInside(times[i]!, pose);
   });

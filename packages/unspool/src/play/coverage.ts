@@ -3,42 +3,71 @@ import type { Clip } from '../clip/clip.js';
 import { ABSOLUTE, HEAD_SIZE, type Curves } from '../clip/curves.js';
 import type { Slot } from '../clip/layout.js';
 import type { Reel } from '../clip/reel.js';
+import { howOf } from './mixer.js';
 
-/** A clip as it is sampled into the pose of its whole reel. One for all players. */
+/** A clip, or what a mask leaves of it, as it is sampled into the pose of its whole reel. One for all players. */
 export interface Placed {
   readonly curves: Curves;
   readonly hints: Int32Array;
   /** Indices into the reel's pose of the numbers that are offsets, and so depend on what was before. */
   readonly offsets: readonly number[];
+  /** Per curve, BLEND_SIZE numbers: see there. */
+  readonly blends: Int32Array;
+  /** The properties of the reel that it animates. */
+  readonly slots: readonly Slot[];
 }
 
-const placed = new WeakMap<Clip, Placed>();
+const placed = new WeakMap<Clip, Map<string, Placed>>();
 
-/** The clip with its curves' targets moved to where the reel has their properties. */
-export function placeClip(clip: Clip, reel: Reel): Placed {
-  let one = placed.get(clip);
-  if (!one) {
-    const moved = new Int32Array(clip.layout.size);
-    for (const { name, offset, width } of clip.layout.slots) {
-      const target = reel.layout.slot(name).offset;
-      for (let k = 0; k < width; k++) moved[offset + k] = target + k;
-    }
-    const heads = clip.curves.heads.slice();
-    for (let head = 2; head < heads.length; head += HEAD_SIZE) heads[head] = moved[heads[head]!]!;
-    const hints = clip.createPose().hints;
-    placed.set(
-      clip,
-      (one = { curves: { ...clip.curves, heads }, hints, offsets: offsetsOf(clip.curves).map((i) => moved[i]!) }),
-    );
-  }
+/**
+ * The clip with its curves' targets moved to where the reel has their properties.
+ *
+ * @param mask what is left of it: `role`, `role.property` or `*.property`; left out, all of it
+ */
+export function placeClip(clip: Clip, reel: Reel, mask?: readonly string[]): Placed {
+  let known = placed.get(clip);
+  if (!known) placed.set(clip, (known = new Map<string, Placed>()));
+  const key = mask ? mask.join(' ') : '*';
+  let one = known.get(key);
+  if (!one) known.set(key, (one = place(clip, reel, mask)));
   return one;
 }
 
-/** Indices into a clip's pose of the numbers that are offsets. */
-function offsetsOf({ count, heads }: Curves): number[] {
-  return Array.from({ length: count }, (_, c) => c * HEAD_SIZE)
-    .filter((head) => heads[head + 4] !== ABSOLUTE)
-    .flatMap((head) => Array.from({ length: heads[head + 1]! }, (_, k) => heads[head + 2]! + k));
+function place(clip: Clip, reel: Reel, mask: readonly string[] | undefined): Placed {
+  const { curves } = clip;
+  const slots: Slot[] = [];
+  const heads: number[] = [];
+  const scales: number[] = [];
+  const blends: number[] = [];
+  const offsets: number[] = [];
+  for (let c = 0; c < curves.count; c++) {
+    const head = c * HEAD_SIZE;
+    const at = curves.heads[head + 2]!;
+    const own = clip.layout.slots.find(({ offset, width }) => at >= offset && at < offset + width)!;
+    if (mask && !isIn(mask, own)) continue;
+    const slot = reel.layout.slot(own.name);
+    const target = slot.offset + at - own.offset;
+    const width = curves.heads[head + 1]!;
+    if (!slots.includes(slot)) slots.push(slot);
+    heads.push(...curves.heads.subarray(head, head + HEAD_SIZE));
+    heads[heads.length - HEAD_SIZE + 2] = target;
+    scales.push(curves.scales[c]!);
+    blends.push(target, width, howOf(slot.kind, curves.heads, head));
+    if (curves.heads[head + 4] !== ABSOLUTE) for (let k = 0; k < width; k++) offsets.push(target + k);
+  }
+  const count = scales.length;
+  return {
+    curves: { ...curves, count, heads: Int32Array.from(heads), scales: Float64Array.from(scales) },
+    hints: Int32Array.from(scales, (_, c) => heads[c * HEAD_SIZE]!),
+    offsets,
+    blends: Int32Array.from(blends),
+    slots,
+  };
+}
+
+/** Whether a mask names a property. */
+export function isIn(mask: readonly string[], { role, property }: Slot): boolean {
+  return mask.some((name) => name === role || name === `${role}.${property}` || name === `*.${property}`);
 }
 
 /**
@@ -52,7 +81,7 @@ export class Coverage {
   readonly bounded: Int32Array;
   readonly most: Float64Array;
   readonly #slots: ReadonlySet<Slot>;
-  readonly #next = new Map<Clip, Coverage>();
+  readonly #next = new Map<Placed, Coverage>();
 
   private constructor(
     readonly reel: Reel,
@@ -82,18 +111,26 @@ export class Coverage {
     return none;
   }
 
+  /** Of a player that has animated these. */
+  static of(reel: Reel, names: readonly string[]): Coverage {
+    return new Coverage(reel, new Set(names.map((name) => reel.layout.slot(name))));
+  }
+
+  get names(): string[] {
+    return [...this.#slots].map(({ name }) => name);
+  }
+
   has(slot: Slot): boolean {
     return this.#slots.has(slot);
   }
 
   /** With what a clip animates. */
-  with(clip: Clip): Coverage {
-    let next = this.#next.get(clip);
+  with(one: Placed): Coverage {
+    let next = this.#next.get(one);
     if (!next) {
-      const added = clip.layout.slots.map(({ name }) => this.reel.layout.slot(name));
-      const all = added.every((slot) => this.#slots.has(slot));
-      next = all ? this : new Coverage(this.reel, new Set([...this.#slots, ...added]));
-      this.#next.set(clip, next);
+      const all = one.slots.every((slot) => this.#slots.has(slot));
+      next = all ? this : new Coverage(this.reel, new Set([...this.#slots, ...one.slots]));
+      this.#next.set(one, next);
     }
     return next;
   }

@@ -25,6 +25,24 @@ export interface CueEvent<N extends ReelNames = ReelNames> extends PlaybackEvent
   readonly data: any;
 }
 
+export interface GaugeEvent {
+  readonly type: 'arrive';
+  readonly name: string;
+  readonly value: number;
+  /** When it happened, and how long before the end of the frame, as of other events. */
+  readonly time: number;
+  readonly late: number;
+}
+
+export interface SkipEvent {
+  readonly type: 'skip';
+  /** How many cues (an interval is one) and how many passes were not told. */
+  readonly cues: number;
+  readonly loops: number;
+  /** Seconds of the player's time at the end of the frame. */
+  readonly time: number;
+}
+
 export interface PlayerEvents<N extends ReelNames = ReelNames> {
   /** A cue was passed. */
   readonly cue: CueEvent<N>;
@@ -37,4 +55,8 @@ export interface PlayerEvents<N extends ReelNames = ReelNames> {
   readonly end: PlaybackEvent<N>;
   /** A playback was stopped or replaced before its end. */
   readonly stop: PlaybackEvent<N>;
+  /** A gauge shows the value that it was given. */
+  readonly arrive: GaugeEvent;
+  /** At the end of a frame that had more to tell than `cueLimit`: what was not told. */
+  readonly skip: SkipEvent;
 }

@@ -6,9 +6,14 @@ import { suggest } from '../wording/nearest.js';
 import { show } from '../wording/show.js';
 import { EVENT_TYPES, type EventType } from './event-types.js';
 import type { PlayerEvents } from './events.js';
+import type { Layer } from './layer.js';
+import { numberOut, type SavedNumber } from './playhead.js';
 import type { Playback, PlaybackHost } from './playback.js';
 
 export type Handler<N extends ReelNames, E extends EventType> = (event: PlayerEvents<N>[E]) => void;
+
+/** Events that are told however many there are. */
+const OF_PLAYBACKS: readonly EventType[] = ['end', 'stop', 'skip', 'arrive'];
 
 /**
  * A player's time and its listeners: which moment is being handled, who hears of it, and what went wrong meanwhile.
@@ -28,9 +33,17 @@ export class Frame implements PlaybackHost {
   lastEvent = '';
   #handlers: Map<EventType, Set<(event: never) => void>> | undefined;
   #errors: unknown[] | undefined;
+  /** Cues and loops told in this frame, and what was not any more. */
+  #told = 0;
+  #skip: { loops: number; cues: number } | undefined;
+  /** Of the player, the lowest first. */
+  readonly layers: Layer[] = [];
   #depth = 0;
 
-  constructor(readonly onError: ((error: unknown) => void) | undefined) {}
+  constructor(
+    readonly onError: ((error: unknown) => void) | undefined,
+    readonly cueLimit: number,
+  ) {}
 
   /** Seconds of the player: the sum of its frames; while a moment is handled, up to that. */
   get now(): number {
@@ -44,8 +57,8 @@ export class Frame implements PlaybackHost {
 
   get heard(): boolean {
     const handlers = this.#handlers;
-    if (!handlers) return false;
-    return EVENT_TYPES.some((type) => type !== 'end' && type !== 'stop' && handlers.get(type)?.size);
+    if (!handlers || this.#told >= this.cueLimit) return false;
+    return EVENT_TYPES.some((type) => !OF_PLAYBACKS.includes(type) && handlers.get(type)?.size);
   }
 
   /** A frame of `dt` seconds begins. */
@@ -70,16 +83,63 @@ export class Frame implements PlaybackHost {
     return handlers;
   }
 
-  emit(type: EventType, playback: Playback, cue: ResolvedCue | undefined): void {
+  /** The time of a playback's moment is the player's until the next, and its other playheads stand there too. */
+  moment(playback: Playback): void {
+    const { head } = playback;
+    this.#momentTime = head.momentTime;
+    this.left = head.leftOver;
+    this.#showAll(playback);
+  }
+
+  /** As `moment`, for what is none of a playback. */
+  momentAt(time: number): void {
+    this.#momentTime = time;
+    this.left = Math.max(0, this.#clock.seconds - time);
+    this.#showAll(undefined);
+  }
+
+  #showAll(but: Playback | undefined): void {
+    this.isSampled = false;
+    for (const layer of this.layers) {
+      const other = layer.playback;
+      if (other && other !== but && other.isRunning) other.head.show(this.left);
+    }
+  }
+
+  save(): SavedNumber[] {
+    return [this.#clock.sum, this.#clock.lost].map(numberOut);
+  }
+
+  load(saved: readonly SavedNumber[]): void {
+    [this.#clock.sum, this.#clock.lost] = saved.map(Number) as [number, number];
+    this.changed();
+  }
+
+  /** Nobody hears anything any more. */
+  dispose(): void {
+    this.#handlers = undefined;
+  }
+
+  /** The player's time at the end of the running frame. */
+  get end(): number {
+    return this.#clock.seconds;
+  }
+
+  /** @returns false when it was not told, as the frame has told enough */
+  emit(type: EventType, playback: Playback, cue: ResolvedCue | undefined, must: boolean): boolean {
     const handlers = this.#handlers?.get(type);
-    if (!handlers || handlers.size === 0) return;
+    if (cue || type === 'loop') {
+      if (this.#told >= this.cueLimit && !must) {
+        if (type !== 'cue-end') this.skipped(cue ? 0 : 1, 0, cue ? 1 : 0);
+        return false;
+      }
+      if (handlers?.size) this.#told++;
+    }
+    if (!handlers || handlers.size === 0) return true;
     this.lastEvent = cue ? `${type} ${show(cue.name)}` : type;
     // A playback that somebody stops is told of now, whenever its own last moment was.
-    if (playback.active || playback.isOver) {
-      this.#momentTime = playback.momentTime;
-      this.left = playback.leftOver;
-    }
-    const event = {
+    if (playback.active || playback.isOver) this.moment(playback);
+    this.tell({
       type,
       ...(cue && { name: cue.name, data: cue.data }),
       clip: playback.clip.name,
@@ -88,7 +148,14 @@ export class Frame implements PlaybackHost {
       iteration: playback.iteration,
       time: this.now,
       late: this.left,
-    };
+    });
+    return true;
+  }
+
+  /** Calls the handlers of an event. */
+  tell(event: { readonly type: EventType; readonly [member: string]: unknown }): void {
+    const handlers = this.#handlers?.get(event.type);
+    if (!handlers) return;
     this.isSampled = false;
     for (const handler of [...handlers]) {
       if (!handlers.has(handler)) continue; // taken off by another handler of this very event
@@ -98,6 +165,22 @@ export class Frame implements PlaybackHost {
         this.fail(error);
       }
     }
+  }
+
+  skipped(passes: number, cuesEach: number, cues = passes * cuesEach): void {
+    if (this.#told < this.cueLimit) return;
+    const skip = (this.#skip ??= { loops: 0, cues: 0 });
+    skip.loops += passes;
+    skip.cues += cues;
+  }
+
+  /** Says what the frame had too much of. */
+  #tellSkipped(): void {
+    const skip = this.#skip;
+    this.#told = 0;
+    if (!skip) return;
+    this.#skip = undefined;
+    this.tell({ type: 'skip', ...skip, time: this.now });
   }
 
   /** Keeps an error until what is running is complete. */
@@ -128,6 +211,7 @@ export class Frame implements PlaybackHost {
   endMoments(): void {
     this.#momentTime = undefined;
     this.left = 0;
+    this.#tellSkipped();
   }
 
   guarded(run: () => void): void {

@@ -1,4 +1,11 @@
-export { Player, type PlayerOptions, type PlayOptions } from './player.js';
-export type { Playback } from './playback.js';
+export { Player, type PlayerOptions } from './player.js';
+export type { FaceOptions } from './facing.js';
+export type { FollowSource } from './follow.js';
+export type { Gauge, GaugeMotion, GaugeOptions, GaugeTrail } from './gauge.js';
+export type { Placement } from './placement.js';
+export type { PlayerState } from './state.js';
+export type { Layer, LayerOptions } from './layer.js';
+export type { ChainRun, Playback } from './playback.js';
+export type { EnqueueOptions, PlayOptions, Vary } from './settings.js';
 export type { EventType } from './event-types.js';
-export type { CueEvent, PlaybackEvent, PlayerEvents } from './events.js';
+export type { CueEvent, GaugeEvent, PlaybackEvent, PlayerEvents, SkipEvent } from './events.js';

@@ -1,11 +1,38 @@
 import type { Clip } from '../clip/clip.js';
-import { toSeconds, type Time } from '../time/units.js';
+import { parseTime, toSeconds, type Time } from '../time/units.js';
+import { UnspoolError } from '../wording/error.js';
+import { suggest } from '../wording/nearest.js';
+import { show } from '../wording/show.js';
 
-/** A time inside a clip, checked. */
-export function secondsInside(clip: Clip, time: Time, what: string): number {
+/** A time from 0 to the end of a clip, or to `most` seconds; checked. */
+export function secondsInside(clip: Clip, time: Time, what: string, most = clip.duration): number {
   const seconds = toSeconds(time, clip.fps, what);
-  if (seconds >= 0 && seconds <= clip.duration) return seconds;
+  if (seconds >= 0 && seconds <= most) return seconds;
+  const outside = most === clip.duration ? ` the clip ${show(clip.name)}, which goes from 0 to ${most} s` : '';
   throw new RangeError(
-    `${what} ${JSON.stringify(time)} lies outside the clip ${JSON.stringify(clip.name)}, which goes from 0 to ${clip.duration} s. Give a time inside it.`,
+    outside
+      ? `${what} ${show(time)} lies outside${outside}. Give a time inside it.`
+      : `${what} ${show(time)} is no length of time. Give 0 or more.`,
   );
+}
+
+/**
+ * A moment of a clip: a time, or the name of a cue or of a span.
+ *
+ * @param edge of a span: 0 its start, 1 its end
+ */
+export function momentInside(clip: Clip, moment: Time | (string & {}), what: string, edge: 0 | 1): number {
+  if (typeof moment !== 'string' || parseTime(moment, clip.fps) !== undefined)
+    return secondsInside(clip, moment as Time, what);
+  const cue = clip.cues.find(({ name }) => name === moment);
+  if (cue) return cue.at;
+  if (Object.hasOwn(clip.spans, moment)) return clip.spans[moment]![edge];
+  const known = [...clip.cues.map(({ name }) => name), ...Object.keys(clip.spans)];
+  const said = `the clip ${show(clip.name)} has no cue or span ${show(moment)} for ${what}`;
+  throw new UnspoolError('play/unknown-moment', said, suggest(moment, known));
+}
+
+export function rateOf(rate: number): number {
+  if (Number.isFinite(rate)) return rate;
+  throw new UnspoolError('play/rate', `the rate ${String(rate)} is not finite`, 'give a number, as 1');
 }

@@ -27,7 +27,7 @@ const TYPES = ['cue', 'cue-start', 'cue-end', 'loop', 'end', 'stop'] as const;
 
 /** Plays a clip, frame by frame, and writes down every moment: `0.5 cue shut (0)`. */
 function moments(frames: Iterable<number>, options: PlayOptions = {}, clip: 'snap' | 'blink' = 'snap'): string[] {
-  const player = new Player(parseReel(crab));
+  const player = new Player(parseReel<unknown>(crab));
   const told: string[] = [];
   for (const type of TYPES) {
     player.on(type, (event) => {

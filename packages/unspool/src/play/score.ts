@@ -78,6 +78,11 @@ export class Score {
     });
   }
 
+  /** How many cues one pass over a stretch of the clip meets, an interval as one. */
+  countIn(low: number, high: number): number {
+    return this.#cues.filter(({ at, until = at }) => until >= low && at <= high).length;
+  }
+
   /** The next time beyond `time` in a direction at which something happens; `limit` when there is none before it. */
   next(time: number, direction: number, limit: number): number {
     const { stops } = this;

@@ -1,93 +1,121 @@
 import type { CastAdapter } from '../cast/cast.js';
-import type { Clip } from '../clip/clip.js';
+import { prepareBase, type Clip } from '../clip/clip.js';
 import { sampleCurves } from '../clip/curves.js';
-import { Pose } from '../clip/layout.js';
+import { Pose, type Slot } from '../clip/layout.js';
 import type { Reel } from '../clip/reel.js';
-import { Coverage, placeClip, type Placed } from './coverage.js';
+import type { UnspoolError } from '../wording/error.js';
+import { Coverage, placeClip } from './coverage.js';
+import { Mixer, type Voice } from './mixer.js';
+import { claim, ownerOf, type Owner, type Writer } from './owners.js';
+import { PlacedCast } from './placement.js';
+import { numberOut, type SavedNumber } from './playhead.js';
 
 /** What has no offsets is counted from nothing. */
 const NO_BASE = new Float64Array(0);
+const NO_HINTS = new Int32Array(0);
+
+/** A layer as it is shown. */
+export interface ShownLayer {
+  readonly weight: number;
+  readonly voices: readonly (Voice & { readonly clip: Clip })[];
+}
 
 /** The pose of a reel's whole cast, and the objects that it is written into. */
-export class Stage<Target> {
+export class Stage<Target> implements Writer {
   readonly pose: Pose;
-  #rest: Float64Array;
-  #coverage: Coverage;
-  #placed: Placed | undefined;
-  #hints: Int32Array;
-  /** Whether the pose has anything but rest values where the clip animates nothing. */
-  #isStale = false;
-  /** What the clip's properties were when it began, and the same as its offsets are counted from it. */
-  #before = NO_BASE;
-  #base = NO_BASE;
+  coverage: Coverage;
+  /** What stands where nothing is animated: the reel's rest values, else what the objects themselves show. */
+  rest: Float64Array;
+  /** Frames so far, and in which of them it wrote into each role last. */
+  frames = 0;
+  readonly wroteAt: Int32Array;
+  readonly #owners: (Owner | undefined)[];
+  #placed: PlacedCast | undefined;
+  #layers: readonly ShownLayer[] = [];
+  #mixer: Mixer | undefined;
+  /** The voice that the pose is of, if it is of one alone and nothing else is but at rest. */
+  #only: Voice | undefined;
 
   /** @param targets the object that plays each role of the reel */
   constructor(
     readonly reel: Reel,
-    readonly targets: readonly (Target | undefined)[],
+    readonly targets: (Target | undefined)[],
     readonly adapter: CastAdapter<Target>,
+    readonly name: string,
+    readonly warn: (problem: UnspoolError) => void,
   ) {
     const { layout } = reel;
-    this.#hints = NO_HINTS;
     this.pose = new Pose(layout, NO_HINTS, NO_BASE);
-    this.#coverage = Coverage.none(reel);
-    // What stands where nothing is animated: the reel's rest values, else what the objects themselves show.
-    this.#rest = restOf(reel);
+    this.coverage = Coverage.none(reel);
+    this.rest = restOf(reel);
+    this.wroteAt = new Int32Array(targets.length).fill(-2);
+    this.#owners = targets.map((target, role) => ownerOf(target, this, role));
     for (const slot of layout.slots) {
       const own = slot.restGiven ? undefined : this.#read(slot);
-      if (!own?.some((n, k) => n !== slot.rest[k])) continue;
-      if (this.#rest === restOf(reel)) this.#rest = this.#rest.slice();
-      this.#rest.set(own, slot.offset);
+      if (own?.some((n, k) => n !== slot.rest[k])) this.#ownRest().set(own, slot.offset);
     }
   }
 
-  #read(slot: { readonly role: string } & Parameters<NonNullable<CastAdapter<Target>['read']>>[1]) {
+  #ownRest(): Float64Array {
+    if (this.rest === restOf(this.reel)) this.rest = this.rest.slice();
+    return this.rest;
+  }
+
+  #read(slot: Slot) {
     const target = this.targets[this.reel.roles.indexOf(slot.role)];
     return target === undefined ? undefined : this.adapter.read?.(target, slot);
   }
 
   /**
-   * A clip begins; its offsets are counted from what its properties are now. Makes room, once, for all that playing it
-   * in frames will need.
+   * Readies a voice, which begins over what the pose shows now. Makes room, once, for all that playing it in frames
+   * will need.
    *
    * @param live nothing is playing: what the objects show themselves counts, as the game may have moved them
    */
-  begin(clip: Clip, live: boolean): void {
-    const { layout } = this.reel;
-    const one = placeClip(clip, this.reel);
-    this.#placed = one;
-    this.#hints = one.hints.slice();
+  begin(voice: Voice & { readonly clip: Clip }, mask: readonly string[] | undefined, live: boolean): void {
+    const one = placeClip(voice.clip, this.reel, mask);
+    voice.placed = one;
+    voice.hints = one.hints.slice();
     if (one.offsets.length > 0) {
-      this.#before = this.pose.values.slice();
-      for (const { name } of clip.layout.slots) {
-        const slot = layout.slot(name);
-        const own = live || !this.#coverage.has(slot) ? this.#read(slot) : undefined;
-        if (own) this.#before.set(own, slot.offset);
+      voice.before = this.pose.values.slice();
+      for (const slot of one.slots) {
+        const own = live || !this.coverage.has(slot) ? this.#read(slot) : undefined;
+        if (own) voice.before.set(own, slot.offset);
       }
-      this.#base = new Float64Array(layout.size);
-      clip.startFrom(one.curves, this.#base, this.#before);
+      voice.base = voice.before.slice();
+      prepareBase(one.curves, voice.base);
     }
-    this.#coverage = this.#coverage.with(clip);
-    this.#isStale = true;
+    this.coverage = this.coverage.with(one);
+    this.#only = undefined;
+  }
+
+  /** A voice is gone: what it has offset goes back to what it was. */
+  left({ placed, before }: Voice): void {
+    for (const i of placed.offsets) this.#ownRest()[i] = before[i]!;
   }
 
   /**
-   * Poses the cast: rest values, and over them the clip that began last. Allocates nothing.
+   * Poses the cast: rest values, and over them the layers. Allocates nothing.
    * What no object could show never gets out: opacity is kept within 0–1, a frame inside its sheet.
-   *
-   * @param shows whether the clip is shown, at the time that stands in `pose.at`; else all is at rest, and what it has
-   *              offset goes back to what it was
    */
-  sample(shows: boolean): void {
+  sample(layers: readonly ShownLayer[]): void {
+    this.#layers = layers;
     const { values, at } = this.pose;
-    const one = this.#placed;
-    if (this.#isStale || !shows) {
-      values.set(this.#rest);
-      this.#isStale = !shows;
+    const first = layers[0]!;
+    const voice = first.voices[0];
+    if (layers.length === 1 && first.voices.length === 1 && voice!.share * first.weight === 1) {
+      if (this.#only !== voice) values.set(this.rest);
+      this.#only = voice;
+      voice!.timeInto(at);
+      sampleCurves(voice!.placed.curves, at, voice!.hints, voice!.base, values);
+    } else {
+      this.#only = undefined;
+      values.set(this.rest);
+      const mixer = (this.#mixer ??= new Mixer(values.length));
+      mixer.begin();
+      for (let i = 0; i < layers.length; i++) mixer.layer(layers[i]!.voices, layers[i]!.weight, values);
     }
-    if (one && shows) sampleCurves(one.curves, at, this.#hints, this.#base, values);
-    else if (one) for (const i of one.offsets) values[i] = this.#before[i]!;
-    const { bounded, most } = this.#coverage;
+    const { bounded, most } = this.coverage;
     for (let i = 0; i < bounded.length; i++) {
       const offset = bounded[i]!;
       const value = values[offset]!;
@@ -96,18 +124,63 @@ export class Stage<Target> {
     }
   }
 
+  get isPlaced(): boolean {
+    return this.#placed !== undefined;
+  }
+
+  /** Moves the cast as a whole; made when it is first asked for. */
+  get placed(): PlacedCast {
+    return (this.#placed ??= new PlacedCast(this.reel, (slot) => this.#read(slot)));
+  }
+
   /** Writes the pose into the objects. */
   write(): void {
-    const { bindings } = this.#coverage;
+    const { bindings } = this.coverage;
+    for (let i = 0; i < bindings.length; i++) {
+      const role = bindings[i]![0];
+      const owner = this.#owners[role];
+      if (!owner) continue;
+      claim(owner, this, role);
+      this.wroteAt[role] = this.frames;
+    }
+    if (this.#placed) {
+      this.#placed.write(this.pose.values, this.coverage, this.targets, this.adapter);
+      return;
+    }
     for (let i = 0; i < bindings.length; i++) {
       const bound = bindings[i]!;
       const target = this.targets[bound[0]];
       if (target !== undefined) this.adapter.write(target, this.pose.values, bound[1]);
     }
   }
+
+  written(role: number): ReadonlyMap<string, string> {
+    const name = this.reel.roles[role];
+    const all = new Map<string, string>();
+    for (const { voices } of this.#layers)
+      for (const { placed, clip } of voices)
+        for (const slot of placed.slots) if (slot.role === name) all.set(slot.property, clip.name);
+    return all;
+  }
+
+  /** @internal Becomes what was saved: which properties are written, and what stands where nothing is animated. */
+  load(covered: readonly string[], rest: readonly SavedNumber[] | null): void {
+    this.coverage = Coverage.of(this.reel, covered);
+    this.rest = rest ? Float64Array.from(rest, Number) : restOf(this.reel);
+    this.#only = undefined;
+  }
+
+  saveRest(): SavedNumber[] | null {
+    return this.rest === restOf(this.reel) ? null : Array.from(this.rest, numberOut);
+  }
+
+  /** Lets go of every object. */
+  dispose(): void {
+    this.targets.length = this.#owners.length = 0;
+    this.#layers = [];
+  }
 }
 
-const NO_HINTS = new Int32Array(0);
 const rests = new WeakMap<Reel, Float64Array>();
 
 /** The rest values of a reel as one list. Shared: not to be written to. */

@@ -21,6 +21,8 @@ export interface FlatTrack {
   /** The one channel that is animated, or −1 for all of them. */
   readonly channel: number;
   readonly mix: Mix;
+  /** Of angles: blended the shorter way round, as its keys are. */
+  readonly turn: 'literal' | 'shortest';
   readonly space: 'absolute' | 'offset';
   /** In order, the first at 0; the last holds for ever. */
   readonly segments: readonly Segment[];
@@ -73,8 +75,8 @@ export function flattenClip(
     ...tracks
       .filter(({ keys }) => keys.length > 0)
       .map((track): Stretch => {
-        const { role, property, kind, channel, mix, space, keys } = track;
-        const facts = { name: track.name, role, property, kind, channel, mix, space };
+        const { role, property, kind, channel, mix, turn, space, keys } = track;
+        const facts = { name: track.name, role, property, kind, channel, mix, turn, space };
         const segments = segmentsOf(track, period);
         return { ...facts, segments, from: keys[0]!.at, until: keys.at(-1)!.at, source: 'a track of its own' };
       }),
@@ -166,12 +168,12 @@ function merge(stretches: readonly Stretch[], path: readonly string[], report: R
       const { name: property, from, until } = stretch;
       report('reel/part-overlap', place, { property, from, until, other: before.source });
     });
-    const { name, role, property, kind, channel, mix, space } = ordered[0]!;
+    const { name, role, property, kind, channel, mix, turn, space } = ordered[0]!;
     const segments = ordered.flatMap((stretch, i) => {
       const next = ordered[i + 1];
       return next ? stretch.segments.filter(({ start }) => start < next.from) : stretch.segments;
     });
-    return { name, role, property, kind, channel, mix, space, segments: withLead(segments) };
+    return { name, role, property, kind, channel, mix, turn, space, segments: withLead(segments) };
   });
 }
 

@@ -31,6 +31,12 @@ export interface ProblemArgs {
   'reel/unknown-role': { name: string; known: readonly string[] };
   'reel/unknown-sheet': { name: string; known: readonly string[] };
   'reel/unknown-clip': { name: string; known: readonly string[] };
+  'reel/unknown-span': { name: string; clip: string; known: readonly string[] };
+  'reel/unknown-side': { name: string; known: readonly string[] };
+  'reel/unknown-mirror': { name: string; known: readonly string[] };
+  'reel/no-direction': Record<string, never>;
+  'reel/chain-endless': { clip: string; chain: string };
+  'reel/chain-name': { name: string };
   'reel/parent-circle': { roles: readonly string[] };
   'reel/parent-depth': { limit: number };
   'reel/track-name': { name: string };
@@ -131,6 +137,18 @@ export const wording: { readonly [C in ProblemCode]: (args: ProblemArgs[C]) => W
   'reel/unknown-role': ({ name, known }) => [`no role is called ${show(name)}`, suggest(name, known)],
   'reel/unknown-sheet': ({ name, known }) => [`no sheet is called ${show(name)}`, suggest(name, known)],
   'reel/unknown-clip': ({ name, known }) => [`no clip is called ${show(name)}`, suggest(name, known)],
+  'reel/unknown-span': ({ name, clip, known }) => [
+    `the clip ${show(clip)} has no span ${show(name)}`,
+    suggest(name, known),
+  ],
+  'reel/unknown-side': ({ name, known }) => [`no side is called ${show(name)}`, suggest(name, known)],
+  'reel/unknown-mirror': ({ name, known }) => [`no side with a clip is called ${show(name)}`, suggest(name, known)],
+  'reel/no-direction': () => ['[0, 0] is no direction', 'give [x, y], as [1, 0]'],
+  'reel/chain-endless': ({ clip, chain }) => [
+    `${show(clip)} loops for ever: the chain ${show(chain)} never goes on behind it`,
+    'give it a count, as { "mode": "loop", "count": 2 }, or put it last',
+  ],
+  'reel/chain-name': ({ name }) => [`both a clip and a chain are called ${show(name)}`, 'rename one of them'],
   'reel/parent-circle': ({ roles }) => [
     `the parents go in a circle: ${roles.join(' → ')}`,
     'take one of the parents out',

@@ -1,6 +1,8 @@
 import type { ReelDocument } from './document.js';
 import { LIMITS } from './limits.js';
+import { resolveLoop } from './loop.js';
 import type { Path, Report } from './problems.js';
+import { SIDES } from './sequences.js';
 
 /** Checks that what one part of a reel names by name exists in another: parents, sheets, clips. */
 export function checkReferences(reel: ReelDocument, report: Report): void {
@@ -54,26 +56,54 @@ function checkSequences(reel: ReelDocument, clips: readonly string[], report: Re
     for (const [index, link] of links.entries()) {
       const path = ['chains', chain, index];
       if (typeof link === 'string') checkClip(link, path);
-      else checkClip(link.clip, [...path, 'clip']);
+      else {
+        checkClip(link.clip, [...path, 'clip']);
+        const spans = Object.keys(reel.clips[link.clip]?.spans ?? {});
+        if (link.span !== undefined && clips.includes(link.clip) && !spans.includes(link.span)) {
+          report('reel/unknown-span', [...path, 'span'], { name: link.span, clip: link.clip, known: spans });
+        }
+      }
+      const { clip, loop = reel.clips[clip]?.loop } = typeof link === 'string' ? { clip: link } : link;
+      if (index < links.length - 1 && resolveLoop(loop).count === Infinity) {
+        report('reel/chain-endless', path, { clip, chain }, 'warning');
+      }
     }
-    later('a chain', ['chains', chain], report);
+    if (clips.includes(chain)) report('reel/chain-name', ['chains', chain], { name: chain }, 'error', 'name');
   }
   for (const [name, facing] of Object.entries(reel.facings ?? {})) {
     const path = ['facings', name];
     if (Array.isArray(facing)) {
-      const sides = facing as readonly { readonly clip: string }[];
-      sides.forEach((side, index) => checkClip(side.clip, [...path, index, 'clip']));
+      const sides = facing as readonly { readonly toward: readonly number[]; readonly clip: string }[];
+      sides.forEach((side, index) => {
+        checkClip(side.clip, [...path, index, 'clip']);
+        if (!side.toward.some((n) => n !== 0)) report('reel/no-direction', [...path, index, 'toward'], {});
+      });
     } else {
+      const known = Object.keys(SIDES);
       for (const [side, clip] of Object.entries(facing)) {
+        if (!known.includes(side)) report('reel/unknown-side', [...path, side], { name: side, known }, 'error', 'name');
         if (typeof clip === 'string') checkClip(clip, [...path, side]);
+        else checkMirror(facing as Readonly<Record<string, unknown>>, side, clip.mirror, path, report);
       }
     }
-    later('a facing', path, report);
   }
   for (const [name, { parts = [] }] of Object.entries(reel.clips)) {
     parts.forEach((part, index) => checkClip(part.clip, ['clips', name, 'parts', index, 'clip']));
   }
   checkParts(reel, clips, report);
+}
+
+/** Only a side with a clip of its own can be mirrored. */
+function checkMirror(
+  facing: Readonly<Record<string, unknown>>,
+  side: string,
+  name: string,
+  path: Path,
+  report: Report,
+): void {
+  if (typeof facing[name] === 'string') return;
+  const known = Object.keys(facing).filter((other) => typeof facing[other] === 'string');
+  report('reel/unknown-mirror', [...path, side, 'mirror'], { name, known });
 }
 
 /** Finds clips that are parts of themselves, said once by the first of the circle, and parts that nest too deep. */

@@ -8,10 +8,28 @@ export type Mix = 'srgb' | 'linear' | 'oklab';
 export const MIXES: readonly Mix[] = ['srgb', 'linear', 'oklab'];
 
 /** The four numbers that a colour (r g b alpha, 0–1) is mixed as. */
-export function toMixing(mix: Mix, [r, g, b, alpha]: readonly number[]): number[] {
-  const color = [r!, g!, b!];
-  const mixed = mix === 'srgb' ? color : mix === 'linear' ? color.map(fromGamma) : toOklab(color.map(fromGamma));
-  return [...mixed.map((n) => n * alpha!), alpha!];
+export function toMixing(mix: Mix, color: readonly number[]): number[] {
+  const mixed = Float64Array.from(color);
+  intoMixing(MIXES.indexOf(mix), mixed, 0);
+  return [...mixed];
+}
+
+/**
+ * Turns r g b alpha into the four numbers that a colour is mixed as, in place. Allocates nothing.
+ *
+ * @param mix its place in MIXES
+ */
+export function intoMixing(mix: number, out: Float64Array, offset: number): void {
+  const alpha = out[offset + 3]!;
+  if (mix > 0) {
+    for (let k = offset; k < offset + 3; k++) {
+      const n = out[k]!;
+      // sRGB to linear light (IEC 61966-2-1).
+      out[k] = n <= 0.04045 ? n / 12.92 : ((n + 0.055) / 1.055) ** 2.4;
+    }
+  }
+  if (mix === 2) toOklab(out, offset);
+  for (let k = offset; k < offset + 3; k++) out[k] = out[k]! * alpha;
 }
 
 /**
@@ -51,19 +69,15 @@ function fromOklab(out: Float64Array, offset: number): void {
   out[offset + 2] = -0.0041960863 * long - 0.7034186147 * middle + 1.707614701 * short;
 }
 
-/** sRGB to linear light (IEC 61966-2-1). */
-function fromGamma(n: number): number {
-  return n <= 0.04045 ? n / 12.92 : ((n + 0.055) / 1.055) ** 2.4;
-}
-
 /** Linear sRGB to Oklab by the same. */
-function toOklab([r, g, b]: readonly number[]): number[] {
-  const long = Math.cbrt(0.4122214708 * r! + 0.5363325363 * g! + 0.0514459929 * b!);
-  const middle = Math.cbrt(0.2119034982 * r! + 0.6806995451 * g! + 0.1073969566 * b!);
-  const short = Math.cbrt(0.0883024619 * r! + 0.2817188376 * g! + 0.6299787005 * b!);
-  return [
-    0.2104542553 * long + 0.793617785 * middle - 0.0040720468 * short,
-    1.9779984951 * long - 2.428592205 * middle + 0.4505937099 * short,
-    0.0259040371 * long + 0.7827717662 * middle - 0.808675766 * short,
-  ];
+function toOklab(out: Float64Array, offset: number): void {
+  const r = out[offset]!;
+  const g = out[offset + 1]!;
+  const b = out[offset + 2]!;
+  const long = Math.cbrt(0.4122214708 * r + 0.5363325363 * g + 0.0514459929 * b);
+  const middle = Math.cbrt(0.2119034982 * r + 0.6806995451 * g + 0.1073969566 * b);
+  const short = Math.cbrt(0.0883024619 * r + 0.2817188376 * g + 0.6299787005 * b);
+  out[offset] = 0.2104542553 * long + 0.793617785 * middle - 0.0040720468 * short;
+  out[offset + 1] = 1.9779984951 * long - 2.428592205 * middle + 0.4505937099 * short;
+  out[offset + 2] = 0.0259040371 * long + 0.7827717662 * middle - 0.808675766 * short;
 }

@@ -1,0 +1,76 @@
+import type { ReelNames } from '../clip/names.js';
+import type { FacingSide } from '../reel/sequences.js';
+import { UnspoolError } from '../wording/error.js';
+import { show } from '../wording/show.js';
+import type { Layer } from './layer.js';
+import type { Playback } from './playback.js';
+import type { PlayOptions } from './settings.js';
+
+/** Degrees by which another side must be nearer before it is turned to: on a diagonal nothing flickers. */
+export const MARGIN = 10;
+
+/**
+ * The side that a direction picks.
+ *
+ * @param direction any length but 0
+ * @param current   the side of now, which is kept while no other is nearer by `margin` degrees
+ */
+export function pickSide(
+  sides: readonly FacingSide[],
+  [x, y]: readonly [x: number, y: number],
+  current: FacingSide | undefined,
+  margin: number,
+): FacingSide {
+  const length = Math.hypot(x, y);
+  const angle = ({ toward }: FacingSide) =>
+    (Math.acos(Math.max(-1, Math.min(1, (toward[0] * x + toward[1] * y) / length))) * 180) / Math.PI;
+  let best = sides[0]!;
+  for (const side of sides) if (angle(side) < angle(best)) best = side;
+  return current && sides.includes(current) && angle(current) - angle(best) <= margin ? current : best;
+}
+
+export interface FaceOptions<N extends ReelNames = ReelNames> extends PlayOptions<N> {
+  /** Degrees by which another side must be nearer before it is turned to. Left out: 10. */
+  readonly margin?: number;
+}
+
+/** Which way a player faces, and what plays for it. */
+export class Faces<N extends ReelNames = ReelNames> {
+  /** The last direction that was one. */
+  direction: readonly [x: number, y: number] | undefined;
+  /** By layer: the facing that plays there, its side, and the playback. */
+  readonly playing = new Map<string, { facing: string; side: FacingSide; playback: Playback<N> }>();
+
+  /**
+   * Plays the side of a facing that a direction picks, where it does not play already; a step begun to one side goes on
+   * to the other.
+   *
+   * @returns the playback, and whether it is to be mirrored
+   */
+  face(
+    layer: Layer<N>,
+    facing: string,
+    sides: readonly FacingSide[],
+    direction: readonly [x: number, y: number],
+    { margin = MARGIN, layer: _, ...options }: FaceOptions<N>,
+  ): { readonly playback: Playback<N>; readonly flip: boolean } {
+    const [x, y] = direction;
+    if (!Number.isFinite(x) || !Number.isFinite(y))
+      throw new UnspoolError('play/direction', `${show(direction)} is no direction`, 'give [x, y], two finite numbers');
+    // A length of 0 is no direction: it goes on facing where it did.
+    if (x !== 0 || y !== 0) this.direction = [x, y];
+    const known = this.playing.get(layer.name);
+    const now =
+      known?.facing === facing && known.playback.active && layer.playback === known.playback ? known : undefined;
+    // Another facing looks where the last one did: it stands still where it ran.
+    const kept = now?.side ?? sides.find(({ toward }) => toward.join() === known?.side.toward.join());
+    const side = this.direction ? pickSide(sides, this.direction, kept, margin) : (kept ?? sides[0]!);
+    if (now?.side === side) {
+      if (options.rate !== undefined) now.playback.rate = options.rate * now.playback.clip.rate;
+      return { playback: now.playback, flip: side.flip };
+    }
+    const playback = layer.play(side.clip as N['clip'], options, now?.playback);
+    this.playing.set(layer.name, { facing, side, playback });
+    return { playback, flip: side.flip };
+  }
+}

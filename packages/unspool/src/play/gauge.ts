@@ -1,0 +1,268 @@
+import type { Clip } from '../clip/clip.js';
+import type { ReelNames } from '../clip/names.js';
+import type { Time } from '../time/units.js';
+import { UnspoolError } from '../wording/error.js';
+import { suggest } from '../wording/nearest.js';
+import { show } from '../wording/show.js';
+import type { PlayerCore } from './core.js';
+import { secondsInside } from './inside.js';
+import type { Voice } from './mixer.js';
+import type { ShownLayer } from './stage.js';
+
+/** How a gauge gets from one value to the next. */
+export interface GaugeMotion {
+  /** How fast, in its values a second. Left out, with `time`: at once. */
+  readonly speed?: number;
+  /** Or how long every move takes. */
+  readonly time?: Time;
+  /** The way there, as of the function `easing`: from 0 to 1. Left out: even. */
+  readonly ease?: (x: number) => number;
+}
+
+export interface GaugeTrail<N extends ReelNames = ReelNames> extends GaugeMotion {
+  /** The clip that it moves, on the same values. */
+  readonly clip: N['clip'];
+  readonly span?: N['span'];
+  /** How long it stays where it was. */
+  readonly delay?: Time;
+}
+
+export interface GaugeOptions<N extends ReelNames = ReelNames> extends GaugeMotion {
+  readonly clip: N['clip'];
+  /** The part of the clip that is driven. Left out: all of it. */
+  readonly span?: N['span'];
+  /** The values at its start and its end. Left out: 0 and 1. */
+  readonly min?: number;
+  readonly max?: number;
+  /** Left out: `min`. */
+  readonly value?: number;
+  /** A second playhead that comes after the first, when the value falls: what was just lost. */
+  readonly trail?: GaugeTrail<N>;
+}
+
+const NOTHING = new Float64Array(0);
+
+/** A playhead that goes from one share (0–1) of its clip to another, in a time. All but the clip is plain numbers. */
+class Hand implements Voice {
+  placed!: Voice['placed'];
+  hints!: Int32Array;
+  before = NOTHING;
+  base = NOTHING;
+  share = 1;
+  from = 0;
+  to = 0;
+  /** Seconds of the player's time at which it sets out, and how long it is under way. */
+  start = 0;
+  length = 0;
+  readonly #low: number;
+  readonly #high: number;
+  readonly #speed: number | undefined;
+  readonly #time: number;
+  readonly #ease: (x: number) => number;
+
+  constructor(
+    readonly core: PlayerCore,
+    readonly clip: Clip,
+    { span, speed, time, ease = (x) => x }: GaugeMotion & { readonly span?: string },
+  ) {
+    if (span !== undefined && !Object.hasOwn(clip.spans, span)) {
+      const said = `the clip ${show(clip.name)} has no span ${show(span)}`;
+      throw new UnspoolError('play/unknown-span', said, suggest(span, Object.keys(clip.spans)));
+    }
+    if (speed !== undefined && !(speed > 0))
+      throw new UnspoolError('play/gauge', `the speed ${show(speed)} moves nothing`, 'give a number above 0');
+    [this.#low, this.#high] = span === undefined ? [0, clip.duration] : clip.spans[span]!;
+    this.#speed = speed;
+    this.#time = time === undefined ? 0 : secondsInside(clip, time, 'time', Infinity);
+    this.#ease = ease;
+    core.stage.begin(this, undefined);
+  }
+
+  at(now: number): number {
+    if (now < this.start) return this.from;
+    const x = this.length > 0 ? (now - this.start) / this.length : 1;
+    return x >= 1 ? this.to : this.from + (this.to - this.from) * this.#ease(x);
+  }
+
+  /** Goes to a share from where it is, from a moment on; a whole way is so many values. */
+  go(to: number, now: number, delay: number, values: number): void {
+    this.from = this.at(now);
+    this.to = to;
+    this.start = now + delay;
+    this.length = this.#speed === undefined ? this.#time : (Math.abs(to - this.from) * values) / this.#speed;
+  }
+
+  jump(to: number, now: number): void {
+    this.from = this.to = to;
+    this.start = now;
+    this.length = 0;
+  }
+
+  timeInto(at: Float64Array): void {
+    const share = this.shown(this.core.frame.now);
+    at[0] = share <= 0 ? this.#low : share >= 1 ? this.#high : this.#low + (this.#high - this.#low) * share;
+  }
+
+  shown(now: number): number {
+    return this.at(now);
+  }
+}
+
+/** Comes after another, and is never behind it. */
+class TrailHand extends Hand {
+  lead!: Hand;
+
+  override shown(now: number): number {
+    return Math.max(this.at(now), this.lead.at(now));
+  }
+}
+
+/** A clip driven by a number: a bar, a dial, a door half open. */
+export class Gauge<N extends ReelNames = ReelNames> {
+  readonly name: string;
+  /** @internal */
+  readonly shownLayers: readonly ShownLayer[];
+  readonly #core: PlayerCore;
+  readonly #hand: Hand;
+  readonly #trail: TrailHand | undefined;
+  readonly #delay: number;
+  #min: number;
+  #max: number;
+  /** Whether its arrival is still to be told. */
+  #moves = false;
+
+  /** @internal use `player.gauge` */
+  constructor(core: PlayerCore, name: string, options: GaugeOptions<N>) {
+    const { clip, min = 0, max = 1, value = min, trail } = options;
+    this.name = name;
+    this.#core = core;
+    [this.#min, this.#max] = [min, max];
+    this.#check();
+    this.#hand = new Hand(core, core.reel.clip(clip), options);
+    this.#delay = 0;
+    if (trail) {
+      const trailing = core.reel.clip(trail.clip);
+      this.#trail = new TrailHand(core, trailing, trail);
+      this.#trail.lead = this.#hand;
+      this.#delay = secondsInside(trailing, trail.delay ?? 0, 'delay', Infinity);
+    }
+    // The trail lies below.
+    this.shownLayers = [this.#trail, this.#hand].flatMap((hand) => (hand ? [{ weight: 1, voices: [hand] }] : []));
+    this.jump(value);
+  }
+
+  #check(): void {
+    if (this.#max > this.#min && this.#max - this.#min < Infinity) return;
+    const said = `the gauge ${show(this.name)} goes from ${this.#min} to ${this.#max}`;
+    throw new UnspoolError('play/gauge', said, 'give a max above min');
+  }
+
+  #shareOf(value: number): number {
+    if (Number.isNaN(value) || typeof value !== 'number')
+      throw new UnspoolError('play/gauge', `the gauge ${show(this.name)} was given ${show(value)}`, 'give a number');
+    return Math.min(1, Math.max(0, (value - this.#min) / (this.#max - this.#min)));
+  }
+
+  #valueOf(share: number): number {
+    return this.#min + share * (this.#max - this.#min);
+  }
+
+  /** The value that it was given, within `min` and `max`: it moves there. */
+  get value(): number {
+    return this.#valueOf(this.#hand.to);
+  }
+
+  set value(value: number) {
+    const to = this.#shareOf(value);
+    if (to === this.#hand.to) return;
+    const { now } = this.#core.frame;
+    const values = this.#max - this.#min;
+    this.#trail?.jump(this.#trail.shown(now), now);
+    this.#hand.go(to, now, 0, values);
+    this.#trail?.go(to, now, this.#delay, values);
+    this.#moves = true;
+    this.#core.frame.changed();
+  }
+
+  /** The value that it shows now, and its trail. */
+  get shown(): number {
+    return this.#valueOf(this.#hand.at(this.#core.frame.now));
+  }
+
+  get trail(): number {
+    const { now } = this.#core.frame;
+    return this.#valueOf((this.#trail ?? this.#hand).shown(now));
+  }
+
+  /** Shows a value at once, its trail with it; no `arrive` is told. */
+  jump(value: number): void {
+    const to = this.#shareOf(value);
+    const { now } = this.#core.frame;
+    this.#hand.jump(to, now);
+    this.#trail?.jump(to, now);
+    this.#moves = false;
+    this.#core.frame.changed();
+  }
+
+  /** The ends of its values. When they change, it shows the same share as before: its value changes with them. */
+  get min(): number {
+    return this.#min;
+  }
+
+  set min(min: number) {
+    this.#resize(min, this.#max);
+  }
+
+  get max(): number {
+    return this.#max;
+  }
+
+  set max(max: number) {
+    this.#resize(this.#min, max);
+  }
+
+  #resize(min: number, max: number): void {
+    const before = [this.#min, this.#max] as const;
+    [this.#min, this.#max] = [min, max];
+    try {
+      this.#check();
+    } catch (error) {
+      [this.#min, this.#max] = before;
+      throw error;
+    }
+  }
+
+  /** @internal Whether it is under way at a time, its trail counted in. */
+  isMoving(now: number): boolean {
+    const late = this.#trail ?? this.#hand;
+    return this.#moves || now <= late.start + late.length;
+  }
+
+  /** @internal When it arrives, if that is to be told; else never. */
+  get arrivesAt(): number {
+    return this.#moves ? this.#hand.start + this.#hand.length : Infinity;
+  }
+
+  /** @internal */
+  arrive(): void {
+    const { frame } = this.#core;
+    this.#moves = false;
+    frame.momentAt(this.#hand.start + this.#hand.length);
+    frame.tell({ type: 'arrive', name: this.name, value: this.value, time: frame.now, late: frame.left });
+  }
+
+  /** @internal */
+  save(): readonly number[] {
+    const numbers = [this.#min, this.#max, this.#moves ? 1 : 0];
+    for (const hand of [this.#hand, this.#trail]) if (hand) numbers.push(hand.from, hand.to, hand.start, hand.length);
+    return numbers;
+  }
+
+  /** @internal */
+  restore([min, max, moves, ...hands]: readonly number[]): void {
+    [this.#min, this.#max, this.#moves] = [min!, max!, moves === 1];
+    for (const hand of [this.#hand, this.#trail]) {
+      if (hand) [hand.from, hand.to, hand.start, hand.length] = hands.splice(0, 4) as [number, number, number, number];
+    }
+  }
+}

@@ -1,0 +1,189 @@
+import { prepareBase } from '../clip/clip.js';
+import { MIX_COLORS, MIX_QUATS, sampleCurves } from '../clip/curves.js';
+import { KINDS, type PlayableKind } from '../value/kind.js';
+import { fromMixing, intoMixing } from '../value/mixing.js';
+import { normaliseQuat } from '../value/quat.js';
+import type { Placed } from './coverage.js';
+
+/**
+ * How the numbers of a curve are blended with those of other playbacks: as they are; as angles, the shorter way round;
+ * as quaternions; not at all, the heaviest is taken (frames, flags, texts); as colours in one of three spaces.
+ */
+export const NUMBERS = 0;
+export const TURNS = 1;
+export const QUATS = 2;
+export const HELD = 3;
+export const COLORS = 4;
+
+/** What `Placed.blends` has for each curve: where its numbers stand, how many, and how they are blended. */
+export const BLEND_SIZE = 3;
+
+/** What a playback is sampled with into the pose of its reel. */
+export interface Voice {
+  placed: Placed;
+  hints: Int32Array;
+  /** What its properties were when it began, and the same as its offsets are counted from it. Empty without offsets. */
+  before: Float64Array;
+  base: Float64Array;
+  /** Its part of its layer, 0–1; together they are 1 at most. */
+  share: number;
+  /** Puts the time inside its clip into a list. */
+  timeInto(at: Float64Array): void;
+}
+
+/** A number handed to a function that is not inlined would be put in a box: it is left here for it. */
+const part = new Float64Array(1);
+
+/** Puts the playbacks of layers together, by their shares and weights. Allocates nothing after it was made. */
+export class Mixer {
+  /** What one playback shows; what the playbacks of the layer show together; and by how much of their shares. */
+  readonly #sampled: Float64Array;
+  readonly #mixed: Float64Array;
+  readonly #weights: Float64Array;
+  /** Of held numbers: the largest share so far. */
+  readonly #heaviest: Float64Array;
+  /** 1 where a layer below has put something: offsets are counted from that, and not from what was before. */
+  readonly #touched: Uint8Array;
+  readonly #at = new Float64Array(1);
+
+  constructor(size: number) {
+    this.#sampled = new Float64Array(size);
+    this.#mixed = new Float64Array(size);
+    this.#weights = new Float64Array(size);
+    this.#heaviest = new Float64Array(size);
+    this.#touched = new Uint8Array(size);
+  }
+
+  begin(): void {
+    this.#touched.fill(0);
+  }
+
+  /**
+   * Puts a layer over what is below.
+   *
+   * @param voices of the layer, the oldest first, with their shares
+   * @param weight of the layer, 0–1
+   * @param values what is below; receives what is shown with the layer
+   */
+  layer(voices: readonly Voice[], weight: number, values: Float64Array): void {
+    let heard = 0;
+    let only: Voice | undefined;
+    for (let i = 0; i < voices.length; i++) {
+      if (voices[i]!.share === 0) continue;
+      heard++;
+      only = voices[i]!;
+    }
+    if (!only || weight === 0) return;
+    if (heard === 1 && only.share * weight === 1) {
+      this.#sample(only, values, values);
+      this.#touch(only);
+      return;
+    }
+    for (let i = 0; i < voices.length; i++) {
+      const voice = voices[i]!;
+      if (voice.share === 0) continue;
+      this.#sample(voice, values, this.#sampled);
+      this.#add(voice);
+    }
+    part[0] = weight;
+    for (let i = 0; i < voices.length; i++) if (voices[i]!.share > 0) this.#merge(voices[i]!, values);
+    for (let i = 0; i < voices.length; i++) if (voices[i]!.share > 0) this.#touch(voices[i]!);
+  }
+
+  #sample(voice: Voice, below: Float64Array, out: Float64Array): void {
+    const { curves, offsets } = voice.placed;
+    const { before, base } = voice;
+    if (offsets.length > 0) {
+      for (let i = 0; i < offsets.length; i++) {
+        const target = offsets[i]!;
+        base[target] = this.#touched[target] === 1 ? below[target]! : before[target]!;
+      }
+      prepareBase(curves, base);
+    }
+    voice.timeInto(this.#at);
+    sampleCurves(curves, this.#at, voice.hints, base, out);
+  }
+
+  /** Adds a playback to its layer. A mix of the first few is right at every step: each comes with its part of all so far. */
+  #add({ placed: { blends }, share }: Voice): void {
+    const weights = this.#weights;
+    for (let i = 0; i < blends.length; i += BLEND_SIZE) {
+      const target = blends[i]!;
+      const weight = weights[target]! + share;
+      weights[target] = weight;
+      if (blends[i + 2] === HELD) {
+        if (share > this.#heaviest[target]!) {
+          this.#heaviest[target] = share;
+          this.#mixed[target] = this.#sampled[target]!;
+        }
+      } else {
+        part[0] = share / weight;
+        blend(this.#mixed, this.#sampled, target, blends[i + 1]!, blends[i + 2]!);
+      }
+    }
+  }
+
+  /** Puts what a layer shows of a playback's properties over what is below, once. */
+  #merge({ placed: { blends } }: Voice, values: Float64Array): void {
+    const layer = part[0]!;
+    for (let i = 0; i < blends.length; i += BLEND_SIZE) {
+      const target = blends[i]!;
+      const weight = this.#weights[target]!;
+      if (weight === 0) continue;
+      this.#weights[target] = 0;
+      if (blends[i + 2] === HELD) {
+        // Against what is below: what is left of the weight is the layer's absence.
+        if (this.#heaviest[target]! * layer >= 1 - weight * layer) values[target] = this.#mixed[target]!;
+        this.#heaviest[target] = 0;
+      } else {
+        const width = blends[i + 1]!;
+        const how = blends[i + 2]!;
+        part[0] = weight * layer;
+        blend(values, this.#mixed, target, width, how);
+        if (how === QUATS) normaliseQuat(values, target);
+      }
+    }
+    part[0] = layer;
+  }
+
+  #touch({ placed: { blends } }: Voice): void {
+    for (let i = 0; i < blends.length; i += BLEND_SIZE) {
+      const end = blends[i]! + blends[i + 1]!;
+      for (let target = blends[i]!; target < end; target++) this.#touched[target] = 1;
+    }
+  }
+}
+
+/** Blends `from` into `out`, by as much as stands in `part`: 0 leaves it, 1 takes it as it is, to the bit. */
+function blend(out: Float64Array, from: Float64Array, target: number, width: number, how: number): void {
+  const share = part[0]!;
+  if (share >= 1 - 1e-12) {
+    for (let k = target; k < target + width; k++) out[k] = from[k]!;
+    return;
+  }
+  if (how >= COLORS) {
+    intoMixing(how - COLORS, out, target);
+    intoMixing(how - COLORS, from, target);
+  }
+  let sign = 1;
+  let turn = 0;
+  if (how === QUATS) {
+    let dot = 0;
+    for (let k = target; k < target + 4; k++) dot += out[k]! * from[k]!;
+    if (dot < 0) sign = -1;
+  } else if (how === TURNS) turn = -360 * Math.round((from[target]! - out[target]!) / 360);
+  for (let k = target; k < target + width; k++) {
+    const n = out[k]!;
+    out[k] = n + (sign * from[k]! + turn - n) * share;
+  }
+  if (how >= COLORS) fromMixing(how - COLORS, out, target);
+}
+
+/** How a curve is blended, by its kind and what `heads` says of it. */
+export function howOf(kind: PlayableKind, heads: Int32Array, head: number): number {
+  if (KINDS[kind].held) return HELD;
+  const mix = heads[head + 3]!;
+  if (mix >= MIX_COLORS) return COLORS + mix - MIX_COLORS;
+  if (mix === MIX_QUATS) return QUATS;
+  return heads[head + 6] === 1 ? TURNS : NUMBERS;
+}

@@ -1,0 +1,144 @@
+import { Clock } from '../time/clock.js';
+import { NANOSECOND } from '../time/units.js';
+
+/**
+ * All numbers of a playback: where its playhead is, and how it is shown.
+ *
+ * A playhead's way is made of legs: between two changes (of rate, by a seek, at a wrap) it goes straight from one time
+ * inside the clip to another. The playhead is the start of the leg plus the seconds spent on it, so that neither frames nor passes add
+ * up rounding; and when a moment happened follows from the whole legs since the last change, so that it is the same to
+ * the bit however the time was cut into frames.
+ *
+ * They all begin as numbers: a field that was once undefined would get a box for each number put into it.
+ */
+export class Playhead {
+  /** Where the leg began, seconds inside the clip. */
+  start = 0;
+  /** Seconds of the clip that go by in one: negative when it goes down, 0 when it stands. */
+  speed = 0;
+  /** Where the playhead is shown: on the moment while one is handled, else at the end of the frame. */
+  shown = 0;
+  /** The last time inside the clip that it passed for certain: the start, or the last stop. */
+  reached = 0;
+  /** Seconds of the player's time that were given to the leg, and used by its last stop. */
+  readonly spent = new Clock();
+  used = 0;
+  /** The next stop, and the seconds that it takes to get there; NaN when it is to be found again. */
+  stop = NaN;
+  needed = NaN;
+  /** Seconds of the frame that are left at its stop; below −NANOSECOND when the frame does not reach it. */
+  due = -Infinity;
+  /** For exact times of events: when the last change was, and how far the legs before this one went since. */
+  changeAt = 0;
+  travelled = 0;
+
+  /** Multiplies the clip's time: negative backwards. */
+  rate = 0;
+  /** The pass, counted from 0. */
+  iteration = 0;
+  /** Where it lands, paused; NaN when it does not. */
+  until = NaN;
+  /** How much of it is shown when it does not fade, 0–1; and how much of its layer it makes up now. */
+  weight = 1;
+  /** When it began to fade in, and 1 while it does; to fade out by itself, and for how long, −1 while it does not. */
+  fadeAt = 0;
+  fading = 0;
+  leaveAt = 0;
+  leaveFor = -1;
+  /** When it was stopped while it moved. */
+  stoppedAt = NaN;
+  /** Since it has something else over it: when that was, the whole way that it had gone, and 1 if it goes on. */
+  goneAt = NaN;
+  goneWay = 0;
+  goneOn = 0;
+
+  /** @param fps of the clip */
+  constructor(readonly fps: number) {}
+
+  /** Begins with a change: the playhead goes another way from a moment on, with what is left of the frame. */
+  change(from: number, speed: number, now: number, left: number): void {
+    this.changeAt = now;
+    this.travelled = 0;
+    this.spent.set(left);
+    this.#begin(from, speed);
+  }
+
+  /** Goes on after another, with what that left over, which may be a hair less than none. */
+  follow(from: number, speed: number): void {
+    this.travelled += Math.abs(this.reached - this.start);
+    this.spent.set(this.spent.seconds - this.used);
+    this.#begin(from, speed);
+  }
+
+  #begin(from: number, speed: number): void {
+    this.start = this.reached = this.shown = from;
+    this.speed = speed;
+    this.used = 0;
+    this.needed = NaN;
+  }
+
+  aim(stop: number): void {
+    this.stop = stop;
+    this.needed = Math.abs(stop - this.start) / Math.abs(this.speed);
+  }
+
+  arrive(): void {
+    this.reached = this.shown = this.stop;
+    this.used = this.needed;
+    this.needed = NaN;
+  }
+
+  /** Shows where the playhead is when so many seconds of the frame are left; on a whole frame where it is on one. */
+  show(left: number): void {
+    const spent = this.spent.seconds - left;
+    this.#put(this.start + (spent > this.used ? spent : this.used) * this.speed);
+  }
+
+  #put(seconds: number): void {
+    const frame = Math.round(seconds * this.fps) / this.fps;
+    const off = frame - seconds;
+    this.shown = off <= NANOSECOND && off >= -NANOSECOND ? frame : seconds;
+  }
+
+  /** Seconds of the frame that its last stop left over. */
+  get leftOver(): number {
+    return Math.max(0, this.spent.seconds - this.used);
+  }
+
+  /** The player's time at its last stop. */
+  get momentTime(): number {
+    const way = this.travelled + Math.abs(this.reached - this.start);
+    return way === 0 ? this.changeAt : this.changeAt + way / Math.abs(this.speed);
+  }
+
+  /** How far it has faded in, 0–1, and how much of it has not faded out. */
+  fadedIn(now: number, fade: number): number {
+    return fade > 0 ? Math.min(1, Math.max(0, (now - this.fadeAt) / fade)) : 1;
+  }
+
+  stays(now: number): number {
+    return this.leaveFor < 0 ? 1 : Math.max(0, 1 - (now - this.leaveAt) / this.leaveFor);
+  }
+
+  /** All its numbers, in the order in which they stand above. */
+  save(): SavedNumber[] {
+    const { sum, lost } = this.spent;
+    const own = Object.values(this).filter((value): value is number => typeof value === 'number');
+    return [...own, sum, lost].map(numberOut);
+  }
+
+  load(saved: readonly SavedNumber[]): void {
+    const numbers = saved.map(Number);
+    this.spent.lost = numbers.pop()!;
+    this.spent.sum = numbers.pop()!;
+    const names = Object.entries(this).flatMap(([name, value]) => (typeof value === 'number' ? [name] : []));
+    Object.assign(this, Object.fromEntries(names.map((name, i) => [name, numbers[i]!])));
+  }
+}
+
+/** A number as JSON can say it; `Number` reads it again. */
+export type SavedNumber = number | string;
+
+export function numberOut(n: number): SavedNumber {
+  return Number.isFinite(n) && !Object.is(n, -0) ? n : Object.is(n, -0) ? '-0' : String(n);
+}
