@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import { parseReel, Player, type PlayerOptions } from '../index.js';
+import { parseReel, Player } from '../index.js';
 
 /** A second of everything that is blended in a way of its own. */
 const line = (from: unknown, to: unknown, more: object = {}) => ({
@@ -35,7 +35,7 @@ const reel = parseReel<unknown>({
     walk: clip({ 'claw.glow': line(0, 8) }, { loop: 'loop' }),
   },
 });
-const make = (options: PlayerOptions = {}) => new Player(reel, options as object);
+const make = (options: object = {}) => new Player(reel, options);
 const get = (player: Player, name = 'claw.glow') => player.pose.get(name) as number;
 
 describe('crossfades', () => {
@@ -146,7 +146,7 @@ describe('layers', () => {
 
   test('offsets are counted from where the object stands, and go back to it', () => {
     const claw = { glow: 3, scale: { x: 1.5, y: 1 } };
-    const player = make({ cast: { claw } } as object);
+    const player = make({ cast: { claw } });
     claw.glow = 40; // the game moves it itself
     player.play('shake');
     player.tick(0.5);
@@ -163,7 +163,7 @@ describe('one owner', () => {
   const claw = {};
   const warnings: string[] = [];
   const player = (name: string) =>
-    make({ cast: { claw }, name, onWarning: ({ message }: Error) => warnings.push(message) } as object);
+    make({ cast: { claw }, name, onWarning: ({ message }: Error) => warnings.push(message) });
 
   test('two players that write a property of an object in one frame are named once, the later one wins', () => {
     const [one, two] = [player('one'), player('two')];
@@ -184,7 +184,7 @@ describe('one owner', () => {
     two.play('low');
     for (let i = 0; i < 3; i++) for (const each of [one, two]) each.tick(0.1);
     const crab = {};
-    const three = make({ cast: { crab }, onWarning: ({ message }: Error) => warnings.push(message) } as object);
+    const three = make({ cast: { crab }, onWarning: ({ message }: Error) => warnings.push(message) });
     three.play('crab');
     for (let i = 0; i < 3; i++) for (const each of [two, three]) each.tick(0.1);
     expect(warnings).toEqual([]);

@@ -337,7 +337,7 @@ export class Playback<N extends ReelNames = ReelNames> implements Voice {
   /** @internal Puts the time of the clip that is shown into a list: a bare number would get a box on its way. */
   timeInto(at: Float64Array): void {
     const { head, repeat } = this;
-    const { every, low } = this.settings;
+    const { every, low, high } = this.settings;
     at[0] = head.shown;
     if (head.goneOn === 1) {
       const duration = this.#length;
@@ -345,7 +345,9 @@ export class Playback<N extends ReelNames = ReelNames> implements Voice {
       foldTime(at, { duration, repeat, last: lastTime(duration, repeat.mode, repeat.count) });
       at[0] += low;
     }
-    if (every > 0 && this.state !== 'ended') at[0] = low + Math.floor((at[0] - low) / every + 1e-9) * every;
+    if (every > 0 && this.state !== 'ended') {
+      at[0] = Math.min(high, low + Math.floor((at[0] - low) / every + 1e-9) * every);
+    }
   }
 
   /** @internal Whether time moves it. */

@@ -42,6 +42,9 @@ function warn({ message }: UnspoolError): void {
   console?.warn(message);
 }
 
+/** Moments of two layers closer than this are at one time: how a frame is cut makes them differ by rounding. */
+const SAME = NANOSECOND / 10;
+
 /** More moments than this in one frame are a circle: a handler that plays what calls it again, without time going by. */
 const MOST_MOMENTS = 10_000;
 
@@ -372,7 +375,7 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
         const one = layers[i]!.playback;
         if (!one) continue;
         one.aim();
-        if (one.head.due >= -NANOSECOND && (!next || one.head.due > next.head.due)) next = one;
+        if (one.head.due >= -NANOSECOND && (!next || one.head.due > next.head.due + SAME)) next = one;
       }
       const gauge = this.#gauges.length > 0 ? this.#arriving(next) : undefined;
       if (!next && !gauge) break;
