@@ -28,7 +28,7 @@ function drawings() {
     });
   draw('crab', 'snap', 'draw-curves');
   draw('crab', 'snap', 'draw-keys', '--view', 'keys', '--theme', 'dark');
-  draw('gauge', 'drain', 'draw-kinds', '--theme', 'dark');
+  draw('gauge', 'level', 'draw-kinds', '--theme', 'dark');
   draw('jelly', 'startle', 'draw-parts');
 }
 

@@ -27,6 +27,9 @@ const pictures = {
   posts: pool.posts,
   gate: pool.gate,
   wheel: pool.wheel,
+  pearl: pool.pearl,
+  sparkle: pool.sparkle,
+  barnacle: pool.barnacle,
 };
 
 mkdirSync(out, { recursive: true });

@@ -194,3 +194,52 @@ export const wheel = svg(
   shape('circle', { cx: 24, cy: 24, r: 6, fill: '#59666d' }),
   shape('circle', { cx: 24, cy: 6, r: 4, fill: '#b03a2e' }),
 );
+
+/** A pearl, lit from above left. */
+export const pearl = svg(
+  28,
+  28,
+  shape('circle', { cx: 14, cy: 14, r: 11.5, fill: '#f3ede2', stroke: INK, 'stroke-width': 1.5 }),
+  shape('path', { d: 'M5 18 a11 11 0 0 0 18 0 a12 8 0 0 1 -18 0', fill: '#d8b9c4', 'fill-opacity': 0.7 }),
+  shape('circle', { cx: 10.5, cy: 9.5, r: 3, fill: '#ffffff' }),
+);
+
+/** A glint with four rays. */
+export const sparkle = svg(
+  36,
+  36,
+  shape('path', {
+    d: 'M18 1 Q19.5 16.5 35 18 Q19.5 19.5 18 35 Q16.5 19.5 1 18 Q16.5 16.5 18 1Z',
+    fill: '#fff6cf',
+    stroke: '#f2d479',
+    'stroke-width': 1,
+  }),
+);
+
+/** A barnacle from the side: a ribbed cone, open at its top, with a feather. */
+export const barnacle = svg(
+  64,
+  72,
+  shape('path', {
+    d: 'M30 22 q-10 -12 -4 -20 M32 22 q0 -14 4 -20 M34 22 q8 -10 14 -14',
+    fill: 'none',
+    stroke: '#c9806a',
+    'stroke-width': 2.5,
+    'stroke-linecap': 'round',
+  }),
+  shape('path', {
+    d: 'M4 70 Q10 40 20 22 L44 22 Q54 40 60 70Z',
+    fill: '#d9d2c3',
+    stroke: INK,
+    'stroke-width': 2.5,
+    'stroke-linejoin': 'round',
+  }),
+  shape('path', {
+    d: 'M16 69 Q20 42 26 24 M32 69 L32 25 M48 69 Q44 42 38 24',
+    fill: 'none',
+    stroke: INK,
+    'stroke-opacity': 0.4,
+    'stroke-width': 2,
+  }),
+  shape('ellipse', { cx: 32, cy: 22, rx: 12, ry: 4.5, fill: '#3b4a50', stroke: INK, 'stroke-width': 2 }),
+);

@@ -16,7 +16,15 @@ declare const reel: {
     readonly "hide": { readonly cues: readonly { readonly name: "hidden" }[] };
     readonly "emerge": { readonly cues: readonly { readonly name: never }[] };
     readonly "hop": { readonly cues: readonly { readonly name: "landed" }[] };
+    readonly "cheer": { readonly cues: readonly { readonly name: "landed" }[] };
+    readonly "hurt": { readonly cues: readonly { readonly name: never }[] };
     readonly "show-off": { readonly cues: readonly { readonly name: "landed" | "danger" | "shut" }[] };
+  };
+  readonly chains: {
+    readonly "victory": object;
+  };
+  readonly facings: {
+    readonly "scuttle": object;
   };
 };
 export default reel;

@@ -7,7 +7,7 @@ declare const reel: {
     readonly "lamp": object;
   };
   readonly clips: {
-    readonly "gate": { readonly cues: readonly { readonly name: "opened" | "closing" | "closed" }[] };
+    readonly "gate": { readonly cues: readonly { readonly name: "opened" | "closing" | "closed" }[]; readonly spans: { readonly "opening": object; readonly "closing": object; } };
     readonly "leak": { readonly cues: readonly { readonly name: never }[] };
   };
 };

@@ -4,11 +4,15 @@ declare const reel: {
   readonly roles: {
     readonly "needle": object;
     readonly "bar": object;
+    readonly "lost": object;
+    readonly "frame": object;
     readonly "label": object;
     readonly "alarm": object;
   };
   readonly clips: {
-    readonly "drain": { readonly cues: readonly { readonly name: "low" | "empty" }[] };
+    readonly "level": { readonly cues: readonly { readonly name: never }[] };
+    readonly "lost": { readonly cues: readonly { readonly name: never }[] };
+    readonly "grow": { readonly cues: readonly { readonly name: never }[] };
   };
 };
 export default reel;

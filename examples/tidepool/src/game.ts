@@ -1,19 +1,24 @@
-import { Crowd, parseReel, Player, type CueEvent } from 'unspool';
+import { Crowd, easing, parseReel, Player, type CueEvent, type Gauge } from 'unspool';
 import { pixiCast } from 'unspool/cast/pixi';
 import type { Texture } from 'pixi.js';
+import barnacleDocument from '../reels/barnacle.reel.json' with { type: 'json' };
 import bubblesDocument from '../reels/bubbles.reel.json' with { type: 'json' };
 import crabDocument from '../reels/crab.reel.json' with { type: 'json' };
 import gateDocument from '../reels/gate.reel.json' with { type: 'json' };
 import gaugeDocument from '../reels/gauge.reel.json' with { type: 'json' };
 import jellyDocument from '../reels/jelly.reel.json' with { type: 'json' };
+import pearlDocument from '../reels/pearl.reel.json' with { type: 'json' };
 import planktonDocument from '../reels/plankton.reel.json' with { type: 'json' };
 import { Plankton } from './plankton.js';
 import { HEIGHT, WIDTH, type Scene } from './scene.js';
+import { Sluice } from './sluice.js';
 
 export const crabReel = parseReel(crabDocument, { source: 'crab.reel.json' });
+const barnacleReel = parseReel(barnacleDocument, { source: 'barnacle.reel.json' });
 const jellyReel = parseReel(jellyDocument, { source: 'jelly.reel.json' });
 const gateReel = parseReel(gateDocument, { source: 'gate.reel.json' });
 const gaugeReel = parseReel(gaugeDocument, { source: 'gauge.reel.json' });
+const pearlReel = parseReel(pearlDocument, { source: 'pearl.reel.json' });
 const planktonReel = parseReel(planktonDocument, { source: 'plankton.reel.json' });
 const bubblesReel = parseReel(bubblesDocument, { source: 'bubbles.reel.json' });
 
@@ -25,55 +30,70 @@ export interface Wishes {
 }
 
 const SPEED = 150; // px a second
-const AIR_SECONDS = 24;
+/** Of the smallest shell: air in it, and how fast that is used and comes back, a second. */
+const AIR = { most: 100, used: 9, back: 18 };
+/** A snap costs so much at once. */
+const SNAP_AIR = 12;
 
 /** The rock pool: who is where and plays what. No clock and no page of its own: `tick` is told how time goes. */
 export class Game {
   readonly crab;
   readonly jelly;
-  readonly gate;
+  readonly sluice;
   readonly gauge;
   readonly ripple;
   readonly bubbles;
+  readonly pearl;
+  readonly sparkle;
+  readonly barnacles;
   readonly plankton;
   /** Hears of every cue, for the panel. */
   onCue: (reel: string, cue: CueEvent) => void = () => {};
-  #busy = false;
+  readonly #air: Gauge;
+  readonly #shell: Gauge;
+  #shellSize = 1;
   #hidden = false;
-  #air = 1;
+  #until = 0;
 
   constructor(
     readonly scene: Scene,
     crabCells: readonly Texture[],
   ) {
     const adapter = pixiCast({ frames: { body: crabCells } });
-    this.crab = new Player(crabReel, {
-      name: 'crab',
-      cast: { crab: scene.crab, body: scene.body, claw: scene.claw },
-      adapter,
-    });
+    const cast = { crab: scene.crab, body: scene.body, claw: scene.claw };
+    this.crab = new Player(crabReel, { name: 'crab', cast, adapter });
     this.jelly = new Player(jellyReel, { name: 'jelly', cast: scene.jelly, adapter });
-    this.gate = new Player(gateReel, { name: 'gate', cast: scene.sluice, adapter });
+    this.sluice = new Sluice(new Player(gateReel, { name: 'gate', cast: scene.sluice, adapter }));
     this.gauge = new Player(gaugeReel, { name: 'gauge', cast: scene.air, adapter });
     this.ripple = new Player(bubblesReel, { name: 'ripple', cast: { ring: scene.ring }, adapter });
-    this.bubbles = scene.bubbles.map((bubble) => new Player(bubblesReel, { cast: { bubble: bubble }, adapter }));
-
+    this.bubbles = scene.bubbles.map((bubble) => new Player(bubblesReel, { cast: { bubble }, adapter }));
+    this.pearl = new Player(pearlReel, { name: 'pearl', cast: { pearl: scene.pearl }, adapter });
+    this.sparkle = new Player(pearlReel, { name: 'sparkle', cast: { sparkle: scene.sparkle }, adapter });
+    this.barnacles = scene.barnacles.map(
+      (barnacle, seed) => new Player(barnacleReel, { cast: { barnacle }, adapter, seed }),
+    );
     this.plankton = new Plankton(new Crowd(planktonReel), scene.specks);
 
-    this.crab.play('sway');
-    this.jelly.play('pulse');
-    this.gauge.play('drain', { rate: 0 });
+    // The claw has a life of its own, over whatever the legs do; and so has a flash.
+    this.crab.layer('arm', { mask: ['claw', 'crab.rotation'] });
+    this.crab.layer('flash');
+    this.crab.fallback('sway', { fade: '6f' });
+    this.jelly.fallback('pulse', { fade: 0.2 });
     this.bubbles.forEach((player, i) => player.play('rise', { from: (i * 0.53) % 2.4, rate: 0.6 + i * 0.09 }));
+    for (const player of this.barnacles) player.fallback('sway', { vary: { rate: 0.2, offset: 1 }, fade: 0.3 });
+    this.#air = this.gauge.gauge('air', {
+      clip: 'level',
+      max: AIR.most,
+      value: AIR.most,
+      time: 0.12,
+      trail: { clip: 'lost', delay: 0.5, speed: 40, ease: easing('quad-in') },
+    });
+    this.#shell = this.gauge.gauge('shell', { clip: 'grow', min: 1, max: 2, time: 0.5, ease: easing('back-out') });
 
-    this.crab.on('cue', (cue) => {
-      if (cue.name === 'shut') this.#splash();
+    this.crab.on('cue', ({ name, clip }) => {
+      if (name === 'shut') this.#splash();
+      if (name === 'landed' && clip === 'hop') this.#settle();
     });
-    this.crab.on('end', ({ clip }) => {
-      if (clip === 'snap' || clip === 'emerge' || clip === 'hop') this.#busy = false;
-      if (clip === 'hop') this.#settle();
-      if (clip !== 'hide') this.crab.play('sway');
-    });
-    this.jelly.on('end', () => void this.jelly.play('pulse'));
     for (const player of this.players) {
       for (const type of ['cue', 'cue-start', 'cue-end'] as const) {
         player.on(type, (cue: CueEvent) => this.onCue(player.name, cue));
@@ -83,53 +103,83 @@ export class Game {
 
   /** Those whose playheads the panel shows. */
   get players(): readonly Player[] {
-    return [this.crab, this.jelly, this.gate, this.gauge, this.ripple];
+    return [this.crab, this.jelly, this.sluice.player, this.ripple, this.pearl, this.sparkle];
   }
 
-  get where(): { readonly x: number; readonly y: number; readonly air: number } {
-    return { x: this.scene.home.x, y: this.scene.home.y, air: this.#air };
+  get where(): { readonly x: number; readonly y: number; readonly air: number; readonly most: number } {
+    return { x: this.scene.home.x, y: this.scene.home.y, air: this.#air.value, most: this.#air.max };
   }
 
+  /** Whether what it does leaves it no time to walk. */
+  get #busy(): boolean {
+    const clip = this.crab.playback?.clip.name;
+    return this.#hidden || (clip !== 'sway' && !clip?.startsWith('scuttle'));
+  }
+
+  /** It attacks while it scuttles: the arm goes over the legs. */
   snap(): void {
-    if (this.#busy || this.#hidden) return;
-    this.#busy = true;
-    this.crab.play('snap');
+    if (this.#hidden) return;
+    const { playback } = this.crab.layer('arm');
+    if (!playback?.active) this.crab.play('snap', { layer: 'arm', fade: '3f', after: 'rest' });
   }
 
   hop(): void {
-    if (this.#busy || this.#hidden) return;
-    this.#busy = true;
-    this.crab.play('hop');
+    if (!this.#busy) this.crab.play('hop');
+  }
+
+  win(): void {
+    if (!this.#busy) this.crab.play('victory');
   }
 
   hideOrEmerge(): void {
     if (this.#busy && !this.#hidden) return;
-    this.#busy = true;
     this.#hidden = !this.#hidden;
-    this.crab.play(this.#hidden ? 'hide' : 'emerge');
+    const { playback } = this.crab;
+    // It lands at its end, and stays there: what has ended would make room for the fallback.
+    if (this.#hidden) this.crab.play('hide', { until: crabReel.clips.hide.duration });
+    else if (playback?.paused === false) playback.reverse();
+    else this.crab.play('emerge');
   }
 
   moveGate(): void {
-    this.gate.play('gate');
+    this.sluice.pull();
+  }
+
+  /** A bigger shell holds more air; the gauge keeps its share. */
+  growShell(): void {
+    this.#shellSize = this.#shellSize >= 2 ? 1 : this.#shellSize + 0.25;
+    this.#shell.value = this.#shellSize;
+    this.#air.max = AIR.most * this.#shellSize;
   }
 
   /** One frame of `dt` seconds. */
   tick(dt: number, wishes: Wishes): void {
     this.#walk(dt, wishes);
-    this.#air = this.#hidden ? Math.max(0, this.#air - dt / AIR_SECONDS) : Math.min(1, this.#air + dt / 6);
-    this.gauge.playback?.seek((1 - this.#air) * gaugeReel.clips.drain.duration);
-    for (const player of this.players) player.tick(dt);
-    for (const player of this.bubbles) player.tick(dt);
+    this.#breathe(dt);
+    for (const player of [this.crab, this.jelly, this.gauge, this.ripple, this.pearl]) player.tick(dt);
+    this.sluice.tick(dt);
+    this.sparkle.tick(dt); // after the pearl that it follows
+    for (const player of [...this.bubbles, ...this.barnacles]) player.tick(dt);
     this.plankton.tick(dt);
+  }
+
+  /** Air is counted ten times a second: what is lost in between shows as one loss. */
+  #breathe(dt: number): void {
+    this.#until -= dt;
+    if (this.#until > 0) return;
+    this.#until += 0.1;
+    this.#air.value += (this.#hidden ? -AIR.used : AIR.back) * 0.1;
   }
 
   #walk(dt: number, { x, y }: Wishes): void {
     if (this.#busy) return;
-    const clip =
-      x > 0 ? 'scuttle-right' : x < 0 ? 'scuttle-left' : y > 0 ? 'scuttle-down' : y < 0 ? 'scuttle-up' : 'sway';
-    if (this.crab.playback?.clip.name !== clip) this.crab.play(clip);
+    if (x === 0 && y === 0) {
+      if (this.crab.playback?.clip.name.startsWith('scuttle')) this.crab.stop();
+      return;
+    }
+    this.crab.face('scuttle', [x, y], { fade: '3f' });
     const { home } = this.scene;
-    const length = Math.hypot(x, y) || 1;
+    const length = Math.hypot(x, y);
     home.x = Math.min(WIDTH - 90, Math.max(90, home.x + (x / length) * SPEED * dt));
     home.y = Math.min(HEIGHT - 90, Math.max(110, home.y + (y / length) * SPEED * dt));
   }
@@ -143,8 +193,16 @@ export class Game {
   }
 
   #splash(): void {
-    this.scene.ripple.position.set(this.scene.home.x + 62, this.scene.home.y + 4);
+    const { home, ripple } = this.scene;
+    const at = [home.x + 62, home.y + 4] as const;
+    ripple.position.set(...at);
     this.ripple.play('ripple');
-    this.jelly.play('startle');
+    this.jelly.play('startle', { fade: 0.1 });
+    for (const player of this.barnacles) player.play('shut', { vary: { start: 0.4 } });
+    this.crab.play('hurt', { layer: 'flash' });
+    this.#air.value -= SNAP_AIR;
+    const pearl = this.pearl.place({ position: at }).play('roll');
+    this.sparkle.play('twinkle', { every: '3f' });
+    this.sparkle.follow(pearl, [0, -16]);
   }
 }

@@ -27,6 +27,8 @@ const presses: Readonly<Record<string, () => void>> = {
   x: () => game.hop(),
   h: () => game.hideOrEmerge(),
   g: () => game.moveGate(),
+  v: () => game.win(),
+  b: () => game.growShell(),
   p: () => panel.togglePause(),
   '.': () => document.getElementById('step')!.click(),
 };

@@ -42,14 +42,14 @@ export class Panel {
     for (const [player, row] of this.#rows) {
       const { playback } = player;
       row.tr.dataset['clip'] = playback?.clip.name ?? '';
-      row.clip.textContent = !playback ? '–' : playback.active ? playback.clip.name : `${playback.clip.name}, over`;
+      row.clip.textContent = said(player);
       row.frame.textContent = playback ? String(Math.floor(playback.time * playback.clip.fps + 1e-6)) : '';
       row.pass.textContent = playback ? String(playback.iteration) : '';
       row.meter.max = playback?.clip.duration || 1;
       row.meter.value = playback?.time ?? 0;
     }
-    const { x, y, air } = this.game.where;
-    this.#where.textContent = `crab at ${Math.round(x)}, ${Math.round(y)} · air ${Math.round(air * 100)} %`;
+    const { x, y, air, most } = this.game.where;
+    this.#where.textContent = `crab at ${Math.round(x)}, ${Math.round(y)} · air ${Math.round(air)} of ${most}`;
   }
 
   #hear(reel: string, cue: CueEvent): void {
@@ -61,6 +61,14 @@ export class Panel {
     this.#heard.prepend(item);
     while (this.#heard.children.length > HEARD) this.#heard.lastElementChild?.remove();
   }
+}
+
+/** What plays on the lowest layer, what on those above it, and what waits. */
+function said({ playback, layers, queue }: Player): string {
+  if (!playback) return '–';
+  const above = layers.slice(1).flatMap((layer) => (layer.playback?.active ? [` + ${layer.playback.clip.name}`] : []));
+  const next = queue.map(({ clip }) => `, then ${clip.name}`);
+  return [playback.clip.name, playback.active ? '' : ', over', ...above, ...next].join('');
 }
 
 interface Row {

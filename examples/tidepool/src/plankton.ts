@@ -1,7 +1,8 @@
-import type { Crowd } from 'unspool';
+import type { Crowd, NamesOf } from 'unspool';
 import type { Sprite } from 'pixi.js';
+import type planktonDocument from '../reels/plankton.reel.json';
 
-type PlanktonCrowd = Crowd<{ readonly clip: 'drift' | 'sink'; readonly role: string; readonly cue: string }>;
+type PlanktonCrowd = Crowd<NamesOf<typeof planktonDocument>>;
 
 /** A sprite, where it is at home, and where its numbers stand in the crowd's values. */
 interface Speck {

@@ -17,6 +17,9 @@ const PICTURES = [
   'posts',
   'gate',
   'wheel',
+  'pearl',
+  'sparkle',
+  'barnacle',
 ] as const;
 type Picture = (typeof PICTURES)[number];
 export type Textures = Readonly<Record<Picture, Texture>>;
@@ -83,6 +86,22 @@ export function buildScene(app: Application, textures: Textures, crabCells: read
   const ripple = new Container({ scale: 0.5, children: [ring] });
   app.stage.addChild(ripple);
 
+  const barnacles = Array.from({ length: 12 }, (_, i) => {
+    const barnacle = new Sprite({ texture: textures.barnacle, anchor: { x: 0.5, y: 0.9 } });
+    // Along the lower rim, in two clumps.
+    const place = { x: 150 + i * 30 + (i > 5 ? 300 : 0), y: 566 - (i % 3) * 9 };
+    app.stage.addChild(new Container({ ...place, scale: 0.3 + (i % 4) * 0.05, children: [barnacle] }));
+    return barnacle;
+  });
+
+  const rolling = [textures.pearl, textures.sparkle].map((texture) => {
+    // What a player places has its place to itself; the picture is halved inside.
+    const object = new Container({ alpha: 0 });
+    object.addChild(new Sprite({ texture, anchor: 0.5, scale: 0.5 }));
+    app.stage.addChild(object);
+    return object;
+  });
+
   const home = new Container({ x: 300, y: 340, scale: 1.5 });
   app.stage.addChild(home);
   const crab = new Container();
@@ -109,12 +128,15 @@ export function buildScene(app: Application, textures: Textures, crabCells: read
     body,
     claw,
     bubbles,
+    barnacles,
+    pearl: rolling[0]!,
+    sparkle: rolling[1]!,
     specks,
     air: airGauge(app),
   };
 }
 
-/** The air gauge: a bar, a needle over a dial, an alarm. */
+/** The air gauge: a bar with what was just lost behind it, in a frame; a needle over a dial, an alarm. */
 function airGauge(app: Application) {
   const at = new Container({ x: 92, y: 70 });
   const dial = new Graphics()
@@ -122,12 +144,15 @@ function airGauge(app: Application) {
     .fill({ color: '#16303a', alpha: 0.85 })
     .stroke({ color: '#d9e6e8', width: 2 });
   const needle = new Graphics().moveTo(0, 6).lineTo(0, -24).stroke({ color: '#f2d479', width: 3, cap: 'round' });
-  const ground = new Graphics().roundRect(44, -6, 120, 12, 6).fill({ color: '#16303a', alpha: 0.85 });
-  const bar = new Graphics({ x: 44, y: -6 }).roundRect(0, 0, 120, 12, 6).fill('#8fe0d4');
+  const frame = new Container({ x: 44, y: -6 });
+  const ground = new Graphics().roundRect(-2, -2, 124, 16, 7).fill({ color: '#16303a', alpha: 0.85 });
+  const lost = new Graphics().roundRect(0, 0, 120, 12, 6).fill('#f2a97d');
+  const bar = new Graphics().roundRect(0, 0, 120, 12, 6).fill('#8fe0d4');
+  frame.addChild(ground, lost, bar);
   const alarm = new Graphics().circle(0, 0, 34).stroke({ color: '#ff8c66', width: 4 });
-  at.addChild(dial, ground, bar, alarm, needle);
+  at.addChild(dial, frame, alarm, needle);
   app.stage.addChild(at);
-  return { needle, bar, alarm };
+  return { needle, frame, lost, bar, alarm };
 }
 
 export type Scene = ReturnType<typeof buildScene>;

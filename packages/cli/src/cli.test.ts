@@ -181,13 +181,13 @@ describe('show, draw, new and types', () => {
     expect(unspool(['show', 'jelly.reel.json', 'startle']).stdout).toMatch(
       /^part pulse: 0.5s – 1.7s, rate 2, ping-pong ×2$/m,
     );
-    const json = JSON.parse(unspool(['show', 'gauge.reel.json', 'drain', '--format', 'json']).stdout) as {
+    const json = JSON.parse(unspool(['show', 'gauge.reel.json', 'level', '--format', 'json']).stdout) as {
       tracks: unknown[];
     };
     expect(json.tracks[3]).toMatchObject({
       name: 'label.reading',
       kind: 'text',
-      keys: [{ at: 0, value: 'full' }, {}, {}, {}],
+      keys: [{ at: 0, value: 'empty' }, {}, {}, {}],
     });
   });
 
@@ -229,7 +229,7 @@ describe('show, draw, new and types', () => {
 
   test('compile writes what the library loads, and no reel over a reel', async () => {
     const out = join(scratch, 'crab.compiled.json');
-    expect(unspool(['compile', 'crab.reel.json', '-o', out]).stderr).toContain('10 clips');
+    expect(unspool(['compile', 'crab.reel.json', '-o', out]).stderr).toContain('12 clips');
     const { loadReel } = await import('unspool');
     const loaded = loadReel<unknown>(JSON.parse(readFileSync(out, 'utf8')));
     expect(loaded.clip('snap').sample(0.2).get('claw.rotation')).toBe(-48);

@@ -1,9 +1,9 @@
 import { InvalidArgumentError } from 'commander';
-import { parseTime, type Clip } from 'unspool';
+import { parseTime } from 'unspool';
 import { CallError } from './failure.js';
 
 /** A time as typed: seconds, or with a unit. Checked when the frame rate is known. */
-export function timeOption(clip: Clip, text: string, option: string): number {
+export function timeOption(clip: { readonly fps: number }, text: string, option: string): number {
   const plain = /^-?(\d+\.?\d*|\.\d+)(e[+-]?\d+)?$/i.test(text);
   const seconds = parseTime(plain ? Number(text) : text, clip.fps);
   if (seconds === undefined) {
@@ -13,7 +13,7 @@ export function timeOption(clip: Clip, text: string, option: string): number {
 }
 
 /** A length of time greater than 0. */
-export function lengthOption(clip: Clip, text: string, option: string): number {
+export function lengthOption(clip: { readonly fps: number }, text: string, option: string): number {
   const seconds = timeOption(clip, text, option);
   if (!(seconds > 0)) throw new CallError(`${option} ${text} is not greater than 0`, 'give a length of time, as 1f');
   return seconds;

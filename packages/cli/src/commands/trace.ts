@@ -1,10 +1,10 @@
 import type { Command } from 'commander';
-import { Player, suggest, type Clip, type LoopMode } from 'unspool';
-import { clipOf } from '../clip-of.js';
+import { Player, suggest, type EventType, type LoopMode, type Playback, type Reel } from 'unspool';
 import { CallError } from '../failure.js';
-import { readReelFile } from '../files.js';
+import { readReelFile, readTextFile } from '../files.js';
 import { lengthOption, numberArgument, timeOption } from '../options.js';
 import { randomNumbers } from '../random.js';
+import { readScript, type Command as Step } from '../script.js';
 
 interface Options {
   readonly for?: string;
@@ -12,9 +12,10 @@ interface Options {
   readonly jitter?: number;
   readonly rate: number;
   readonly loop?: string;
+  readonly script?: string;
 }
 
-const EVENTS = ['cue', 'cue-start', 'cue-end', 'loop', 'end', 'stop'] as const;
+const EVENTS: readonly EventType[] = ['cue', 'cue-start', 'cue-end', 'loop', 'end', 'stop', 'arrive'];
 const MODES: readonly LoopMode[] = ['once', 'loop', 'ping-pong'];
 
 /** More frames than this are a slip of the pen. */
@@ -23,57 +24,117 @@ const MOST_FRAMES = 10_000_000;
 export function addTrace(program: Command): void {
   program
     .command('trace')
-    .description('Plays a clip without a screen and prints every moment of it, one JSON object a line.')
+    .description('Plays a clip or chain without a screen and prints every moment of it, one JSON object a line.')
     .argument('<file>', 'a reel; - reads standard input')
-    .argument('<clip>', 'the clip')
-    .option('--for <time>', 'how long (default: to its end; an endless clip three passes)')
+    .argument('[clip]', 'the clip or chain; left out with --script')
+    .option('--for <time>', 'how long (default: to its end; an endless clip three passes; as the script says)')
     .option('--step <time>', 'the length of a frame', '1f')
     .option('--jitter <seed>', 'frames of random length, up to two steps, by this seed', numberArgument)
     .option('--rate <rate>', 'speed: 1 as authored, negative backwards', numberArgument, 1)
     .option('--loop <mode>', 'once, loop or ping-pong, whatever the clip says')
+    .option('--script <file>', 'commands at times, as a game would give them: see docs/playback.md')
     .addHelpText(
       'after',
-      '\n"time" is seconds since the start; it does not depend on how long the frames are.\n\nExample:\n  unspool trace crab.reel.json snap\n  unspool trace crab.reel.json sway --for 4s --jitter 1',
+      '\n"time" is seconds since the start; it does not depend on how long the frames are.\n\nExample:\n  unspool trace crab.reel.json snap\n  unspool trace crab.reel.json scuttle-up --for 4s --jitter 1\n  unspool trace crab.reel.json --script fight.json',
     )
-    .action((file: string, name: string, options: Options) => {
+    .action((file: string, name: string | undefined, options: Options) => {
       const { reel } = readReelFile(file);
-      const clip = clipOf(reel, name);
-      const { loop } = options;
-      if (loop !== undefined && !(MODES as readonly string[]).includes(loop)) {
-        throw new CallError(`no loop mode is called ${JSON.stringify(loop)}`, suggest(loop, MODES));
+      const player = new Player(reel, {
+        onWarning: ({ message }) => process.stderr.write(`${message}\n`),
+      });
+      const tell = (line: object) => process.stdout.write(`${JSON.stringify(line)}\n`);
+      for (const type of EVENTS) player.on(type, (event) => tell(lineOf(event as unknown as Told)));
+      if (options.script !== undefined) {
+        if (name !== undefined) throw new CallError('a clip and a script are given', 'give one of them');
+        const fps = reel.document.fps ?? 60;
+        const { length, commands } = readScript(readTextFile(options.script), options.script, fps);
+        const step = lengthOption({ fps }, options.step, '--step');
+        const whole = options.for === undefined ? length : timeOption({ fps }, options.for, '--for');
+        playScript(player, commands, whole, (stretch) => framesOf(stretch, step, options.jitter), tell);
+        return;
       }
-      const player = new Player(reel);
-      for (const type of EVENTS) {
-        player.on(type, (event) => {
-          const told = {
-            time: event.time,
-            event: type,
-            clip: event.clip,
-            ...('name' in event && { name: event.name }),
-          };
-          process.stdout.write(`${JSON.stringify({ ...told, iteration: event.iteration })}\n`);
-        });
-      }
-      const playback = player.play(name, { rate: options.rate, ...(loop !== undefined && { loop: loop as LoopMode }) });
-      const { count } = playback.repeat;
-      for (const dt of framesOf(clip, options, count === Infinity ? 3 : count, playback.rate)) {
-        player.tick(dt);
-        if (!playback.active) break;
-      }
+      if (name === undefined) throw new CallError('no clip is named', suggest('', playable(reel)));
+      playOne(player, reel, name, options);
     });
 }
 
-function* framesOf(clip: Clip, options: Options, passes: number, rate: number): Generator<number> {
-  const step = lengthOption(clip, options.step, '--step');
-  if (options.for === undefined && rate === 0)
+interface Told {
+  readonly type: string;
+  readonly time: number;
+  readonly clip?: string;
+  readonly name?: string;
+  readonly value?: number;
+  readonly iteration?: number;
+}
+
+function lineOf({ type, time, clip, name, value, iteration }: Told): object {
+  return {
+    time,
+    event: type,
+    ...(clip !== undefined && { clip }),
+    ...(name !== undefined && { name }),
+    ...(value !== undefined && { value }),
+    ...(iteration !== undefined && { iteration }),
+  };
+}
+
+function playable(reel: Reel): string[] {
+  return [...Object.keys(reel.clips), ...Object.keys(reel.document.chains ?? {})];
+}
+
+function playOne(player: Player, reel: Reel, name: string, options: Options): void {
+  const { loop, rate } = options;
+  if (loop !== undefined && !(MODES as readonly string[]).includes(loop)) {
+    throw new CallError(`no loop mode is called ${JSON.stringify(loop)}`, suggest(loop, MODES));
+  }
+  if (!playable(reel).includes(name))
+    throw new CallError(`the reel has no clip or chain ${JSON.stringify(name)}`, suggest(name, playable(reel)));
+  const first = player.play(name, { rate, ...(loop !== undefined && { loop: loop as LoopMode }) });
+  const links = first.chain?.links ?? [first];
+  const step = lengthOption(first.clip, options.step, '--step');
+  if (options.for === undefined && links.some((link) => link.rate === 0))
     throw new CallError('at rate 0 it never ends', 'say how long, as --for 1s');
-  const natural = rate === 0 ? 0 : (clip.duration * passes) / Math.abs(rate);
-  const length = options.for === undefined ? natural : timeOption(clip, options.for, '--for');
+  // Of an endless link three passes are enough to see.
+  const natural = links.reduce((sum, link) => sum + lengthOf(link), 0);
+  const length = options.for === undefined ? natural : timeOption(first.clip, options.for, '--for');
   if (length < 0) throw new CallError(`--for ${options.for} lies before the start`, 'give a time of 0 or more');
   if (length / step > MOST_FRAMES)
     throw new CallError(`that would be more than ${MOST_FRAMES} frames`, 'give a longer --step');
-  const random = options.jitter === undefined ? undefined : randomNumbers(options.jitter);
-  yield 0; // what happens at the very start
+  player.tick(0); // what happens at the very start
+  for (const dt of framesOf(length, step, options.jitter)) {
+    player.tick(dt);
+    if (!player.isPlaying) break;
+  }
+}
+
+function lengthOf({ repeat, rate, settings: { low, high } }: Playback): number {
+  const passes = repeat.count === Infinity ? 3 : repeat.count;
+  return rate === 0 ? 0 : ((high - low) * passes) / Math.abs(rate);
+}
+
+function playScript(
+  player: Player,
+  commands: readonly Step[],
+  length: number,
+  cut: (stretch: number) => Iterable<number>,
+  tell: (line: object) => void,
+): void {
+  // The last frame of a stretch ends on its time to the bit, so that what is told does not depend on the frames.
+  const go = (to: number) => {
+    for (const dt of cut(to - player.time)) player.tick(Math.min(dt, to - player.time));
+    if (to > player.time) player.tick(to - player.time);
+  };
+  for (const command of commands) {
+    if (command.at > length) break;
+    if (command.at > player.time) go(command.at);
+    command.run(player, tell);
+    player.tick(0);
+  }
+  go(length);
+}
+
+function* framesOf(length: number, step: number, seed: number | undefined): Generator<number> {
+  const random = seed === undefined ? undefined : randomNumbers(seed);
   let left = length;
   while (left > 0) {
     const frame = Math.min(left, random ? 2 * step * random() : step);

@@ -26,19 +26,29 @@ export function addTypes(program: Command): void {
 
 /** The declaration of a JSON module that says a reel's names, and leaves the rest to the library. */
 export function declarationOf(reel: Reel): string {
+  const block = (lines: readonly string[]) => lines.map((line) => `    ${line}\n`).join('');
   const member = (name: string, type: string) => `readonly ${JSON.stringify(name)}: ${type};`;
   const roles = reel.roles.map((role) => member(role, 'object'));
   const clips = Object.values<Clip>(reel.clips).map((clip) => {
     const cues = [...new Set(clip.cues.map((cue) => JSON.stringify(cue.name)))].join(' | ');
-    return member(clip.name, `{ readonly cues: readonly { readonly name: ${cues || 'never'} }[] }`);
+    const spans = Object.keys(clip.spans).map((name) => member(name, 'object'));
+    const own = spans.length > 0 ? `; readonly spans: { ${spans.join(' ')} }` : '';
+    const names = `readonly cues: readonly { readonly name: ${cues || 'never'} }[]${own}`;
+    return member(clip.name, `{ ${names} }`);
   });
-  const block = (lines: readonly string[]) => lines.map((line) => `    ${line}\n`).join('');
+  const sequences = (['chains', 'facings'] as const).flatMap((what) => {
+    const names = Object.keys(reel.document[what] ?? {});
+    return names.length === 0
+      ? []
+      : [`  readonly ${what}: {\n${block(names.map((name) => member(name, 'object')))}  };`];
+  });
   return [
     '// Written by `unspool types` from the reel beside it. Do not edit.',
     'declare const reel: {',
     '  readonly unspool: 1;',
     `  readonly roles: {\n${block(roles)}  };`,
     `  readonly clips: {\n${block(clips)}  };`,
+    ...sequences,
     '};',
     'export default reel;',
     '',

@@ -190,7 +190,10 @@ export class Layer<N extends ReelNames = ReelNames> {
         voices.splice(0, i);
         break;
       }
-      if (voice.stays === 0) this.#drop(voice);
+      if (voice.stays === 0) {
+        this.#drop(voice);
+        break;
+      }
     }
   }
 
@@ -304,7 +307,7 @@ export class Layer<N extends ReelNames = ReelNames> {
   #drop(playback: Playback<N>): void {
     const place = this.voices.indexOf(playback);
     if (place < 0) return;
-    this.voices.splice(place, 1);
-    this.core.stage.left(playback);
+    // And with it what it faded over, however far it came.
+    for (const gone of this.voices.splice(0, place + 1)) this.core.stage.left(gone);
   }
 }

@@ -194,6 +194,7 @@ export class Playback<N extends ReelNames = ReelNames> implements Voice {
     const { head } = this;
     const direction = Math.sign(to - head.shown);
     this.#host.guarded(() => {
+      this.#change(head.shown, false);
       if (cues && direction !== 0) this.#settle(false, direction);
       const mark = this.#changes;
       for (let at = head.shown; cues && at !== to && this.#changes === mark;) {

@@ -123,6 +123,11 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
     return this.#layers[0]!.playback;
   }
 
+  /** The layers, the lowest first. */
+  get layers(): readonly Layer<N>[] {
+    return this.#layers;
+  }
+
   /** What waits on the lowest layer, the next first. */
   get queue(): readonly Playback<N>[] {
     return this.#layers[0]!.queue;
