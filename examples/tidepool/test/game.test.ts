@@ -65,7 +65,7 @@ const heard = (text: string) =>
 const playing = (reel: string, clip: string) => page.waitForSelector(`tr[data-reel="${reel}"][data-clip="${clip}"]`);
 
 test('the demo checks the reels, shows values, goes to the next port, and prints its address', () => {
-  expect(printed).toContain('6 reels checked: no problems');
+  expect(printed).toContain('8 reels checked: no problems');
   expect(printed).toMatch(/frame +seconds +claw.rotation/);
   expect(printed).toMatch(/Port (\d+) is taken; trying \d+\./);
 });
@@ -90,7 +90,7 @@ test('the snap’s cue makes a ripple and startles the jelly; then both go back'
   expect(await clipOf('jelly')).toBe('pulse');
   // Short clips are waited for before they begin: a slow page could miss them otherwise.
   const seen = [
-    playing('crab', 'snap'),
+    page.waitForFunction(() => document.getElementById('playheads')!.textContent.includes('sway + snap')),
     heard('crab, snap: shut'),
     playing('ripple', 'ripple'),
     playing('jelly', 'startle'),
@@ -111,15 +111,52 @@ test('a hop is counted from where the crab stands, and leaves it there', async (
   expect([after.x - before.x, after.y - before.y]).toEqual([42, 0]); // 28 of its own units, which are 1.5 px
 });
 
-test('hiding holds its last drawing and uses air; the gate tells of its moments', async () => {
-  await page.keyboard.press('g');
+test('it snaps while it scuttles; a pearl rolls away, and what sparkles above it ends with it', async () => {
+  await page.keyboard.down('ArrowRight');
+  const seen = [
+    page.waitForFunction(() => /scuttle-right \+ snap/.test(document.getElementById('playheads')!.textContent)),
+    heard('pearl, roll: bounce'),
+    playing('sparkle', 'twinkle'),
+  ];
+  await page.keyboard.press('Space');
+  await Promise.all(seen);
+  await page.keyboard.up('ArrowRight');
+  await page.waitForFunction(() => {
+    const said = (reel: string) => document.querySelector(`tr[data-reel="${reel}"] td:nth-child(2)`)!.textContent;
+    return said('pearl') === 'roll, over' && said('sparkle') === 'twinkle, over';
+  });
+});
+
+test('a victory is a chain: one after the other, then idle again', async () => {
+  const seen = [playing('crab', 'hop'), playing('crab', 'cheer'), heard('crab, snap: shut')];
+  await page.keyboard.press('v');
+  await Promise.all(seen);
+  await playing('crab', 'sway');
+});
+
+test('hiding holds its last drawing and uses air; a bigger shell holds more, and keeps the share', async () => {
   await page.keyboard.press('h');
   await heard('hidden');
-  await page.waitForFunction(() => /air 9\d %/.test(document.getElementById('where')!.textContent));
+  await page.waitForFunction(() => /air [89]\d of 100/.test(document.getElementById('where')!.textContent));
   expect(await clipOf('crab')).toBe('hide');
+  await page.keyboard.press('b');
+  await page.waitForFunction(() => /air 1[01]\d of 125/.test(document.getElementById('where')!.textContent));
   await page.keyboard.press('h');
   await playing('crab', 'sway');
+});
+
+test('the gate is turned back half way, opens, and closes by itself', async () => {
+  await page.keyboard.press('g');
+  await page.waitForFunction(
+    () => Number(document.querySelector('tr[data-reel="gate"] td:nth-child(3)')!.textContent) > 8,
+  );
+  await page.keyboard.press('g'); // back
+  await page.waitForFunction(
+    () => document.querySelector('tr[data-reel="gate"] td:nth-child(2)')!.textContent === 'gate, over',
+  );
+  await page.keyboard.press('g');
   await heard('gate, gate: opened');
+  await heard('gate, gate: closed');
 });
 
 test('paused, one frame at a time moves each playhead by just that frame', async () => {
