@@ -10,6 +10,8 @@ export default defineConfig(
     rules: {
       '@typescript-eslint/no-explicit-any': 'error',
       '@typescript-eslint/consistent-type-imports': 'error',
+      // `const { signal, ...others } = options` leaves one out.
+      '@typescript-eslint/no-unused-vars': ['error', { ignoreRestSiblings: true }],
       // `1 + undefined` in a message is a bug; a number in a message is not.
       '@typescript-eslint/restrict-template-expressions': ['error', { allowNumber: true }],
     },

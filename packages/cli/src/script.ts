@@ -79,7 +79,7 @@ export function readScript(text: string, file: string, fps: number): { length: n
   }
   if (!isObject(script) || !Array.isArray(script['steps']))
     throw fail('', 'has no list of steps', 'write { "for": "2s", "steps": [{ "at": 0, "play": "snap" }] }');
-  const { for: whole, steps, about: _, ...others } = script;
+  const { for: whole, steps, about, ...others } = script;
   for (const name of Object.keys(others))
     throw fail(`/${name}`, 'is not known here', suggest(name, ['for', 'steps', 'about']));
   const secondsOf = (time: unknown, place: string) => {

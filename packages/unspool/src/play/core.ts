@@ -1,23 +1,69 @@
-import type { Reel } from '../clip/reel.js';
-import type { Frame } from './frame.js';
-import type { Voice } from './mixer.js';
 import type { Clip } from '../clip/clip.js';
+import type { ReelNames } from '../clip/names.js';
+import type { Reel } from '../clip/reel.js';
+import type { PlayContext } from './context.js';
+import type { Faces } from './facing.js';
+import type { Frame } from './frame.js';
+import type { Gauge } from './gauge.js';
+import { Layer } from './layer.js';
+import type { Voice } from './mixer.js';
+import type { ShownLayer, Stage } from './stage.js';
 
-/** What the layers of a player share. */
-export interface PlayerCore {
-  readonly reel: Reel;
-  readonly frame: Frame;
-  readonly stage: PlayerStage;
-  /** Where the first role without a parent is, x and y. */
-  rootInto(out: Float64Array): void;
-  /** A seed for what varies: another each time, the same ones for every player of the same seed. */
-  seed(): number;
-}
+/** What the parts of a player share: its time and listeners, its cast, and all that plays. */
+export class PlayerCore<N extends ReelNames = ReelNames> implements PlayContext {
+  /** The lowest first. */
+  readonly layers: Layer<N>[];
+  readonly gauges: Gauge<N>[] = [];
+  /** Layers and gauges in the order in which they were made: what is shown, the lowest first. */
+  readonly shown: ShownLayer[] = [];
+  faces: Faces<N> | undefined;
 
-/** What layers ask of the stage. */
-export interface PlayerStage {
+  /** @param nextSeed for what varies: another each time, the same ones for every player of the same seed */
+  constructor(
+    readonly reel: Reel<N>,
+    readonly frame: Frame,
+    readonly stage: Stage<never>,
+    public nextSeed: number,
+  ) {
+    this.layers = frame.layers as unknown as Layer<N>[];
+    this.addLayer('base', undefined);
+  }
+
+  addLayer(name: string, mask: readonly string[] | undefined): Layer<N> {
+    const layer = new Layer<N>(this, name, mask);
+    this.layers.push(layer);
+    this.shown.push(layer);
+    return layer;
+  }
+
+  addGauge(gauge: Gauge<N>): void {
+    this.gauges.push(gauge);
+    this.shown.push(...gauge.shownLayers);
+  }
+
   /** Readies a voice, which begins over what is shown now. */
-  begin(voice: Voice & { readonly clip: Clip }, mask: readonly string[] | undefined): void;
-  /** A voice is gone, and leaves the rest values: what it has offset goes back to what it was. */
-  left(voice: Voice): void;
+  begin(voice: Voice & { readonly clip: Clip }, mask: readonly string[] | undefined): void {
+    const live = !this.layers.some((layer) => layer.playback?.active);
+    if (!live) this.sample();
+    this.stage.begin(voice, mask, live);
+  }
+
+  left(voice: Voice): void {
+    this.stage.left(voice);
+  }
+
+  /** Poses the cast by what plays now, if that has changed since it was last asked for. */
+  sample(): void {
+    const { frame, layers } = this;
+    if (frame.isSampled) return;
+    frame.isSampled = true;
+    for (let i = 0; i < layers.length; i++) layers[i]!.share();
+    this.stage.sample(this.shown);
+  }
+
+  /** Where the first role without a parent is, x and y. */
+  rootInto(out: Float64Array): void {
+    this.sample();
+    this.stage.placed.rootInto(this.stage.pose.values, out);
+  }
 }

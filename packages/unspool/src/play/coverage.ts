@@ -3,7 +3,7 @@ import type { Clip } from '../clip/clip.js';
 import { ABSOLUTE, HEAD_SIZE, type Curves } from '../clip/curves.js';
 import type { Slot } from '../clip/layout.js';
 import type { Reel } from '../clip/reel.js';
-import { howOf } from './mixer.js';
+import { howOf } from './blend.js';
 
 /** A clip, or what a mask leaves of it, as it is sampled into the pose of its whole reel. One for all players. */
 export interface Placed {

@@ -52,7 +52,7 @@ export class Faces<N extends ReelNames = ReelNames> {
     facing: string,
     sides: readonly FacingSide[],
     direction: readonly [x: number, y: number],
-    { margin = MARGIN, layer: _, ...options }: FaceOptions<N>,
+    { margin = MARGIN, layer: named, ...options }: FaceOptions<N>,
   ): { readonly playback: Playback<N>; readonly flip: boolean } {
     const [x, y] = direction;
     if (!Number.isFinite(x) || !Number.isFinite(y))
@@ -69,7 +69,7 @@ export class Faces<N extends ReelNames = ReelNames> {
       if (options.rate !== undefined) now.playback.rate = options.rate * now.playback.clip.rate;
       return { playback: now.playback, flip: side.flip };
     }
-    const playback = layer.play(side.clip as N['clip'], options, now?.playback);
+    const playback = layer.play(side.clip, options, now?.playback);
     this.playing.set(layer.name, { facing, side, playback });
     return { playback, flip: side.flip };
   }

@@ -37,7 +37,7 @@ export class Follow {
   position(): readonly [x: number, y: number] {
     const source = this.#source;
     const at = this.#at;
-    if (source instanceof Playback) source.layer?.core.rootInto(at);
+    if (source instanceof Playback) source.layer?.rootInto(at);
     else if ('rootInto' in source) source.rootInto(at);
     else {
       at[0] = source.position?.x;

@@ -6,9 +6,8 @@ import { suggest } from '../wording/nearest.js';
 import { show } from '../wording/show.js';
 import { EVENT_TYPES, type EventType } from './event-types.js';
 import type { PlayerEvents } from './events.js';
-import type { Layer } from './layer.js';
 import { numberOut, type SavedNumber } from './playhead.js';
-import type { Playback, PlaybackHost } from './playback.js';
+import type { Course, PlaybackHost } from './course.js';
 
 export type Handler<N extends ReelNames, E extends EventType> = (event: PlayerEvents<N>[E]) => void;
 
@@ -37,7 +36,7 @@ export class Frame implements PlaybackHost {
   #told = 0;
   #skip: { loops: number; cues: number } | undefined;
   /** Of the player, the lowest first. */
-  readonly layers: Layer[] = [];
+  readonly layers: { readonly playback: Course | undefined }[] = [];
   #depth = 0;
 
   constructor(
@@ -84,7 +83,7 @@ export class Frame implements PlaybackHost {
   }
 
   /** The time of a playback's moment is the player's until the next, and its other playheads stand there too. */
-  moment(playback: Playback): void {
+  moment(playback: Course): void {
     const { head } = playback;
     this.#momentTime = head.momentTime;
     this.left = head.leftOver;
@@ -98,7 +97,7 @@ export class Frame implements PlaybackHost {
     this.#showAll(undefined);
   }
 
-  #showAll(but: Playback | undefined): void {
+  #showAll(but: Course | undefined): void {
     this.isSampled = false;
     for (const layer of this.layers) {
       const other = layer.playback;
@@ -126,7 +125,7 @@ export class Frame implements PlaybackHost {
   }
 
   /** @returns false when it was not told, as the frame has told enough */
-  emit(type: EventType, playback: Playback, cue: ResolvedCue | undefined, must: boolean): boolean {
+  emit(type: EventType, playback: Course, cue: ResolvedCue | undefined, must: boolean): boolean {
     const handlers = this.#handlers?.get(type);
     if (cue || type === 'loop') {
       if (this.#told >= this.cueLimit && !must) {
@@ -138,7 +137,7 @@ export class Frame implements PlaybackHost {
     if (!handlers || handlers.size === 0) return true;
     this.lastEvent = cue ? `${type} ${show(cue.name)}` : type;
     // A playback that somebody stops is told of now, whenever its own last moment was.
-    if (playback.active || playback.isOver) this.moment(playback);
+    if (playback.active || playback.state === 'ended') this.moment(playback);
     this.tell({
       type,
       ...(cue && { name: cue.name, data: cue.data }),

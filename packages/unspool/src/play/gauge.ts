@@ -4,7 +4,7 @@ import type { Time } from '../time/units.js';
 import { UnspoolError } from '../wording/error.js';
 import { suggest } from '../wording/nearest.js';
 import { show } from '../wording/show.js';
-import type { PlayerCore } from './core.js';
+import type { PlayContext } from './context.js';
 import { secondsInside } from './inside.js';
 import type { Voice } from './mixer.js';
 import type { ShownLayer } from './stage.js';
@@ -61,7 +61,7 @@ class Hand implements Voice {
   readonly #ease: (x: number) => number;
 
   constructor(
-    readonly core: PlayerCore,
+    readonly core: PlayContext,
     readonly clip: Clip,
     { span, speed, time, ease = (x) => x }: GaugeMotion & { readonly span?: string },
   ) {
@@ -75,7 +75,7 @@ class Hand implements Voice {
     this.#speed = speed;
     this.#time = time === undefined ? 0 : secondsInside(clip, time, 'time', Infinity);
     this.#ease = ease;
-    core.stage.begin(this, undefined);
+    core.begin(this, undefined);
   }
 
   at(now: number): number {
@@ -122,7 +122,7 @@ export class Gauge<N extends ReelNames = ReelNames> {
   readonly name: string;
   /** @internal */
   readonly shownLayers: readonly ShownLayer[];
-  readonly #core: PlayerCore;
+  readonly #core: PlayContext;
   readonly #hand: Hand;
   readonly #trail: TrailHand | undefined;
   readonly #delay: number;
@@ -132,7 +132,7 @@ export class Gauge<N extends ReelNames = ReelNames> {
   #moves = false;
 
   /** @internal use `player.gauge` */
-  constructor(core: PlayerCore, name: string, options: GaugeOptions<N>) {
+  constructor(core: PlayContext, name: string, options: GaugeOptions<N>) {
     const { clip, min = 0, max = 1, value = min, trail } = options;
     this.name = name;
     this.#core = core;

@@ -3,7 +3,7 @@ export type { FaceOptions } from './facing.js';
 export type { FollowSource } from './follow.js';
 export type { Gauge, GaugeMotion, GaugeOptions, GaugeTrail } from './gauge.js';
 export type { Placement } from './placement.js';
-export type { PlayerState } from './state.js';
+export type { PlayerState } from './saved.js';
 export type { Layer, LayerOptions } from './layer.js';
 export type { ChainRun, Playback } from './playback.js';
 export type { EnqueueOptions, PlayOptions, Vary } from './settings.js';

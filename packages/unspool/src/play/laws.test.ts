@@ -3,12 +3,12 @@ import { describe, expect, test } from 'vitest';
 import { makePlayer, play, program, run, type Told } from '../../test/programs.js';
 import { randomReel } from '../../test/random-reel.js';
 import { runs } from '../../test/runs.js';
-import { parseReel, Player, type PlayerState, type Reel } from '../index.js';
+import { parseReel, Player, type PlayerState } from '../index.js';
 
 /** Promises of docs/laws.md, tried on random reels and random programs of what a game may call. */
 const END = 256;
 const shares = fc.array(fc.double({ min: 0, max: 1, noNaN: true }), { minLength: 1, maxLength: 6 });
-const read = (document: unknown) => parseReel<unknown>(document) as Reel;
+const read = (document: unknown) => parseReel<unknown>(document);
 
 test('however time is cut into frames, the same is told at the same times, and the pose at the end is the same', () => {
   fc.assert(
@@ -102,7 +102,7 @@ describe('frames', () => {
     fc.assert(
       fc.property(randomReel, program, program, shares, (document, steps, inside, cuts) => {
         const reel = read(document);
-        const cast = Object.fromEntries(reel.roles.map((role) => [role, {} as Record<string, unknown>]));
+        const cast = Object.fromEntries(reel.roles.map((role) => [role, {}]));
         const errors: unknown[] = [];
         const player = new Player(reel, { cast, onError: (error) => errors.push(error) });
         player.gauge('bar', { clip: Object.keys(reel.clips)[0]!, speed: 0.8 });

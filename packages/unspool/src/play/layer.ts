@@ -3,10 +3,12 @@ import type { ChainLink } from '../reel/sequences.js';
 import { UnspoolError } from '../wording/error.js';
 import { show } from '../wording/show.js';
 import { Playback } from './playback.js';
-import { chainRun, type ChainNumbers, type LayerState, type PlaybackState } from './state.js';
+import { chainRun } from './chain.js';
+import type { LayerState, PlaybackState } from './saved.js';
 import { settingsOf, type EnqueueOptions, type PlayOptions } from './settings.js';
 import type { Clip } from '../clip/clip.js';
-import type { PlayerCore } from './core.js';
+import type { PlayContext } from './context.js';
+import type { PlaybackPlace } from './course.js';
 
 export interface LayerOptions {
   /** How much of the layer is shown over those below it, 0–1. */
@@ -15,27 +17,14 @@ export interface LayerOptions {
   readonly mask?: readonly string[];
 }
 
-/** A layer on which nothing plays, as it is saved. */
-export const EMPTY_LAYER: LayerState = {
-  name: '',
-  mask: null,
-  weight: 1,
-  voices: [],
-  queue: [],
-  current: -1,
-  gone: null,
-  isFallback: false,
-  fallback: null,
-};
-
 /** What plays in one place, one after the other: the playback of now, those that fade out under it, and its queue. */
-export class Layer<N extends ReelNames = ReelNames> {
+export class Layer<N extends ReelNames = ReelNames> implements PlaybackPlace {
   readonly name: string;
   readonly mask: readonly string[] | undefined;
   /** @internal what is shown, the oldest first */
   readonly voices: Playback<N>[] = [];
   /** @internal */
-  readonly core: PlayerCore;
+  readonly core: PlayContext;
   #current: Playback<N> | undefined;
   #queue: Playback<N>[] = [];
   #fallback: { readonly name: N['clip'] | N['chain']; readonly options: PlayOptions<N> } | undefined;
@@ -43,7 +32,7 @@ export class Layer<N extends ReelNames = ReelNames> {
   #weight = 1;
 
   /** @internal use `player.layer` */
-  constructor(core: PlayerCore, name: string, mask: readonly string[] | undefined) {
+  constructor(core: PlayContext, name: string, mask: readonly string[] | undefined) {
     this.core = core;
     this.name = name;
     this.mask = mask;
@@ -146,6 +135,11 @@ export class Layer<N extends ReelNames = ReelNames> {
     this.#current = undefined;
   }
 
+  /** @internal */
+  rootInto(out: Float64Array): void {
+    this.core.rootInto(out);
+  }
+
   /** @internal A playback fades out, and with it those that it has faded over. */
   leave(playback: Playback<N>, seconds: number): void {
     playback.leave();
@@ -204,11 +198,11 @@ export class Layer<N extends ReelNames = ReelNames> {
   }
 
   /** @internal */
-  save(chains: ChainNumbers<N>): LayerState {
-    const save = (playback: Playback<N>) => playback.save(chains.of(playback));
+  save(chainOf: (playback: Playback<N>) => number): LayerState {
+    const save = (playback: Playback<N>) => playback.save(chainOf(playback));
     const current = this.#current;
     const place = current ? this.voices.indexOf(current) : -1;
-    const { signal: _, ...options } = this.#fallback?.options ?? {};
+    const { signal, ...options } = this.#fallback?.options ?? {};
     return {
       name: this.name,
       mask: this.mask ?? null,
@@ -218,17 +212,17 @@ export class Layer<N extends ReelNames = ReelNames> {
       current: place,
       gone: current && place < 0 ? save(current) : null,
       isFallback: this.#isFallback,
-      fallback: this.#fallback ? { name: this.#fallback.name, options: options as PlayOptions } : null,
+      fallback: this.#fallback ? { name: this.#fallback.name, options: options } : null,
     };
   }
 
   /** @internal Becomes what was saved. What played here is forgotten without a word. */
   load({ weight, voices, queue, current, gone, isFallback, fallback }: LayerState): void {
     for (const one of [...this.voices, ...this.#queue, this.#current]) one?.forget();
-    const { reel, frame, stage } = this.core;
+    const { reel, frame } = this.core;
     const load = (state: PlaybackState, shown: boolean) => {
       const { repeat, ...settings } = state.settings;
-      const one = new Playback<N>(frame, reel.clip(state.clip) as Clip<N['clip']>, {
+      const one = new Playback<N>(frame, reel.clip(state.clip), {
         ...settings,
         repeat: { mode: repeat.mode, count: Number(repeat.count) },
         from: settings.from,
@@ -236,7 +230,7 @@ export class Layer<N extends ReelNames = ReelNames> {
         signal: undefined,
       });
       one.layer = this;
-      if (shown) stage.begin(one, this.mask);
+      if (shown) this.core.begin(one, this.mask);
       one.load(state);
       return one;
     };
@@ -245,7 +239,7 @@ export class Layer<N extends ReelNames = ReelNames> {
     this.#current = gone ? load(gone, true) : this.voices[current];
     this.#weight = weight;
     this.#isFallback = isFallback;
-    this.#fallback = fallback ? { name: fallback.name, options: fallback.options as PlayOptions<N> } : undefined;
+    this.#fallback = fallback ? { name: fallback.name, options: fallback.options } : undefined;
   }
 
   #make(name: string, options: EnqueueOptions<N>, call: string): Playback<N>[] {
@@ -255,7 +249,7 @@ export class Layer<N extends ReelNames = ReelNames> {
       const one = new Playback<N>(
         frame,
         found,
-        settingsOf(found, given as EnqueueOptions, call, () => this.core.seed()),
+        settingsOf(found, given, call, () => this.core.nextSeed++),
       );
       one.layer = this;
       return one;
@@ -265,7 +259,7 @@ export class Layer<N extends ReelNames = ReelNames> {
     const links = reel.chain(name).map((link, i) => {
       const { clip, ...said }: ChainLink = link;
       // What is said of a link stands over what is said of the whole; the whole's fade is of its first.
-      const { from: _, fade: __, ...rest } = others;
+      const { from, fade, ...rest } = others;
       return make(clip, { ...(i === 0 ? options : rest), ...said });
     });
     const run = chainRun(name, links);
@@ -293,7 +287,7 @@ export class Layer<N extends ReelNames = ReelNames> {
 
   #start(playback: Playback<N>, isFallback: boolean): void {
     const previous = this.#current;
-    this.core.stage.begin(playback, this.mask);
+    this.core.begin(playback, this.mask);
     const faded = playback.settings.fade > 0;
     if (faded) previous?.leave();
     else this.voices.length = 0;
@@ -308,6 +302,6 @@ export class Layer<N extends ReelNames = ReelNames> {
     const place = this.voices.indexOf(playback);
     if (place < 0) return;
     // And with it what it faded over, however far it came.
-    for (const gone of this.voices.splice(0, place + 1)) this.core.stage.left(gone);
+    for (const gone of this.voices.splice(0, place + 1)) this.core.left(gone);
   }
 }

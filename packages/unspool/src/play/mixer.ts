@@ -1,22 +1,9 @@
 import { prepareBase } from '../clip/clip.js';
-import { MIX_COLORS, MIX_QUATS, sampleCurves } from '../clip/curves.js';
-import { KINDS, type PlayableKind } from '../value/kind.js';
+import { sampleCurves } from '../clip/curves.js';
 import { fromMixing, intoMixing } from '../value/mixing.js';
 import { normaliseQuat } from '../value/quat.js';
+import { BLEND_SIZE, COLORS, HELD, QUATS, TURNS } from './blend.js';
 import type { Placed } from './coverage.js';
-
-/**
- * How the numbers of a curve are blended with those of other playbacks: as they are; as angles, the shorter way round;
- * as quaternions; not at all, the heaviest is taken (frames, flags, texts); as colours in one of three spaces.
- */
-export const NUMBERS = 0;
-export const TURNS = 1;
-export const QUATS = 2;
-export const HELD = 3;
-export const COLORS = 4;
-
-/** What `Placed.blends` has for each curve: where its numbers stand, how many, and how they are blended. */
-export const BLEND_SIZE = 3;
 
 /** What a playback is sampled with into the pose of its reel. */
 export interface Voice {
@@ -177,13 +164,4 @@ function blend(out: Float64Array, from: Float64Array, target: number, width: num
     out[k] = n + (sign * from[k]! + turn - n) * share;
   }
   if (how >= COLORS) fromMixing(how - COLORS, out, target);
-}
-
-/** How a curve is blended, by its kind and what `heads` says of it. */
-export function howOf(kind: PlayableKind, heads: Int32Array, head: number): number {
-  if (KINDS[kind].held) return HELD;
-  const mix = heads[head + 3]!;
-  if (mix >= MIX_COLORS) return COLORS + mix - MIX_COLORS;
-  if (mix === MIX_QUATS) return QUATS;
-  return heads[head + 6] === 1 ? TURNS : NUMBERS;
 }

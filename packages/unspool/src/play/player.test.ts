@@ -32,7 +32,7 @@ function moments(frames: Iterable<number>, options: PlayOptions = {}, clip: 'sna
   for (const type of TYPES) {
     player.on(type, (event) => {
       expect(event.playback.time).toBe(event.at);
-      const name = 'name' in event ? ` ${event.name as string}` : '';
+      const name = 'name' in event ? ` ${event.name}` : '';
       told.push(`${Number(event.time.toFixed(9))} ${type}${name} (${event.iteration})`);
     });
   }

@@ -3,22 +3,23 @@ import { plainCast } from '../cast/plain.js';
 import type { Pose } from '../clip/layout.js';
 import type { ReelNames } from '../clip/names.js';
 import type { Reel } from '../clip/reel.js';
-import { NANOSECOND } from '../time/units.js';
 import { UnspoolError } from '../wording/error.js';
 import { suggest } from '../wording/nearest.js';
 import { show } from '../wording/show.js';
-import type { PlayerCore } from './core.js';
+import { PlayerCore } from './core.js';
 import type { EventType } from './event-types.js';
-import { Frame, type Handler } from './frame.js';
 import { Faces, type FaceOptions } from './facing.js';
 import { Follow, type FollowSource } from './follow.js';
+import { Frame, type Handler } from './frame.js';
 import { Gauge, type GaugeOptions } from './gauge.js';
-import { EMPTY_LAYER, Layer, type LayerOptions } from './layer.js';
+import type { Layer, LayerOptions } from './layer.js';
+import { runMoments } from './moments.js';
 import type { Placement } from './placement.js';
 import type { Playback } from './playback.js';
 import type { EnqueueOptions, PlayOptions } from './settings.js';
-import { Stage, type ShownLayer } from './stage.js';
-import { ChainNumbers, chainRuns, checkState, STATE_VERSION, type PlayerState } from './state.js';
+import { Stage } from './stage.js';
+import { restorePlayer, savePlayer } from './state.js';
+import type { PlayerState } from './saved.js';
 
 export interface PlayerOptions<N extends ReelNames, Target> {
   /** The game's objects by role. A role without one is played, and not shown. */
@@ -42,12 +43,6 @@ function warn({ message }: UnspoolError): void {
   console?.warn(message);
 }
 
-/** Moments of two layers closer than this are at one time: how a frame is cut makes them differ by rounding. */
-const SAME = NANOSECOND / 10;
-
-/** More moments than this in one frame are a circle: a handler that plays what calls it again, without time going by. */
-const MOST_MOMENTS = 10_000;
-
 /**
  * Plays the clips of one reel on one cast: one at a time, or on several layers.
  *
@@ -59,21 +54,13 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
   readonly name: string;
   readonly #stage: Stage<Target>;
   readonly #frame: Frame;
-  readonly #core: PlayerCore;
-  readonly #layers: Layer<N>[];
-  readonly #gauges: Gauge<N>[] = [];
-  /** Layers and gauges in the order in which they were made: what is shown, the lowest first. */
-  readonly #shown: ShownLayer[] = [];
-  #faces: Faces<N> | undefined;
+  readonly #core: PlayerCore<N>;
   #follow: Follow | undefined;
-  #seed: number;
   #disposed = false;
 
   constructor(reel: Reel<N>, options: PlayerOptions<N, Target> = {}) {
     this.reel = reel;
     this.name = options.name ?? reel.name;
-    this.#frame = new Frame(options.onError, options.cueLimit ?? Infinity);
-    this.#seed = options.seed ?? 1;
     const cast: Readonly<Record<string, Target | undefined>> = options.cast ?? {};
     for (const role of Object.keys(cast)) {
       if (reel.roles.includes(role)) continue;
@@ -81,35 +68,15 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
     }
     const targets = reel.roles.map((role) => (Object.hasOwn(cast, role) ? cast[role] : undefined));
     const adapter = options.adapter ?? (plainCast as unknown as CastAdapter<Target>);
+    const { seed = 1, cueLimit = Infinity } = options;
+    this.#frame = new Frame(options.onError, cueLimit);
     this.#stage = new Stage(reel, targets, adapter, this.name, options.onWarning ?? warn);
-    this.#core = {
-      reel,
-      frame: this.#frame,
-      stage: {
-        begin: (voice, mask) => {
-          const live = !this.#layers.some((layer) => layer.playback?.active);
-          if (!live) this.#sample();
-          this.#stage.begin(voice, mask, live);
-        },
-        left: (voice) => this.#stage.left(voice),
-      },
-      rootInto: (out) => this.rootInto(out),
-      seed: () => this.#seed++,
-    };
-    this.#layers = this.#frame.layers as unknown as Layer<N>[];
-    this.#addLayer('base', undefined);
-  }
-
-  #addLayer(name: string, mask: readonly string[] | undefined): Layer<N> {
-    const layer = new Layer<N>(this.#core, name, mask);
-    this.#layers.push(layer);
-    this.#shown.push(layer);
-    return layer;
+    this.#core = new PlayerCore<N>(reel, this.#frame, this.#stage as unknown as Stage<never>, seed);
   }
 
   /** The values of every property now: what was written last, or inside a handler what would be. */
   get pose(): Pose {
-    this.#sample();
+    this.#core.sample();
     return this.#stage.pose;
   }
 
@@ -120,17 +87,17 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
 
   /** What plays on the lowest layer, or has ended and holds its last pose. */
   get playback(): Playback<N> | undefined {
-    return this.#layers[0]!.playback;
+    return this.#core.layers[0]!.playback;
   }
 
   /** The layers, the lowest first. */
   get layers(): readonly Layer<N>[] {
-    return this.#layers;
+    return this.#core.layers;
   }
 
   /** What waits on the lowest layer, the next first. */
   get queue(): readonly Playback<N>[] {
-    return this.#layers[0]!.queue;
+    return this.#core.layers[0]!.queue;
   }
 
   /**
@@ -158,7 +125,7 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
 
   /** Stops what plays on the lowest layer, and forgets what waits there. It leaves behind what its `after` says, or the one given. */
   stop(options: Parameters<Playback['stop']>[0] = {}): void {
-    this.#layers[0]!.stop(options);
+    this.#core.layers[0]!.stop(options);
   }
 
   /**
@@ -168,10 +135,10 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
   layer(name = 'base', options: LayerOptions = {}): Layer<N> {
     if (this.#disposed)
       throw new UnspoolError('play/disposed', `the player ${show(this.name)} is disposed of`, 'make another');
-    let layer = this.#layers.find((one) => one.name === name);
+    let layer = this.#core.layers.find((one) => one.name === name);
     if (!layer) {
       for (const masked of options.mask ?? []) this.#checkMask(masked);
-      layer = this.#addLayer(name, options.mask);
+      layer = this.#core.addLayer(name, options.mask);
     } else if (options.mask && options.mask.join() !== layer.mask?.join()) {
       throw new UnspoolError('play/mask', `the layer ${show(name)} has another mask`, 'give it when it is first used');
     }
@@ -192,14 +159,13 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
    * A gauge by its name: a clip driven by a number. Its options make it, the first time; it shows its value from then on.
    */
   gauge(name: string, options?: GaugeOptions<N>): Gauge<N> {
-    const known = this.#gauges.find((one) => one.name === name);
+    const known = this.#core.gauges.find((one) => one.name === name);
     if (known && !options) return known;
-    const names = this.#gauges.map((one) => one.name);
+    const names = this.#core.gauges.map((one) => one.name);
     if (known) throw new UnspoolError('play/gauge', `there is a gauge ${show(name)} already`, 'leave its options out');
     if (!options) throw new UnspoolError('play/gauge', `there is no gauge ${show(name)}`, suggest(name, names));
     const gauge = new Gauge<N>(this.#core, name, options);
-    this.#gauges.push(gauge);
-    this.#shown.push(...gauge.shownLayers);
+    this.#core.addGauge(gauge);
     return gauge;
   }
 
@@ -213,7 +179,7 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
   face(name: N['facing'], direction: readonly [x: number, y: number], options: FaceOptions<N> = {}): Playback<N> {
     const sides = this.reel.facing(name);
     const layer = this.layer(options.layer);
-    const { playback, flip } = (this.#faces ??= new Faces<N>()).face(layer, name, sides, direction, options);
+    const { playback, flip } = (this.#core.faces ??= new Faces<N>()).face(layer, name, sides, direction, options);
     if (flip || this.#stage.isPlaced) {
       const { placed } = this.#stage;
       if (placed.mirrored !== flip) this.#frame.changed();
@@ -242,41 +208,17 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
 
   /** @internal Where its first role without a parent is, x and y. */
   rootInto(out: Float64Array): void {
-    this.#sample();
-    this.#stage.placed.rootInto(this.#stage.pose.values, out);
+    this.#core.rootInto(out);
   }
 
   /** Whether anything plays, on any layer. */
   get isPlaying(): boolean {
-    return this.#layers.some(({ playback }) => playback?.active);
+    return this.#core.layers.some(({ playback }) => playback?.active);
   }
 
   /** All of it as plain JSON, but for handlers, signals and what it follows: `restore` goes on from there exactly. */
   save(): PlayerState {
-    const chains = new ChainNumbers<N>();
-    const layers = this.#layers.map((layer) => layer.save(chains));
-    const { placed, isPlaced } = {
-      placed: this.#stage.isPlaced ? this.#stage.placed : undefined,
-      isPlaced: this.#stage.isPlaced,
-    };
-    const faces = [...(this.#faces?.playing ?? [])];
-    return {
-      saved: STATE_VERSION,
-      reel: this.reel.name,
-      clock: this.#frame.save(),
-      seed: this.#seed,
-      covered: this.#stage.coverage.names,
-      rest: this.#stage.saveRest(),
-      chains: chains.runs.map(({ name }) => name),
-      layers,
-      gauges: this.#gauges.map((gauge) => [gauge.name, gauge.save()]),
-      direction: this.#faces?.direction ? [...this.#faces.direction] : null,
-      faces: faces.map(([layer, { facing, side }]) => [layer, facing, side.name]),
-      place:
-        isPlaced && placed
-          ? [[...placed.position], placed.rotation, [...placed.scale], placed.flip, placed.mirrored]
-          : null,
-    };
+    return savePlayer(this.#core);
   }
 
   /**
@@ -284,37 +226,7 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
    * forgotten without an event; its gauges have been made before. Throws for a state of another reel, and changes nothing.
    */
   restore(state: PlayerState): void {
-    checkState(state, this.reel);
-    const { layers, gauges, faces, direction, place } = state;
-    const found = gauges.map(([name]) => this.gauge(name));
-    for (const { voices, queue } of layers)
-      for (const { clip } of [...voices, ...queue]) this.reel.clip(clip as N['clip']);
-    layers.forEach(({ name, mask }) => this.layer(name, mask ? { mask } : {}));
-    for (const layer of this.#layers) layer.load(layers.find(({ name }) => name === layer.name) ?? EMPTY_LAYER);
-    chainRuns(
-      state.chains,
-      layers.map(({ name }) => this.layer(name)),
-      layers,
-    );
-    found.forEach((gauge, i) => gauge.restore(gauges[i]![1]));
-    this.#faces = undefined;
-    if (direction || faces.length > 0) {
-      this.#faces = new Faces<N>();
-      this.#faces.direction = (direction as [number, number] | null) ?? undefined;
-      for (const [layer, facing, name] of faces) {
-        const side = this.reel.facing(facing as N['facing']).find((one) => one.name === name);
-        const { playback } = this.layer(layer);
-        if (side && playback) this.#faces.playing.set(layer, { facing, side, playback });
-      }
-    }
-    if (place) {
-      const [position, rotation, scale, flip, mirrored] = place;
-      this.place({ position: position as [number, number, number], rotation, scale: scale as [number, number], flip });
-      this.#stage.placed.mirrored = mirrored;
-    }
-    this.#stage.load(state.covered, state.rest);
-    this.#seed = state.seed;
-    this.#frame.load(state.clock);
+    restorePlayer(this.#core, state);
   }
 
   /**
@@ -323,7 +235,7 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
    */
   dispose(): void {
     if (this.#disposed) return;
-    for (const layer of this.#layers) layer.dispose();
+    for (const layer of this.#core.layers) layer.dispose();
     this.#disposed = true;
     this.#follow = undefined;
     this.#frame.dispose();
@@ -342,7 +254,7 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
     if (frame.isRunning)
       throw new UnspoolError('play/nested-tick', 'tick was called inside a handler', 'call it once a frame');
     if (this.#disposed) return;
-    const layers = this.#layers;
+    const layers = this.#core.layers;
     this.#stage.frames++;
     frame.begin(dt);
     for (let i = 0; i < layers.length; i++) {
@@ -351,7 +263,7 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
       if (running?.isRunning || layer.isFading) frame.changed();
       running?.addFrame();
     }
-    for (const gauge of this.#gauges) if (gauge.isMoving(frame.end - dt)) frame.changed();
+    for (const gauge of this.#core.gauges) if (gauge.isMoving(frame.end - dt)) frame.changed();
     frame.enter();
     try {
       this.#simulate();
@@ -371,46 +283,13 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
     return this;
   }
 
-  /** From moment to moment in order of time; of those at one time, first on the lowest layer. */
   #simulate(): void {
-    const layers = this.#layers;
-    for (let moments = 0; ; moments++) {
-      let next: Playback<N> | undefined;
-      for (let i = 0; i < layers.length; i++) {
-        const one = layers[i]!.playback;
-        if (!one) continue;
-        one.aim();
-        if (one.head.due >= -NANOSECOND && (!next || one.head.due > next.head.due + SAME)) next = one;
-      }
-      const gauge = this.#gauges.length > 0 ? this.#arriving(next) : undefined;
-      if (!next && !gauge) break;
-      if (moments >= MOST_MOMENTS) {
-        const last = next ? `clip ${show(next.clip.name)}` : `gauge ${show(gauge!.name)}`;
-        const said = `one frame has more than ${MOST_MOMENTS} moments, the last of ${last}: ${this.#frame.lastEvent}`;
-        const hint = 'does a handler play again what calls it? or is one frame very long (see cueLimit)?';
-        this.#frame.fail(new UnspoolError('play/circle', said, hint));
-        break;
-      }
-      if (gauge) gauge.arrive();
-      else next!.arrive();
-    }
+    const { layers } = this.#core;
+    runMoments(this.#core);
     for (let i = 0; i < layers.length; i++) layers[i]!.playback?.settle();
     this.#frame.endMoments();
     if (this.#follow) this.#followNow(this.#follow);
     this.#write();
-  }
-
-  /** The gauge that arrives before a playback has its next moment, if there is one in this frame. */
-  #arriving(next: Playback<N> | undefined): Gauge<N> | undefined {
-    let most = next ? next.head.due : -NANOSECOND;
-    let found: Gauge<N> | undefined;
-    for (const gauge of this.#gauges) {
-      const due = this.#frame.end - gauge.arrivesAt;
-      if (due <= most && !(due >= -NANOSECOND && !next && !found)) continue;
-      most = due;
-      found = gauge;
-    }
-    return found;
   }
 
   #followNow(follow: Follow): void {
@@ -420,25 +299,15 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
       if (position[0] !== x || position[1] !== y) this.place({ position: [x, y, position[2]] });
     } else {
       this.#follow = undefined;
-      for (const layer of this.#layers) layer.end();
+      for (const layer of this.#core.layers) layer.end();
     }
-  }
-
-  /** Poses the cast by what plays now, if that has changed since it was last asked for. */
-  #sample(): void {
-    const frame = this.#frame;
-    if (frame.isSampled) return;
-    frame.isSampled = true;
-    const layers = this.#layers;
-    for (let i = 0; i < layers.length; i++) layers[i]!.share();
-    this.#stage.sample(this.#shown);
   }
 
   /** Writes a pose that is new. One that stands still is left alone, so that the game may move its objects itself. */
   #write(): void {
     const frame = this.#frame;
     if (frame.isWritten) return;
-    this.#sample();
+    this.#core.sample();
     this.#stage.write();
     frame.isWritten = true;
   }

@@ -1,62 +1,97 @@
 import type { ReelNames } from '../clip/names.js';
 import { UnspoolError } from '../wording/error.js';
 import { show } from '../wording/show.js';
+import type { PlayerCore } from './core.js';
+import { Faces } from './facing.js';
 import type { Layer } from './layer.js';
-import type { ChainRun, Playback, PlaybackPhase } from './playback.js';
-import type { SavedNumber } from './playhead.js';
-import type { PlayOptions, Settings } from './settings.js';
+import { chainRun } from './chain.js';
+import type { LayerState, PlayerState } from './saved.js';
+import type { ChainRun, Playback } from './playback.js';
 
 /** The version of the form below. */
-export const STATE_VERSION = 1;
+const STATE_VERSION = 1;
 
-/** A playback as `save` writes it. */
-export interface PlaybackState {
-  readonly clip: string;
-  readonly settings: Omit<Settings, 'signal' | 'repeat'> & {
-    readonly repeat: { readonly mode: Settings['repeat']['mode']; readonly count: SavedNumber };
+export function savePlayer<N extends ReelNames>(core: PlayerCore<N>): PlayerState {
+  const { reel, frame, stage, gauges, faces } = core;
+  const chains = new ChainNumbers<N>();
+  const layers = core.layers.map((layer) => layer.save((playback) => chains.of(playback)));
+  const placed = stage.isPlaced ? stage.placed : undefined;
+  return {
+    saved: STATE_VERSION,
+    reel: reel.name,
+    clock: frame.save(),
+    seed: core.nextSeed,
+    covered: stage.coverage.names,
+    rest: stage.saveRest(),
+    chains: chains.runs.map(({ name }) => name),
+    layers,
+    gauges: gauges.map((gauge) => [gauge.name, gauge.save()]),
+    direction: faces?.direction ? [...faces.direction] : null,
+    faces: [...(faces?.playing ?? [])].map(([layer, { facing, side }]) => [layer, facing, side.name]),
+    place: placed ? [[...placed.position], placed.rotation, [...placed.scale], placed.flip, placed.mirrored] : null,
   };
-  readonly state: PlaybackPhase;
-  readonly after: 'hold' | 'rest';
-  readonly paused: boolean;
-  readonly quiet: boolean;
-  readonly head: readonly SavedNumber[];
-  readonly open: readonly (readonly [cue: number, told: boolean])[];
-  readonly before: readonly SavedNumber[];
-  /** Which run of a chain it belongs to; −1 for none. */
-  readonly chain: number;
 }
 
-export interface LayerState {
-  readonly name: string;
-  readonly mask: readonly string[] | null;
-  readonly weight: number;
-  readonly voices: readonly PlaybackState[];
-  readonly queue: readonly PlaybackState[];
-  /** Which of the voices is the playback of now; −1: it is not shown any more, and is the one below. */
-  readonly current: number;
-  readonly gone: PlaybackState | null;
-  readonly isFallback: boolean;
-  readonly fallback: { readonly name: string; readonly options: Omit<PlayOptions, 'signal'> } | null;
+/** Throws for a state that is not one of this reel, before anything has changed. */
+export function restorePlayer<N extends ReelNames>(core: PlayerCore<N>, state: PlayerState): void {
+  const { reel, frame, stage } = core;
+  checkState(state, reel);
+  const { layers: saved, gauges, direction, faces, place } = state;
+  const found = gauges.map(([name]) => {
+    const gauge = core.gauges.find((one) => one.name === name);
+    if (gauge) return gauge;
+    throw new UnspoolError(
+      'play/state',
+      `the state has a gauge ${show(name)}, and the player has none`,
+      'make it first',
+    );
+  });
+  for (const { voices, queue } of saved) for (const { clip } of [...voices, ...queue]) reel.clip(clip);
+  const layerOf = (name: string) => core.layers.find((layer) => layer.name === name);
+  for (const { name, mask } of saved) if (!layerOf(name)) core.addLayer(name, mask ?? undefined);
+  for (const layer of core.layers) layer.load(saved.find(({ name }) => name === layer.name) ?? EMPTY_LAYER);
+  chainRuns(
+    state.chains,
+    saved.map(({ name }) => layerOf(name)!),
+    saved,
+  );
+  found.forEach((gauge, i) => gauge.restore(gauges[i]![1]));
+  core.faces = undefined;
+  if (direction || faces.length > 0) {
+    core.faces = new Faces<N>();
+    core.faces.direction = (direction as [number, number] | null) ?? undefined;
+    for (const [layer, facing, name] of faces) {
+      const side = reel.facing(facing as N['facing']).find((one) => one.name === name);
+      const playback = layerOf(layer)?.playback;
+      if (side && playback) core.faces.playing.set(layer, { facing, side, playback });
+    }
+  }
+  if (place) {
+    const [position, rotation, scale, flip, mirrored] = place;
+    const { placed } = stage;
+    placed.set({ position: position as [number, number, number], rotation, scale: scale as [number, number], flip });
+    placed.mirrored = mirrored;
+  }
+  stage.load(state.covered, state.rest);
+  core.nextSeed = state.seed;
+  frame.load(state.clock);
 }
 
-/** All of a player, as plain JSON: `save` writes it, `restore` reads it. Its members are nobody's interface. */
-export interface PlayerState {
-  readonly saved: number;
-  readonly reel: string;
-  readonly clock: readonly SavedNumber[];
-  readonly seed: number;
-  readonly covered: readonly string[];
-  readonly rest: readonly SavedNumber[] | null;
-  readonly chains: readonly string[];
-  readonly layers: readonly LayerState[];
-  readonly gauges: readonly (readonly [name: string, numbers: readonly number[]])[];
-  readonly direction: readonly number[] | null;
-  readonly faces: readonly (readonly [layer: string, facing: string, side: string])[];
-  readonly place: readonly [number[], number, number[], boolean, boolean] | null;
-}
+/** A layer on which nothing plays, as it is saved. */
+const EMPTY_LAYER: LayerState = {
+  name: '',
+  mask: null,
+  weight: 1,
+  voices: [],
+  queue: [],
+  current: -1,
+  gone: null,
+  isFallback: false,
+  fallback: null,
+};
 
 /** Numbers the runs of chains that playbacks belong to. */
-export class ChainNumbers<N extends ReelNames> {
+class ChainNumbers<N extends ReelNames> {
   readonly runs: ChainRun<N>[] = [];
 
   of(playback: Playback<N>): number {
@@ -68,7 +103,7 @@ export class ChainNumbers<N extends ReelNames> {
 }
 
 /** The runs of chains anew, each with the links that are still there. */
-export function chainRuns<N extends ReelNames>(
+function chainRuns<N extends ReelNames>(
   names: readonly string[],
   layers: readonly Layer<N>[],
   saved: readonly LayerState[],
@@ -85,18 +120,8 @@ export function chainRuns<N extends ReelNames>(
   });
 }
 
-export function chainRun<N extends ReelNames>(name: string, links: readonly Playback<N>[]): ChainRun<N> {
-  return {
-    name,
-    links,
-    get ended() {
-      return Promise.all(links.map((link) => link.ended)).then((all) => (all.includes('stop') ? 'stop' : 'end'));
-    },
-  };
-}
-
 /** Checks that a state is one of this reel. */
-export function checkState(state: PlayerState, reel: { readonly name: string; readonly said: string }): void {
+function checkState(state: PlayerState, reel: { readonly name: string; readonly said: string }): void {
   if (typeof state !== 'object' || (state as PlayerState | null)?.saved !== STATE_VERSION)
     throw new UnspoolError('play/state', `${show(state)} was not written by save`, 'give what save returned');
   if (state.reel === reel.name) return;

@@ -83,7 +83,14 @@ function checkSequences(reel: ReelDocument, clips: readonly string[], report: Re
       for (const [side, clip] of Object.entries(facing)) {
         if (!known.includes(side)) report('reel/unknown-side', [...path, side], { name: side, known }, 'error', 'name');
         if (typeof clip === 'string') checkClip(clip, [...path, side]);
-        else checkMirror(facing as Readonly<Record<string, unknown>>, side, clip.mirror, path, report);
+        else
+          checkMirror(
+            facing as Readonly<Record<string, unknown>>,
+            side,
+            (clip as { mirror: string }).mirror,
+            path,
+            report,
+          );
       }
     }
   }

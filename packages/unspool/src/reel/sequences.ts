@@ -41,7 +41,7 @@ export function chainsOf({ chains = {} }: ReelDocument): Record<string, readonly
     name,
     chain.map((link): ChainLink => {
       if (typeof link === 'string') return { clip: link };
-      const { about: _, ...said } = link;
+      const { about, ...said } = link;
       return said as ChainLink;
     }),
   ]);
