@@ -1,5 +1,5 @@
 /** Bytes for each clip, instance and player: what the heap and its array buffers grow by. Needs --expose-gc. */
-import { Crowd, parseReel, Player, prepareClip } from '../dist/index.js';
+import { Crowd, parseReel, Player, prepareClip, trustReel } from '../dist/index.js';
 import { CHANNELS, makeReel } from './work.mjs';
 
 function used() {
@@ -19,7 +19,8 @@ function each(count, make) {
 
 export function memory() {
   const clips = 200;
-  const reel = parseReel(makeReel({ clips }));
+  // Not checked before, which hands clips on that it has read: what they took would be counted as gained.
+  const reel = trustReel(makeReel({ clips }));
   const names = Object.keys(reel.clips);
   reel.clip(names[0]);
   prepareClip(reel.clip(names[0]));

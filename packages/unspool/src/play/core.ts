@@ -15,7 +15,7 @@ export class PlayerCore<N extends ReelNames = ReelNames> implements PlayContext 
   readonly layers: Layer<N>[];
   readonly gauges: Gauge<N>[] = [];
   /** Layers and gauges in the order in which they were made: what is shown, the lowest first. */
-  readonly shown: ShownLayer[] = [];
+  readonly shown: ShownLayer[];
   faces: Faces<N> | undefined;
 
   /** @param nextSeed for what varies: another each time, the same ones for every player of the same seed */
@@ -25,8 +25,10 @@ export class PlayerCore<N extends ReelNames = ReelNames> implements PlayContext 
     readonly stage: Stage<never>,
     public nextSeed: number,
   ) {
-    this.layers = frame.layers as unknown as Layer<N>[];
-    this.addLayer('base', undefined);
+    const base = new Layer<N>(this, 'base', undefined);
+    this.layers = [base];
+    this.shown = [base];
+    frame.layers = this.layers;
   }
 
   addLayer(name: string, mask: readonly string[] | undefined): Layer<N> {

@@ -36,7 +36,7 @@ export class Frame implements PlaybackHost {
   #told = 0;
   #skip: { loops: number; cues: number } | undefined;
   /** Of the player, the lowest first. */
-  readonly layers: { readonly playback: Course | undefined }[] = [];
+  layers: readonly { readonly playback: Course | undefined }[] = [];
   #depth = 0;
 
   constructor(

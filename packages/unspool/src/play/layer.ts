@@ -22,7 +22,7 @@ export class Layer<N extends ReelNames = ReelNames> implements PlaybackPlace {
   readonly name: string;
   readonly mask: readonly string[] | undefined;
   /** @internal what is shown, the oldest first */
-  readonly voices: Playback<N>[] = [];
+  voices: readonly Playback<N>[] = [];
   /** @internal */
   readonly core: PlayContext;
   #current: Playback<N> | undefined;
@@ -131,7 +131,8 @@ export class Layer<N extends ReelNames = ReelNames> implements PlaybackPlace {
 
   dispose(): void {
     this.end();
-    for (const voice of this.voices.splice(0)) voice.forget();
+    for (const voice of this.voices) voice.forget();
+    this.voices = [];
     this.#current = undefined;
   }
 
@@ -143,10 +144,11 @@ export class Layer<N extends ReelNames = ReelNames> implements PlaybackPlace {
   /** @internal A playback fades out, and with it those that it has faded over. */
   leave(playback: Playback<N>, seconds: number): void {
     playback.leave();
-    for (const { head } of this.voices.slice(0, this.voices.indexOf(playback) + 1)) {
-      if (head.leaveFor >= 0) continue;
-      head.leaveAt = this.core.frame.now;
-      head.leaveFor = seconds;
+    for (const voice of this.voices.slice(0, this.voices.indexOf(playback) + 1)) {
+      const presence = voice.makePresence();
+      if (presence.leaveFor >= 0) continue;
+      presence.leaveAt = this.core.frame.now;
+      presence.leaveFor = seconds;
     }
   }
 
@@ -179,9 +181,9 @@ export class Layer<N extends ReelNames = ReelNames> implements PlaybackPlace {
       const faded = voice.fadedIn;
       voice.share = left * faded * voice.weight * voice.stays;
       left *= 1 - faded;
-      if (faded === 1) voice.head.fading = 0;
+      if (faded === 1 && voice.presence) voice.presence.fading = 0;
       if (left === 0 && i > 0) {
-        voices.splice(0, i);
+        this.voices = voices.slice(i);
         break;
       }
       if (voice.stays === 0) {
@@ -234,7 +236,7 @@ export class Layer<N extends ReelNames = ReelNames> implements PlaybackPlace {
       one.load(state);
       return one;
     };
-    this.voices.splice(0, Infinity, ...voices.map((state) => load(state, true)));
+    this.voices = voices.map((state) => load(state, true));
     this.#queue = queue.map((state) => load(state, false));
     this.#current = gone ? load(gone, true) : this.voices[current];
     this.#weight = weight;
@@ -290,8 +292,7 @@ export class Layer<N extends ReelNames = ReelNames> implements PlaybackPlace {
     this.core.begin(playback, this.mask);
     const faded = playback.settings.fade > 0;
     if (faded) previous?.leave();
-    else this.voices.length = 0;
-    this.voices.push(playback);
+    this.voices = faded ? [...this.voices, playback] : [playback];
     this.#current = playback;
     this.#isFallback = isFallback;
     playback.begin();
@@ -302,6 +303,8 @@ export class Layer<N extends ReelNames = ReelNames> implements PlaybackPlace {
     const place = this.voices.indexOf(playback);
     if (place < 0) return;
     // And with it what it faded over, however far it came.
-    for (const gone of this.voices.splice(0, place + 1)) this.core.left(gone);
+    const gone = this.voices.slice(0, place + 1);
+    this.voices = this.voices.slice(place + 1);
+    for (const voice of gone) this.core.left(voice);
   }
 }

@@ -7,7 +7,7 @@ import { Course, type PlaybackHost } from './course.js';
 import type { Placed } from './coverage.js';
 import { momentInside, rateOf, secondsInside } from './inside.js';
 import type { Voice } from './mixer.js';
-import { numberOut } from './playhead.js';
+import { numberOut, numbersOf, Presence, putNumbers } from './playhead.js';
 import type { Settings } from './settings.js';
 import type { PlaybackState } from './saved.js';
 
@@ -36,6 +36,8 @@ export class Playback<N extends ReelNames = ReelNames> extends Course<N> impleme
   before = NOTHING;
   base = NOTHING;
   share = 0;
+  /** @internal how it is shown, where it fades */
+  presence: Presence | undefined;
 
   /** @internal use `player.play` */
   constructor(host: PlaybackHost, clip: Clip<N['clip']>, settings: Settings) {
@@ -167,6 +169,7 @@ export class Playback<N extends ReelNames = ReelNames> extends Course<N> impleme
       paused: this.isPaused,
       quiet: this.quiet,
       head: this.head.save(),
+      presence: this.presence ? numbersOf(this.presence).map(numberOut) : null,
       open: [...(this.open ?? [])].map(([cue, told]) => [this.clip.cues.indexOf(cue), told]),
       before: Array.from(this.before, numberOut),
       chain,
@@ -174,12 +177,13 @@ export class Playback<N extends ReelNames = ReelNames> extends Course<N> impleme
   }
 
   /** @internal Becomes what was saved; it was made with the settings of the same. */
-  load({ state, after, paused, quiet, head, open, before }: PlaybackState): void {
+  load({ state, after, paused, quiet, head, presence, open, before }: PlaybackState): void {
     this.state = state;
     this.#after = after;
     this.isPaused = paused;
     this.quiet = quiet;
     this.head.load(head);
+    if (presence) putNumbers(this.makePresence(), presence.map(Number));
     if (open.length > 0) this.open = new Map(open.map(([place, told]) => [this.clip.cues[place]!, told]));
     if (before.length === 0) return;
     this.before = Float64Array.from(before, Number);
@@ -222,8 +226,11 @@ export class Playback<N extends ReelNames = ReelNames> extends Course<N> impleme
     const { head } = this;
     const { delay } = this.settings;
     const { now, left } = this.host;
-    head.fadeAt = now + delay;
-    head.fading = this.settings.fade > 0 ? 1 : 0;
+    if (this.settings.fade > 0) {
+      const presence = this.makePresence();
+      presence.fadeAt = now + delay;
+      presence.fading = 1;
+    }
     head.change(head.shown, this.speed, now, left);
     head.needed = delay;
     this.host.changed();
@@ -232,36 +239,43 @@ export class Playback<N extends ReelNames = ReelNames> extends Course<N> impleme
   /** @internal Something else begins over it: it goes on for the eye as it did, and tells nothing any more. */
   leave(): void {
     const { head, repeat } = this;
-    if (!Number.isNaN(head.goneAt)) return;
+    const presence = this.makePresence();
+    if (!Number.isNaN(presence.goneAt)) return;
     const way = head.shown - this.low;
-    head.goneAt = this.host.now;
-    head.goneWay = head.iteration * this.length + (runsBack(repeat.mode, head.iteration) ? this.length - way : way);
+    presence.goneAt = this.host.now;
+    presence.goneWay = head.iteration * this.length + (runsBack(repeat.mode, head.iteration) ? this.length - way : way);
     // Also when it was stopped at this very moment.
-    head.goneOn = (this.active ? !this.isPaused : head.stoppedAt === head.goneAt) ? 1 : 0;
+    presence.goneOn = (this.active ? !this.isPaused : presence.stoppedAt === presence.goneAt) ? 1 : 0;
+  }
+
+  /** @internal */
+  makePresence(): Presence {
+    return (this.presence ??= new Presence());
   }
 
   /** @internal Its part of what fades in and out now. */
   get fadedIn(): number {
-    return this.head.fadedIn(this.host.now, this.settings.fade);
+    return this.presence ? this.presence.fadedIn(this.host.now, this.settings.fade) : 1;
   }
 
   get stays(): number {
-    return this.head.stays(this.host.now);
+    return this.presence ? this.presence.stays(this.host.now) : 1;
   }
 
   /** @internal Whether it fades, in or out. */
   get isFading(): boolean {
-    return this.head.leaveFor >= 0 || this.head.fading === 1;
+    const { presence } = this;
+    return presence !== undefined && (presence.leaveFor >= 0 || presence.fading === 1);
   }
 
   /** @internal Puts the time of the clip that is shown into a list: a bare number would get a box on its way. */
   timeInto(at: Float64Array): void {
-    const { head, repeat } = this;
+    const { head, repeat, presence } = this;
     const { every, low, high } = this.settings;
     at[0] = head.shown;
-    if (head.goneOn === 1) {
+    if (presence?.goneOn === 1) {
       const duration = this.length;
-      at[0] = head.goneWay + head.rate * (this.host.now - head.goneAt);
+      at[0] = presence.goneWay + head.rate * (this.host.now - presence.goneAt);
       foldTime(at, { duration, repeat, last: lastTime(duration, repeat.mode, repeat.count) });
       at[0] += low;
     }
@@ -272,7 +286,7 @@ export class Playback<N extends ReelNames = ReelNames> extends Course<N> impleme
 
   protected finish(how: 'ended' | 'stopped'): void {
     const began = this.state !== 'waiting';
-    if (how === 'stopped' && this.active && !this.isPaused) this.head.stoppedAt = this.host.now;
+    if (how === 'stopped' && this.active && !this.isPaused) this.makePresence().stoppedAt = this.host.now;
     this.state = how;
     this.changes++;
     this.#unlisten?.();

@@ -263,7 +263,8 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
       if (running?.isRunning || layer.isFading) frame.changed();
       running?.addFrame();
     }
-    for (const gauge of this.#core.gauges) if (gauge.isMoving(frame.end - dt)) frame.changed();
+    const { gauges } = this.#core;
+    for (let i = 0; i < gauges.length; i++) if (gauges[i]!.isMoving(frame.end - dt)) frame.changed();
     frame.enter();
     try {
       this.#simulate();

@@ -40,18 +40,6 @@ export class Playhead {
   until = NaN;
   /** How much of it is shown when it does not fade, 0–1; and how much of its layer it makes up now. */
   weight = 1;
-  /** When it began to fade in, and 1 while it does; to fade out by itself, and for how long, −1 while it does not. */
-  fadeAt = 0;
-  fading = 0;
-  leaveAt = 0;
-  leaveFor = -1;
-  /** When it was stopped while it moved. */
-  stoppedAt = NaN;
-  /** Since it has something else over it: when that was, the whole way that it had gone, and 1 if it goes on. */
-  goneAt = NaN;
-  goneWay = 0;
-  goneOn = 0;
-
   /** @param fps of the clip */
   constructor(readonly fps: number) {}
 
@@ -111,6 +99,34 @@ export class Playhead {
     return way === 0 ? this.changeAt : this.changeAt + way / Math.abs(this.speed);
   }
 
+  /** All its numbers, for `load`. */
+  save(): SavedNumber[] {
+    return [...numbersOf(this), this.spent.sum, this.spent.lost].map(numberOut);
+  }
+
+  load(saved: readonly SavedNumber[]): void {
+    const numbers = saved.map(Number);
+    this.spent.lost = numbers.pop()!;
+    this.spent.sum = numbers.pop()!;
+    putNumbers(this, numbers);
+  }
+}
+
+/** How a playback is shown that fades, or has something over it; one that never does has none. */
+export class Presence {
+  /** When it began to fade in, and 1 while it does. */
+  fadeAt = 0;
+  fading = 0;
+  /** When it began to fade out by itself, and for how long; −1 while it does not. */
+  leaveAt = 0;
+  leaveFor = -1;
+  /** When it was stopped while it moved. */
+  stoppedAt = NaN;
+  /** Since it has something else over it: when that was, the whole way that it had gone, and 1 if it goes on. */
+  goneAt = NaN;
+  goneWay = 0;
+  goneOn = 0;
+
   /** How far it has faded in, 0–1, and how much of it has not faded out. */
   fadedIn(now: number, fade: number): number {
     return fade > 0 ? Math.min(1, Math.max(0, (now - this.fadeAt) / fade)) : 1;
@@ -119,21 +135,16 @@ export class Playhead {
   stays(now: number): number {
     return this.leaveFor < 0 ? 1 : Math.max(0, 1 - (now - this.leaveAt) / this.leaveFor);
   }
+}
 
-  /** All its numbers, in the order in which they stand above. */
-  save(): SavedNumber[] {
-    const { sum, lost } = this.spent;
-    const own = Object.values(this).filter((value): value is number => typeof value === 'number');
-    return [...own, sum, lost].map(numberOut);
-  }
+/** The numbers among an object's members, in the order in which they were declared; and the same put back. */
+export function numbersOf(object: object): number[] {
+  return Object.values(object).filter((value): value is number => typeof value === 'number');
+}
 
-  load(saved: readonly SavedNumber[]): void {
-    const numbers = saved.map(Number);
-    this.spent.lost = numbers.pop()!;
-    this.spent.sum = numbers.pop()!;
-    const names = Object.entries(this).flatMap(([name, value]) => (typeof value === 'number' ? [name] : []));
-    Object.assign(this, Object.fromEntries(names.map((name, i) => [name, numbers[i]!])));
-  }
+export function putNumbers(object: object, numbers: readonly number[]): void {
+  const names = Object.entries(object).flatMap(([name, value]) => (typeof value === 'number' ? [name] : []));
+  Object.assign(object, Object.fromEntries(names.map((name, i) => [name, numbers[i]!])));
 }
 
 /** A number as JSON can say it; `Number` reads it again. */

@@ -13,6 +13,7 @@ export interface PlaybackState {
   readonly paused: boolean;
   readonly quiet: boolean;
   readonly head: readonly SavedNumber[];
+  readonly presence: readonly SavedNumber[] | null;
   readonly open: readonly (readonly [cue: number, told: boolean])[];
   readonly before: readonly SavedNumber[];
   /** Which run of a chain it belongs to; −1 for none. */

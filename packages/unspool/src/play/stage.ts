@@ -6,7 +6,7 @@ import type { Reel } from '../clip/reel.js';
 import type { UnspoolError } from '../wording/error.js';
 import { Coverage, placeClip } from './coverage.js';
 import { Mixer, type Voice } from './mixer.js';
-import { claim, ownerOf, type Owner, type Writer } from './owners.js';
+import { disown, own, type SharedObject, type Writer } from './owners.js';
 import { PlacedCast } from './placement.js';
 import { numberOut, type SavedNumber } from './playhead.js';
 
@@ -26,10 +26,11 @@ export class Stage<Target> implements Writer {
   coverage: Coverage;
   /** What stands where nothing is animated: the reel's rest values, else what the objects themselves show. */
   rest: Float64Array;
-  /** Frames so far, and in which of them it wrote into each role last. */
+  /** Frames so far, and in which of them it wrote last. */
   frames = 0;
-  readonly wroteAt: Int32Array;
-  readonly #owners: (Owner | undefined)[];
+  wroteAt = -2;
+  /** By role: its object, where other players have it too. */
+  #shared: (SharedObject | undefined)[] | undefined;
   #placed: PlacedCast | undefined;
   #layers: readonly ShownLayer[] = [];
   #mixer: Mixer | undefined;
@@ -48,8 +49,7 @@ export class Stage<Target> implements Writer {
     this.pose = new Pose(layout, NO_HINTS, NO_BASE);
     this.coverage = Coverage.none(reel);
     this.rest = restOf(reel);
-    this.wroteAt = new Int32Array(targets.length).fill(-2);
-    this.#owners = targets.map((target, role) => ownerOf(target, this, role));
+    targets.forEach((target, role) => own(target, this, role));
     for (const slot of layout.slots) {
       const own = slot.restGiven ? undefined : this.#read(slot);
       if (own?.some((n, k) => n !== slot.rest[k])) this.#ownRest().set(own, slot.offset);
@@ -136,13 +136,8 @@ export class Stage<Target> implements Writer {
   /** Writes the pose into the objects. */
   write(): void {
     const { bindings } = this.coverage;
-    for (let i = 0; i < bindings.length; i++) {
-      const role = bindings[i]![0];
-      const owner = this.#owners[role];
-      if (!owner) continue;
-      claim(owner, this, role);
-      this.wroteAt[role] = this.frames;
-    }
+    if (this.#shared) for (const [role] of bindings) this.#shared[role]?.claim(this, role);
+    this.wroteAt = this.frames;
     if (this.#placed) {
       this.#placed.write(this.pose.values, this.coverage, this.targets, this.adapter);
       return;
@@ -152,6 +147,14 @@ export class Stage<Target> implements Writer {
       const target = this.targets[bound[0]];
       if (target !== undefined) this.adapter.write(target, this.pose.values, bound[1]);
     }
+  }
+
+  roleOf(target: object): number {
+    return (this.targets as readonly unknown[]).indexOf(target);
+  }
+
+  shares(role: number, object: SharedObject): void {
+    (this.#shared ??= [])[role] = object;
   }
 
   written(role: number): ReadonlyMap<string, string> {
@@ -176,7 +179,9 @@ export class Stage<Target> implements Writer {
 
   /** Lets go of every object. */
   dispose(): void {
-    this.targets.length = this.#owners.length = 0;
+    for (const target of this.targets) disown(target, this);
+    this.targets.length = 0;
+    this.#shared = undefined;
     this.#layers = [];
   }
 }
