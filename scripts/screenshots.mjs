@@ -63,7 +63,7 @@ async function terminals() {
   await terminal('trace', GAME, [
     'unspool trace reels/crab.reel.json snap',
     'unspool trace reels/crab.reel.json scuttle-up --for 1s',
-    'unspool trace reels/gate.reel.json gate --rate -1 --jitter 1',
+    'unspool trace reels/gate.reel.json --script scripts/gate.json --jitter 1',
   ]);
   await terminal('new', '/tmp', [
     'rm -f urchin.reel.json; unspool new urchin.reel.json',

@@ -47,7 +47,10 @@ describe.each(documents)('%s', (name) => {
   const cwd = join(scratch, name.replace(/\W/g, '-'));
   mkdirSync(cwd);
   // The README begins with nothing, as its reader does; the others speak of the demo reels.
-  if (name !== 'README.md') cpSync(join(ROOT, 'examples/tidepool/reels'), cwd, { recursive: true });
+  if (name !== 'README.md') {
+    cpSync(join(ROOT, 'examples/tidepool/reels'), cwd, { recursive: true });
+    cpSync(join(ROOT, 'examples/tidepool/scripts'), join(cwd, 'scripts'), { recursive: true });
+  }
 
   test('its links lead somewhere', () => {
     for (const [, target] of text.matchAll(/\]\((?!https?:)([^)#]+)[^)]*\)/g)) {

@@ -27,9 +27,8 @@ export function compileReel<N extends ReelNames>(reel: Reel<N>): Packed<N> {
   const places = new Map(slots.map(({ name }, place) => [name, place]));
   const roles = Object.fromEntries(
     reel.roles.map((role) => {
-      const { sheets, parents } = reel.facts;
-      const [sheet, parent] = [sheets[role], parents[role]];
-      return [role, { ...(sheet && { sheet }), ...(parent !== undefined && { parent }) }];
+      const sheet = reel.sheetOf(role);
+      return [role, sheet ? { sheet } : {}];
     }),
   );
   const packed = {
@@ -40,6 +39,7 @@ export function compileReel<N extends ReelNames>(reel: Reel<N>): Packed<N> {
     texts,
     chains: reel.facts.chains,
     facings: reel.facts.facings,
+    parents: reel.facts.parents,
     clips: Object.fromEntries(Object.values<Clip>(reel.clips).map((clip) => [clip.name, packClip(clip, places)])),
   };
   return packed as unknown as Packed<N>;

@@ -16,7 +16,6 @@ export const PACKED_VERSION = 2;
 
 interface PackedRole {
   readonly sheet?: SheetDocument;
-  readonly parent?: string;
 }
 
 /**
@@ -38,6 +37,7 @@ export interface PackedReel {
   readonly texts: readonly string[];
   readonly chains: ReelFacts['chains'];
   readonly facings: ReelFacts['facings'];
+  readonly parents: ReelFacts['parents'];
   readonly clips: Readonly<Record<string, PackedClip>>;
 }
 
@@ -70,13 +70,9 @@ export function loadReel<const D>(data: D): Reel<NamesOf<D>> {
       'compile it again',
     );
   }
-  const { name, roles, properties, texts, chains, facings, clips } = packed;
+  const { name, roles, properties, texts, chains, facings, parents, clips } = packed;
   const sheets: Record<string, SheetDocument> = {};
-  const parents: Record<string, string> = {};
-  for (const [role, { sheet, parent }] of Object.entries(roles)) {
-    if (sheet) sheets[role] = sheet;
-    if (parent !== undefined) parents[role] = parent;
-  }
+  for (const [role, { sheet }] of Object.entries(roles)) if (sheet) sheets[role] = sheet;
   const slotsOf = (places: readonly number[]): Slot[] => {
     let offset = 0;
     return places.map((place) => {

@@ -58,20 +58,12 @@ export class Reel<N extends ReelNames = ReelNames> {
     let clip = this.#made.get(name);
     if (!clip) {
       const { clipNames } = this.#source;
-      if (!clipNames.includes(name)) {
-        const chains = Object.keys(this.facts.chains);
-        const hint = chains.includes(name) ? 'that is a chain, to be played' : suggest(name, [...clipNames, ...chains]);
-        throw new UnspoolError('reel/unknown-clip', `${this.said} has no clip ${show(name)}`, hint);
-      }
+      if (!clipNames.includes(name))
+        throw this.#unknown('clip', name, [...clipNames, ...Object.keys(this.facts.chains)]);
       clip = this.#source.clip(name);
       this.#made.set(name, clip);
     }
     return clip as Clip<C>;
-  }
-
-  /** Whether a name is one of its chains. */
-  hasChain(name: string): boolean {
-    return Object.hasOwn(this.facts.chains, name);
   }
 
   /** The links of a chain. Throws for one that the reel does not have, with the near ones. */
@@ -85,9 +77,12 @@ export class Reel<N extends ReelNames = ReelNames> {
   }
 
   #named<T>(what: string, all: Readonly<Record<string, T>>, name: string): T {
-    if (Object.hasOwn(all, name)) return all[name]!;
-    const said = `${this.said} has no ${what} ${show(name)}`;
-    throw new UnspoolError(`reel/unknown-${what}`, said, suggest(name, Object.keys(all)));
+    if (!Object.hasOwn(all, name)) throw this.#unknown(what, name, Object.keys(all));
+    return all[name]!;
+  }
+
+  #unknown(what: string, name: string, known: readonly string[]): Error {
+    return new UnspoolError(`reel/unknown-${what}`, `${this.said} has no ${what} ${show(name)}`, suggest(name, known));
   }
 
   /** How messages name the reel. */

@@ -41,6 +41,7 @@ export interface GaugeOptions<N extends ReelNames = ReelNames> extends GaugeMoti
 }
 
 const NOTHING = new Float64Array(0);
+const WHOLE = Float64Array.of(1);
 
 /** A playhead that goes from one share (0–1) of its clip to another, in a time. All but the clip is plain numbers. */
 class Hand implements Voice {
@@ -54,10 +55,13 @@ class Hand implements Voice {
   /** Seconds of the player's time at which it sets out, and how long it is under way. */
   start = 0;
   length = 0;
+  /** Whether it has arrived, and what comes before it too; and the time of the clip that it shows. */
+  isStill = false;
+  readonly #time = new Float64Array(1);
   readonly #low: number;
   readonly #high: number;
   readonly #speed: number | undefined;
-  readonly #time: number;
+  readonly #takes: number;
   readonly #ease: (x: number) => number;
 
   constructor(
@@ -73,7 +77,7 @@ class Hand implements Voice {
       throw new UnspoolError('play/gauge', `the speed ${show(speed)} moves nothing`, 'give a number above 0');
     [this.#low, this.#high] = span === undefined ? [0, clip.duration] : clip.spans[span]!;
     this.#speed = speed;
-    this.#time = time === undefined ? 0 : secondsInside(clip, time, 'time', Infinity);
+    this.#takes = time === undefined ? 0 : secondsInside(clip, time, 'time', Infinity);
     this.#ease = ease;
     core.begin(this, undefined);
   }
@@ -89,7 +93,7 @@ class Hand implements Voice {
     this.from = this.at(now);
     this.to = to;
     this.start = now + delay;
-    this.length = this.#speed === undefined ? this.#time : (Math.abs(to - this.from) * values) / this.#speed;
+    this.length = this.#speed === undefined ? this.#takes : (Math.abs(to - this.from) * values) / this.#speed;
   }
 
   jump(to: number, now: number): void {
@@ -99,8 +103,15 @@ class Hand implements Voice {
   }
 
   timeInto(at: Float64Array): void {
-    const share = this.shown(this.core.frame.now);
-    at[0] = share <= 0 ? this.#low : share >= 1 ? this.#high : this.#low + (this.#high - this.#low) * share;
+    // One that has arrived is not asked: what it answered would be put in a box.
+    if (!this.isStill) this.#place(this.shown(this.core.frame.now));
+    at[0] = this.#time[0]!;
+  }
+
+  #place(share: number): void {
+    const low = this.#low;
+    const high = this.#high;
+    this.#time[0] = share <= 0 ? low : share >= 1 ? high : low + (high - low) * share;
   }
 
   shown(now: number): number {
@@ -147,7 +158,9 @@ export class Gauge<N extends ReelNames = ReelNames> {
       this.#delay = secondsInside(trailing, trail.delay ?? 0, 'delay', Infinity);
     }
     // The trail lies below.
-    this.shownLayers = [this.#trail, this.#hand].flatMap((hand) => (hand ? [{ weight: 1, voices: [hand] }] : []));
+    this.shownLayers = [this.#trail, this.#hand].flatMap((hand) =>
+      hand ? [{ shownWeight: WHOLE, voices: [hand] }] : [],
+    );
     this.jump(value);
   }
 
@@ -181,7 +194,7 @@ export class Gauge<N extends ReelNames = ReelNames> {
     this.#hand.go(to, now, 0, values);
     this.#trail?.go(to, now, this.#delay, values);
     this.#moves = true;
-    this.#core.frame.changed();
+    this.#move();
   }
 
   /** The value that it shows now, and its trail. */
@@ -201,7 +214,7 @@ export class Gauge<N extends ReelNames = ReelNames> {
     this.#hand.jump(to, now);
     this.#trail?.jump(to, now);
     this.#moves = false;
-    this.#core.frame.changed();
+    this.#move();
   }
 
   /** The ends of its values. When they change, it shows the same share as before: its value changes with them. */
@@ -232,10 +245,28 @@ export class Gauge<N extends ReelNames = ReelNames> {
     }
   }
 
-  /** @internal Whether it is under way at a time, its trail counted in. */
-  isMoving(now: number): boolean {
+  /** @internal Whether its picture changes by itself, its trail counted in. */
+  isMoving = true;
+
+  /** @internal At the end of a frame: whether it still moves in the next. */
+  settle(): void {
+    if (!this.isMoving) return;
+    const { now } = this.#core.frame;
     const late = this.#trail ?? this.#hand;
-    return this.#moves || now <= late.start + late.length;
+    this.isMoving = this.#moves || now < late.start + late.length || now < this.#hand.start + this.#hand.length;
+    this.#hand.isStill = late.isStill = !this.isMoving;
+  }
+
+  #move(): void {
+    this.isMoving = true;
+    this.#hand.isStill = false;
+    if (this.#trail) this.#trail.isStill = false;
+    this.#core.frame.changed();
+  }
+
+  /** @internal Whether its arrival is still to be told. */
+  get isArriving(): boolean {
+    return this.#moves;
   }
 
   /** @internal When it arrives, if that is to be told; else never. */
@@ -264,5 +295,6 @@ export class Gauge<N extends ReelNames = ReelNames> {
     for (const hand of [this.#hand, this.#trail]) {
       if (hand) [hand.from, hand.to, hand.start, hand.length] = hands.splice(0, 4) as [number, number, number, number];
     }
+    this.#move();
   }
 }

@@ -29,7 +29,8 @@ export class Layer<N extends ReelNames = ReelNames> implements PlaybackPlace {
   #queue: Playback<N>[] = [];
   #fallback: { readonly name: N['clip'] | N['chain']; readonly options: PlayOptions<N> } | undefined;
   #isFallback = false;
-  #weight = 1;
+  /** @internal */
+  readonly shownWeight = Float64Array.of(1);
 
   /** @internal use `player.layer` */
   constructor(core: PlayContext, name: string, mask: readonly string[] | undefined) {
@@ -39,13 +40,13 @@ export class Layer<N extends ReelNames = ReelNames> implements PlaybackPlace {
   }
 
   get weight(): number {
-    return this.#weight;
+    return this.shownWeight[0]!;
   }
 
   set weight(weight: number) {
     if (!(weight >= 0 && weight <= 1))
       throw new UnspoolError('play/weight', `the weight ${show(weight)} is not in 0–1`, 'give a number from 0 to 1');
-    this.#weight = weight;
+    this.shownWeight[0] = weight;
     this.core.frame.changed();
   }
 
@@ -208,7 +209,7 @@ export class Layer<N extends ReelNames = ReelNames> implements PlaybackPlace {
     return {
       name: this.name,
       mask: this.mask ?? null,
-      weight: this.#weight,
+      weight: this.weight,
       voices: this.voices.map(save),
       queue: this.#queue.map(save),
       current: place,
@@ -239,7 +240,7 @@ export class Layer<N extends ReelNames = ReelNames> implements PlaybackPlace {
     this.voices = voices.map((state) => load(state, true));
     this.#queue = queue.map((state) => load(state, false));
     this.#current = gone ? load(gone, true) : this.voices[current];
-    this.#weight = weight;
+    this.shownWeight[0] = weight;
     this.#isFallback = isFallback;
     this.#fallback = fallback ? { name: fallback.name, options: fallback.options } : undefined;
   }
@@ -256,7 +257,7 @@ export class Layer<N extends ReelNames = ReelNames> implements PlaybackPlace {
       one.layer = this;
       return one;
     };
-    if (!reel.hasChain(name)) return [make(name, options)];
+    if (!Object.hasOwn(reel.facts.chains, name)) return [make(name, options)];
     const { wait, ...others } = options;
     const links = reel.chain(name).map((link, i) => {
       const { clip, ...said }: ChainLink = link;

@@ -49,10 +49,10 @@ export class Mixer {
    * Puts a layer over what is below.
    *
    * @param voices of the layer, the oldest first, with their shares
-   * @param weight of the layer, 0–1
+   * @param weight of the layer, 0–1: one number
    * @param values what is below; receives what is shown with the layer
    */
-  layer(voices: readonly Voice[], weight: number, values: Float64Array): void {
+  layer(voices: readonly Voice[], weight: Float64Array, values: Float64Array): void {
     let heard = 0;
     let only: Voice | undefined;
     for (let i = 0; i < voices.length; i++) {
@@ -60,8 +60,8 @@ export class Mixer {
       heard++;
       only = voices[i]!;
     }
-    if (!only || weight === 0) return;
-    if (heard === 1 && only.share * weight === 1) {
+    if (!only || weight[0] === 0) return;
+    if (heard === 1 && only.share * weight[0]! === 1) {
       this.#sample(only, values, values);
       this.#touch(only);
       return;
@@ -72,7 +72,7 @@ export class Mixer {
       this.#sample(voice, values, this.#sampled);
       this.#add(voice);
     }
-    part[0] = weight;
+    part[0] = weight[0]!;
     for (let i = 0; i < voices.length; i++) if (voices[i]!.share > 0) this.#merge(voices[i]!, values);
     for (let i = 0; i < voices.length; i++) if (voices[i]!.share > 0) this.#touch(voices[i]!);
   }

@@ -22,7 +22,9 @@ export function runMoments<N extends ReelNames>({ layers, gauges, frame }: Playe
       one.aim();
       if (one.head.due >= -NANOSECOND && (!next || one.head.due > next.head.due + SAME)) next = one;
     }
-    const gauge = gauges.length > 0 ? arriving(gauges, frame.end, next) : undefined;
+    let isArriving = false;
+    for (let i = 0; i < gauges.length; i++) isArriving ||= gauges[i]!.isArriving;
+    const gauge = isArriving ? arriving(gauges, frame.end, next) : undefined;
     if (!next && !gauge) return;
     if (moments >= MOST) {
       const last = next ? `clip ${show(next.clip.name)}` : `gauge ${show(gauge!.name)}`;

@@ -264,7 +264,7 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
       running?.addFrame();
     }
     const { gauges } = this.#core;
-    for (let i = 0; i < gauges.length; i++) if (gauges[i]!.isMoving(frame.end - dt)) frame.changed();
+    for (let i = 0; i < gauges.length; i++) if (gauges[i]!.isMoving) frame.changed();
     frame.enter();
     try {
       this.#simulate();
@@ -291,6 +291,8 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
     this.#frame.endMoments();
     if (this.#follow) this.#followNow(this.#follow);
     this.#write();
+    const { gauges } = this.#core;
+    for (let i = 0; i < gauges.length; i++) gauges[i]!.settle();
   }
 
   #followNow(follow: Follow): void {

@@ -16,7 +16,8 @@ const NO_HINTS = new Int32Array(0);
 
 /** A layer as it is shown. */
 export interface ShownLayer {
-  readonly weight: number;
+  /** 0–1; one number in a list, as a bare one would get a box on its way. */
+  readonly shownWeight: Float64Array;
   readonly voices: readonly (Voice & { readonly clip: Clip })[];
 }
 
@@ -103,7 +104,7 @@ export class Stage<Target> implements Writer {
     const { values, at } = this.pose;
     const first = layers[0]!;
     const voice = first.voices[0];
-    if (layers.length === 1 && first.voices.length === 1 && voice!.share * first.weight === 1) {
+    if (layers.length === 1 && first.voices.length === 1 && voice!.share * first.shownWeight[0]! === 1) {
       if (this.#only !== voice) values.set(this.rest);
       this.#only = voice;
       voice!.timeInto(at);
@@ -113,7 +114,7 @@ export class Stage<Target> implements Writer {
       values.set(this.rest);
       const mixer = (this.#mixer ??= new Mixer(values.length));
       mixer.begin();
-      for (let i = 0; i < layers.length; i++) mixer.layer(layers[i]!.voices, layers[i]!.weight, values);
+      for (let i = 0; i < layers.length; i++) mixer.layer(layers[i]!.voices, layers[i]!.shownWeight, values);
     }
     const { bounded, most } = this.coverage;
     for (let i = 0; i < bounded.length; i++) {
