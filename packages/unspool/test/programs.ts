@@ -10,6 +10,8 @@ export type Command =
   | { readonly call: 'reverse' | 'pause' | 'resume' | 'clear'; readonly layer: number }
   | { readonly call: 'weight'; readonly layer: number; readonly weight: number }
   | { readonly call: 'gauge'; readonly value: number }
+  | { readonly call: 'face'; readonly x: number; readonly y: number; readonly layer: number }
+  | { readonly call: 'chain'; readonly later: boolean; readonly layer: number }
   | { readonly call: 'place'; readonly x: number; readonly flip: boolean };
 
 /** A command at so many 64ths of a second. */
@@ -36,6 +38,8 @@ const options = fc.record(
     after: fc.constantFrom('hold' as const, 'rest' as const),
     every: fc.constantFrom('2f' as const, '3f' as const),
     back: fc.boolean(),
+    span: fc.constant('the-middle-of-it'),
+    until: fc.constantFrom(0.1, 0.125, 'the-middle-of-it', 0.2),
     vary: fc.record({ seed: fc.nat(9), rate: fc.constant(0.2), offset: fc.constant(0.5), start: fc.constant(0.3) }),
   },
   { requiredKeys: [] },
@@ -56,6 +60,13 @@ const command: fc.Arbitrary<Command> = fc.oneof(
   }),
   fc.record({ call: fc.constant('weight' as const), layer, weight: share }),
   fc.record({ call: fc.constant('gauge' as const), value: share }),
+  fc.record({
+    call: fc.constant('face' as const),
+    x: fc.integer({ min: -2, max: 2 }),
+    y: fc.integer({ min: -2, max: 2 }),
+    layer,
+  }),
+  fc.record({ call: fc.constant('chain' as const), later: fc.boolean(), layer }),
   fc.record({ call: fc.constant('place' as const), x: fc.integer({ min: -9, max: 9 }), flip: fc.boolean() }),
 );
 
@@ -73,7 +84,9 @@ export function run(player: Player, reel: Reel, command: Command): void {
       case 'play':
       case 'enqueue':
       case 'fallback': {
-        const { loop, ...others } = command.options;
+        const { loop, until, ...rest } = command.options;
+        // Of a fallback that lands nothing would be heard any more.
+        const others = { ...rest, ...(until !== undefined && command.call !== 'fallback' && { until }) };
         // A fallback that is over is played again: without length it would go in circles.
         const name = names[command.clip % names.length]!;
         const endless = command.call === 'fallback' ? { loop: 'loop' as const } : loop && { loop };
@@ -98,6 +111,12 @@ export function run(player: Player, reel: Reel, command: Command): void {
       case 'gauge':
         player.gauge('bar').value = command.value;
         return;
+      case 'face':
+        player.face('where-to', [command.x, command.y], { layer: LAYERS[command.layer]!, fade: 0.1 });
+        return;
+      case 'chain':
+        one![command.later ? 'enqueue' : 'play']('all-of-them');
+        return;
       case 'place':
         player.place({ position: [command.x, 1], flip: command.flip });
         return;
@@ -105,7 +124,8 @@ export function run(player: Player, reel: Reel, command: Command): void {
         one!.playback?.[command.call]();
     }
   } catch (error) {
-    if (!/never be played/.test((error as Error).message)) throw error;
+    // An endless clip before it; a time outside the span that is played.
+    if (!/never be played|lies outside the span/.test((error as Error).message)) throw error;
   }
 }
 

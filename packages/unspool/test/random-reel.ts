@@ -108,3 +108,21 @@ export const randomReel = fc.uniqueArray(name, { minLength: 1, maxLength: 3 }).c
     { requiredKeys: ['unspool', 'roles', 'clips'] },
   ),
 ) as unknown as fc.Arbitrary<ReelDocument>;
+
+/** The same with a span in each clip, a chain of all of them, and a facing: names too long to be drawn for others. */
+export const randomScene: fc.Arbitrary<ReelDocument> = randomReel.map((document) => {
+  const names = Object.keys(document.clips);
+  const [first, last] = [names[0]!, names.at(-1)!];
+  const spans = { 'the-middle-of-it': ['2f', '0.25s'] as const };
+  const links = names.map((clip, i) => ({
+    clip,
+    ...(i % 2 === 1 && { span: 'the-middle-of-it', fade: '3f' as const }),
+    loop: { mode: 'loop' as const, count: i + 1 },
+  }));
+  return {
+    ...document,
+    clips: Object.fromEntries(Object.entries(document.clips).map(([name, clip]) => [name, { ...clip, spans }])),
+    chains: { 'all-of-them': links },
+    facings: { 'where-to': { right: first, left: { mirror: 'right' }, down: last, 'up-left': last } },
+  };
+});

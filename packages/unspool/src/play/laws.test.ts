@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { makePlayer, play, program, run, type Told } from '../../test/programs.js';
-import { randomReel } from '../../test/random-reel.js';
+import { randomScene } from '../../test/random-reel.js';
 import { runs } from '../../test/runs.js';
 import { parseReel, Player, type PlayerState } from '../index.js';
 
@@ -12,7 +12,7 @@ const read = (document: unknown) => parseReel<unknown>(document);
 
 test('however time is cut into frames, the same is told at the same times, and the pose at the end is the same', () => {
   fc.assert(
-    fc.property(randomReel, program, shares, shares, (document, steps, some, others) => {
+    fc.property(randomScene, program, shares, shares, (document, steps, some, others) => {
       const reel = read(document);
       const of = (cuts: readonly number[]) => {
         const told: Told[] = [];
@@ -35,7 +35,7 @@ test('however time is cut into frames, the same is told at the same times, and t
 
 test('intervals that were told to start are told to end, once; nothing ends that has not started', () => {
   fc.assert(
-    fc.property(randomReel, program, shares, (document, steps, cuts) => {
+    fc.property(randomScene, program, shares, (document, steps, cuts) => {
       const reel = read(document);
       const player = makePlayer(reel, []);
       const open = new Map<object, string[]>();
@@ -61,7 +61,7 @@ test('intervals that were told to start are told to end, once; nothing ends that
 
 test('saved at any time and restored into another player, it goes on to the bit', () => {
   fc.assert(
-    fc.property(randomReel, program, shares, fc.nat(12), (document, steps, cuts, when) => {
+    fc.property(randomScene, program, shares, fc.nat(12), (document, steps, cuts, when) => {
       const reel = read(document);
       const told: Told[] = [];
       const one = makePlayer(reel, told);
@@ -100,7 +100,7 @@ describe('frames', () => {
 
   test('nothing odd is ever written, and none is left half way: whatever handlers throw or call', () => {
     fc.assert(
-      fc.property(randomReel, program, program, shares, (document, steps, inside, cuts) => {
+      fc.property(randomScene, program, program, shares, (document, steps, inside, cuts) => {
         const reel = read(document);
         const cast = Object.fromEntries(reel.roles.map((role) => [role, {}]));
         const errors: unknown[] = [];
@@ -134,7 +134,7 @@ describe('frames', () => {
 test('handed from one to the next, a queue tells what each would have told alone, at its own time', () => {
   fc.assert(
     fc.property(
-      randomReel,
+      randomScene,
       fc.array(fc.tuple(fc.nat(9), fc.constantFrom(1, 2, 0.5, -1), fc.integer({ min: 1, max: 3 })), {
         minLength: 1,
         maxLength: 5,
