@@ -239,6 +239,9 @@ describe('trace', () => {
 describe('show, draw, new and types', () => {
   test('show lists the clips, and of one its keys', () => {
     expect(unspool(['show', 'crab.reel.json']).stdout).toMatch(/snap +30f +0.5 s +once +4 +15 +danger, shut/);
+    expect(unspool(['show', 'crab.reel.json']).stdout).toContain(
+      'chain   victory: hop → cheer (loop ×2, fade 4f) → snap (fade 4f)\nfacing  scuttle: right scuttle-right, left',
+    );
     expect(unspool(['show', 'crab.reel.json', 'snap']).stdout).toMatch(
       /12f +0.2 +-48 → cubic-bezier\(0.7, 0, 0.9, 0.4\)/,
     );

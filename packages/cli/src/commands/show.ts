@@ -59,7 +59,33 @@ function reelText(reel: Reel): string {
     clip.cues.map((cue) => cue.name).join(', ') || '–',
   ]);
   const head = ['clip', 'frames', 'length', 'loop', 'tracks', 'keys', 'cues'];
-  return [...lines, '', table(head, rows, (column) => [1, 2, 4, 5].includes(column))].join('\n');
+  const { chains = {}, facings = {} } = reel.document;
+  const sequences = [
+    ...Object.keys(chains).map((chain) => `chain   ${chain}: ${reel.chain(chain).map(linkText).join(' → ')}`),
+    ...Object.keys(facings).map((facing) => `facing  ${facing}: ${reel.facing(facing).map(sideText).join(', ')}`),
+  ];
+  if (sequences.length > 0) sequences.unshift('');
+  return [...lines, '', table(head, rows, (column) => [1, 2, 4, 5].includes(column)), ...sequences].join('\n');
+}
+
+/** `cheer (loop ×2, fade 4f)` */
+function linkText({ clip, loop, rate, span, fade }: ReturnType<Reel['chain']>[number]): string {
+  const facts: string[] = [];
+  if (span !== undefined) facts.push(`span ${span}`);
+  if (loop !== undefined) facts.push(loopDocumentText(loop));
+  if (rate !== undefined) facts.push(`rate ${rate}`);
+  if (fade !== undefined) facts.push(`fade ${typeof fade === 'number' ? `${fade}s` : fade}`);
+  return facts.length > 0 ? `${clip} (${facts.join(', ')})` : clip;
+}
+
+/** `left scuttle-right mirrored`; of a side without a name its direction. */
+function sideText({ name, toward, clip, flip }: ReturnType<Reel['facing']>[number]): string {
+  const side = /^\d/.test(name) ? `[${toward.map(round).join(', ')}]` : name;
+  return `${side} ${clip}${flip ? ' mirrored' : ''}`;
+}
+
+function loopDocumentText(loop: LoopDocument): string {
+  return typeof loop === 'string' ? loop : `${loop.mode}${loop.count === undefined ? '' : ` ×${loop.count}`}`;
 }
 
 function clipText(reel: Reel, clip: Clip): string {
@@ -97,6 +123,7 @@ function clipText(reel: Reel, clip: Clip): string {
   return lines.join('\n');
 }
 
+type LoopDocument = NonNullable<ReelDocument['clips'][string]['loop']>;
 type Part = NonNullable<ReelDocument['clips'][string]['parts']>[number];
 
 /** `part pulse: 0.5s – 1.7s, rate 2, ping-pong ×2`, times as they are written. */
@@ -104,8 +131,7 @@ function partText({ clip, at, until, rate, loop, roles }: Part): string {
   const written = (time: Time) => (typeof time === 'number' ? `${time}s` : time);
   const facts = [`${written(at)}${until === undefined ? '' : ` – ${written(until)}`}`];
   if (rate !== undefined) facts.push(`rate ${rate}`);
-  if (loop !== undefined)
-    facts.push(typeof loop === 'string' ? loop : `${loop.mode}${loop.count === undefined ? '' : ` ×${loop.count}`}`);
+  if (loop !== undefined) facts.push(loopDocumentText(loop));
   for (const [inner, outer] of Object.entries(roles ?? {})) facts.push(`${outer} plays ${inner}`);
   return `part ${clip}: ${facts.join(', ')}`;
 }
@@ -166,7 +192,15 @@ function valueFact({ kind }: ResolvedTrack, value: readonly number[], texts: rea
 }
 
 function reelFacts(reel: Reel): object {
-  const { name, about: said, roles, sheets } = reel.document;
+  const { name, about: said, roles, sheets, chains, facings } = reel.document;
   const clips = Object.values<Clip>(reel.clips).map((clip) => clipFacts(reel, clip, false));
-  return { name, about: said, roles: roles ?? Object.fromEntries(reel.roles.map((role) => [role, {}])), sheets, clips };
+  return {
+    name,
+    about: said,
+    roles: roles ?? Object.fromEntries(reel.roles.map((role) => [role, {}])),
+    sheets,
+    clips,
+    chains,
+    facings,
+  };
 }

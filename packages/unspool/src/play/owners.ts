@@ -43,8 +43,9 @@ export class SharedObject {
       const key = [property, ...[writer.name, other.name].sort()].join('\n');
       if (theirClip === undefined || this.#said.has(key)) continue;
       this.#said.add(key);
-      const [one, two] = [`${show(other.name)} (clip ${show(theirClip)})`, `${show(writer.name)} (clip ${show(clip)})`];
-      const said = `two players write ${show(property)} of one object in one frame: ${one} and ${two}; the later one wins`;
+      // It is found by the one that writes first: the other has written since, so it comes later in a frame.
+      const [one, two] = [`${show(writer.name)} (clip ${show(clip)})`, `${show(other.name)} (clip ${show(theirClip)})`];
+      const said = `two players write ${show(property)} of one object in one frame: ${one} and ${two}, which comes later and wins`;
       writer.warn(new UnspoolError('play/two-owners', said, 'play both clips in one player, on two layers'));
     }
   }
