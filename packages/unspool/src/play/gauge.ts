@@ -83,9 +83,9 @@ class Hand implements Voice {
   }
 
   at(now: number): number {
-    if (now < this.start) return this.from;
-    const x = this.length > 0 ? (now - this.start) / this.length : 1;
-    return x >= 1 ? this.to : this.from + (this.to - this.from) * this.#ease(x);
+    if (now >= this.start + this.length) return this.to;
+    if (now <= this.start) return this.from;
+    return this.from + (this.to - this.from) * this.#ease((now - this.start) / this.length);
   }
 
   /** Goes to a share from where it is, from a moment on; a whole way is so many values. */

@@ -32,6 +32,21 @@ export function momentInside(clip: Clip, moment: Time | (string & {}), what: str
   throw new UnspoolError('play/unknown-moment', said, suggest(moment, known));
 }
 
+/** As `momentInside`, inside of what is played of the clip. */
+export function momentWithin(
+  clip: Clip,
+  moment: Time | (string & {}),
+  what: string,
+  edge: 0 | 1,
+  { low, high }: { readonly low: number; readonly high: number },
+): number {
+  const at = momentInside(clip, moment, what, edge);
+  if (at >= low && at <= high) return at;
+  throw new RangeError(
+    `${what} ${show(moment)} lies outside what is played of ${show(clip.name)}, from ${low} to ${high} s. Give a time inside it.`,
+  );
+}
+
 export function rateOf(rate: number): number {
   if (Number.isFinite(rate)) return rate;
   throw new UnspoolError('play/rate', `the rate ${String(rate)} is not finite`, 'give a number, as 1');

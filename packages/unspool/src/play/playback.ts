@@ -5,7 +5,7 @@ import type { Time } from '../time/units.js';
 import { UnspoolError } from '../wording/error.js';
 import { Course, type PlaybackHost } from './course.js';
 import type { Placed } from './coverage.js';
-import { momentInside, rateOf, secondsInside } from './inside.js';
+import { momentWithin, rateOf, secondsInside } from './inside.js';
 import type { Voice } from './mixer.js';
 import { numberOut, numbersOf, Presence, putNumbers } from './playhead.js';
 import type { Settings } from './settings.js';
@@ -91,7 +91,7 @@ export class Playback<N extends ReelNames = ReelNames> extends Course<N> impleme
 
   /** Goes on from exactly where it is; with `until`, to land again: at a time, a cue, or the end of a span. */
   resume({ until }: { readonly until?: Time | N['cue'] | N['span'] } = {}): void {
-    if (until !== undefined) this.head.until = momentInside(this.clip, until, 'until', 1);
+    if (until !== undefined) this.head.until = momentWithin(this.clip, until, 'until', 1, this.settings);
     if (!this.isPaused) return;
     this.isPaused = false;
     this.change(this.head.shown, false);
@@ -109,7 +109,7 @@ export class Playback<N extends ReelNames = ReelNames> extends Course<N> impleme
    * @param time inside the clip, 0 … duration; or of a cue, or of the start of a span. Throws for another
    */
   seek(time: Time | N['cue'] | N['span'], { cues = false }: { readonly cues?: boolean } = {}): void {
-    const to = momentInside(this.clip, time, 'seek', 0);
+    const to = momentWithin(this.clip, time, 'seek', 0, this.settings);
     if (!this.active) return;
     if (this.state === 'beginning') this.state = 'running';
     const { head } = this;

@@ -199,8 +199,12 @@ describe('landing', () => {
     expect(at({ from: 'opened', until: 'opened' })).toEqual([1, true, 0]);
     expect(at({ span: 'closing', rate: -1, until: 3.25 })).toEqual([3.25, true, 0]);
     expect(at({ span: 'closing', loop: 'loop' }, 2.5)).toEqual([3.5, false, 2]);
+    const { player } = listen();
+    const closing = player.play('gate', { span: 'closing' });
+    expect(() => closing.seek(1)).toThrow('from 3 to 4 s');
+    expect(() => closing.resume({ until: 'opened' })).toThrow('from 3 to 4 s');
     expect(() => at({ until: 'opend' })).toThrow('no cue or span "opend" for until — did you mean "opened"?');
-    expect(() => at({ span: 'closing', from: 1 })).toThrow('outside the span "closing"');
+    expect(() => at({ span: 'closing', from: 1 })).toThrow('lies outside what is played of "gate", from 3 to 4 s');
   });
 });
 

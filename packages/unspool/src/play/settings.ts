@@ -7,7 +7,7 @@ import type { Time } from '../time/units.js';
 import { UnspoolError } from '../wording/error.js';
 import { suggest } from '../wording/nearest.js';
 import { show } from '../wording/show.js';
-import { momentInside, rateOf, secondsInside } from './inside.js';
+import { momentWithin, rateOf, secondsInside } from './inside.js';
 import { randomNumbers } from './random.js';
 
 /** As much of an AbortSignal as is used. */
@@ -113,9 +113,7 @@ export function settingsOf(clip: Clip, options: EnqueueOptions, call: string, se
   const rate = rateOf(options.rate ?? 1) * clip.rate * (1 + 2 * spread(vary?.rate) - (vary?.rate ?? 0));
   const within = (moment: string | number | undefined, what: string, edge: 0 | 1) => {
     if (moment === undefined) return undefined;
-    const at = momentInside(clip, moment, what, edge);
-    if (at >= low && at <= high) return at;
-    throw new RangeError(`${what} ${show(moment)} lies outside the span ${show(span)}. Give a time inside it.`);
+    return momentWithin(clip, moment, what, edge, { low, high });
   };
   const length = (time: Time | undefined, what: string) =>
     time === undefined ? 0 : secondsInside(clip, time, what, Infinity);
