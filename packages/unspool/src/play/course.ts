@@ -15,8 +15,8 @@ export interface PlaybackHost {
   readonly now: number;
   /** Seconds of the running frame that are left after the moment being handled; 0 outside of a frame. */
   readonly left: number;
-  /** Seconds of the running frame. */
-  readonly delta: number;
+  /** Seconds of the running frame: one number. */
+  readonly delta: Float64Array;
   /** Whether anybody hears events of passes and cues. */
   readonly heard: boolean;
   /** Runs what may call handlers; what they throw comes out when all of them were called. */
@@ -120,7 +120,7 @@ export abstract class Course<N extends ReelNames = ReelNames> {
   /** @internal Gives it the time of the running frame. */
   addFrame(): void {
     if (this.active && !this.isPaused && (this.head.rate !== 0 || this.state === 'beginning'))
-      this.head.spent.add(this.host.delta);
+      this.head.spent.addFirst(this.host.delta);
   }
 
   /** @internal Looks for its next moment: `head.due` says whether the frame reaches it. */

@@ -22,8 +22,8 @@ export class Frame implements PlaybackHost {
   /** The moment being handled: its time in seconds of the player, and how much of the running frame is left after it. */
   #momentTime: number | undefined;
   left = 0;
-  /** Seconds of the running frame. */
-  delta = 0;
+  /** Seconds of the running frame: one number. */
+  readonly delta = new Float64Array(1);
   readonly #clock = new Clock();
   /** Whether the pose is that of now, and whether the objects show it. */
   isSampled = false;
@@ -60,10 +60,9 @@ export class Frame implements PlaybackHost {
     return EVENT_TYPES.some((type) => !OF_PLAYBACKS.includes(type) && handlers.get(type)?.size);
   }
 
-  /** A frame of `dt` seconds begins. */
-  begin(dt: number): void {
-    this.delta = dt;
-    this.#clock.add(dt);
+  /** A frame of `delta` seconds begins. */
+  begin(): void {
+    this.#clock.addFirst(this.delta);
   }
 
   changed(): void {

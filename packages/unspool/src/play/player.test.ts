@@ -1,6 +1,5 @@
 import fc from 'fast-check';
 import { describe, expect, test, vi } from 'vitest';
-import { bytesEach } from '../../test/allocation.js';
 import { runs } from '../../test/runs.js';
 import { randomReel } from '../../test/random-reel.js';
 import { defineClip, defineReel, parseReel, Player, type LoopMode, type PlayOptions } from '../index.js';
@@ -249,35 +248,6 @@ describe('the cast', () => {
     expect(() => player.tick(NaN)).toThrow('tick was given NaN');
     expect(() => new Player(parseReel(crab as unknown), { cast: { clow: {} } })).toThrow('did you mean "claw"?');
   });
-});
-
-test('a steady frame allocates nothing: players with a handler, and objects to write into', () => {
-  const tracks = {
-    'claw.position': [
-      { at: 0, value: [0, 0], ease: 'ease' },
-      { at: 100, value: [50, 70] },
-    ],
-    'claw.rotation': [
-      { at: 0, value: 0, ease: 'cubic-bezier(0.5, -1.5, 0.5, 2.5)' },
-      { at: 100, value: 350.5 },
-    ],
-    'crab.scale.x': [
-      { at: 0, value: 0.5, ease: 'smooth' },
-      { at: 100, value: 1.5 },
-    ],
-  };
-  const still = parseReel<unknown>({ unspool: 1, clips: { c: { tracks, loop: 'loop' } } });
-  const players = Array.from({ length: 50 }, (_, i) => {
-    const cast = { claw: { position: { x: 0.5, y: 0.5 }, rotation: 0.5 }, crab: { scale: { x: 0.5, y: 0.5 } } };
-    const player = new Player(still, { cast }).on('cue', () => {});
-    player.play('c', { from: i / 10, rate: 0.5 + i / 100 });
-    return player;
-  });
-  const run = (frames: number) => {
-    for (let frame = 0; frame < frames; frame++) for (let i = 0; i < players.length; i++) players[i]!.tick(1 / 60);
-  };
-  run(400); // the compiler's own work
-  expect(bytesEach(() => run(300), 300 * players.length, 2)).toBeLessThan(2); // one boxed number has 16
 });
 
 test('an adapter that throws while it writes does not leave the player in its frame', () => {

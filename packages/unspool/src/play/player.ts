@@ -256,7 +256,8 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
     if (this.#disposed) return;
     const layers = this.#core.layers;
     this.#stage.frames++;
-    frame.begin(dt);
+    frame.delta[0] = dt;
+    frame.begin();
     for (let i = 0; i < layers.length; i++) {
       const layer = layers[i]!;
       const running = layer.playback;

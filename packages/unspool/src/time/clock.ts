@@ -10,7 +10,9 @@ export class Clock {
     return this.sum + this.lost;
   }
 
-  add(seconds: number): void {
+  /** @param list its first number is added: handed over by itself it could be put in a box */
+  addFirst(list: Float64Array): void {
+    const seconds = list[0]!;
     const sum = this.sum + seconds;
     this.lost += Math.abs(this.sum) >= Math.abs(seconds) ? this.sum - sum + seconds : seconds - sum + this.sum;
     this.sum = sum;
