@@ -38,8 +38,8 @@ export interface FaceOptions<N extends ReelNames = ReelNames> extends PlayOption
 export class Faces<N extends ReelNames = ReelNames> {
   /** The last direction that was one. */
   direction: readonly [x: number, y: number] | undefined;
-  /** By layer: the facing that plays there, its side, and the playback. */
-  readonly playing = new Map<string, { facing: string; side: FacingSide; playback: Playback<N> }>();
+  /** By layer: the facing that was played there last, its side, and the playback. */
+  readonly playing = new Map<string, { facing: string; side: FacingSide; playback: Playback<N> | undefined }>();
 
   /**
    * Plays the side of a facing that a direction picks, where it does not play already; a step begun to one side goes on
@@ -60,8 +60,8 @@ export class Faces<N extends ReelNames = ReelNames> {
     // A length of 0 is no direction: it goes on facing where it did.
     if (x !== 0 || y !== 0) this.direction = [x, y];
     const known = this.playing.get(layer.name);
-    const now =
-      known?.facing === facing && known.playback.active && layer.playback === known.playback ? known : undefined;
+    const plays = known?.playback?.active && layer.playback === known.playback ? known.playback : undefined;
+    const now = known?.facing === facing && plays ? { side: known.side, playback: plays } : undefined;
     // Another facing looks where the last one did: it stands still where it ran.
     const kept = now?.side ?? sides.find(({ toward }) => toward.join() === known?.side.toward.join());
     const side = this.direction ? pickSide(sides, this.direction, kept, margin) : (kept ?? sides[0]!);

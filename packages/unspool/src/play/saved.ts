@@ -45,6 +45,6 @@ export interface PlayerState {
   readonly layers: readonly LayerState[];
   readonly gauges: readonly (readonly [name: string, numbers: readonly number[]])[];
   readonly direction: readonly number[] | null;
-  readonly faces: readonly (readonly [layer: string, facing: string, side: string])[];
+  readonly faces: readonly (readonly [layer: string, facing: string, side: string, plays: boolean])[];
   readonly place: readonly [number[], number, number[], boolean, boolean] | null;
 }

@@ -27,7 +27,10 @@ export function savePlayer<N extends ReelNames>(core: PlayerCore<N>): PlayerStat
     layers,
     gauges: gauges.map((gauge) => [gauge.name, gauge.save()]),
     direction: faces?.direction ? [...faces.direction] : null,
-    faces: [...(faces?.playing ?? [])].map(([layer, { facing, side }]) => [layer, facing, side.name]),
+    faces: [...(faces?.playing ?? [])].map(([layer, { facing, side, playback }]) => {
+      const plays = playback !== undefined && core.layers.some((one) => one.playback === playback);
+      return [layer, facing, side.name, plays];
+    }),
     place: placed ? [[...placed.position], placed.rotation, [...placed.scale], placed.flip, placed.mirrored] : null,
   };
 }
@@ -60,10 +63,10 @@ export function restorePlayer<N extends ReelNames>(core: PlayerCore<N>, state: P
   if (direction || faces.length > 0) {
     core.faces = new Faces<N>();
     core.faces.direction = (direction as [number, number] | null) ?? undefined;
-    for (const [layer, facing, name] of faces) {
+    for (const [layer, facing, name, plays] of faces) {
       const side = reel.facing(facing as N['facing']).find((one) => one.name === name);
-      const playback = layerOf(layer)?.playback;
-      if (side && playback) core.faces.playing.set(layer, { facing, side, playback });
+      const playback = plays ? layerOf(layer)?.playback : undefined;
+      if (side) core.faces.playing.set(layer, { facing, side, playback });
     }
   }
   if (place) {
