@@ -112,10 +112,11 @@ function chainRuns<N extends ReelNames>(
   saved: readonly LayerState[],
 ): void {
   const links: Playback<N>[][] = names.map(() => []);
-  saved.forEach((state, i) => {
-    const { voices, queue } = layers[i]!;
-    const all = [...state.voices, ...state.queue];
-    [...voices, ...queue].forEach((playback, k) => links[all[k]!.chain]?.push(playback));
+  saved.forEach(({ voices, queue, gone }, i) => {
+    const layer = layers[i]!;
+    const all = [...voices, ...queue, ...(gone ? [gone] : [])];
+    const here = [...layer.voices, ...layer.queue, ...(gone ? [layer.playback!] : [])];
+    here.forEach((playback, k) => links[all[k]!.chain]?.push(playback));
   });
   links.forEach((list, i) => {
     const run = chainRun<N>(names[i]!, list);
