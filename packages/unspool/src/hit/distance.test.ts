@@ -1,0 +1,81 @@
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import geometry from '../../fixtures/geometry.json' with { type: 'json' };
+import { runs } from '../../test/runs.js';
+import { read, shape, type Written } from '../../test/shapes.js';
+import { distance, type HitShape, type Vec } from './index.js';
+
+const pairs = geometry.pairs as unknown as readonly {
+  id: number;
+  a: Written;
+  b: Written;
+  overlap: boolean;
+  signedDistance: number;
+}[];
+
+function moved(one: HitShape, [x, y]: Vec): HitShape {
+  const move = ([a, b]: Vec): Vec => [a + x, b + y];
+  return one.kind === 'capsule'
+    ? { ...one, from: move(one.from), to: move(one.to) }
+    : { ...one, center: move(one.center) };
+}
+
+describe('the distance of two shapes', () => {
+  test('is that of the reference, for all 200 pairs that it has, and overlap exactly', () => {
+    expect(pairs.length).toBeGreaterThanOrEqual(200);
+    for (const { id, a, b, overlap, signedDistance } of pairs) {
+      for (const [one, two] of [
+        [a, b],
+        [b, a],
+      ] as const) {
+        // prettier-ignore
+        const found = distance(read(one), read(two));
+        expect(Math.abs(found.distance - signedDistance), `pair ${id}`).toBeLessThan(1e-9);
+        expect(found.distance < 0, `pair ${id}`).toBe(overlap);
+      }
+    }
+  });
+
+  test('moving the second along the normal changes it by as much, and parts them at 0', () => {
+    fc.assert(
+      fc.property(shape, shape, fc.double({ min: 0.01, max: 3, noNaN: true }), (a, b, way) => {
+        const found = distance(a, b);
+        const [x, y] = found.normal;
+        expect(Math.hypot(x, y)).toBeCloseTo(1, 9);
+        const along = (far: number) => distance(a, moved(b, [x * far, y * far])).distance;
+        expect(along(way)).toBeCloseTo(found.distance + way, 7);
+        expect(along(-found.distance)).toBeCloseTo(0, 7);
+        // No other way parts them sooner.
+        for (let i = 0; i < 16; i++) {
+          const turn = (i * Math.PI) / 8;
+          const other = distance(a, moved(b, [Math.cos(turn) * way, Math.sin(turn) * way])).distance;
+          expect(other).toBeLessThan(found.distance + way + 1e-7);
+        }
+      }),
+      runs(300),
+    );
+  });
+
+  test('the other way round it is the same, and the point lies on the way between the edges', () => {
+    fc.assert(
+      fc.property(shape, shape, (a, b) => {
+        const [one, two] = [distance(a, b), distance(b, a)];
+        expect(two.distance).toBeCloseTo(one.distance, 9);
+        const point: HitShape = { kind: 'circle', center: one.point, radius: 0 };
+        const [toA, toB] = [distance(a, point).distance, distance(b, point).distance];
+        if (one.distance > 1e-6) {
+          expect(toA).toBeCloseTo(one.distance / 2, 7);
+          expect(toB).toBeCloseTo(one.distance / 2, 7);
+        } else if (one.distance < -1e-6) expect(Math.max(toA, toB)).toBeLessThan(1e-6 - one.distance);
+      }),
+      runs(300),
+    );
+  });
+
+  test('what is no shape is refused', () => {
+    const circle: HitShape = { kind: 'circle', center: [0, 0], radius: 1 };
+    expect(() => distance(circle, { ...circle, radius: -1 })).toThrow('lengths of 0 or more');
+    expect(() => distance(circle, { ...circle, center: [NaN, 0] })).toThrow('is no shape');
+    expect(() => distance({ kind: 'box', center: [0, 0], size: [1, -1], angle: 0 }, circle)).toThrow('is no shape');
+  });
+});
