@@ -42,6 +42,8 @@ afterAll(async () => {
 
 beforeEach(async () => {
   page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  // Without a graphics card, and with other tests beside it, a page may draw but a few frames a second.
+  page.setDefaultTimeout(150_000);
   faults = [];
   page.on('pageerror', (error) => faults.push(error.message));
   page.on('console', (message) => message.type() === 'error' && faults.push(message.text()));
