@@ -261,9 +261,11 @@ export class Layer<N extends ReelNames = ReelNames> implements PlaybackPlace {
     const { wait, ...others } = options;
     const links = reel.chain(name).map((link, i) => {
       const { clip, ...said }: ChainLink = link;
-      // What is said of a link stands over what is said of the whole; the whole's fade is of its first.
+      // What is said of a link stands over what is said of the whole; but rates multiply, and the whole's fade and
+      // beginning are its first's.
       const { from, fade, ...rest } = others;
-      return make(clip, { ...(i === 0 ? options : rest), ...said });
+      const rate = (options.rate ?? 1) * (said.rate ?? 1);
+      return make(clip, { ...(i === 0 ? options : rest), ...said, rate });
     });
     const run = chainRun(name, links);
     for (const link of links) link.chain = run;

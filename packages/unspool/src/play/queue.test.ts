@@ -160,6 +160,7 @@ test('a chain plays its links, each as it says; its end is the end of the last',
   const again = player.play('victory');
   player.play('snap');
   expect(await again.chain!.ended).toBe('stop');
+  expect(player.play('victory', { rate: 2 }).chain!.links.map(({ rate }) => rate)).toEqual([2, 4, 2]);
   expect(() => player.play('victori')).toThrow('no clip "victori" — did you mean "victory"?');
 });
 
