@@ -1,3 +1,4 @@
+import { getEventListeners } from 'node:events';
 import { describe, expect, test } from 'vitest';
 import { parseReel, Player, type EventType, type Playback } from '../index.js';
 
@@ -302,6 +303,29 @@ test('disposed of, it holds nothing and does nothing', async () => {
   player.tick(1);
   expect(claw).toEqual(before);
   expect(() => player.play('snap')).toThrow('disposed of');
-  const gone = new WeakRef(claw);
-  expect(gone.deref()).toBe(claw);
+});
+
+test('nothing is left behind: no listener on a signal, no object, no handler, while the player itself is still held', async () => {
+  const control = new AbortController();
+  const listeners = () => getEventListeners(control.signal, 'abort').length;
+  const made = () => {
+    const claw = { glow: 1 };
+    const handler = () => claw.glow;
+    const player = new Player(reel, { cast: { claw } }).on('cue', handler);
+    player.play('snap', { signal: control.signal });
+    player.tick(0.5);
+    expect(listeners()).toBe(0); // over
+    player.play('sway', { signal: control.signal });
+    player.enqueue('hop', { wait: 'loop', signal: control.signal });
+    player.follow({ position: { x: 1, y: 2 } });
+    expect(listeners()).toBe(2);
+    player.dispose();
+    return { player, refs: [new WeakRef(claw), new WeakRef(handler)] };
+  };
+  const { player, refs } = made();
+  expect(listeners()).toBe(0);
+  await new Promise((next) => setTimeout(next)); // a WeakRef holds what it was made of until the turn is over
+  gc!();
+  expect(refs.map((ref) => ref.deref())).toEqual([undefined, undefined]);
+  expect(player.isPlaying).toBe(false);
 });
