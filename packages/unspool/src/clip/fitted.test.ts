@@ -47,6 +47,9 @@ const eased = (ease: string, more: object = {}, last: object = {}): Clip => {
   return parseReel<unknown>({ unspool: 1, clips: { c: { tracks: { 'a.glow': keys } } } }).clip('c');
 };
 
+/** But for rounding: fitting ends where it is met exactly. */
+const ENOUGH = 1e-5 * (1 + 1e-9);
+
 describe('fitted pieces agree with the curves within 1e-5 of a segment’s range', () => {
   test.each([
     ...EASING_NAMES.filter((name) => name !== 'smooth' && name !== 'curve'),
@@ -65,9 +68,9 @@ describe('fitted pieces agree with the curves within 1e-5 of a segment’s range
     fc.assert(
       fc.property(share, over, share, over, (x1, y1, x2, y2) => {
         const bezier = `cubic-bezier(${[x1, y1, x2, y2].map((n) => n.toFixed(6)).join(', ')})`;
-        expect(distance(eased(bezier), times, () => 50)).toBeLessThan(1e-5);
+        expect(distance(eased(bezier), times, () => 50)).toBeLessThan(ENOUGH);
         const curve = eased('curve', { out: [x1, 50 * y1] }, { in: [x2 - 1, 50 * (y2 - 1)] });
-        expect(distance(curve, times, () => 50)).toBeLessThan(1e-5);
+        expect(distance(curve, times, () => 50)).toBeLessThan(ENOUGH);
       }),
       runs(60),
     );

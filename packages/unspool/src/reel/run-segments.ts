@@ -1,3 +1,4 @@
+import { NANOSECOND } from '../time/units.js';
 import type { ResolvedCue } from './cue.js';
 import type { Run } from './runs.js';
 import type { Segment } from './segments.js';
@@ -59,8 +60,9 @@ export function cueRuns(cues: readonly ResolvedCue[], duration: number, runs: re
       const at = outer(from < to ? first : final);
       const until = outer(from < to ? final : first);
       const before = passed.at(-1);
-      // An interval that stands open at a turn goes on through it.
-      if (turned && before?.until === at) passed[passed.length - 1] = { ...before, until };
+      // An interval that stands open at a turn goes on through it; both times of the turn are its own, but for rounding.
+      if (turned && before?.until !== undefined && Math.abs(before.until - at) <= NANOSECOND)
+        passed[passed.length - 1] = { ...before, until };
       else passed.push({ ...cue, at, until });
     });
     return passed;
