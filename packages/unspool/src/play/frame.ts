@@ -100,7 +100,8 @@ export class Frame implements PlaybackHost {
     this.isSampled = false;
     for (const layer of this.layers) {
       const other = layer.playback;
-      if (other && other !== but && other.isRunning) other.head.show(this.left);
+      // One that waits to begin stands still.
+      if (other && other !== but && other.state === 'running' && other.isRunning) other.head.show(this.left);
     }
   }
 

@@ -273,6 +273,14 @@ test('what varies comes from a seed', () => {
   const { told } = listen(player);
   for (let i = 0; i < 60; i++) player.tick(0.05);
   expect(told[0]).toBe(`${Number((wait + 0.15).toFixed(9))} cue snap half`);
+
+  // While it waits it stands where it will begin, whatever happens beside it.
+  const waiting = new Player(reel).on('cue', () => {});
+  waiting.play('snap');
+  const still = waiting.play('sway', { layer: 'top', rate: -1, from: 0.25, vary: { seed: 1, start: 9 } });
+  waiting.on('cue', () => expect(still.time).toBe(0.25));
+  waiting.tick(0.2);
+  expect(still.time).toBe(0.25);
 });
 
 test('an hour away: no time is lost in telling it, and what was not told is said', () => {
