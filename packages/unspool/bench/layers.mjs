@@ -1,6 +1,7 @@
 /** 1,000 players with two layers, the upper one half shown and masked to half of the roles, with cues and writes. */
 import { parseReel, Player } from '../dist/index.js';
 import { byHand } from './by-hand.mjs';
+import { newCast, passes, repeated, settersOf } from './cast.mjs';
 import { interleave, timesTable } from './measure.mjs';
 import { OrdinaryClip, OrdinaryInstance } from './ordinary.mjs';
 import { CHANNELS, CLIPS, makeInstances, makeReel } from './work.mjs';
@@ -12,8 +13,6 @@ const MASK = ['a', 'b'];
 const WEIGHT = 0.5;
 const isMasked = (name) => MASK.includes(name.split('.')[0]);
 
-const newCast = () =>
-  Object.fromEntries(['a', 'b', 'c', 'd'].map((role) => [role, { position: { x: 0.5, y: 0.5 }, rotation: 0.5 }]));
 /** What plays above a clip. */
 const above = (clip) => `clip${(Number(clip.slice(4)) + 5) % CLIPS}`;
 
@@ -40,18 +39,9 @@ export function layersFrame() {
   const ordinary = all.map(({ clip, phase, rate }) => {
     const cast = newCast();
     const [below, top] = [clip, above(clip)].map((name) => new OrdinaryInstance(clips[name], phase * duration, rate));
-    const setters = below.clip.names.map((name) => {
-      const path = name.split('.');
-      const target = path.length === 3 ? cast[path[0]][path[1]] : cast[path[0]];
-      const member = path.at(-1);
-      return (value) => {
-        target[member] = value;
-      };
-    });
+    const setters = settersOf(below.clip.names, cast);
     return { below, top, cast, setters, masked: below.clip.names.map(isMasked), handlers: [() => heard.ordinary++] };
   });
-  const passes = (before, after) =>
-    after >= before ? before < cueAt && cueAt <= after : before < cueAt || cueAt <= after;
 
   const functions = Object.fromEntries(Object.entries(document.clips).map(([name, clip]) => [name, byHand(clip)]));
   const hand = all.map(({ clip, phase, rate }) => ({
@@ -67,7 +57,7 @@ export function layersFrame() {
         for (const instance of [below, top]) {
           const before = instance.time;
           instance.tick(DT);
-          if (passes(before, instance.time)) for (const handler of handlers) handler();
+          if (passes(cueAt, before, instance.time)) for (const handler of handlers) handler();
         }
         const { names } = below.clip;
         for (let i = 0; i < setters.length; i++) {
@@ -81,7 +71,7 @@ export function layersFrame() {
         const before = one.time % duration;
         one.time += DT * one.rate;
         for (let i = 0; i < 2; i++)
-          if (passes(before, one.time % duration)) one.handlers.forEach((handler) => handler());
+          if (passes(cueAt, before, one.time % duration)) one.handlers.forEach((handler) => handler());
         const top = functions[above(one.clip)](one.time);
         for (const [name, value] of Object.entries(functions[one.clip](one.time))) {
           const [role, property, channel] = name.split('.');
@@ -92,15 +82,7 @@ export function layersFrame() {
       }
     },
   };
-  const repeated = Object.fromEntries(
-    Object.entries(contenders).map(([name, frame]) => [
-      name,
-      () => {
-        for (let i = 0; i < FRAMES; i++) frame();
-      },
-    ]),
-  );
-  const timings = interleave(repeated, FRAMES * PLAYERS);
+  const timings = interleave(repeated(contenders, FRAMES), FRAMES * PLAYERS);
   for (let i = 0; i < PLAYERS; i++) {
     const [ours, theirs, plain] = [players[i].cast, ordinary[i].cast, hand[i].cast].map((cast) => cast.b.rotation);
     if (Math.abs(ours - plain) > 0.1 || Math.abs(theirs - plain) > 0.1)

@@ -1,6 +1,7 @@
 /** 200 players with a handler and objects to write into, and single samples at random times. */
 import { parseReel, Player } from '../dist/index.js';
 import { byHand } from './by-hand.mjs';
+import { newCast, passes, repeated, settersOf } from './cast.mjs';
 import { interleave, timesTable } from './measure.mjs';
 import { OrdinaryClip, OrdinaryInstance } from './ordinary.mjs';
 import { CHANNELS, makeInstances, makeReel, randomNumbers } from './work.mjs';
@@ -8,9 +9,6 @@ import { CHANNELS, makeInstances, makeReel, randomNumbers } from './work.mjs';
 const DT = 1 / 60;
 const PLAYERS = 200;
 const FRAMES = 30;
-
-const newCast = () =>
-  Object.fromEntries(['a', 'b', 'c', 'd'].map((role) => [role, { position: { x: 0.5, y: 0.5 }, rotation: 0.5 }]));
 
 export function makePlayers(document, heard) {
   const reel = parseReel(document);
@@ -36,19 +34,9 @@ export function playersFrame() {
   const ordinary = makeInstances(PLAYERS).map(({ clip, phase, rate }) => {
     const cast = newCast();
     const instance = new OrdinaryInstance(clips[clip], phase * duration, rate);
-    /** One closure for each track, made once: the target and the name of its member are at hand. */
-    const setters = instance.clip.names.map((name) => {
-      const path = name.split('.');
-      const target = path.length === 3 ? cast[path[0]][path[1]] : cast[path[0]];
-      const member = path.at(-1);
-      return (value) => {
-        target[member] = value;
-      };
-    });
+    const setters = settersOf(instance.clip.names, cast);
     return { instance, cast, setters, handlers: [() => heard.ordinary++] };
   });
-  const passes = (before, after) =>
-    after >= before ? before < cueAt && cueAt <= after : before < cueAt || cueAt <= after;
 
   const functions = Object.fromEntries(Object.entries(document.clips).map(([name, clip]) => [name, byHand(clip)]));
   const hand = makeInstances(PLAYERS).map(({ clip, phase, rate }) => ({
@@ -70,7 +58,7 @@ export function playersFrame() {
       for (const { instance, setters, handlers } of ordinary) {
         const before = instance.time;
         instance.tick(DT);
-        if (passes(before, instance.time)) for (const handler of handlers) handler();
+        if (passes(cueAt, before, instance.time)) for (const handler of handlers) handler();
         const { names } = instance.clip;
         for (let i = 0; i < setters.length; i++) setters[i](instance.values[names[i]]);
       }
@@ -79,7 +67,7 @@ export function playersFrame() {
       for (const one of hand) {
         const before = one.time % duration;
         one.time += DT * one.rate;
-        for (const cue of one.cues.filter(() => passes(before, one.time % duration)))
+        for (const cue of one.cues.filter(() => passes(cueAt, before, one.time % duration)))
           one.handlers.forEach((handler) => handler(cue));
         for (const [name, value] of Object.entries(functions[one.clip](one.time))) {
           const [role, property, channel] = name.split('.');
@@ -89,15 +77,7 @@ export function playersFrame() {
       }
     },
   };
-  const repeated = Object.fromEntries(
-    Object.entries(contenders).map(([name, frame]) => [
-      name,
-      () => {
-        for (let i = 0; i < FRAMES; i++) frame();
-      },
-    ]),
-  );
-  const timings = interleave(repeated, FRAMES * PLAYERS * CHANNELS);
+  const timings = interleave(repeated(contenders, FRAMES), FRAMES * PLAYERS * CHANNELS);
   for (let i = 0; i < PLAYERS; i++) {
     const [ours, theirs, plain] = [players[i].cast, ordinary[i].cast, hand[i].cast].map((cast) => cast.b.rotation);
     if (Math.abs(ours - plain) > 0.1 || Math.abs(theirs - plain) > 0.1)

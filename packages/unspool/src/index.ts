@@ -30,5 +30,6 @@ export { easing, EASING_NAMES, formatEasing, parseEasing, type Easing } from './
 export { parseTime, type Time } from './time/units.js';
 export type { LoopMode } from './time/iteration.js';
 export type { Kind, Value } from './value/index.js';
+export { randomNumbers } from './play/random.js';
 export { UnspoolError } from './wording/error.js';
 export { suggest } from './wording/nearest.js';

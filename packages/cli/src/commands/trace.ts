@@ -1,9 +1,8 @@
 import type { Command } from 'commander';
-import { Player, suggest, type EventType, type LoopMode, type Playback, type Reel } from 'unspool';
+import { Player, randomNumbers, suggest, type EventType, type LoopMode, type Playback, type Reel } from 'unspool';
 import { CallError } from '../failure.js';
 import { readReelFile, readTextFile } from '../files.js';
 import { lengthOption, numberArgument, timeOption } from '../options.js';
-import { randomNumbers } from '../random.js';
 import { readScript, type Command as Step } from '../script.js';
 
 interface Options {

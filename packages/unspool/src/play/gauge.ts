@@ -2,10 +2,9 @@ import type { Clip } from '../clip/clip.js';
 import type { ReelNames } from '../clip/names.js';
 import type { Time } from '../time/units.js';
 import { UnspoolError } from '../wording/error.js';
-import { suggest } from '../wording/nearest.js';
 import { show } from '../wording/show.js';
 import type { PlayContext } from './context.js';
-import { secondsInside } from './inside.js';
+import { secondsInside, windowOf } from './inside.js';
 import type { Voice } from './mixer.js';
 import type { ShownLayer } from './stage.js';
 
@@ -69,13 +68,9 @@ class Hand implements Voice {
     readonly clip: Clip,
     { span, speed, time, ease = (x) => x }: GaugeMotion & { readonly span?: string },
   ) {
-    if (span !== undefined && !Object.hasOwn(clip.spans, span)) {
-      const said = `the clip ${show(clip.name)} has no span ${show(span)}`;
-      throw new UnspoolError('play/unknown-span', said, suggest(span, Object.keys(clip.spans)));
-    }
     if (speed !== undefined && !(speed > 0))
       throw new UnspoolError('play/gauge', `the speed ${show(speed)} moves nothing`, 'give a number above 0');
-    [this.#low, this.#high] = span === undefined ? [0, clip.duration] : clip.spans[span]!;
+    [this.#low, this.#high] = windowOf(clip, span);
     this.#speed = speed;
     this.#takes = time === undefined ? 0 : secondsInside(clip, time, 'time', Infinity);
     this.#ease = ease;

@@ -47,6 +47,19 @@ export function momentWithin(
   );
 }
 
+/** The part of a clip that a span names, from and until in seconds; all of it without one. */
+export function windowOf(clip: Clip, span: string | undefined): readonly [low: number, high: number] {
+  if (span === undefined) return [0, clip.duration];
+  if (Object.hasOwn(clip.spans, span)) return clip.spans[span]!;
+  const said = `the clip ${show(clip.name)} has no span ${show(span)}`;
+  throw new UnspoolError('play/unknown-span', said, suggest(span, Object.keys(clip.spans)));
+}
+
+export function weightOf(weight: number): number {
+  if (weight >= 0 && weight <= 1) return weight;
+  throw new UnspoolError('play/weight', `the weight ${show(weight)} is not in 0–1`, 'give a number from 0 to 1');
+}
+
 export function rateOf(rate: number): number {
   if (Number.isFinite(rate)) return rate;
   throw new UnspoolError('play/rate', `the rate ${String(rate)} is not finite`, 'give a number, as 1');

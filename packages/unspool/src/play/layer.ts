@@ -5,6 +5,7 @@ import { show } from '../wording/show.js';
 import { Playback } from './playback.js';
 import { chainRun } from './chain.js';
 import type { LayerState, PlaybackState } from './saved.js';
+import { weightOf } from './inside.js';
 import { settingsOf, type EnqueueOptions, type PlayOptions } from './settings.js';
 import type { Clip } from '../clip/clip.js';
 import type { PlayContext } from './context.js';
@@ -44,9 +45,7 @@ export class Layer<N extends ReelNames = ReelNames> implements PlaybackPlace {
   }
 
   set weight(weight: number) {
-    if (!(weight >= 0 && weight <= 1))
-      throw new UnspoolError('play/weight', `the weight ${show(weight)} is not in 0–1`, 'give a number from 0 to 1');
-    this.shownWeight[0] = weight;
+    this.shownWeight[0] = weightOf(weight);
     this.core.frame.changed();
   }
 

@@ -2,10 +2,9 @@ import { prepareBase, type Clip } from '../clip/clip.js';
 import type { ReelNames } from '../clip/names.js';
 import { foldTime, lastTime, runsBack } from '../time/iteration.js';
 import type { Time } from '../time/units.js';
-import { UnspoolError } from '../wording/error.js';
 import { Course, type PlaybackHost } from './course.js';
 import type { Placed } from './coverage.js';
-import { momentWithin, rateOf, secondsInside } from './inside.js';
+import { momentWithin, rateOf, secondsInside, weightOf } from './inside.js';
 import type { Voice } from './mixer.js';
 import { numberOut, numbersOf, Presence, putNumbers } from './playhead.js';
 import type { Settings } from './settings.js';
@@ -69,9 +68,7 @@ export class Playback<N extends ReelNames = ReelNames> extends Course<N> impleme
   }
 
   set weight(weight: number) {
-    if (!(weight >= 0 && weight <= 1))
-      throw new UnspoolError('play/weight', `the weight ${weight} is not in 0–1`, 'give a number from 0 to 1');
-    this.head.weight = weight;
+    this.head.weight = weightOf(weight);
     this.host.changed();
   }
 

@@ -7,7 +7,7 @@ import type { Time } from '../time/units.js';
 import { UnspoolError } from '../wording/error.js';
 import { suggest } from '../wording/nearest.js';
 import { show } from '../wording/show.js';
-import { momentWithin, rateOf, secondsInside } from './inside.js';
+import { momentWithin, rateOf, secondsInside, weightOf, windowOf } from './inside.js';
 import { randomNumbers } from './random.js';
 
 /** As much of an AbortSignal as is used. */
@@ -101,13 +101,7 @@ export function settingsOf(clip: Clip, options: EnqueueOptions, call: string, se
   if (mode !== undefined) oneOf(mode, LOOP_MODES, 'loop', 'loop mode');
   oneOf(after, ['hold', 'rest'], 'after', 'after');
   oneOf(wait, ['end', 'loop'], 'wait', 'wait');
-  if (!(weight >= 0 && weight <= 1))
-    throw new UnspoolError('play/weight', `the weight ${show(weight)} is not in 0–1`, 'give a number from 0 to 1');
-  if (span !== undefined && !Object.hasOwn(clip.spans, span)) {
-    const said = `the clip ${show(clip.name)} has no span ${show(span)}`;
-    throw new UnspoolError('play/unknown-span', said, suggest(span, Object.keys(clip.spans)));
-  }
-  const [low, high] = span === undefined ? [0, clip.duration] : clip.spans[span]!;
+  const [low, high] = windowOf(clip, span);
   const random = vary && randomNumbers(vary.seed ?? seed());
   const spread = (share = 0) => (random ? random() * share : 0);
   const rate = rateOf(options.rate ?? 1) * clip.rate * (1 + 2 * spread(vary?.rate) - (vary?.rate ?? 0));
@@ -128,7 +122,7 @@ export function settingsOf(clip: Clip, options: EnqueueOptions, call: string, se
     rate,
     repeat: loop === undefined ? clip.repeat : resolveLoop(loop),
     fade: length(options.fade, 'fade'),
-    weight,
+    weight: weightOf(weight),
     after,
     delay: spread(length(vary?.start, 'vary.start')),
     every: length(options.every, 'every'),

@@ -1,0 +1,44 @@
+import { readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { describe, expect, test } from 'vitest';
+import { scratchFolder, unspool } from '../../test/command.js';
+
+const scratch = scratchFolder();
+
+describe('draw', () => {
+  test.each(['curves', 'keys'])('%s as SVG and PNG, light and dark, in the size asked for', (view) => {
+    const draw = (out: string, theme: string) =>
+      unspool([
+        'draw',
+        'crab.reel.json',
+        'snap',
+        '-o',
+        join(scratch, out),
+        '--view',
+        view,
+        '--theme',
+        theme,
+        '--size',
+        '900x700',
+      ]);
+    expect(draw('snap.svg', 'light').exit).toBe(0);
+    const svg = readFileSync(join(scratch, 'snap.svg'), 'utf8');
+    expect(svg).toMatch(/^<svg [^>]*width="900" height="700"/);
+    for (const said of ['seconds', 'frame', 'danger', 'shut', 'rotation', 'elastic-out', '#ffd9a0'])
+      expect(svg).toContain(said);
+    draw('snap.png', 'dark');
+    const png = readFileSync(join(scratch, 'snap.png'));
+    expect([png.toString('latin1', 1, 4), png.readUInt32BE(16), png.readUInt32BE(20)]).toEqual(['PNG', 900, 700]);
+  });
+
+  test.each(['curves', 'keys'])('%s of a clip without length', (view) => {
+    const file = join(scratch, 'still.reel.json');
+    const keys = [{ at: 0, value: 1 }];
+    const tracks = { 'a.glow': keys, 'a.tint': [{ at: 0, value: '#fff' }], 'a.frame': keys };
+    writeFileSync(file, JSON.stringify({ unspool: 1, clips: { still: { duration: 0, tracks } } }));
+    expect(unspool(['draw', file, 'still', '-o', '-', '--view', view])).toMatchObject({
+      exit: 0,
+      stdout: expect.not.stringContaining('NaN') as string,
+    });
+  });
+});
