@@ -8,7 +8,7 @@ export { defineClip, defineReel, type ClipDraft } from './reel/define.js';
 
 // Clips, and poses at a time
 export type { ResolvedCue } from './reel/cue.js';
-export type { Handle, ResolvedKey, ResolvedTrack } from './reel/track.js';
+export { isActivity, type Handle, type ResolvedKey, type ResolvedTrack } from './reel/track.js';
 export { Clip, Layout, Pose, Reel, sheetRect, type NamesOf, type ReelNames, type Slot } from './clip/index.js';
 
 // Reels without the check: compiled ahead, or checked before
@@ -29,7 +29,7 @@ export { Crowd, prepareClip, type CrowdCue, type CrowdOptions, type CueList } fr
 export { easing, EASING_NAMES, formatEasing, parseEasing, type Easing } from './easing/index.js';
 export { parseTime, type Time } from './time/units.js';
 export type { LoopMode } from './time/iteration.js';
-export type { Kind, Value } from './value/index.js';
+export { isShape, KINDS, type Kind, type ShapeKind, type ShapeValue, type Value } from './value/index.js';
 export { randomNumbers } from './play/random.js';
 export { UnspoolError } from './wording/error.js';
 export { suggest } from './wording/nearest.js';

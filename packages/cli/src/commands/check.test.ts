@@ -27,7 +27,6 @@ describe('check', () => {
     'intervals.json': ['6:39 reel/interval-order', '6:73 reel/negative-time', '7:33 reel/interval-order'],
     'names.json': ['4:5 reel/name', '4:49 reel/name'],
     'kinds.json': ['7:26 reel/kind-conflict', '8:43 reel/value', '9:43 reel/no-kind'],
-    'later.json': ['4:24 reel/not-yet', '8:9 reel/not-yet'],
     'sequences.json': [
       '8:13 reel/chain-endless',
       '8:47 reel/unknown-span',
@@ -36,6 +35,10 @@ describe('check', () => {
       '12:15 reel/unknown-side',
       '12:52 reel/unknown-mirror',
       '13:25 reel/no-direction',
+    ],
+    'shapes.json': [
+      ...['4:59 reel/shape-name', '5:46 reel/choice', '10:45 reel/value', '11:9 reel/no-channel'],
+      ...['12:9 reel/whole-and-channel', '13:9 reel/undeclared-shape'],
     ],
     'parts.json': [
       ...['6:55 reel/part-overlap', '7:28 reel/part-endless', '8:64 reel/unknown-role', '8:88 reel/unknown-role'],

@@ -1,6 +1,6 @@
 import type { Command } from 'commander';
 import { stringify } from 'csv-stringify/sync';
-import { type Clip, type Slot, type Value } from 'unspool';
+import { isShape, KINDS, type Clip, type Slot, type Value } from 'unspool';
 import { clipOf } from '../clip-of.js';
 import { CallError } from '../failure.js';
 import { readReelFile } from '../files.js';
@@ -91,14 +91,23 @@ const RENDER: Readonly<Record<string, Render>> = {
   },
   csv: (samples, slots) => {
     const head = ['time', ...slots.flatMap(columnsOf)];
-    const rows = samples.map(({ time, values }) => [time, ...slots.flatMap((slot) => values[slot.name]!)].map(String));
+    const rows = samples.map(({ time, values }) =>
+      [time, ...slots.flatMap((slot) => numbersOf(slot, values[slot.name]!))].map(String),
+    );
     return stringify([head, ...rows], { record_delimiter: 'windows' }); // RFC 4180: CRLF
   },
   json: (samples) => `[\n${samples.map((sample) => `  ${JSON.stringify(sample)}`).join(',\n')}\n]\n`,
   ndjson: (samples) => samples.map((sample) => `${JSON.stringify(sample)}\n`).join(''),
 };
 
+/** What stands in the columns of a property; those of a shape that is not active are empty. */
+function numbersOf({ kind, width }: Slot, value: Value): readonly unknown[] {
+  if (value === null) return Array.from({ length: width }, () => '');
+  return isShape(kind) ? Object.values(value as object).flat() : [value].flat();
+}
+
 function columnsOf({ name, kind, width }: Slot): string[] {
   if (width === 1) return [name];
+  if (isShape(kind)) return KINDS[kind].channels.slice(0, -1).map((channel) => `${name}.${channel}`);
   return Array.from(kind === 'color' ? 'rgba' : 'xyz'.slice(0, width), (channel) => `${name}.${channel}`);
 }

@@ -1,10 +1,19 @@
 import type { Command } from 'commander';
-import { formatEasing, type Clip, type Reel, type ReelDocument, type ResolvedTrack, type Time } from 'unspool';
+import {
+  formatEasing,
+  isActivity,
+  isShape,
+  type Clip,
+  type Reel,
+  type ReelDocument,
+  type ResolvedTrack,
+  type Time,
+} from 'unspool';
 import { clipOf } from '../clip-of.js';
 import { CallError } from '../failure.js';
 import { readReelFile } from '../files.js';
 import { foldedTable, table } from '../print/table.js';
-import { frames, hex, round } from '../print/values.js';
+import { frames, hex, round, shapeText } from '../print/values.js';
 
 export function addShow(program: Command): void {
   program
@@ -42,9 +51,13 @@ function reelText(reel: Reel): string {
   const { name, about: said, roles = {}, sheets = {} } = reel.document;
   const lines = [name ?? '(a reel without a name)', ...(said ? [said] : []), ''];
   for (const role of reel.roles) {
-    const { parent, sheet } = roles[role] ?? {};
+    const { parent, sheet, shapes = {} } = roles[role] ?? {};
     const facts = [parent && `on ${parent}`, sheet && `drawn from sheet ${sheet}`].filter(Boolean).join(', ');
     lines.push(`role   ${role}${facts ? `  (${facts})` : ''}`);
+    for (const [shape, { kind, tag, data }] of Object.entries(shapes)) {
+      const said = [kind, tag, data !== undefined && JSON.stringify(data)].filter(Boolean).join(', ');
+      lines.push(`shape  ${role}.${shape}  (${said})`);
+    }
   }
   for (const [sheet, { image, columns, rows, cell }] of Object.entries(sheets)) {
     lines.push(`sheet  ${sheet}  (${image}: ${columns} × ${rows} cells of ${cell.join(' × ')} px)`);
@@ -116,6 +129,15 @@ function clipText(reel: Reel, clip: Clip): string {
     ]);
     lines.push(...table(['', '', ''], cues).split('\n').slice(2));
   }
+  for (const { shape, at, until, data } of clip.activations) {
+    const { tag } = reel.facts.shapes[shape]!;
+    const facts = [
+      `${frames(at, clip.fps)} – ${frames(until, clip.fps)}`,
+      tag,
+      data !== undefined && JSON.stringify(data),
+    ];
+    lines.push(`shape ${shape}: ${facts.filter(Boolean).join(', ')}`);
+  }
   for (const part of reel.document.clips[clip.name]?.parts ?? []) lines.push(partText(part));
   for (const [name, [from, until]] of Object.entries(clip.spans)) {
     lines.push(`span ${name}: ${frames(from, clip.fps)} – ${frames(until, clip.fps)}`);
@@ -141,14 +163,17 @@ function keyText(track: ResolvedTrack, time: number, texts: readonly string[]): 
   const index = track.keys.findIndex((key) => key.at === time);
   const key = track.keys[index];
   if (!key) return '';
-  const value = valueText(track, key.value, texts);
+  const value = key.off ? '–' : valueText(track, key.value, texts);
   if (index === track.keys.length - 1) return value;
   const way = formatEasing(key.easing);
-  return way === 'linear' ? value : `${value} → ${way}`;
+  return way === 'linear' || key.off ? value : `${value} → ${way}`;
 }
 
-function valueText({ kind, channel }: ResolvedTrack, value: readonly number[], texts: readonly string[]): string {
-  if (channel >= 0) return round(value[0]!);
+function valueText(track: ResolvedTrack, value: readonly number[], texts: readonly string[]): string {
+  const { kind, channel } = track;
+  if (isActivity(track)) return value[0] === 1 ? 'yes' : 'no';
+  if (isShape(kind) && value.length > 2) return shapeText(kind, value);
+  if (channel >= 0) return value.map(round).join(', ');
   if (kind === 'color') return hex(value);
   if (kind === 'flag') return String(value[0] !== 0);
   if (kind === 'text') return JSON.stringify(texts[value[0]!]);
@@ -172,20 +197,23 @@ function clipFacts(reel: Reel, clip: Clip, whole: boolean): object {
           ...(track.space === 'offset' && { space: track.space }),
           ...(track.mix !== 'srgb' && { mix: track.mix }),
           ...(track.turn !== 'literal' && { turn: track.turn }),
-          keys: track.keys.map(({ at, value, easing }) => ({
+          keys: track.keys.map(({ at, value, easing, off }) => ({
             at,
-            value: valueFact(track, value, clip.layout.texts),
+            value: off ? null : valueFact(track, value, clip.layout.texts),
             ease: formatEasing(easing),
           })),
         }))
       : clip.tracks.map((track) => track.name),
     cues: cues.map(({ name: cue, at, until, data }) => ({ name: cue, at, until, data })),
     spans,
+    activations: clip.activations,
     parts: reel.document.clips[name]?.parts,
   };
 }
 
-function valueFact({ kind }: ResolvedTrack, value: readonly number[], texts: readonly string[]): unknown {
+function valueFact(track: ResolvedTrack, value: readonly number[], texts: readonly string[]): unknown {
+  const { kind } = track;
+  if (isActivity(track)) return value[0] === 1;
   if (kind === 'flag') return value[0] !== 0;
   if (kind === 'text') return texts[value[0]!];
   return value.length === 1 ? value[0] : value;

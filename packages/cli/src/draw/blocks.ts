@@ -1,4 +1,4 @@
-import { formatEasing, type ResolvedTrack } from 'unspool';
+import { formatEasing, isActivity, isShape, type ResolvedTrack } from 'unspool';
 import { hex } from '../print/values.js';
 import type { Row, Sheet } from './sheet.js';
 import { element, fitText, text } from './svg.js';
@@ -29,7 +29,7 @@ function heldBlock(sheet: Sheet, track: ResolvedTrack, row: Row, segment: Block)
   const { left, top, width, height } = boxOf(sheet, row, segment);
   const { value } = track.keys[segment.index]!;
   const label = segment.lead ? '' : labelOf(track, value, clip.layout.texts);
-  const quiet = segment.lead || (track.kind === 'flag' && value[0] === 0);
+  const quiet = segment.lead || ((track.kind === 'flag' || isActivity(track)) && value[0] === 0);
   const place = { x: left + 1, y: top, width: Math.max(1, width - 2), height, rx: 4 };
   const stroke = { stroke: theme.lines[0], 'stroke-dasharray': segment.lead ? '2 4' : undefined };
   // A narrow block still has room for a short number, in its middle.
@@ -86,6 +86,40 @@ function colorBlock(sheet: Sheet, track: ResolvedTrack, row: Row, segment: Block
 }
 
 /** True where blocks say more than a line could. */
-export function wantsBlocks({ kind, channel }: ResolvedTrack): boolean {
-  return (kind === 'color' && channel < 0) || isHeld(kind);
+export function wantsBlocks(track: ResolvedTrack): boolean {
+  return (track.kind === 'color' && track.channel < 0) || isHeld(track);
+}
+
+/** Of a shape, the times at which it is not active, faded out. */
+export function whileInactive({ clip, theme, x }: Sheet, track: ResolvedTrack, row: Row): string {
+  if (!isShape(track.kind) || isActivity(track)) return '';
+  const own = clip.activations.filter(({ shape }) => shape === `${track.role}.${track.property}`);
+  const edges = [0, ...own.flatMap(({ at, until }) => [at, until]), clip.duration];
+  return (
+    edges
+      .flatMap((from, i) => (i % 2 === 0 ? [[x(from), x(edges[i + 1]!)] as const] : []))
+      // Not over the keys at its ends.
+      .map(([from, to]) => [from + 5, to - 5] as const)
+      .filter(([from, to]) => to > from)
+      .map(([from, to]) => {
+        const veil = {
+          x: from,
+          y: row.top,
+          width: to - from,
+          height: row.height,
+          fill: theme.panel,
+          'fill-opacity': 0.72,
+        };
+        const said = fitText('not active', 10, to - from - 8);
+        const place = {
+          x: (from + to) / 2,
+          y: row.top + 13,
+          'text-anchor': 'middle',
+          'font-size': 10,
+          fill: theme.muted,
+        };
+        return element('rect', veil) + text(said, place);
+      })
+      .join('')
+  );
 }

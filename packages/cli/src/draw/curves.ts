@@ -5,15 +5,15 @@ import { round } from '../print/values.js';
 import { drawRowName, type Row, type Sheet } from './sheet.js';
 import { element, fitText, text } from './svg.js';
 import { channelsOf, isHeld, pointsOf, sampler, segmentsOf, unitOf } from './tracks.js';
-import { blocks } from './blocks.js';
+import { blocks, wantsBlocks, whileInactive } from './blocks.js';
 
 /** A row of the view "curves": the values of a track over time, with its keys and the names of its easings. */
 export function drawCurveRow(sheet: Sheet, index: number): string {
   const track = sheet.clip.tracks[index]!;
   const row = sheet.rows[index]!;
   const name = drawRowName(sheet, row, track.name, unitOf(track));
-  const numeric = !(track.kind === 'flag' || track.kind === 'text' || (track.kind === 'color' && track.channel < 0));
-  return name + (numeric ? plot(sheet, track, row) : blocks(sheet, track, row));
+  const numeric = track.kind === 'integer' || !wantsBlocks(track);
+  return name + (numeric ? plot(sheet, track, row) : blocks(sheet, track, row)) + whileInactive(sheet, track, row);
 }
 
 function plot(sheet: Sheet, track: ResolvedTrack, row: Row): string {
@@ -31,7 +31,7 @@ function plot(sheet: Sheet, track: ResolvedTrack, row: Row): string {
   const low = all.reduce((least, value) => Math.min(least, value));
   const high = all.reduce((most, value) => Math.max(most, value));
   const room = (high - low || Math.abs(high) || 1) * 0.06;
-  const easingRoom = row.height > 70 && !isHeld(track.kind) ? 16 : 5;
+  const easingRoom = row.height > 70 && !isHeld(track) ? 16 : 5;
   const y = scaleLinear()
     .domain([low - room, high + room])
     .range([row.top + row.height - easingRoom, row.top + 5]);
@@ -45,7 +45,7 @@ function plot(sheet: Sheet, track: ResolvedTrack, row: Row): string {
   const channels = channelsOf(track);
   const ends = endLabels(channels, (k) => y(values.at(-1)![k]!));
   const lines = channels.map((channel, k) => {
-    const color = theme.lines[k]!;
+    const color = theme.lines[k % theme.lines.length]!;
     const path = line<number>(
       (_, i) => x(times[i]!),
       (_, i) => y(values[i]![k]!),
@@ -63,7 +63,7 @@ function plot(sheet: Sheet, track: ResolvedTrack, row: Row): string {
         }),
       );
     const label = channel && text(channel, { x: right + 9, y: ends[k]!, fill: color, 'font-weight': 'bold' });
-    const dash = k === 1 ? '7 3' : k === 2 ? '2 3' : undefined;
+    const dash = [undefined, '7 3', '2 3', undefined, '1 4'][k];
     return (
       element('path', { d: path, fill: 'none', stroke: color, 'stroke-width': 2, 'stroke-dasharray': dash }) +
       keys.join('') +

@@ -1,6 +1,6 @@
 import { area } from 'd3-shape';
 import { formatEasing, type ResolvedTrack } from 'unspool';
-import { blocks, wantsBlocks } from './blocks.js';
+import { blocks, wantsBlocks, whileInactive } from './blocks.js';
 import { drawRowName, type Row, type Sheet } from './sheet.js';
 import { element, fitText, text, textWidth } from './svg.js';
 import { labelOf, progressOf, segmentsOf, unitOf, type Segment } from './tracks.js';
@@ -10,7 +10,11 @@ export function drawKeyRow(sheet: Sheet, index: number): string {
   const track = sheet.clip.tracks[index]!;
   const row = sheet.rows[index]!;
   const name = drawRowName(sheet, row, track.name, unitOf(track));
-  return name + (wantsBlocks(track) ? blocks(sheet, track, row) : segments(sheet, track, row));
+  return (
+    name +
+    whileInactive(sheet, track, row) +
+    (wantsBlocks(track) ? blocks(sheet, track, row) : segments(sheet, track, row))
+  );
 }
 
 function segments(sheet: Sheet, track: ResolvedTrack, row: Row): string {

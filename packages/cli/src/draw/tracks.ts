@@ -1,5 +1,5 @@
-import type { Clip, ResolvedTrack } from 'unspool';
-import { formatValue, hex, round } from '../print/values.js';
+import { isActivity, isShape, KINDS, type Clip, type ResolvedTrack } from 'unspool';
+import { formatValue, hex, round, shapeText } from '../print/values.js';
 
 /** What lies between two keys that are drawn: its times, and how it goes. */
 export interface Segment {
@@ -11,28 +11,34 @@ export interface Segment {
 }
 
 /** From each key to the next; after the last key to the end of the clip, which holds. */
-export function segmentsOf({ keys, kind }: ResolvedTrack, duration: number): Segment[] {
+export function segmentsOf(track: ResolvedTrack, duration: number): Segment[] {
+  const { keys } = track;
   return keys.flatMap((key, index): Segment[] => {
     const next = keys[index + 1];
     const to = Math.min(duration, next?.at ?? duration);
     if (key.at >= to) return [];
-    return [{ from: key.at, to, index, held: !next || key.easing.kind === 'hold' || isHeld(kind) }];
+    return [{ from: key.at, to, index, held: !next || key.easing.kind === 'hold' || isHeld(track) }];
   });
 }
 
-export function isHeld(kind: ResolvedTrack['kind']): boolean {
-  return kind === 'integer' || kind === 'flag' || kind === 'text';
+export function isHeld(track: ResolvedTrack): boolean {
+  return KINDS[track.kind].held || isActivity(track);
 }
 
 /** Names of the channels that a track writes. */
-export function channelsOf({ kind, channel, keys }: ResolvedTrack): string[] {
-  const all = kind === 'color' ? ['r', 'g', 'b', 'a'] : ['x', 'y', 'z', 'w'];
-  if (channel >= 0) return [all[channel]!];
-  return keys[0]!.value.length === 1 ? [''] : all.slice(0, keys[0]!.value.length);
+export function channelsOf({ kind, channel, width }: ResolvedTrack): string[] {
+  const all: readonly string[] = KINDS[kind].channels;
+  if (channel < 0 && width === 1) return [''];
+  const first = Math.max(0, channel);
+  const own = all.slice(first, first + width);
+  // Of a shape's property the axes are enough: its name says the rest.
+  return width < all.length - 1 ? own.map((name) => name.split('.').at(-1)!) : own;
 }
 
 /** In what a track's numbers are counted. */
-export function unitOf({ kind, property, space, mix }: ResolvedTrack): string {
+export function unitOf(track: ResolvedTrack): string {
+  const { kind, property, space, mix } = track;
+  if (isActivity(track)) return 'active or not';
   if (space === 'offset') return property === 'scale' || property === 'opacity' ? 'times what was' : 'added';
   if (kind === 'angle') return 'degrees';
   if (kind === 'quat') return 'quaternion';
@@ -46,8 +52,11 @@ export function unitOf({ kind, property, space, mix }: ResolvedTrack): string {
 }
 
 /** A key's value as a label. */
-export function labelOf({ kind, channel }: ResolvedTrack, value: readonly number[], texts: readonly string[]): string {
-  if (channel >= 0) return round(value[0]!);
+export function labelOf(track: ResolvedTrack, value: readonly number[], texts: readonly string[]): string {
+  const { kind, channel } = track;
+  if (isActivity(track)) return value[0] === 1 ? 'active' : 'off';
+  if (isShape(kind) && value.length > 2) return shapeText(kind, value);
+  if (channel >= 0) return value.map(round).join(', ');
   if (kind === 'color') return hex(value);
   if (kind === 'flag') return value[0] === 0 ? 'no' : 'yes';
   if (kind === 'text') return texts[value[0]!]!;

@@ -14,7 +14,18 @@ export function frames(seconds: number, fps: number): string {
 export function formatValue(kind: string, value: Value): string {
   if (kind === 'color' && Array.isArray(value)) return hex(value);
   if (Array.isArray(value)) return value.map(round).join(', ');
+  if (value === null) return '–';
+  if (typeof value === 'object') return shapeText(kind, Object.values(value as Record<string, number>).flat());
   return typeof value === 'number' ? round(value) : String(value);
+}
+
+/** A shape in a few signs: `(10, 0) 22 × 8 at -40°`, `(3, 4) r 5`, `(0, 0)–(10, 0) r 2`. */
+export function shapeText(kind: string, numbers: readonly number[]): string {
+  const [a, b, c, d, e] = numbers.map(round);
+  if (kind === 'circle') return `(${a}, ${b}) r ${c}`;
+  return kind === 'box'
+    ? `(${a}, ${b}) ${c} × ${d}${e === '0' ? '' : ` at ${e}°`}`
+    : `(${a}, ${b})–(${c}, ${d}) r ${e}`;
 }
 
 export function hex(color: readonly number[]): string {

@@ -1,4 +1,5 @@
 import type { Slot } from '../clip/layout.js';
+import { isShape } from '../value/kind.js';
 
 /**
  * Where the values of one role stand in a pose: an offset for each known property, −1 for one that is not animated.
@@ -46,9 +47,9 @@ export interface CastAdapter<Target = never> {
 
 const KNOWN = ['position', 'rotation', 'scale', 'opacity', 'tint', 'frame', 'visible', 'size', 'pivot'] as const;
 
-/** Binds the given slots of one role. */
+/** Binds the given slots of one role, but for its shapes. */
 export function bindRole(role: string, slots: readonly Slot[], texts: readonly string[]): RoleBinding {
-  const own = slots.filter((slot) => slot.role === role);
+  const own = slots.filter((slot) => slot.role === role && !isShape(slot.kind));
   const offset = (property: string) => own.find((slot) => slot.property === property)?.offset ?? -1;
   const width = (property: string, usual: number) => own.find((slot) => slot.property === property)?.width ?? usual;
   return {

@@ -92,7 +92,7 @@ function writeOther(
     if (Array.isArray(held)) for (let k = 0; k < width; k++) held[k] = values[offset + k]!;
     else writePoint(held as Point, values, offset, width);
   } else {
-    owner[name] = writeValue(kind, values, offset, texts);
+    owner[name] = writeValue(kind, width, values, offset, texts);
   }
 }
 

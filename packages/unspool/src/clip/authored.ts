@@ -2,7 +2,7 @@ import type { ReelDocument } from '../reel/document.js';
 import { flattenClip, type FlatTrack } from '../reel/flatten.js';
 import type { Properties } from '../reel/properties.js';
 import { resolveClip } from '../reel/resolve.js';
-import type { ResolvedKey, ResolvedTrack } from '../reel/track.js';
+import { isActivity, type ResolvedKey, type ResolvedTrack } from '../reel/track.js';
 import type { Clip } from './clip.js';
 
 /**
@@ -10,22 +10,28 @@ import type { Clip } from './clip.js';
  * animate with a key at the start of every segment, at the times of the clip.
  */
 export function authoredTracks(document: ReelDocument, properties: Properties, clip: Clip): readonly ResolvedTrack[] {
-  const own = resolveClip(document, clip.name, properties, () => {}).tracks;
+  // When a shape is active is told by `clip.activations`, unless it is keyed itself.
+  const written = (name: string) => Object.hasOwn(document.clips[clip.name]?.tracks ?? {}, name);
+  const isShown = (track: Pick<ResolvedTrack, 'name' | 'kind' | 'channel'>) =>
+    !isActivity(track) || written(track.name);
+  const own = resolveClip(document, clip.name, properties, () => {}).tracks.filter(isShown);
   if (!document.clips[clip.name]?.parts?.length) return own;
   const { tracks } = flattenClip(document, clip.name, properties, () => {})!;
-  return tracks.map((track) => {
-    const written = own.find(({ name }) => name === track.name);
-    const mine = written && written.keys.at(-1)!.at === track.segments.at(-1)!.start;
-    return mine ? written : fromSegments(track, clip);
+  return tracks.filter(isShown).map((track) => {
+    const same = own.find(({ name }) => name === track.name);
+    const mine = same && same.keys.at(-1)!.at === track.segments.at(-1)!.start;
+    return mine ? same : fromSegments(track, clip);
   });
 }
 
 function fromSegments({ segments, ...track }: FlatTrack, clip: Clip): ResolvedTrack {
   const pose = clip.createPose();
   const slot = clip.layout.slot(`${track.role}.${track.property}`);
-  const [first, width] = track.channel < 0 ? [slot.offset, slot.width] : [slot.offset + track.channel, 1];
+  const first = slot.offset + Math.max(0, track.channel);
   const keys = segments.map(({ start, easing, bends }): ResolvedKey => {
-    const value = [...clip.sampleInside(Math.min(start, clip.duration), pose).values.subarray(first, first + width)];
+    const value = [
+      ...clip.sampleInside(Math.min(start, clip.duration), pose).values.subarray(first, first + track.width),
+    ];
     return { at: start, value, easing: bends ? { kind: 'curve' } : easing };
   });
   return { ...track, keys, pathOf: () => [], end: keys.at(-1)!.at };

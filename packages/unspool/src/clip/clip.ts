@@ -23,6 +23,8 @@ export class Clip<Name extends string = string> {
   readonly after: 'hold' | 'rest';
   readonly cues: readonly ResolvedCue[];
   readonly spans: CompiledClip['spans'];
+  /** When its shapes are active. */
+  readonly activations: CompiledClip['activations'];
   readonly layout: Layout;
   /** @internal */
   readonly curves: Curves;
@@ -42,6 +44,7 @@ export class Clip<Name extends string = string> {
     this.after = compiled.after;
     this.cues = compiled.cues;
     this.spans = compiled.spans;
+    this.activations = compiled.activations;
     this.curves = compiled.curves;
     this.layout = new Layout(compiled.slots, texts);
     this.#tracks = tracks;

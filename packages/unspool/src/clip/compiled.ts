@@ -19,8 +19,29 @@ export interface CompiledClip {
   readonly after: 'hold' | 'rest';
   readonly cues: readonly ResolvedCue[];
   readonly spans: Readonly<Record<string, readonly [from: number, until: number]>>;
+  /** In order of their starts. */
+  readonly activations: readonly ShapeActivation[];
   readonly slots: readonly Slot[];
   readonly curves: Curves;
+}
+
+/** A stretch of a clip in which a shape is active. */
+export interface ShapeActivation {
+  /** `role.shape` */
+  readonly shape: string;
+  /** Seconds inside the clip; it is active from one to just before the other. */
+  readonly at: number;
+  readonly until: number;
+  /** What goes with its hits, where a key says so. */
+  readonly data?: unknown;
+}
+
+/** What a reel says of a shape. */
+export interface ShapeFacts {
+  /** What it is for: `hits`, `hurt`, `push`, or the game's own. */
+  readonly tag?: string | undefined;
+  /** What goes with its hits, unless an activation has its own. */
+  readonly data?: unknown;
 }
 
 /** What playing needs of a reel, its clips apart. */
@@ -35,6 +56,8 @@ export interface ReelFacts {
   readonly facings: Readonly<Record<string, readonly FacingSide[]>>;
   /** The role that each moves with, where it has one. */
   readonly parents: Readonly<Record<string, string>>;
+  /** Its shapes, by `role.shape`. */
+  readonly shapes: Readonly<Record<string, ShapeFacts>>;
   /** The sheet of each role that has one. */
   readonly sheets: Readonly<Record<string, SheetDocument>>;
 }

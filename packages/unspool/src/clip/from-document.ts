@@ -1,15 +1,16 @@
 import type { CheckedReel } from '../reel/check.js';
 import type { ReelDocument, SheetDocument } from '../reel/document.js';
-import { flattenClip, type FlatClip } from '../reel/flatten.js';
+import { flattenClip, type FlatClip, type FlatTrack } from '../reel/flatten.js';
 import type { Report } from '../reel/problems.js';
 import { readProperties, type Properties, type Property } from '../reel/properties.js';
 import { chainsOf, facingsOf } from '../reel/sequences.js';
-import { widthOf } from '../value/kind.js';
+import { isActivity, type Activation } from '../reel/track.js';
+import { isShape, widthOf } from '../value/kind.js';
 import { defaultRest } from '../value/property.js';
 import { authoredTracks } from './authored.js';
 import { Clip } from './clip.js';
 import { compileTracks } from './compile.js';
-import type { CompiledClip } from './compiled.js';
+import type { CompiledClip, ShapeActivation, ShapeFacts } from './compiled.js';
 import type { Slot } from './layout.js';
 import type { NamesOf, ReelNames } from './names.js';
 import { Reel, type ReelSource } from './reel.js';
@@ -55,6 +56,7 @@ function sourceOf(document: ReelDocument, properties: Properties, flat: (name: s
       chains: chainsOf(document),
       facings: facingsOf(document),
       parents,
+      shapes: shapesOf(properties.byName.values()),
       sheets,
     },
     clipNames: Object.keys(document.clips),
@@ -73,7 +75,34 @@ function compileClip({ tracks, ...clip }: FlatClip, properties: Properties): Com
   const slots = slotsOf(Array.from(animated, (one) => properties.byName.get(one)!));
   const offsets = new Map<string, number>();
   for (const { name, offset } of slots) offsets.set(name, offset);
-  return { ...clip, slots, curves: compileTracks(tracks, offsets, clip.duration) };
+  const activations = activationsOf(tracks, clip.duration);
+  return { ...clip, slots, activations, curves: compileTracks(tracks, offsets, clip.duration) };
+}
+
+function shapesOf(properties: Iterable<Property>): Readonly<Record<string, ShapeFacts>> {
+  const shapes: Record<string, ShapeFacts> = {};
+  for (const { name, kind, tag, data } of properties) if (isShape(kind)) shapes[name] = { tag, data };
+  return shapes;
+}
+
+/** When the shapes of a clip are active: neighbouring segments of one activation put together. */
+function activationsOf(tracks: readonly FlatTrack[], duration: number): ShapeActivation[] {
+  const found: ShapeActivation[] = [];
+  for (const track of tracks) {
+    if (!isActivity(track)) continue;
+    const { segments, role, property } = track;
+    let before: Activation | undefined;
+    for (let i = 0; i < segments.length; i++) {
+      const { start: at, activation } = segments[i]!;
+      if (at > duration) break;
+      const until = Math.min(segments[i + 1]?.start ?? duration, duration);
+      const last = found.length - 1;
+      if (activation && activation === before) found[last] = { ...found[last]!, until };
+      else if (activation) found.push({ shape: `${role}.${property}`, at, until, data: activation.data });
+      before = activation;
+    }
+  }
+  return found.sort((a, b) => a.at - b.at);
 }
 
 function slotsOf(properties: Iterable<Property>): Slot[] {
@@ -82,6 +111,6 @@ function slotsOf(properties: Iterable<Property>): Slot[] {
     const width = widthOf(kind);
     const slot = { name, role, property, kind, offset, width };
     offset += width;
-    return { ...slot, rest: rest ?? defaultRest(property, kind), restGiven: rest !== undefined };
+    return { ...slot, rest: rest ?? defaultRest(property, kind), restGiven: rest !== undefined || isShape(kind) };
   });
 }

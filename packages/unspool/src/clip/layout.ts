@@ -1,6 +1,6 @@
 import { UnspoolError } from '../wording/error.js';
 import { suggest } from '../wording/nearest.js';
-import type { PlayableKind } from '../value/kind.js';
+import type { Kind } from '../value/kind.js';
 import { writeValue, type Value } from '../value/read.js';
 
 /** A property's place in a pose. */
@@ -9,14 +9,14 @@ export interface Slot {
   readonly name: string;
   readonly role: string;
   readonly property: string;
-  readonly kind: PlayableKind;
+  readonly kind: Kind;
   /** Index of its first number. */
   readonly offset: number;
   /** How many numbers it has. */
   readonly width: number;
   /** What it shows when nothing animates it. */
   readonly rest: readonly number[];
-  /** Whether the reel says that rest value, or it is only the usual one. */
+  /** Whether the reel says that rest value, or it is only the usual one. Of shapes always: no object has them. */
   readonly restGiven: boolean;
 }
 
@@ -88,8 +88,8 @@ export class Pose {
    * Angles are degrees. Throws for a name that the pose does not have.
    */
   get(name: string): Value {
-    const { kind, offset } = this.layout.slot(name);
-    return writeValue(kind, this.values, offset, this.layout.texts);
+    const { kind, width, offset } = this.layout.slot(name);
+    return writeValue(kind, width, this.values, offset, this.layout.texts);
   }
 
   /** All values by name. */

@@ -23,41 +23,22 @@ export type Packed<N extends ReelNames> = PackedReel & {
  * game that ships it need not ship what parses, checks and compiles.
  */
 export function compileReel<N extends ReelNames>(reel: Reel<N>): Packed<N> {
-  const { slots, texts } = reel.layout;
+  const { slots, ...facts } = reel.facts;
   const places = new Map(slots.map(({ name }, place) => [name, place]));
-  const roles = Object.fromEntries(
-    reel.roles.map((role) => {
-      const sheet = reel.sheetOf(role);
-      return [role, sheet ? { sheet } : {}];
-    }),
-  );
   const packed = {
     compiled: PACKED_VERSION,
-    name: reel.name,
-    roles,
+    facts,
     properties: slots.map(({ role, property, kind, rest, restGiven }) => [role, property, kind, rest, restGiven]),
-    texts,
-    chains: reel.facts.chains,
-    facings: reel.facts.facings,
-    parents: reel.facts.parents,
     clips: Object.fromEntries(Object.values<Clip>(reel.clips).map((clip) => [clip.name, packClip(clip, places)])),
   };
   return packed as unknown as Packed<N>;
 }
 
 function packClip(clip: Clip, places: ReadonlyMap<string, number>): PackedClip {
-  const { fps, duration, repeat, rate, after, cues, spans, layout, curves } = clip;
+  const { fps, duration, repeat, rate, after, cues, spans, activations, layout, curves } = clip;
   return {
-    ...{
-      fps,
-      duration,
-      mode: repeat.mode,
-      count: repeat.count === Infinity ? null : repeat.count,
-      rate,
-      after,
-      cues,
-      spans,
-    },
+    ...{ fps, duration, mode: repeat.mode, count: repeat.count === Infinity ? null : repeat.count, rate, after },
+    ...{ cues, spans, activations },
     slots: layout.slots.map(({ name }) => places.get(name)!),
     curves: Object.fromEntries(
       Object.entries<number | ArrayLike<number>>({ ...curves })

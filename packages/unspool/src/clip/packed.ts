@@ -1,22 +1,17 @@
 import { UnspoolError } from '../wording/error.js';
 import { show } from '../wording/show.js';
-import type { SheetDocument } from '../reel/document.js';
 import type { ResolvedCue } from '../reel/cue.js';
 import type { LoopMode } from '../time/iteration.js';
-import { widthOf, type PlayableKind } from '../value/kind.js';
+import type { Kind } from '../value/kind.js';
 import { Clip } from './clip.js';
-import type { ReelFacts } from './compiled.js';
+import type { CompiledClip, ReelFacts } from './compiled.js';
 import type { Curves } from './curves.js';
 import type { Slot } from './layout.js';
 import type { NamesOf } from './names.js';
 import { Reel } from './reel.js';
 
 /** The version of the form below. A game is built and shipped with one version of the library, so that one is enough. */
-export const PACKED_VERSION = 2;
-
-interface PackedRole {
-  readonly sheet?: SheetDocument;
-}
+export const PACKED_VERSION = 3;
 
 /**
  * A reel as `compileReel` writes it and `loadReel` reads it: plain JSON, everything compiled but for the typed arrays.
@@ -24,8 +19,7 @@ interface PackedRole {
  */
 export interface PackedReel {
   readonly compiled: number;
-  readonly name: string;
-  readonly roles: Readonly<Record<string, PackedRole>>;
+  readonly facts: Omit<ReelFacts, 'slots'>;
   /** Every property: role, property, kind, rest, and whether the reel says the rest value itself. */
   readonly properties: readonly (readonly [
     role: string,
@@ -34,10 +28,6 @@ export interface PackedReel {
     rest: readonly number[],
     given: boolean,
   ])[];
-  readonly texts: readonly string[];
-  readonly chains: ReelFacts['chains'];
-  readonly facings: ReelFacts['facings'];
-  readonly parents: ReelFacts['parents'];
   readonly clips: Readonly<Record<string, PackedClip>>;
 }
 
@@ -51,6 +41,7 @@ export interface PackedClip {
   readonly after: string;
   readonly cues: readonly ResolvedCue[];
   readonly spans: Readonly<Record<string, readonly number[]>>;
+  readonly activations: CompiledClip['activations'];
   /** Places in the list of properties. */
   readonly slots: readonly number[];
   /** The lists of `Curves` by name; `null` in it is Infinity. */
@@ -70,20 +61,18 @@ export function loadReel<const D>(data: D): Reel<NamesOf<D>> {
       'compile it again',
     );
   }
-  const { name, roles, properties, texts, chains, facings, parents, clips } = packed;
-  const sheets: Record<string, SheetDocument> = {};
-  for (const [role, { sheet }] of Object.entries(roles)) if (sheet) sheets[role] = sheet;
+  const { facts, properties, clips } = packed;
   const slotsOf = (places: readonly number[]): Slot[] => {
     let offset = 0;
     return places.map((place) => {
       const [role, property, kind, rest, restGiven] = properties[place]!;
-      const width = widthOf(kind as PlayableKind);
+      const width = rest.length;
       offset += width;
       return {
         name: `${role}.${property}`,
         role,
         property,
-        kind: kind as PlayableKind,
+        kind: kind as Kind,
         offset: offset - width,
         width,
         rest,
@@ -92,16 +81,7 @@ export function loadReel<const D>(data: D): Reel<NamesOf<D>> {
     });
   };
   return new Reel<NamesOf<D>>({
-    facts: {
-      name,
-      roles: Object.keys(roles),
-      slots: slotsOf([...properties.keys()]),
-      texts,
-      chains,
-      facings,
-      parents,
-      sheets,
-    },
+    facts: { ...facts, slots: slotsOf([...properties.keys()]) },
     clipNames: Object.keys(clips),
     clip(name) {
       const { slots, curves, mode, count, ...clip } = clips[name]!;
@@ -114,7 +94,7 @@ export function loadReel<const D>(data: D): Reel<NamesOf<D>> {
         slots: slotsOf(slots),
         curves: curvesOf(curves),
       };
-      return new Clip(compiled, texts);
+      return new Clip(compiled, facts.texts);
     },
   });
 }

@@ -3,7 +3,8 @@ import type { Clip } from '../clip/clip.js';
 import { ABSOLUTE, HEAD_SIZE, type Curves } from '../clip/curves.js';
 import type { Slot } from '../clip/layout.js';
 import type { Reel } from '../clip/reel.js';
-import { howOf } from './blend.js';
+import { isShape } from '../value/kind.js';
+import { COLORS, howOf, QUATS } from './blend.js';
 
 /** A clip, or what a mask leaves of it, as it is sampled into the pose of its whole reel. One for all players. */
 export interface Placed {
@@ -11,7 +12,7 @@ export interface Placed {
   readonly hints: Int32Array;
   /** Indices into the reel's pose of the numbers that are offsets, and so depend on what was before. */
   readonly offsets: readonly number[];
-  /** Per curve, BLEND_SIZE numbers: see there. */
+  /** Of what is blended together, BLEND_SIZE numbers each: see there. */
   readonly blends: Int32Array;
   /** The properties of the reel that it animates. */
   readonly slots: readonly Slot[];
@@ -52,7 +53,10 @@ function place(clip: Clip, reel: Reel, mask: readonly string[] | undefined): Pla
     heads.push(...curves.heads.subarray(head, head + HEAD_SIZE));
     heads[heads.length - HEAD_SIZE + 2] = target;
     scales.push(curves.scales[c]!);
-    blends.push(target, width, howOf(slot.kind, curves.heads, head));
+    const how = howOf(slot.kind, curves.heads, head);
+    // Numbers that stand for themselves are blended one by one, so that a channel keyed alone meets a property keyed whole.
+    if (how === QUATS || how >= COLORS) blends.push(target, width, how);
+    else for (let k = 0; k < width; k++) blends.push(target + k, 1, how);
     if (curves.heads[head + 4] !== ABSOLUTE) for (let k = 0; k < width; k++) offsets.push(target + k);
   }
   const count = scales.length;
@@ -88,7 +92,7 @@ export class Coverage {
     slots: ReadonlySet<Slot>,
   ) {
     this.#slots = slots;
-    const list = [...slots];
+    const list = [...slots].filter(({ kind }) => !isShape(kind));
     this.bindings = reel.roles
       .map((role, place) => [place, bindRole(role, list, reel.layout.texts)] as const)
       .filter(([place]) => list.some(({ role }) => role === reel.roles[place]));

@@ -1,4 +1,4 @@
-import type { PlayableKind } from '../value/kind.js';
+import type { Kind } from '../value/kind.js';
 import type { Mix } from '../value/mixing.js';
 import type { ReelDocument } from './document.js';
 import { LIMITS } from './limits.js';
@@ -10,6 +10,8 @@ import { resolveClip, type ResolvedClip } from './resolve.js';
 import { runsOf, type Run } from './runs.js';
 import { cueRuns, runSegments } from './run-segments.js';
 import { HELD, segmentsOf, type Segment } from './segments.js';
+import { justAfter } from './activity.js';
+import { isActivity, sharesNumbers } from './track.js';
 
 /** All that a clip does to one property or channel, its parts counted in. */
 export interface FlatTrack {
@@ -17,9 +19,10 @@ export interface FlatTrack {
   readonly name: string;
   readonly role: string;
   readonly property: string;
-  readonly kind: PlayableKind;
-  /** The one channel that is animated, or −1 for all of them. */
+  readonly kind: Kind;
+  /** The first of the channels that are animated, or −1 for all of them; and how many. */
   readonly channel: number;
+  readonly width: number;
   readonly mix: Mix;
   /** Of angles: blended the shorter way round, as its keys are. */
   readonly turn: 'literal' | 'shortest';
@@ -75,10 +78,16 @@ export function flattenClip(
     ...tracks
       .filter(({ keys }) => keys.length > 0)
       .map((track): Stretch => {
-        const { role, property, kind, channel, mix, turn, space, keys } = track;
-        const facts = { name: track.name, role, property, kind, channel, mix, turn, space };
+        const { role, property, kind, channel, width, mix, turn, space, keys } = track;
+        const facts = { name: track.name, role, property, kind, channel, width, mix, turn, space };
         const segments = segmentsOf(track, period);
-        return { ...facts, segments, from: keys[0]!.at, until: keys.at(-1)!.at, source: 'a track of its own' };
+        return {
+          ...facts,
+          segments,
+          from: keys[0]!.at,
+          until: Math.min(keys.at(-1)!.at, track.end),
+          source: 'a track of its own',
+        };
       }),
     ...placed.flatMap(({ part, inner, runs }) => stretchesOf(inner, part, runs, properties, report)),
   ];
@@ -141,8 +150,11 @@ function stretchesOf(
       }
       return [];
     }
-    const segments = runSegments(track.segments, runs);
-    const [from, until] = [runs[0]!.start, runs.at(-1)!.end];
+    const played = runSegments(track.segments, runs);
+    const last = runs.at(-1)!.end;
+    // A shape is active while its part plays, and no longer.
+    const segments = isActivity(track) ? [...played.slice(0, -1), inactive(justAfter(last))] : played;
+    const [from, until] = [runs[0]!.start, last];
     return [{ ...track, name: role + rest, role, segments, from, until, source: `the part "${part.clip}"`, part }];
   });
 }
@@ -153,11 +165,14 @@ function merge(stretches: readonly Stretch[], path: readonly string[], report: R
     return stretches.map((track) => ({ ...track, segments: withLead(track.segments) }));
   const byName = new Map<string, Stretch[]>();
   for (const stretch of stretches) byName.set(stretch.name, [...(byName.get(stretch.name) ?? []), stretch]);
-  for (const stretch of stretches) {
-    const whole = byName.get(`${stretch.role}.${stretch.property}`)?.[0];
-    if (stretch.channel < 0 || !whole || (!stretch.part && !whole.part)) continue;
-    const place = (stretch.part ?? whole.part)!.path;
-    report('reel/whole-and-channel', place, { track: stretch.name, other: whole.name });
+  const wider = new Map<string, Stretch[]>();
+  for (const stretch of [...stretches].sort((a, b) => b.width - a.width)) {
+    const property = `${stretch.role}.${stretch.property}`;
+    const others = wider.get(property) ?? [];
+    const other = others.find((one) => one.name !== stretch.name && sharesNumbers(one, stretch));
+    const place = (stretch.part ?? other?.part)?.path;
+    if (other && place) report('reel/whole-and-channel', place, { track: stretch.name, other: other.name });
+    wider.set(property, [...others, stretch]);
   }
   return [...byName.values()].map((list) => {
     const ordered = list.sort((a, b) => a.from - b.from || a.until - b.until);
@@ -168,23 +183,30 @@ function merge(stretches: readonly Stretch[], path: readonly string[], report: R
       const { name: property, from, until } = stretch;
       report('reel/part-overlap', place, { property, from, until, other: before.source });
     });
-    const { name, role, property, kind, channel, mix, turn, space } = ordered[0]!;
+    const { name, role, property, kind, channel, width, mix, turn, space, part } = ordered[0]!;
     const segments = ordered.flatMap((stretch, i) => {
       const next = ordered[i + 1];
       return next ? stretch.segments.filter(({ start }) => start < next.from) : stretch.segments;
     });
-    return { name, role, property, kind, channel, mix, turn, space, segments: withLead(segments) };
+    const facts = { name, role, property, kind, channel, width, mix, turn, space };
+    const lead = part && isActivity(facts) && segments[0]!.start > 0 ? [inactive(0), ...segments] : withLead(segments);
+    return { ...facts, segments: lead };
   });
+}
+
+/** A shape that is off. */
+function inactive(start: number): Segment {
+  return { start, origin: start, length: 1, from: [0], to: [0], easing: HELD, reversed: false };
 }
 
 /** Before the first key its value holds. */
 function withLead(segments: readonly Segment[]): readonly Segment[] {
   const first = segments[0]!;
   if (first.start <= 0) return segments;
-  const { from } = first;
+  const { from, activation } = first;
   const still = first.frozen === undefined && !first.reversed && first.origin === first.start;
   const lead = still
-    ? { start: 0, origin: 0, length: 1, from, to: from, easing: HELD, reversed: false }
+    ? { ...inactive(0), from, to: from, ...(activation && { activation }) }
     : { ...first, start: 0, frozen: first.frozen ?? (first.start - first.origin) / first.length };
   return [lead, ...segments];
 }

@@ -1,6 +1,6 @@
 import type { ReelDocument } from './document.js';
 import type { Report } from './problems.js';
-import { isShapeTrack, targetOf, type Draft } from './targets.js';
+import { shapesOf, targetOf, type Draft } from './targets.js';
 
 /**
  * Adds the properties that only parts animate: those of an inner clip whose roles are played by others. They have the
@@ -20,20 +20,25 @@ export function addPartProperties(reel: ReelDocument, drafts: Map<string, Draft>
     const { tracks = {}, parts = [] } = reel.clips[clip] ?? {};
     for (const name of Object.keys(tracks)) {
       const target = targetOf(reel, name);
-      if (target && !isShapeTrack(reel, target)) names.add(`${target.role}.${target.property}`);
+      if (target) names.add(`${target.role}.${target.property}`);
     }
     parts.forEach((part, index) => {
       const path = ['clips', clip, 'parts', index];
       const inner = visit(part.clip);
       checkRoles(reel, part.roles ?? {}, inner, [...path, 'roles'], report);
       for (const name of inner) {
-        const own = name.slice(0, name.indexOf('.'));
-        const role = part.roles && Object.hasOwn(part.roles, own) ? part.roles[own]! : own;
-        const property = name.slice(own.length + 1);
+        const inside = name.slice(0, name.indexOf('.'));
+        const role = part.roles && Object.hasOwn(part.roles, inside) ? part.roles[inside]! : inside;
+        const property = name.slice(inside.length + 1);
         const draft = drafts.get(name);
         const outer = `${role}.${property}`;
-        if (draft && !drafts.has(outer))
-          drafts.set(outer, { target: { role, property, channel: -1 }, kind: draft.kind, path });
+        if (draft && !drafts.has(outer)) {
+          // A shape hits as the inner one does, unless the outer role says more of its own.
+          const own = shapesOf(reel, role);
+          const said = Object.hasOwn(own, property) ? own[property]! : draft;
+          const { tag, data } = said;
+          drafts.set(outer, { target: { role, property, channel: -1 }, kind: draft.kind, path, tag, data });
+        }
         roles.add(role);
         names.add(outer);
       }

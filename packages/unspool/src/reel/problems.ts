@@ -69,7 +69,9 @@ export interface ProblemArgs {
   'reel/part-overlap': { property: string; from: number; until: number; other: string };
   'reel/part-kind': { property: string; kind: string; other: string; otherKind: string };
   'reel/too-many-cues': { count: number; limit: number };
-  'reel/not-yet': { what: string; instead: string };
+  'reel/undeclared-shape': { role: string; property: string; kind: string };
+  'reel/shape-name': { name: string };
+  'reel/key-data': { track: string };
 }
 
 export type ProblemCode = keyof ProblemArgs;
@@ -249,5 +251,13 @@ export const wording: { readonly [C in ProblemCode]: (args: ProblemArgs[C]) => W
     `the clip has ${count} cues, those of its parts counted in, more than the limit of ${limit}`,
     'split the clip',
   ],
-  'reel/not-yet': ({ what, instead }) => [`${what} cannot be played by this version`, instead],
+  'reel/undeclared-shape': ({ role, property, kind }) => [
+    `${role}.${property} is a ${kind}, and the role has no such shape`,
+    `add "shapes": { "${property}": { "kind": "${kind}" } } to the role ${role}`,
+  ],
+  'reel/shape-name': ({ name }) => [`a shape is called ${name}, as a property is`, 'give it a name of its own'],
+  'reel/key-data': ({ track }) => [
+    `"data" says nothing about ${track}, which is no whole shape`,
+    'take it out; of hits, write it at a key that a shape becomes active with',
+  ],
 };

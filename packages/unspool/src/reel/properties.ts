@@ -1,14 +1,15 @@
 import type { Easing } from '../easing/easing.js';
 import { nearest } from '../wording/nearest.js';
 import { FORMS } from '../value/forms.js';
-import { isPlayable, KINDS, type Kind, type PlayableKind } from '../value/kind.js';
+import { isShape, KINDS, type Kind } from '../value/kind.js';
 import { kindOf, KNOWN_PROPERTIES } from '../value/property.js';
 import { readValue, TextTable } from '../value/read.js';
+import { shapeProperties } from '../value/shape.js';
 import type { KeyList, ReelDocument, TrackDocument } from './document.js';
 import { FORBIDDEN } from './names.js';
 import { pointerOf } from './outline.js';
 import { addPartProperties } from './part-properties.js';
-import { channelsOf, isShapeTrack, restKind, shapesOf, targetOf, type Draft, type Target } from './targets.js';
+import { channelsOf, restKind, shapesOf, targetOf, type Draft, type Target } from './targets.js';
 import type { Path, Report } from './problems.js';
 
 /** A property of a role, as all clips of a reel agree on it. */
@@ -17,9 +18,12 @@ export interface Property {
   readonly name: string;
   readonly role: string;
   readonly property: string;
-  readonly kind: PlayableKind;
+  readonly kind: Kind;
   /** The rest value that the reel gives it. */
   readonly rest?: readonly number[];
+  /** Of a shape: what it is for, and what goes with its hits. */
+  readonly tag?: string | undefined;
+  readonly data?: unknown;
 }
 
 /** What a reel's tracks animate, and the texts that their keys speak of. */
@@ -80,8 +84,14 @@ export function readProperties(reel: ReelDocument, report: Report): Properties {
       const path = ['clips', clip, 'tracks', name];
       const target = readTarget(reel, name, path, report);
       if (!target) unusable.add(track);
-      if (!target || isShapeTrack(reel, target)) continue;
-      fromTracks.add(target.role);
+      if (!target) continue;
+      const { role, property, shape } = target;
+      fromTracks.add(role);
+      if (shape) {
+        const { tag, data } = shapesOf(reel, role)[property]!;
+        add({ target: { role, property, channel: -1 }, kind: shape, path, tag, data });
+        continue;
+      }
       const draft = draftOf(target, track, path, report);
       if (draft === undefined) {
         if (keysOf(track).length > 0) unusable.add(track);
@@ -101,25 +111,23 @@ export function readProperties(reel: ReelDocument, report: Report): Properties {
 
   const texts = new TextTable();
   const byName = new Map<string, Property>();
-  for (const [name, { target, kind, rest, path }] of drafts) {
-    if (!isPlayable(kind)) {
-      report('reel/not-yet', path, { what: `the kind ${kind}`, instead: 'leave the track out for now' });
-      continue;
-    }
+  for (const [name, { target, kind, rest, path, tag, data }] of drafts) {
     const numbers = rest === undefined ? undefined : readWhole(target.property, kind, rest, texts);
     if (rest !== undefined && !numbers) report('reel/value', path, { value: rest, form: FORMS[kind], kind });
-    byName.set(name, { name, role: target.role, property: target.property, kind, ...(numbers && { rest: numbers }) });
+    byName.set(name, {
+      name,
+      role: target.role,
+      property: target.property,
+      kind,
+      ...(numbers && { rest: numbers }),
+      ...(isShape(kind) && { tag, data }),
+    });
   }
   return { byName, roles: declared.length > 0 ? declared : [...fromTracks], texts, easings: new Map(), unusable };
 }
 
 /** A value of all channels; one number of `scale` stands for each of them. */
-export function readWhole(
-  property: string,
-  kind: PlayableKind,
-  value: unknown,
-  texts: TextTable,
-): number[] | undefined {
+export function readWhole(property: string, kind: Kind, value: unknown, texts: TextTable): number[] | undefined {
   if (property === 'scale' && typeof value === 'number') {
     return readValue(
       kind,
@@ -138,6 +146,12 @@ function readTarget(reel: ReelDocument, name: string, path: Path, report: Report
   const target = targetOf(reel, name);
   if (!target) {
     report('reel/track-name', path, { name }, 'error', 'name');
+    return undefined;
+  }
+  if (Number.isNaN(target.channel)) {
+    const channel = name.slice(target.role.length + target.property.length + 2);
+    const channels = [...shapeProperties(target.shape!), 'active'];
+    report('reel/no-channel', path, { property: target.property, channel, channels }, 'error', 'name');
     return undefined;
   }
   const [base = '', ...channel] = target.property.split('.');
@@ -163,6 +177,10 @@ function draftOf(
 ): Draft | { open: Draft } | undefined {
   const keys = keysOf(track);
   const said = optionsOf(track)?.kind;
+  const undeclared = (kind: Kind) => {
+    report('reel/undeclared-shape', path, { ...target, kind }, 'error', 'name');
+    return undefined;
+  };
   const known = KNOWN_PROPERTIES[target.property];
   if (said !== undefined) {
     if (known && !known.includes(said)) {
@@ -170,7 +188,7 @@ function draftOf(
       report('reel/kind-not-allowed', [...path, 'kind'], facts);
       return undefined;
     }
-    return { target, kind: said, path, track };
+    return isShape(said) ? undeclared(said) : { target, kind: said, path, track };
   }
   if (target.channel >= 0) {
     const first = known?.[0];
@@ -184,6 +202,7 @@ function draftOf(
   const kind = keys.some((key) => 'frames' in key) && !known ? 'integer' : undefined;
   const at = [...keyPath(path, track, values.indexOf(telling)), 'value'];
   const found = kind ?? propertyKind(target.property, telling, at, report);
+  if (found && isShape(found)) return undeclared(found);
   return found && { target, kind: found, path, track };
 }
 
@@ -204,6 +223,9 @@ export function keyPath(path: Path, track: TrackDocument, index: number): Path {
 function warnNear(reel: ReelDocument, target: Target, track: TrackDocument, path: Path, report: Report): void {
   const { role, property } = target;
   if (Object.hasOwn(KNOWN_PROPERTIES, property) || optionsOf(track)?.kind || restKind(reel, role, property)) return;
-  const near = nearest(property.split('.', 1)[0]!, [...Object.keys(KNOWN_PROPERTIES), ...shapesOf(reel, role)]);
+  const near = nearest(property.split('.', 1)[0]!, [
+    ...Object.keys(KNOWN_PROPERTIES),
+    ...Object.keys(shapesOf(reel, role)),
+  ]);
   if (near !== undefined) report('reel/near-property', path, { property, near }, 'warning', 'name');
 }

@@ -1,3 +1,4 @@
+import { KNOWN_PROPERTIES } from '../value/property.js';
 import type { ReelDocument } from './document.js';
 import { LIMITS } from './limits.js';
 import { resolveLoop } from './loop.js';
@@ -18,15 +19,13 @@ export function checkReferences(reel: ReelDocument, report: Report): void {
     if (sheet !== undefined && !sheets.includes(sheet)) {
       report('reel/unknown-sheet', [...path, 'sheet'], { name: sheet, known: sheets });
     }
-    if (shapes) later('a role with shapes', [...path, 'shapes'], report);
+    for (const name of Object.keys(shapes ?? {})) {
+      if (Object.hasOwn(KNOWN_PROPERTIES, name))
+        report('reel/shape-name', [...path, 'shapes', name], { name }, 'error', 'name');
+    }
     checkParents(reel, role, report);
   }
   checkSequences(reel, clips, report);
-}
-
-/** What a reel may say already, and this version passes over. */
-function later(what: string, path: Path, report: Report): void {
-  report('reel/not-yet', path, { what, instead: 'the rest of the reel plays without it' }, 'warning', 'name');
 }
 
 function checkParents(reel: ReelDocument, role: string, report: Report): void {

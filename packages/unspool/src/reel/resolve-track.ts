@@ -2,8 +2,10 @@ import type { Easing } from '../easing/easing.js';
 import { parseEasing } from '../easing/parse.js';
 import { parseTime, snapToFrame } from '../time/units.js';
 import { FORMS } from '../value/forms.js';
-import { KINDS } from '../value/kind.js';
+import { isShape, KINDS, widthOf, type Kind, type ShapeKind } from '../value/kind.js';
 import { readValue } from '../value/read.js';
+import { readShape } from '../value/shape.js';
+import type { ActivityKey } from './activity.js';
 import type { FramesDocument, KeyDocument, ReelDocument, TrackDocument } from './document.js';
 import { checkFolds, checkHandles, readHandles } from './handles.js';
 import type { Path, Report } from './problems.js';
@@ -27,7 +29,7 @@ export function resolveTrack(
   fps: number,
   path: Path,
   report: Report,
-): ResolvedTrack | undefined {
+): (ResolvedTrack & { readonly activity?: readonly ActivityKey[] }) | undefined {
   const property = properties.byName.get(`${target.role}.${target.property}`);
   const documents = keysOf(track);
   const options = optionsOf(track);
@@ -35,6 +37,7 @@ export function resolveTrack(
   checkOptions(options, property, path, report);
 
   const keys: ResolvedKey[] = [];
+  const activity: ActivityKey[] | undefined = target.shape ? [] : undefined;
   /** By resolved key: which of the written ones it comes from. Paths are made when something is to be said. */
   const places: number[] = [];
   const pathOf = (i: number, ...members: string[]): Path => [...keyPath(path, track, places[i]!), ...members];
@@ -61,8 +64,10 @@ export function resolveTrack(
       }
       end = row?.end ?? at;
     } else {
-      const one = readKey(key, at, fps, property, target, properties, here, report);
+      const one = readKey(key, at, fps, property, target, properties, here, report, keys.at(-1)?.value);
       if (one) {
+        const isActive = target.channel < 0 ? key.value !== null : target.width !== 1 || key.value !== false;
+        activity?.push({ at, isActive, data: key.data });
         keys.push(one);
         places.push(index);
       }
@@ -75,8 +80,12 @@ export function resolveTrack(
   checkFolds(keys, pathOf, report);
   const { role, kind } = property;
   const { turn = 'literal', mix = 'srgb', space = 'absolute' } = options ?? {};
-  const { channel } = target;
-  return { name, role, property: target.property, kind, channel, turn, mix, space, keys, pathOf, end };
+  const whole = target.channel < 0;
+  // When a whole shape is active is a track of its own: see `activity.ts`.
+  const channel = whole && target.shape ? 0 : target.channel;
+  const width = whole ? widthOf(kind) - (target.shape ? 1 : 0) : (target.width ?? 1);
+  const resolved = { name, role, property: target.property, kind, channel, width, turn, mix, space };
+  return { ...resolved, keys, pathOf, end, ...(activity && { activity }) };
 }
 
 /** Options that say nothing about a kind are most likely meant for another track. */
@@ -91,7 +100,7 @@ function checkOptions(
     if (options?.[option] !== undefined && pointless[option])
       report('reel/no-effect', [...path, option], { option, track: name, kind }, 'warning', 'name');
   }
-  if (options?.space === 'offset' && (kind === 'flag' || kind === 'text'))
+  if (options?.space === 'offset' && (kind === 'flag' || kind === 'text' || isShape(kind)))
     report('reel/offset-kind', [...path, 'space'], { track: name, kind });
 }
 
@@ -123,19 +132,47 @@ function readKey(
   { texts, easings }: Properties,
   here: Here,
   report: Report,
+  before: readonly number[] | undefined,
 ): ResolvedKey | undefined {
   const { kind } = property;
   const whole = target.channel < 0;
   const easing = readEasing(key.ease, easings, here, report);
-  const value = whole ? readWhole(target.property, kind, key.value, texts) : readValue('number', key.value, texts);
+  const isActivityKey = target.shape !== undefined && (whole || target.channel === widthOf(kind) - 1);
+  if (key.data !== undefined && !isActivityKey)
+    report('reel/key-data', here('data'), { track: property.name }, 'warning');
+  const read = whole ? kind : isActivityKey ? 'flag' : target.width === 2 ? 'vec2' : 'number';
+  const value = target.shape
+    ? readShapeKey(target, target.shape, read, key.value, texts, before)
+    : whole
+      ? readWhole(target.property, kind, key.value, texts)
+      : readValue(read, key.value, texts);
   if (!value) {
-    const read = whole ? kind : 'number';
     report('reel/value', here('value'), { value: key.value, form: FORMS[read], kind: read });
     return undefined;
   }
-  const resolved = { at, value, easing: KINDS[kind].held ? HELD : easing };
+  const resolved = { at, value, easing: KINDS[read].held || key.value === null ? HELD : easing };
+  if (key.value === null) return { ...resolved, off: true };
   if (key.in === undefined && key.out === undefined) return resolved;
   return { ...resolved, ...readHandles(key, value.length, target.property, fps, here(), report) };
+}
+
+/** What a key says of a shape: properties that it leaves out are as the key before it said, and at first 0. */
+function readShapeKey(
+  target: Target,
+  kind: ShapeKind,
+  read: Kind,
+  value: unknown,
+  texts: Properties['texts'],
+  before: readonly number[] | undefined,
+): readonly number[] | undefined {
+  if (target.channel >= 0) {
+    const numbers = readValue(read, value, texts);
+    const length =
+      KINDS[kind].channels[target.channel]!.startsWith('size') || KINDS[kind].channels[target.channel] === 'radius';
+    return numbers && length && numbers.some((n) => n < 0) ? undefined : numbers;
+  }
+  const known = before ?? Array.from({ length: widthOf(kind) - 1 }, () => 0);
+  return value === null ? known : readShape(kind, value, known);
 }
 
 function readEasing(text: string | undefined, known: Map<string, Easing>, here: Here, report: Report): Easing {

@@ -7,9 +7,10 @@ import { readTime } from './read-time.js';
 import type { Path, Report } from './problems.js';
 import { resolveParts, type ResolvedPart } from './parts.js';
 import type { Properties } from './properties.js';
-import { isShapeTrack, targetOf } from './targets.js';
+import { targetOf } from './targets.js';
 import { resolveTrack } from './resolve-track.js';
-import type { ResolvedTrack } from './track.js';
+import { sharesNumbers, type ResolvedTrack } from './track.js';
+import { withActivity } from './activity.js';
 
 /** A clip with everything said in full: seconds, numbers, easings, defaults. Its parts are not flattened yet. */
 export interface ResolvedClip {
@@ -37,26 +38,22 @@ export function resolveClip(reel: ReelDocument, name: string, properties: Proper
   const path = ['clips', name];
   const fps = clip.fps ?? reel.fps ?? DEFAULT_FPS;
 
-  const tracks: ResolvedTrack[] = [];
+  const written: NonNullable<ReturnType<typeof resolveTrack>>[] = [];
   for (const [trackName, track] of Object.entries(clip.tracks ?? {})) {
     const target = targetOf(reel, trackName);
     if (!target || properties.unusable.has(track)) continue; // reported with the properties
     const here = [...path, 'tracks', trackName];
-    if (isShapeTrack(reel, target)) {
-      const instead = 'the rest of the reel plays without it';
-      report('reel/not-yet', here, { what: 'a shape track', instead }, 'warning', 'name');
-      continue;
-    }
     const resolved = resolveTrack(reel, trackName, track, target, properties, fps, here, report);
-    if (resolved) tracks.push(resolved);
+    if (resolved) written.push(resolved);
   }
-  checkOverlap(tracks, path, report);
+  checkOverlap(written, path, report);
   const duration =
     clip.duration === undefined ? undefined : readTime(clip.duration, fps, [...path, 'duration'], report);
+  if (duration !== undefined) warnAfterEnd(written, duration, report);
+  const tracks = withActivity(written, duration);
   const cues = resolveCues(clip, fps, duration, path, report);
 
   const end = Math.max(0, ...tracks.map((track) => track.end), ...cues.map((cue) => cue.until ?? cue.at));
-  if (duration !== undefined) warnAfterEnd(tracks, duration, report);
   return {
     name,
     fps,
@@ -73,16 +70,18 @@ export function resolveClip(reel: ReelDocument, name: string, properties: Proper
 }
 
 function checkOverlap(tracks: readonly ResolvedTrack[], path: Path, report: Report): void {
-  const taken = new Map<string, string>();
+  const known = new Map<string, ResolvedTrack[]>();
   for (const track of tracks) {
-    const { name, property, role, channel } = track;
-    const base = `${role}.${property}`;
-    const other = channel < 0 ? taken.get(base) : taken.get(`${base} whole`);
-    if (other !== undefined) {
-      report('reel/whole-and-channel', [...path, 'tracks', name], { track: name, other }, 'error', 'name');
+    const whole = `${track.role}.${track.property}`;
+    const others = known.get(whole) ?? [];
+    // The track of a whole shape also says when it is active.
+    const clash = (one: ResolvedTrack) => one.name === whole || track.name === whole || sharesNumbers(one, track);
+    const other = others.findLast(clash);
+    if (other) {
+      const facts = { track: track.name, other: other.name };
+      report('reel/whole-and-channel', [...path, 'tracks', track.name], facts, 'error', 'name');
     }
-    taken.set(base, name);
-    if (channel < 0) taken.set(`${base} whole`, name);
+    known.set(whole, [...others, track]);
   }
 }
 

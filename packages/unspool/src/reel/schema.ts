@@ -35,6 +35,7 @@ const anything = jsonAs(
 const shape = members({
   kind: v.picklist(['box', 'circle', 'capsule']),
   tag: v.optional(name),
+  data: v.optional(anything),
   about,
 });
 
@@ -62,6 +63,7 @@ const poseKey = members({
   ease: v.optional(v.string()),
   in: v.optional(anything),
   out: v.optional(anything),
+  data: v.optional(anything),
 });
 const framesKey = members({ at: time, frames: pair(whole), each: time });
 const key = either([poseKey, framesKey], (input) => (hasMember(input, 'frames') ? 1 : 0));

@@ -1,6 +1,6 @@
 import type { FreeEasing } from '../easing/easing.js';
 import { nearerQuat } from '../value/quat.js';
-import type { Handle, ResolvedKey, ResolvedTrack } from './track.js';
+import type { Activation, Handle, ResolvedKey, ResolvedTrack } from './track.js';
 import { tangentsOf } from './tangents.js';
 
 /**
@@ -28,6 +28,8 @@ export interface Segment {
   readonly reversed: boolean;
   /** It stands still at this share of its way. */
   readonly frozen?: number;
+  /** Of a shape that is active in it. */
+  readonly activation?: Activation;
 }
 
 export const HELD: FreeEasing = { kind: 'hold' };
@@ -44,8 +46,10 @@ export function segmentsOf(track: ResolvedTrack, period?: number): Segment[] {
   return keys.map((key, i): Segment => {
     const { at, value: from, easing } = key;
     const next = keys[i + 1];
-    if (!next || easing.kind === 'hold')
-      return { start: at, origin: at, length: 1, from, to: from, easing: HELD, reversed: false };
+    if (!next || easing.kind === 'hold') {
+      const held = { start: at, origin: at, length: 1, from, to: from, easing: HELD, reversed: false };
+      return key.activation ? { ...held, activation: key.activation } : held;
+    }
     const length = next.at - at;
     const to = aimOf(track, key, next);
     if (easing.kind !== 'smooth' && easing.kind !== 'curve')

@@ -1,5 +1,6 @@
-import { isPlayable, KINDS, type Kind } from '../value/kind.js';
+import { KINDS, type Kind, type ShapeKind } from '../value/kind.js';
 import { kindOf, KNOWN_PROPERTIES } from '../value/property.js';
+import { shapePart } from '../value/shape.js';
 import type { ReelDocument, TrackDocument } from './document.js';
 import { splitTrackName } from './names.js';
 import type { Path } from './problems.js';
@@ -7,24 +8,32 @@ import type { Path } from './problems.js';
 /** The property that a track's name means. `channel` is −1 for all of it. */
 export interface Target {
   readonly role: string;
+  /** Of a shape its name. */
   readonly property: string;
   readonly channel: number;
+  /** How many channels, where that is neither one nor all: `claw.pincer.center` has two. */
+  readonly width?: number;
+  /** Of a shape its kind. */
+  readonly shape?: ShapeKind;
 }
 
-/** Names that shape tracks may begin with: they animate shapes, not properties. */
-export const shapesOf = (reel: ReelDocument, role: string) => Object.keys(reel.roles?.[role]?.shapes ?? {});
-
-/** True for a track of one of its role's shapes. */
-export function isShapeTrack(reel: ReelDocument, { role, property }: Target): boolean {
-  const first = property.split('.', 1)[0]!;
-  return shapesOf(reel, role).includes(first);
-}
+/** The shapes that a role says it has, by name. Tracks whose names begin with one animate it. */
+export const shapesOf = (reel: ReelDocument, role: string) => reel.roles?.[role]?.shapes ?? {};
 
 /** Reads a track's name. `position.x` is a channel; `weights.bulge` a property of its own with a dot in its name. */
-export function targetOf(reel: ReelDocument, name: string): Target | undefined {
-  const split = splitTrackName(name);
+export function targetOf(reel: ReelDocument, track: string): Target | undefined {
+  const split = splitTrackName(track);
   if (!split) return undefined;
   const [role, property] = split;
+  const shapes = shapesOf(reel, role);
+  const [name, ...path] = property.split('.') as [string, ...string[]];
+  if (Object.hasOwn(shapes, name)) {
+    const shape = shapes[name]!.kind;
+    if (path.length === 0) return { role, property: name, channel: -1, shape };
+    const part = shapePart(shape, path.join('.'));
+    // What the shape does not have is reported by who asks for it.
+    return { role, property: name, channel: part?.first ?? NaN, width: part?.width ?? 0, shape };
+  }
   const dot = property.lastIndexOf('.');
   if (dot > 0) {
     const base = property.slice(0, dot);
@@ -39,7 +48,7 @@ export function targetOf(reel: ReelDocument, name: string): Target | undefined {
 
 /** The channels of a kind that can be keyed alone: a quaternion's cannot. */
 export function channelsOf(kind: Kind | undefined): readonly string[] {
-  return kind && kind !== 'quat' && isPlayable(kind) ? KINDS[kind].channels : [];
+  return kind && kind !== 'quat' ? KINDS[kind].channels : [];
 }
 
 export function restKind(reel: ReelDocument, role: string, property: string): Kind | undefined {
@@ -53,5 +62,7 @@ export interface Draft {
   readonly kind: Kind;
   readonly path: Path;
   readonly rest?: unknown;
+  readonly tag?: string | undefined;
+  readonly data?: unknown;
   readonly track?: TrackDocument;
 }

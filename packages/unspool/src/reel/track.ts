@@ -1,10 +1,15 @@
 import type { Easing } from '../easing/easing.js';
-import type { PlayableKind } from '../value/kind.js';
+import { isShape, widthOf, type Kind } from '../value/kind.js';
 import { toMixing, type Mix } from '../value/mixing.js';
 import type { Path } from './problems.js';
 
 /** A handle of a key: seconds from it (after it for `out`, before it, so negative, for `in`), and how much of value. */
 export type Handle = readonly [dt: number, dv: number];
+
+/** A stretch in which a shape is active: what goes with its hits. Keys of one share it. */
+export interface Activation {
+  readonly data: unknown;
+}
 
 export interface ResolvedKey {
   /** Seconds, ≥ 0, strictly ascending within a track. */
@@ -15,6 +20,10 @@ export interface ResolvedKey {
   /** Handles of `curve` segments, one per channel: of the segment that ends here, and of the one that begins. */
   readonly in?: readonly Handle[];
   readonly out?: readonly Handle[];
+  /** Of a whole shape that is keyed `null`: its value is that of the key before. */
+  readonly off?: true;
+  /** Of a shape that is active from here on. */
+  readonly activation?: Activation;
 }
 
 export interface ResolvedTrack {
@@ -22,9 +31,11 @@ export interface ResolvedTrack {
   readonly name: string;
   readonly role: string;
   readonly property: string;
-  readonly kind: PlayableKind;
-  /** The one channel that is animated, or −1 for all of them. */
+  readonly kind: Kind;
+  /** The first of the channels that are animated, or −1 for all of them. */
   readonly channel: number;
+  /** How many numbers it animates. */
+  readonly width: number;
   /** Of angles: as written, or the shorter way round from each key to the next. */
   readonly turn: 'literal' | 'shortest';
   /** Of colours: the space that they are mixed in. */
@@ -37,6 +48,19 @@ export interface ResolvedTrack {
   /** When the last key has been shown: its time, and for a row of frames the end of its last frame. */
   readonly end: number;
 }
+
+/** Whether a track says when a shape is active, which is its last channel. */
+export function isActivity({ kind, channel }: Pick<ResolvedTrack, 'kind' | 'channel'>): boolean {
+  return isShape(kind) && channel === widthOf(kind) - 1;
+}
+
+/** Whether two tracks animate a number that both have. */
+export function sharesNumbers(a: Ranged, b: Ranged): boolean {
+  const [first, second] = [Math.max(0, a.channel), Math.max(0, b.channel)];
+  return a.role === b.role && a.property === b.property && first < second + b.width && second < first + a.width;
+}
+
+type Ranged = Pick<ResolvedTrack, 'role' | 'property' | 'channel' | 'width'>;
 
 /** The numbers that a value of a track is mixed as. */
 export function mixingNumbers(

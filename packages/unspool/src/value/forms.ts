@@ -1,7 +1,7 @@
-import type { PlayableKind } from './kind.js';
+import type { Kind } from './kind.js';
 
 /** How a message names a value of each kind. Apart from the rules, as only who checks has to load it. */
-export const FORMS: Readonly<Record<PlayableKind, string>> = {
+export const FORMS: Readonly<Record<Kind, string>> = {
   number: 'a number',
   vec2: 'two numbers, as [1, 2]',
   vec3: 'three numbers, as [1, 2, 3]',
@@ -11,4 +11,7 @@ export const FORMS: Readonly<Record<PlayableKind, string>> = {
   integer: 'a whole number',
   flag: 'true or false',
   text: 'a text',
+  box: 'null, or any of { "center": [x, y], "size": [w, h], "angle": degrees }, no length below 0',
+  circle: 'null, or any of { "center": [x, y], "radius": r }, no length below 0',
+  capsule: 'null, or any of { "from": [x, y], "to": [x, y], "radius": r }, no length below 0',
 };

@@ -1,4 +1,5 @@
-import type { Kind, PlayableKind } from './kind.js';
+import { KINDS, type Kind } from './kind.js';
+import { shapeLike } from './shape.js';
 
 /** The properties whose kind is known without saying, with the kinds that each may have. */
 export const KNOWN_PROPERTIES: Readonly<Record<string, readonly Kind[]>> = {
@@ -32,12 +33,12 @@ function looksLike(value: unknown): Kind | undefined {
   if (typeof value === 'boolean') return 'flag';
   if (typeof value === 'string') return /^#[0-9a-f]{3,8}$/i.test(value) ? 'color' : 'text';
   if (Array.isArray(value)) return value.length === 2 ? 'vec2' : value.length === 3 ? 'vec3' : undefined;
-  if (value !== null && typeof value === 'object' && 'euler' in value) return 'quat';
+  if (value !== null && typeof value === 'object') return 'euler' in value ? 'quat' : shapeLike(value);
   return undefined;
 }
 
 /** What a property shows when nothing animates it and neither reel nor object says more. */
-export function defaultRest(property: string, kind: PlayableKind): number[] {
+export function defaultRest(property: string, kind: Kind): number[] {
   switch (kind) {
     case 'vec2':
       return property === 'scale' ? [1, 1] : [0, 0];
@@ -49,6 +50,10 @@ export function defaultRest(property: string, kind: PlayableKind): number[] {
       return [1, 1, 1, 1];
     case 'flag':
       return [property === 'visible' ? 1 : 0];
+    case 'box':
+    case 'circle':
+    case 'capsule':
+      return KINDS[kind].channels.map(() => 0);
     default:
       return [property === 'opacity' ? 1 : 0];
   }

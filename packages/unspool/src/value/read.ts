@@ -1,6 +1,7 @@
 import { readColor } from './color.js';
-import { KINDS, type PlayableKind } from './kind.js';
+import { isShape, KINDS, type Kind } from './kind.js';
 import { readQuat } from './quat.js';
+import { readShape, writeShape, type ShapeValue } from './shape.js';
 
 /** Texts that a pose refers to by number: the place of each in the list. */
 export class TextTable {
@@ -18,7 +19,7 @@ export class TextTable {
 }
 
 /** Reads a JSON value of a kind into its numbers, or returns `undefined` when it does not fit. */
-export function readValue(kind: PlayableKind, value: unknown, texts: TextTable): number[] | undefined {
+export function readValue(kind: Kind, value: unknown, texts: TextTable): number[] | undefined {
   switch (kind) {
     case 'number':
     case 'angle':
@@ -33,6 +34,12 @@ export function readValue(kind: PlayableKind, value: unknown, texts: TextTable):
       return readColor(value);
     case 'quat':
       return readQuat(value);
+    case 'box':
+    case 'circle':
+    case 'capsule': {
+      const numbers = readShape(kind, value, Array<number>(KINDS[kind].channels.length - 1).fill(0));
+      return numbers && [...numbers, 1];
+    }
     case 'vec2':
     case 'vec3': {
       const width = KINDS[kind].channels.length;
@@ -45,27 +52,23 @@ function isNumber(value: unknown): value is number {
   return typeof value === 'number' && Number.isFinite(value);
 }
 
-/** A value as a game reads it. Vectors, quaternions and colours are arrays of their channels. */
-export type Value = number | boolean | string | number[];
+/**
+ * A value as a game reads it. Vectors, quaternions and colours are arrays of their channels; a shape is as reels write
+ * it, and `null` while it is not active.
+ */
+export type Value = number | boolean | string | number[] | ShapeValue | null;
 
 /** Reads a value of a pose back from its numbers. Numbers, flags and texts allocate nothing. */
 export function writeValue(
-  kind: PlayableKind,
-  values: ArrayLike<number>,
+  kind: Kind,
+  width: number,
+  values: Float64Array,
   offset: number,
   texts: readonly string[],
 ): Value {
-  switch (kind) {
-    case 'flag':
-      return values[offset] !== 0;
-    case 'text':
-      return texts[values[offset]!] ?? '';
-    case 'color':
-    case 'quat':
-    case 'vec2':
-    case 'vec3':
-      return Array.from({ length: KINDS[kind].channels.length }, (_, k) => values[offset + k]!);
-    default:
-      return values[offset]!;
-  }
+  const value = values[offset]!;
+  if (kind === 'flag') return value !== 0;
+  if (kind === 'text') return texts[value] ?? '';
+  if (isShape(kind)) return writeShape(kind, values, offset);
+  return width === 1 ? value : [...values.subarray(offset, offset + width)];
 }
