@@ -20,6 +20,7 @@ const whole = (...keys: (readonly [at: number, value: unknown, more?: object])[]
   'claw.pincer': keys.map(([at, value, more]) => ({ at, value, ...more })),
 });
 const box = (x: number, angle = 0) => ({ center: [x, 0], size: [4, 2], angle });
+const near = (n: number): unknown => expect.closeTo(n, 9);
 const active = (clip: Clip) => clip.activations.map(({ shape, at, until, data }) => [shape, at, until, data]);
 
 describe('a shape that is keyed whole', () => {
@@ -165,12 +166,7 @@ describe('activations', () => {
     const scene = reel.clip('scene');
     const name = 'roles' in part ? 'other.pincer' : 'claw.pincer';
     expect(active(scene)).toEqual(
-      expected.map(([from, until, data]) => [
-        name,
-        expect.closeTo(from as number, 9),
-        expect.closeTo(until as number, 9),
-        data,
-      ]),
+      expected.map(([from, until, data]) => [name, near(from as number), near(until as number), data]),
     );
     // It tags and hits as the inner one.
     expect(reel.facts.shapes[name]).toEqual({ tag: 'hits', data: { damage: 1 } });
