@@ -4,7 +4,7 @@ import { foldTime, lastTime, type Repeat } from '../time/iteration.js';
 import { intoMixing } from '../value/mixing.js';
 import type { ResolvedCue } from '../reel/cue.js';
 import type { ResolvedTrack } from '../reel/track.js';
-import type { CompiledClip } from './compiled.js';
+import type { CompiledClip, ReelFacts } from './compiled.js';
 import { ABSOLUTE, HEAD_SIZE, MIX_COLORS, sampleCurves, type Curves } from './curves.js';
 import { Layout, Pose } from './layout.js';
 
@@ -28,13 +28,15 @@ export class Clip<Name extends string = string> {
   readonly layout: Layout;
   /** @internal */
   readonly curves: Curves;
+  /** @internal what its reel says of roles and shapes */
+  readonly facts: ReelFacts;
   readonly #tracks: (() => readonly ResolvedTrack[]) | undefined;
 
   /**
-   * @param texts  of the reel: what the numbers of kind `text` refer to
+   * @param facts  of its reel
    * @param tracks gives the keys as authored, read anew each time: a clip keeps what playing needs
    */
-  constructor(compiled: CompiledClip, texts: readonly string[], tracks?: () => readonly ResolvedTrack[]) {
+  constructor(compiled: CompiledClip, facts: ReelFacts, tracks?: () => readonly ResolvedTrack[]) {
     this.name = compiled.name as Name;
     this.duration = compiled.duration;
     this.fps = compiled.fps;
@@ -46,7 +48,8 @@ export class Clip<Name extends string = string> {
     this.spans = compiled.spans;
     this.activations = compiled.activations;
     this.curves = compiled.curves;
-    this.layout = new Layout(compiled.slots, texts);
+    this.layout = new Layout(compiled.slots, facts.texts);
+    this.facts = facts;
     this.#tracks = tracks;
   }
 

@@ -46,22 +46,23 @@ function sourceOf(document: ReelDocument, properties: Properties, flat: (name: s
     const found = sheet === undefined ? undefined : document.sheets?.[sheet];
     if (found) sheets[role] = found;
   }
+  const facts = {
+    name: document.name ?? '',
+    roles: properties.roles,
+    slots: slotsOf(properties.byName.values()),
+    texts,
+    chains: chainsOf(document),
+    facings: facingsOf(document),
+    parents,
+    shapes: shapesOf(properties.byName.values()),
+    sheets,
+  };
   return {
     document,
-    facts: {
-      name: document.name ?? '',
-      roles: properties.roles,
-      slots: slotsOf(properties.byName.values()),
-      texts,
-      chains: chainsOf(document),
-      facings: facingsOf(document),
-      parents,
-      shapes: shapesOf(properties.byName.values()),
-      sheets,
-    },
+    facts,
     clipNames: Object.keys(document.clips),
     clip(name) {
-      const clip: Clip = new Clip(compileClip(flat(name), properties), texts, () =>
+      const clip: Clip = new Clip(compileClip(flat(name), properties), facts, () =>
         authoredTracks(document, properties, clip),
       );
       return clip;

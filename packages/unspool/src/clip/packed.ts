@@ -80,8 +80,9 @@ export function loadReel<const D>(data: D): Reel<NamesOf<D>> {
       };
     });
   };
+  const all = { ...facts, slots: slotsOf([...properties.keys()]) };
   return new Reel<NamesOf<D>>({
-    facts: { ...facts, slots: slotsOf([...properties.keys()]) },
+    facts: all,
     clipNames: Object.keys(clips),
     clip(name) {
       const { slots, curves, mode, count, ...clip } = clips[name]!;
@@ -94,7 +95,7 @@ export function loadReel<const D>(data: D): Reel<NamesOf<D>> {
         slots: slotsOf(slots),
         curves: curvesOf(curves),
       };
-      return new Clip(compiled, facts.texts);
+      return new Clip(compiled, all);
     },
   });
 }

@@ -15,9 +15,8 @@ const pairs = geometry.pairs as unknown as readonly {
 
 function moved(one: HitShape, [x, y]: Vec): HitShape {
   const move = ([a, b]: Vec): Vec => [a + x, b + y];
-  return one.kind === 'capsule'
-    ? { ...one, from: move(one.from), to: move(one.to) }
-    : { ...one, center: move(one.center) };
+  if (one.kind === 'capsule') return { ...one, from: move(one.from), to: move(one.to) };
+  return one.kind === 'polygon' ? { ...one, corners: one.corners.map(move) } : { ...one, center: move(one.center) };
 }
 
 describe('the distance of two shapes', () => {

@@ -1,5 +1,6 @@
 /** `unspool/hit`: shapes that hit, or are hit. */
 export { distance, type Distance } from './distance.js';
-export type { Box, Capsule, Circle, HitShape, Vec } from './shapes.js';
-export { sweep, TOLERANCE, type Contact, type Moving } from './sweep.js';
-export { roundedOf, type Rounded } from './shapes.js';
+export { roundedOf, type Box, type Capsule, type Circle, type HitShape } from './shapes.js';
+export type { Polygon, Rounded, Vec } from './shapes.js';
+export { sweep, TOLERANCE, type Contact } from './sweep.js';
+export { shapeOf, shapesAt, type Moving, type MovingShape, type ShapeAt, type ShapePlacement } from './moving.js';

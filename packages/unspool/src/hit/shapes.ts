@@ -23,14 +23,21 @@ export interface Capsule {
   readonly radius: number;
 }
 
-export type HitShape = Box | Circle | Capsule;
+/** A convex polygon, its corners in order round it: what a box becomes that is turned and scaled unevenly. */
+export interface Polygon {
+  readonly kind: 'polygon';
+  readonly corners: readonly Vec[];
+}
+
+export type HitShape = Box | Circle | Capsule | Polygon;
 
 /**
- * A shape as its core, and how far it reaches beyond that: a circle is a point, a capsule a line, a box four corners.
+ * A shape as its core, and how far it reaches beyond that: a circle is a point, a capsule a line, a box four
+ * corners.
  * So every pair of shapes is a pair of convex polygons with rounded corners.
  */
 export interface Rounded {
-  /** Corners in order round the core: one, two or four. */
+  /** Corners in order round the core: one, two or more. */
   readonly corners: readonly Vec[];
   readonly radius: number;
 }
@@ -40,11 +47,16 @@ export function roundedOf(shape: HitShape): Rounded {
   const [corners, radius] = partsOf(shape);
   if (!corners.flat().every(Number.isFinite) || !(radius >= 0 && radius < Infinity))
     throw new RangeError(`${JSON.stringify(shape)} is no shape. Give finite numbers, and lengths of 0 or more.`);
+  if (shape.kind === 'polygon' && !isConvex(corners))
+    throw new RangeError(
+      `${JSON.stringify(shape)} is no convex polygon. Give three corners or more, in order round it.`,
+    );
   return { corners, radius };
 }
 
 function partsOf(shape: HitShape): readonly [corners: readonly Vec[], radius: number] {
   if (shape.kind === 'circle') return [[shape.center], shape.radius];
+  if (shape.kind === 'polygon') return [shape.corners, 0];
   if (shape.kind === 'capsule') return [[shape.from, shape.to], shape.radius];
   const [x, y] = shape.center;
   const [w, h] = [shape.size[0] / 2, shape.size[1] / 2];
@@ -52,4 +64,21 @@ function partsOf(shape: HitShape): readonly [corners: readonly Vec[], radius: nu
   const [cos, sin] = [Math.cos(angle), Math.sin(angle)];
   const corner = (u: number, v: number): Vec => [x + u * cos - v * sin, y + u * sin + v * cos];
   return [[corner(w, h), corner(-w, h), corner(-w, -h), corner(w, -h)], w >= 0 && h >= 0 ? 0 : NaN];
+}
+
+/** Whether every corner turns the same way, once round in all. One that is flat has no way to turn. */
+function isConvex(corners: readonly Vec[]): boolean {
+  if (corners.length < 3) return false;
+  let turned = 0;
+  let sense = 0;
+  for (let i = 0; i < corners.length; i++) {
+    const [[ax, ay], [bx, by], [cx, cy]] = [0, 1, 2].map((k) => corners[(i + k) % corners.length]!) as [Vec, Vec, Vec];
+    const [ux, uy, vx, vy] = [bx - ax, by - ay, cx - bx, cy - by];
+    const exact = ux * vy - uy * vx;
+    const cross = Math.abs(exact) <= 1e-9 * Math.hypot(ux, uy) * Math.hypot(vx, vy) ? 0 : exact;
+    if (cross * sense < 0) return false;
+    sense ||= Math.sign(cross);
+    turned += Math.atan2(cross, ux * vx + uy * vy);
+  }
+  return sense === 0 || Math.abs(Math.abs(turned) - 2 * Math.PI) < 1e-6;
 }

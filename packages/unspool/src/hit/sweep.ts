@@ -1,16 +1,6 @@
 import { distanceOf } from './distance.js';
-import type { Rounded, Vec } from './shapes.js';
-
-/** A shape that moves: where it is at a time, and how fast any of its points moves at most. */
-export interface Moving {
-  /** @param time seconds */
-  at(time: number): Rounded;
-  /**
-   * A bound on the speed of every point of it, in units a second, between two times. It may be too great, which costs
-   * steps; it must never be too small, or a contact may be missed.
-   */
-  fastest(from: number, until: number): number;
-}
+import { still, type Moving } from './moving.js';
+import type { HitShape, Vec } from './shapes.js';
 
 /** The first time that two moving shapes touch. */
 export interface Contact {
@@ -24,8 +14,8 @@ export interface Contact {
 }
 
 /**
- * Contacts deeper than this are never missed, in the game's units. What touches less deeply, grazing or for an instant,
- * may be reported or not.
+ * Contacts deeper than this are never missed, in the game's units; what comes nearer than half of it touches. What
+ * grazes more lightly, or for an instant, may be reported or not.
  */
 export const TOLERANCE = 1e-7;
 
@@ -36,68 +26,103 @@ const INSTANT = 1e-12;
  * The first contact of two moving shapes between two times; nothing when there is none.
  *
  * Goes forward by conservative advancement (Mirtich, "Impulse-based dynamic simulation of rigid body systems", 1996):
- * shapes that are a distance apart cannot touch before they could have gone that way at their fastest. So no contact is
- * stepped over, however fast they move and however far the times are apart. What is bounded is looked at in halves where
- * that gives a better bound.
+ * shapes that are a distance apart cannot touch before they could have gone that way. So no contact is stepped over,
+ * however fast they move and however far the times are apart. What is bounded is looked at in shorter stretches where
+ * that gives a better bound. A shape that is not active touches nothing.
  *
+ * @param a, b   moving shapes, or plain ones, which stand still
  * @throws RangeError for times that are not finite or not in order
  */
-export function sweep(a: Moving, b: Moving, from: number, until: number): Contact | null {
+export function sweep(a: Moving | HitShape, b: Moving | HitShape, from: number, until: number): Contact | null {
   if (!(from <= until) || !Number.isFinite(from) || !Number.isFinite(until))
     throw new RangeError(`a sweep from ${from} to ${until} goes nowhere. Give two times in order.`);
-  const apart = (time: number) => distanceOf(a.at(time), b.at(time));
-  const fastest = (start: number, end: number) => a.fastest(start, end) + b.fastest(start, end);
-  const time = firstBelow(fastest, from, until, (at) => apart(at).distance);
-  if (time === undefined) return null;
-  const { point, normal } = apart(time);
-  const parted = firstBelow(fastest, time, until, (at) => TOLERANCE - apart(at).distance);
-  return { time, until: parted ?? until, point, normal };
+  const [one, two] = ['kind' in a ? still(a) : a, 'kind' in b ? still(b) : b];
+  const whole = [[from, until]] as const;
+  for (const [start, end] of one.activeIn?.(from, until) ?? whole) {
+    for (const [first, last] of two.activeIn?.(start, end) ?? [[start, end] as const]) {
+      const found = sweepActive(one, two, first, last);
+      if (found) return found;
+    }
+  }
+  return null;
 }
+
+/** As `sweep`, while both are active. */
+export function sweepActive(a: Moving, b: Moving, from: number, until: number): Contact | null {
+  const time = firstContact(a, b, from, until);
+  if (time === undefined) return null;
+  const { point, normal } = apart(a, b, time);
+  return { time, until: parting(a, b, time, until), point, normal };
+}
+
+const apart = (a: Moving, b: Moving, time: number) => distanceOf(a.at(time), b.at(time));
 
 /**
- * The first time at which a distance is 0 or less, if it comes to less than half the tolerance below; nothing when it
- * never does.
- *
- * @param fastest how fast the distance changes at most between two times
- * @param far     the distance at a time
+ * Shapes that are nearer than this touch: so that what slides along something, or rests on it but for rounding, needs
+ * no steps without end.
  */
-function firstBelow(
-  fastest: (start: number, end: number) => number,
-  from: number,
-  until: number,
-  far: (time: number) => number,
-): number | undefined {
+const TOUCH = TOLERANCE / 2;
+
+/** When they touch first, if they do. */
+export function firstContact(a: Moving, b: Moving, from: number, until: number): number | undefined {
   let time = from;
-  let distance = far(time);
-  if (distance <= 0) return time;
-  // Beyond 0 there is always some way to go, so that a graze is passed in so many steps.
-  const slack = TOLERANCE / 2;
   let before = time;
   let window = until - from;
-  while (distance > -slack) {
+  for (;;) {
+    const { distance, normal } = apart(a, b, time);
+    if (distance <= TOUCH) break;
     if (time >= until) return undefined;
-    const end = Math.min(until, time + window);
-    const step = (distance + slack) / fastest(time, end);
-    if (step < (end - time) / 8 && window > INSTANT) {
-      // A shorter stretch may have a better bound.
-      window = (end - time) / 2;
-      continue;
+    before = time;
+    // Along the normal both would have to come together so far; whatever else they do parts them no less.
+    const room = distance + TOUCH;
+    const back: Vec = [-normal[0], -normal[1]];
+    const closing = (end: number) => a.farthest(time, end, normal) + b.farthest(time, end, back);
+    let end = Math.min(until, time + window);
+    let way = closing(end);
+    while (way > room && end - time > INSTANT) {
+      // So much shorter that it would fit if it went evenly, and no more than a little over.
+      end = time + (end - time) * Math.min(0.9, Math.max(1e-3, (0.95 * room) / way));
+      way = closing(end);
     }
-    if (distance > 0) before = time;
-    time = Math.min(end, Math.max(time + step, time + INSTANT));
-    distance = far(time);
-    window *= 2;
+    // The way of a jump fits no stretch: it is gone over.
+    const next = Math.min(until, Math.max(end, time + INSTANT));
+    window = 2 * (next - time);
+    time = next;
   }
-  return touching(before, time, far);
+  return time === from ? time : halve(before, time, (at) => apart(a, b, at).distance > 0);
 }
 
-/** Halves a stretch over which a distance comes to 0, to the last bits of its time. */
-function touching(start: number, end: number, far: (time: number) => number): number {
+/** When they part again; what parts them for less than a tenth of a millisecond may be gone over. */
+function parting(a: Moving, b: Moving, from: number, until: number): number {
+  let time = from;
+  let window = until - from;
+  const isApart = (at: number) => apart(a, b, at).distance > TOLERANCE;
+  while (time < until) {
+    const room = TOLERANCE - apart(a, b, time).distance;
+    let end = Math.min(until, time + window);
+    let way = a.farthest(time, end, ANYWHERE) + b.farthest(time, end, ANYWHERE);
+    while (way > room && end - time > GAP) {
+      end = time + (end - time) * Math.min(0.9, Math.max(1e-3, (0.95 * room) / way));
+      way = a.farthest(time, end, ANYWHERE) + b.farthest(time, end, ANYWHERE);
+    }
+    const next = Math.min(until, Math.max(end, time + GAP));
+    if (isApart(next)) return halve(time, next, (at) => !isApart(at));
+    window = 2 * (next - time);
+    time = next;
+  }
+  return until;
+}
+
+const ANYWHERE: Vec = [0, 0];
+const GAP = 1e-4;
+
+/** The end of a stretch over which something ceases to hold, to the last bits of its time, by halving. */
+function halve(start: number, end: number, holds: (time: number) => boolean): number {
   let [low, high] = [start, end];
   while (high - low > INSTANT) {
     const middle = (low + high) / 2;
     if (middle <= low || middle >= high) break;
-    if (far(middle) > 0) low = middle;
+    if (holds(middle)) low = middle;
     else high = middle;
   }
   return high;

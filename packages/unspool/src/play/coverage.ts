@@ -1,7 +1,8 @@
 import { bindRole, type RoleBinding } from '../cast/cast.js';
 import type { Clip } from '../clip/clip.js';
 import { ABSOLUTE, HEAD_SIZE, type Curves } from '../clip/curves.js';
-import type { Slot } from '../clip/layout.js';
+import type { Layout, Slot } from '../clip/layout.js';
+import { placeCurves } from '../clip/placed.js';
 import type { Reel } from '../clip/reel.js';
 import { isShape } from '../value/kind.js';
 import { COLORS, howOf, QUATS } from './blend.js';
@@ -30,42 +31,32 @@ export function placeClip(clip: Clip, reel: Reel, mask?: readonly string[]): Pla
   if (!known) placed.set(clip, (known = new Map<string, Placed>()));
   const key = mask ? mask.join(' ') : '*';
   let one = known.get(key);
-  if (!one) known.set(key, (one = place(clip, reel, mask)));
+  if (!one) known.set(key, (one = place(clip, reel.layout, mask)));
   return one;
 }
 
-function place(clip: Clip, reel: Reel, mask: readonly string[] | undefined): Placed {
-  const { curves } = clip;
-  const slots: Slot[] = [];
-  const heads: number[] = [];
-  const scales: number[] = [];
+/** The curves of a clip as they are sampled and blended in a layout, but for what a mask leaves out. */
+export function place(clip: Clip, layout: Layout, mask: readonly string[] | undefined): Placed {
+  const { curves, slots } = placeCurves(clip, layout, (slot) => !mask || isIn(mask, slot));
+  const { heads } = curves;
   const blends: number[] = [];
   const offsets: number[] = [];
-  for (let c = 0; c < curves.count; c++) {
+  slots.forEach(({ kind }, c) => {
     const head = c * HEAD_SIZE;
-    const at = curves.heads[head + 2]!;
-    const own = clip.layout.slots.find(({ offset, width }) => at >= offset && at < offset + width)!;
-    if (mask && !isIn(mask, own)) continue;
-    const slot = reel.layout.slot(own.name);
-    const target = slot.offset + at - own.offset;
-    const width = curves.heads[head + 1]!;
-    if (!slots.includes(slot)) slots.push(slot);
-    heads.push(...curves.heads.subarray(head, head + HEAD_SIZE));
-    heads[heads.length - HEAD_SIZE + 2] = target;
-    scales.push(curves.scales[c]!);
-    const how = howOf(slot.kind, curves.heads, head);
+    const width = heads[head + 1]!;
+    const target = heads[head + 2]!;
+    const how = howOf(kind, heads, head);
     // Numbers that stand for themselves are blended one by one, so that a channel keyed alone meets a property keyed whole.
     if (how === QUATS || how >= COLORS) blends.push(target, width, how);
     else for (let k = 0; k < width; k++) blends.push(target + k, 1, how);
-    if (curves.heads[head + 4] !== ABSOLUTE) for (let k = 0; k < width; k++) offsets.push(target + k);
-  }
-  const count = scales.length;
+    if (heads[head + 4] !== ABSOLUTE) for (let k = 0; k < width; k++) offsets.push(target + k);
+  });
   return {
-    curves: { ...curves, count, heads: Int32Array.from(heads), scales: Float64Array.from(scales) },
-    hints: Int32Array.from(scales, (_, c) => heads[c * HEAD_SIZE]!),
+    curves,
+    hints: Int32Array.from(slots, (_, c) => heads[c * HEAD_SIZE]!),
     offsets,
     blends: Int32Array.from(blends),
-    slots,
+    slots: [...new Set(slots)],
   };
 }
 

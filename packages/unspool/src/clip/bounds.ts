@@ -1,0 +1,201 @@
+import { powersRange, solved, easingRange } from '../easing/range.js';
+import { HOLD } from '../easing/evaluate.js';
+import { multiplyQuat } from '../value/quat.js';
+import { SOLVER_SIZE } from '../easing/cubic.js';
+import { ABSOLUTE, ADDED, CODE, CUBIC, CUBIC_SIZE, CUT, FROZEN, HANDLES, HANDLES_SIZE } from './curves.js';
+import { HEAD_SIZE, MIX_COLORS, MIX_QUATS, RARE, REVERSED, type Curves } from './curves.js';
+
+const range = new Float64Array(2);
+const quat = { low: new Float64Array(4), high: new Float64Array(4) };
+
+/**
+ * Between which numbers every curve stays from one time to another: exactly, from the curves themselves. Of a
+ * quaternion the bounds are wider than it goes. Colours are left out: their numbers stay as they are.
+ *
+ * @param from, until seconds inside the clip, in order
+ * @param base what offsets are added to, laid out as the bounds: its least and greatest numbers
+ * @param low, high receive the bounds at each curve's target; numbers that no curve writes stay as they are
+ */
+export function boundCurves(
+  curves: Curves,
+  from: number,
+  until: number,
+  base: { readonly low: Float64Array; readonly high: Float64Array },
+  low: Float64Array,
+  high: Float64Array,
+): void {
+  const { count, heads, starts, codes } = curves;
+  for (let c = 0; c < count; c++) {
+    const head = c * HEAD_SIZE;
+    const mix = heads[head + 3]!;
+    if (mix >= MIX_COLORS) continue;
+    const width = heads[head + 1]!;
+    const target = heads[head + 2]!;
+    for (let k = target; k < target + width; k++) {
+      low[k] = Infinity;
+      high[k] = -Infinity;
+    }
+    let s = segmentAt(curves, c, from);
+    do {
+      const first = Math.max(from, starts[s]!);
+      const last = Math.min(until, starts[s + 1]!);
+      const code = codes[s]! & ~RARE;
+      if (code === HOLD) holdBounds(curves, s, width, target, low, high);
+      else if (mix === MIX_QUATS) quatBounds(curves, s, code, first, last, target, low, high);
+      else segmentBounds(curves, s, code, width, first, last, target, low, high);
+      s++;
+    } while (starts[s]! <= until);
+    const space = heads[head + 4]!;
+    if (space !== ABSOLUTE) offsetBounds(space === ADDED, mix === MIX_QUATS, base, width, target, low, high);
+  }
+}
+
+/** The segment of a curve at a time: its bucket has the last two that may be it, and those before are few. */
+function segmentAt({ heads, scales, buckets, starts }: Curves, c: number, time: number): number {
+  let s = buckets[heads[c * HEAD_SIZE + 5]! + Math.floor(time * scales[c]!) + 1]!;
+  while (starts[s]! > time) s--;
+  return s;
+}
+
+function widen(low: Float64Array, high: Float64Array, k: number, least: number, most: number): void {
+  if (least < low[k]!) low[k] = least;
+  if (most > high[k]!) high[k] = most;
+}
+
+function holdBounds(
+  { from, values }: Curves,
+  s: number,
+  width: number,
+  target: number,
+  low: Float64Array,
+  high: Float64Array,
+): void {
+  for (let k = 0; k < width; k++) widen(low, high, target + k, values[from[s]! + k]!, values[from[s]! + k]!);
+}
+
+/** The progress of a segment at a time, as sampling has it. */
+function progressAt({ starts, tables, table }: Curves, s: number, code: number, time: number): number {
+  let x: number;
+  if (code < CUT) x = (time - starts[s]!) / (starts[s + 1]! - starts[s]!);
+  else if (code < FROZEN) x = (time - table[tables[s]! - 2]!) / table[tables[s]! - 1]!;
+  else x = table[tables[s]! - 2]!;
+  return (code & REVERSED) !== 0 ? 1 - x : x;
+}
+
+function segmentBounds(
+  curves: Curves,
+  s: number,
+  code: number,
+  width: number,
+  first: number,
+  last: number,
+  target: number,
+  low: Float64Array,
+  high: Float64Array,
+): void {
+  const { from, tables, values, table } = curves;
+  const [p, q] = [progressAt(curves, s, code, first), progressAt(curves, s, code, last)];
+  const [x0, x1] = [Math.min(p, q), Math.max(p, q)];
+  const numbers = tables[s]!;
+  const kind = code & CODE;
+  const a = from[s]!;
+  if (kind !== CUBIC && kind !== HANDLES) {
+    easingRange(kind, table, numbers, x0, x1, range);
+    const [least, most] = [range[0]!, range[1]!];
+    for (let k = 0; k < width; k++) {
+      const value = values[a + k]!;
+      const way = values[a + width + k]! - value;
+      widen(low, high, target + k, value + way * (way < 0 ? most : least), value + way * (way < 0 ? least : most));
+    }
+    return;
+  }
+  for (let k = 0; k < width; k++) {
+    range[0] = Infinity;
+    range[1] = -Infinity;
+    let n = numbers + k * CUBIC_SIZE;
+    let [t0, t1] = [x0, x1];
+    if (kind === HANDLES) {
+      const solver = numbers + k * HANDLES_SIZE;
+      n = solver + SOLVER_SIZE;
+      [t0, t1] = [solved(table, solver, x0), solved(table, solver, x1)];
+    }
+    powersRange(table[n + 2]!, table[n + 1]!, table[n]!, t0, t1, values[a + k]!, range);
+    widen(low, high, target + k, range[0], range[1]);
+  }
+}
+
+/**
+ * A turn from one quaternion to another goes no farther, as a vector of four, than the angle between the two; and a
+ * curve that is normalised no farther than twice its way over its length. Both are counted from the segment's start.
+ */
+function quatBounds(
+  curves: Curves,
+  s: number,
+  code: number,
+  first: number,
+  last: number,
+  target: number,
+  low: Float64Array,
+  high: Float64Array,
+): void {
+  const { from, tables, values, table } = curves;
+  const a = from[s]!;
+  const [p, q] = [progressAt(curves, s, code, first), progressAt(curves, s, code, last)];
+  const [x0, x1] = [Math.min(p, q), Math.max(p, q)];
+  const kind = code & CODE;
+  if (kind === CUBIC || kind === HANDLES) {
+    quat.low.fill(Infinity);
+    quat.high.fill(-Infinity);
+    segmentBounds(curves, s, code, 4, first, last, 0, quat.low, quat.high);
+    const middle = quat.low.map((least, k) => (least + quat.high[k]!) / 2);
+    const length = Math.hypot(...middle);
+    const way = (2 * Math.hypot(...middle.map((m, k) => quat.high[k]! - m))) / length;
+    for (let k = 0; k < 4; k++) widen(low, high, target + k, middle[k]! / length - way, middle[k]! / length + way);
+    return;
+  }
+  easingRange(kind, table, tables[s]!, x0, x1, range);
+  let dot = 0;
+  for (let k = 0; k < 4; k++) dot += values[a + k]! * values[a + 4 + k]!;
+  const angle = Math.acos(Math.min(1, Math.abs(dot)));
+  const middle = (range[0]! + range[1]!) / 2;
+  const way = angle * (range[1]! - middle);
+  const sine = Math.sin(angle);
+  for (let k = 0; k < 4; k++) {
+    const [u, v] = [values[a + k]!, values[a + 4 + k]! * (dot < 0 ? -1 : 1)];
+    const at =
+      sine < 1e-6 ? u + (v - u) * middle : (u * Math.sin((1 - middle) * angle) + v * Math.sin(middle * angle)) / sine;
+    widen(low, high, target + k, at - way - 1e-12, at + way + 1e-12);
+  }
+}
+
+function offsetBounds(
+  added: boolean,
+  isQuat: boolean,
+  base: { readonly low: Float64Array; readonly high: Float64Array },
+  width: number,
+  target: number,
+  low: Float64Array,
+  high: Float64Array,
+): void {
+  if (isQuat) {
+    // A turn after another leaves the way as long as it was.
+    let [way, baseWay] = [0, 0];
+    for (let k = 0; k < 4; k++) {
+      quat.low[k] = (base.low[target + k]! + base.high[target + k]!) / 2;
+      quat.high[k] = (low[target + k]! + high[target + k]!) / 2;
+      way = Math.hypot(way, high[target + k]! - quat.high[k]!);
+      baseWay = Math.hypot(baseWay, base.high[target + k]! - quat.low[k]!);
+    }
+    multiplyQuat(quat.low, 0, quat.high, 0, low, target);
+    for (let k = target; k < target + 4; k++) {
+      high[k] = low[k]! + way + baseWay;
+      low[k] = low[k]! - way - baseWay;
+    }
+    return;
+  }
+  for (let k = target; k < target + width; k++) {
+    const [b0, b1, v0, v1] = [base.low[k]!, base.high[k]!, low[k]!, high[k]!];
+    low[k] = added ? b0 + v0 : Math.min(b0 * v0, b0 * v1, b1 * v0, b1 * v1);
+    high[k] = added ? b1 + v1 : Math.max(b0 * v0, b0 * v1, b1 * v0, b1 * v1);
+  }
+}

@@ -1,0 +1,198 @@
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import { parseReel } from '../index.js';
+import { distanceOf } from './distance.js';
+import { placement, shapedReel } from '../../test/random-shapes.js';
+import { runs } from '../../test/runs.js';
+import { shape } from '../../test/shapes.js';
+import {
+  distance,
+  roundedOf,
+  shapeOf,
+  shapesAt,
+  sweep,
+  TOLERANCE,
+  type Moving,
+  type MovingShape,
+  type ShapePlacement,
+} from './index.js';
+
+describe('a shape of a clip in the world', () => {
+  const reel = parseReel({
+    unspool: 1,
+    roles: {
+      crab: { rest: { position: [100, 50] } },
+      claw: {
+        parent: 'crab',
+        rest: { position: [10, 0], pivot: [2, 0] },
+        shapes: { pincer: { kind: 'box', tag: 'hits' }, tip: { kind: 'circle' }, arm: { kind: 'capsule' } },
+      },
+    },
+    clips: {
+      snap: {
+        duration: 2,
+        tracks: {
+          'crab.rotation': [
+            { at: 0, value: 0 },
+            { at: 1, value: 90 },
+          ],
+          'claw.pincer': [
+            { at: 0, value: { center: [4, 0], size: [6, 2] } },
+            { at: 1, value: null },
+          ],
+          'claw.tip': [
+            { at: 0, value: { center: [4, 0], radius: 1 } },
+            { at: 2, value: {} },
+          ],
+          'claw.arm': [
+            { at: 0, value: { to: [4, 0], radius: 1 } },
+            { at: 2, value: {} },
+          ],
+        },
+      },
+    },
+  });
+  const clip = reel.clip('snap');
+  const near = (x: number, y: number): unknown => [expect.closeTo(x, 9), expect.closeTo(y, 9)];
+
+  test('goes with its roles: position, rotation, pivot and rest', () => {
+    const pincer = shapeOf(clip, 'claw.pincer');
+    expect(pincer.shape(0)).toEqual({ kind: 'box', center: near(112, 50), size: near(6, 2), angle: 0 });
+    expect(pincer.shape(0.5)).toMatchObject({ center: near(100 + 12 * Math.SQRT1_2, 50 + 12 * Math.SQRT1_2) });
+    expect(pincer.shape(1.5)).toBeNull();
+    expect(shapeOf(clip, 'claw.tip').shape(1)).toEqual({ kind: 'circle', center: near(100, 62), radius: 1 });
+  });
+
+  test('and with its placement: mirrored, scaled, unevenly', () => {
+    const flipped = shapeOf(clip, 'claw.tip', { position: [5, 5], scale: 2, flip: true });
+    expect(flipped.shape(0)).toEqual({ kind: 'circle', center: near(5 - 224, 105), radius: 2 });
+    // Turned about the crab by 45° under a scale of the claw of its own.
+    const uneven = parseReel({
+      unspool: 1,
+      roles: { crab: { rest: { scale: [2, 1] } }, claw: { parent: 'crab', shapes: { pincer: { kind: 'box' } } } },
+      clips: {
+        snap: {
+          tracks: {
+            'claw.rotation': [{ at: 0, value: 45 }],
+            'claw.pincer': [{ at: 0, value: { size: [2, 2] } }],
+          },
+        },
+      },
+    });
+    const sheared = shapeOf(uneven.clip('snap'), 'claw.pincer').shape(0);
+    expect(sheared).toEqual({
+      kind: 'polygon',
+      corners: [near(0, Math.SQRT2), near(-2 * Math.SQRT2, 0), near(0, -Math.SQRT2), near(2 * Math.SQRT2, 0)],
+    });
+    expect(distance(sheared!, { kind: 'circle', center: [4, 0], radius: 1 }).distance).toBeCloseTo(
+      3 - 2 * Math.SQRT2,
+      9,
+    );
+  });
+
+  test('those that are active at a time, by name', () => {
+    expect(shapesAt(clip, 0).map(({ name, tag }) => [name, tag])).toEqual([
+      ['claw.pincer', 'hits'],
+      ['claw.tip', undefined],
+      ['claw.arm', undefined],
+    ]);
+    expect(shapesAt(clip, '90f').map(({ name }) => name)).toEqual(['claw.tip', 'claw.arm']);
+    expect(() => shapeOf(clip, 'claw.pinser')).toThrow('did you mean "claw.pincer"?');
+  });
+});
+
+const armOf = (reel: object, place?: ShapePlacement) => shapeOf(parseReel(reel).clip('move'), 'arm.hit', place);
+
+/** Points of a shape, its edge counted in. */
+function pointsOf(one: Moving, time: number) {
+  const { corners, radius } = one.at(time);
+  return { corners, radius };
+}
+
+test('no point goes farther than the bound says, in any direction, at any moment of any stretch', () => {
+  const time = fc.double({ min: 0, max: 2, noNaN: true });
+  fc.assert(
+    fc.property(shapedReel, placement, time, time, time, (reel, place, from, long, turn) => {
+      const moving = armOf(reel, place);
+      const until = Math.min(2, from + (long / 2) ** 4);
+      const most = moving.farthest(from, until, [0, 0]);
+      const [nx, ny] = [Math.cos(turn), Math.sin(turn)];
+      const along = moving.farthest(from, until, [nx, ny]);
+      expect(along).toBeLessThanOrEqual(most * (1 + 1e-9) + 1e-9);
+      const start = pointsOf(moving, from);
+      for (let i = 0; i <= 40; i++) {
+        const at = pointsOf(moving, i === 40 ? until : from + ((until - from) * i) / 40);
+        const ways = at.corners.map(([x, y], k) => Math.hypot(x - start.corners[k]![0], y - start.corners[k]![1]));
+        const forward = at.corners.map(
+          ([x, y], k) => (x - start.corners[k]![0]) * nx + (y - start.corners[k]![1]) * ny,
+        );
+        expect(Math.max(...forward) + at.radius - start.radius).toBeLessThanOrEqual(along * (1 + 1e-9) + 1e-8);
+        expect(Math.max(...ways) + Math.abs(at.radius - start.radius)).toBeLessThanOrEqual(most * (1 + 1e-9) + 1e-8);
+      }
+    }),
+    runs(400),
+  );
+});
+
+/** A sweep without end is no sweep: this many looks are more than any of these needs. */
+function counted(one: MovingShape): MovingShape {
+  let looks = 0;
+  return {
+    ...one,
+    at: (time) => {
+      if (++looks > 50_000) throw new Error(`at ${time} it still looks`);
+      return one.at(time);
+    },
+  };
+}
+
+/** The first time of dense steps at which two shapes overlap, and whether they come near without. */
+function dense(a: MovingShape, b: MovingShape, steps: number): number | undefined {
+  // Beside the times of keys: there two jumps may lie a last bit of time apart, and what is between them is no pose.
+  for (let i = 0; i < steps; i++) {
+    const time = (2 * (i + Math.SQRT1_2)) / steps;
+    const [one, two] = [a.shape(time), b.shape(time)];
+    if (one && two && distance(one, two).distance < -2 * TOLERANCE) return time;
+  }
+  return undefined;
+}
+
+describe('a sweep of animated shapes', () => {
+  test('misses none that dense steps find, and invents none', () => {
+    let [hits, jumped] = [0, 0];
+    fc.assert(
+      fc.property(shapedReel, shapedReel, placement, (first, second, place) => {
+        const a = armOf(first);
+        const b = armOf(second, place);
+        const found = sweep(counted(a), b, 0, 2);
+        const seen = dense(a, b, 400);
+        if (seen !== undefined) {
+          hits++;
+          expect(found).not.toBeNull();
+          expect(found!.time).toBeLessThanOrEqual(seen);
+        }
+        if (!found) return;
+        // Not one of the poses of 30 frames a second overlaps.
+        if (dense(a, b, 60) === undefined) jumped++;
+        expect(distanceOf(a.at(found.time), b.at(found.time)).distance).toBeLessThan(TOLERANCE);
+      }),
+      // A smaller case is not worth the minutes of looking for it.
+      { ...runs(300), endOnFailure: true },
+    );
+    expect(hits).toBeGreaterThan(20);
+    expect(jumped).toBeGreaterThan(0);
+  });
+
+  test('against a shape that stands still it finds the same, whichever comes first', () => {
+    fc.assert(
+      fc.property(shapedReel, shape, (reel, target) => {
+        const moving = armOf(reel);
+        const [found, turned] = [sweep(moving, target, 0, 2), sweep(target, moving, 0, 2)];
+        expect(turned === null).toBe(found === null);
+        if (found) expect(turned!.time).toBeCloseTo(found.time, 6);
+        expect(() => roundedOf(target)).not.toThrow();
+      }),
+      runs(100),
+    );
+  });
+});

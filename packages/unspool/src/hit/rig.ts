@@ -1,0 +1,293 @@
+import type { ReelFacts } from '../clip/compiled.js';
+import { Layout, type Slot } from '../clip/layout.js';
+import type { ShapeKind } from '../value/kind.js';
+import { UnspoolError } from '../wording/error.js';
+import { show } from '../wording/show.js';
+import { suggest } from '../wording/nearest.js';
+import type { HitShape, Rounded, Vec } from './shapes.js';
+
+/** Where a cast stands, in numbers: x, y, degrees, scale by x and y; a flip is a negative scale by x. */
+export type Place = readonly [x: number, y: number, rotation: number, scaleX: number, scaleY: number];
+
+export const NOWHERE: Place = [0, 0, 0, 1, 1];
+
+/** Where the properties of a role stand in a rig's numbers; −1 for one that its reel does not speak of. */
+interface Level {
+  readonly position: number;
+  readonly rotation: number;
+  readonly isQuat: boolean;
+  readonly scale: number;
+  readonly pivot: number;
+}
+
+/** Bounds of the numbers of a rig, and what they are at the time that bounds are counted from. */
+export interface Bounds {
+  readonly values: Float64Array;
+  readonly low: Float64Array;
+  readonly high: Float64Array;
+}
+
+const RADIANS = Math.PI / 180;
+
+/** How far a vector of length 1 goes at most when it is turned by so many degrees. */
+const turn = (degrees: number) => Math.min(2, degrees * RADIANS);
+
+/**
+ * A shape with the roles that carry it: from a few numbers to its place in the world, and from bounds of these numbers
+ * to how far any of its points goes.
+ *
+ * A role's transform is that of scene graphs: what lies at its pivot comes to its position, scaled, then turned. A role
+ * with a position or a rotation in space is taken as it is seen from the front. The root stands as its player writes it.
+ */
+export class Rig {
+  /** Its numbers: the properties of its roles, then the shape. */
+  readonly layout: Layout;
+  /** Per number, where it stands in a pose of the whole reel. */
+  readonly from: Int32Array;
+  readonly kind: ShapeKind;
+  readonly #shape: number;
+  /** The root first. */
+  readonly #levels: readonly Level[];
+
+  /** @param name `role.shape`; throws for a shape that the reel does not animate */
+  constructor(
+    readonly facts: ReelFacts,
+    readonly name: string,
+  ) {
+    const known = Object.keys(facts.shapes);
+    if (!known.includes(name))
+      throw new UnspoolError('hit/unknown-shape', `no shape is called ${show(name)}`, suggest(name, known));
+    const chain: string[] = [];
+    const slots: Slot[] = [];
+    const from: number[] = [];
+    let size = 0;
+    const add = (one: string) => {
+      const slot = facts.slots.find((other) => other.name === one);
+      if (!slot) return -1;
+      slots.push({ ...slot, offset: size });
+      for (let k = 0; k < slot.width; k++) from.push(slot.offset + k);
+      size += slot.width;
+      return size - slot.width;
+    };
+    for (let role: string | undefined = name.split('.', 1)[0]; role !== undefined; role = facts.parents[role])
+      chain.unshift(role);
+    this.#levels = chain.map((role): Level => {
+      const rotation = add(`${role}.rotation`);
+      return {
+        rotation,
+        isQuat: rotation >= 0 && slots.at(-1)!.width === 4,
+        position: add(`${role}.position`),
+        scale: add(`${role}.scale`),
+        pivot: add(`${role}.pivot`),
+      };
+    });
+    this.#shape = add(name);
+    this.kind = slots.at(-1)!.kind as ShapeKind;
+    this.layout = new Layout(slots, facts.texts);
+    this.from = Int32Array.from(from);
+  }
+
+  /** Whether the shape is active, by its numbers. */
+  isActive(values: Float64Array): boolean {
+    return values[values.length - 1] === 1;
+  }
+
+  /** The shape in the world. A box that is turned under uneven scales is a parallelogram; a radius grows by the greater. */
+  rounded(values: Float64Array, place: Place): Rounded {
+    const world = this.#world(values, place);
+    const at = this.#shape;
+    const reach = stretch(world);
+    if (this.kind === 'circle')
+      return { corners: [apply(world, values[at]!, values[at + 1]!)], radius: length(values[at + 2]!) * reach };
+    if (this.kind === 'capsule') {
+      const ends = [apply(world, values[at]!, values[at + 1]!), apply(world, values[at + 2]!, values[at + 3]!)];
+      return { corners: ends, radius: length(values[at + 4]!) * reach };
+    }
+    const [x, y, w, h] = [values[at]!, values[at + 1]!, length(values[at + 2]!) / 2, length(values[at + 3]!) / 2];
+    const angle = values[at + 4]! * RADIANS;
+    const [cos, sin] = [Math.cos(angle), Math.sin(angle)];
+    const corner = (u: number, v: number) => apply(world, x + u * cos - v * sin, y + u * sin + v * cos);
+    return { corners: [corner(w, h), corner(-w, h), corner(-w, -h), corner(w, -h)], radius: 0 };
+  }
+
+  /** As `rounded`, in the words of `HitShape`. */
+  shape(values: Float64Array, place: Place): HitShape {
+    const { corners, radius } = this.rounded(values, place);
+    if (this.kind === 'circle') return { kind: 'circle', center: corners[0]!, radius };
+    if (this.kind === 'capsule') return { kind: 'capsule', from: corners[0]!, to: corners[1]!, radius };
+    const [p, q, r] = corners as [Vec, Vec, Vec];
+    const across: Vec = [p[0] - q[0], p[1] - q[1]];
+    const down: Vec = [q[0] - r[0], q[1] - r[1]];
+    const size: Vec = [Math.hypot(...across), Math.hypot(...down)];
+    const slant = across[0] * down[0] + across[1] * down[1];
+    if (Math.abs(slant) > 1e-9 * size[0] * size[1]) return { kind: 'polygon', corners };
+    // One without a width has its angle from its height.
+    const [x, y] = size[0] > 0 ? across : [down[1], -down[0]];
+    const angle = Math.atan2(y, x) / RADIANS;
+    return { kind: 'box', center: [(p[0] + r[0]) / 2, (p[1] + r[1]) / 2], size, angle };
+  }
+
+  /**
+   * How far any point of the shape, its edge counted in, goes at most along a direction, from where it is at `values`,
+   * while its numbers stay within bounds and its place goes from one to another.
+   *
+   * Each level of roles adds its own way, and that of what it turns and scales:
+   * |R'S'p' − RSp| ≤ |S'| |p' − p| + |S' − S| |p| + |R' − R| |S'| |p|. Down to the first level that turns or scales
+   * meanwhile the direction is followed, so that what slides past something comes no nearer to it; below, all ways count.
+   *
+   * @param direction of length 1; `[0, 0]` for whichever
+   */
+  farthest({ values, low, high }: Bounds, from: Place, to: Place, [nx, ny]: Vec): number {
+    const levels = this.#levels;
+    const off = (k: number) => Math.max(high[k]! - values[k]!, values[k]! - low[k]!);
+    const most = (k: number) => Math.max(Math.abs(low[k]!), Math.abs(high[k]!));
+    const offs = (k: number) => (k < 0 ? 0 : Math.hypot(off(k), off(k + 1)));
+    const mosts = (k: number) => (k < 0 ? 0 : Math.hypot(most(k), most(k + 1)));
+    const along = (k: number, x: number, y: number) =>
+      k < 0
+        ? 0
+        : Math.max(x * (high[k]! - values[k]!), x * (low[k]! - values[k]!)) +
+          Math.max(y * (high[k + 1]! - values[k + 1]!), y * (low[k + 1]! - values[k + 1]!));
+
+    // From the shape up: how far its core goes and lies from the origin, and how far its edge moves beyond it.
+    const at = this.#shape;
+    const [isBox, isCapsule] = [this.kind === 'box', this.kind === 'capsule'];
+    const half = isBox ? mosts(at + 2) / 2 : 0;
+    // What is not a way of its points: that of a box is of its size and its turn.
+    const own = isBox ? offs(at + 2) / 2 + turn(off(at + 4)) * half : 0;
+    let way = own + (isCapsule ? Math.max(offs(at), offs(at + 2)) : offs(at));
+    let reach = half + (isCapsule ? Math.max(mosts(at), mosts(at + 2)) : mosts(at));
+    const edge = at + (isCapsule ? 4 : 2);
+    let [radius, radiusWay] = isBox ? [0, 0] : [most(edge), off(edge)];
+
+    const isUneven = ({ scale: k }: Level) =>
+      k >= 0 && (low[k] !== low[k + 1] || high[k] !== high[k + 1] || off(k) > 0);
+    const uneven = from[3] ** 2 !== from[4] ** 2 || to[3] ** 2 !== to[4] ** 2 || levels.some(isUneven);
+    const ways = new Array<number>(levels.length);
+    const turns = new Array<number>(levels.length);
+    for (let i = levels.length - 1; i >= 0; i--) {
+      const { position, rotation, isQuat, scale, pivot } = levels[i]!;
+      let scaleMost = scale < 0 ? 1 : Math.max(most(scale), most(scale + 1));
+      let scaleWay = scale < 0 ? 0 : Math.max(off(scale), off(scale + 1));
+      let turned = rotation < 0 ? 0 : isQuat ? quatTurn(off, rotation) : turn(off(rotation));
+      let moved = offs(position);
+      let far = mosts(position);
+      if (i === 0) {
+        const placeMost = Math.max(Math.abs(from[3]), Math.abs(from[4]), Math.abs(to[3]), Math.abs(to[4]));
+        const placeWay = Math.max(Math.abs(to[3] - from[3]), Math.abs(to[4] - from[4]));
+        const placeTurn = turn(Math.abs(to[2] - from[2]));
+        const step = Math.hypot(to[0] - from[0], to[1] - from[1]);
+        moved = placeMost * moved + (placeWay + placeTurn * placeMost) * far + step;
+        far *= placeMost;
+        turned = Math.min(2, turned + placeTurn);
+        scaleWay = placeMost * scaleWay + placeWay * scaleMost;
+        scaleMost *= placeMost;
+      }
+      const behind = reach + mosts(pivot);
+      // Of what lies below, by what this level does to it.
+      ways[i] = scaleMost * (way + offs(pivot)) + (scaleWay + turned * scaleMost) * behind;
+      turns[i] = scaleWay + turned;
+      way = moved + ways[i]!;
+      reach = far + scaleMost * behind;
+      // A turn between two uneven scales changes by how much they lengthen together.
+      radiusWay = scaleMost * radiusWay + (scaleWay + (uneven && i > 0 ? turned * scaleMost : 0)) * radius;
+      radius *= scaleMost;
+    }
+    if (nx === 0 && ny === 0) return way + radiusWay;
+
+    // And down again, as far as the direction can be followed.
+    const placeTurns = from[2] !== to[2] || from[3] !== to[3] || from[4] !== to[4];
+    if (placeTurns) return way + radiusWay;
+    const [cos, sin] = [Math.cos(from[2] * RADIANS), Math.sin(from[2] * RADIANS)];
+    let [x, y] = [nx, ny];
+    let total = radiusWay + Math.max(0, (to[0] - from[0]) * nx + (to[1] - from[1]) * ny);
+    for (let i = 0; i < levels.length; i++) {
+      const { position, pivot } = levels[i]!;
+      const bare = { ...levels[i]!, position: -1, pivot: -1 };
+      if (i === 0) total += along(position, (cos * nx + sin * ny) * from[3], (cos * ny - sin * nx) * from[4]);
+      else total += along(position, x, y);
+      if (turns[i]! > 0) return total + Math.hypot(x, y) * ways[i]!;
+      const [a, b, c, d] = i === 0 ? placed(bare, values, from) : transform(bare, values);
+      [x, y] = [a * x + b * y, c * x + d * y];
+      total += along(pivot, -x, -y);
+    }
+    return (
+      total + Math.hypot(x, y) * own + (isCapsule ? Math.max(along(at, x, y), along(at + 2, x, y)) : along(at, x, y))
+    );
+  }
+
+  /** The transform of its role: x' = a x + c y + e, y' = b x + d y + f. */
+  #world(values: Float64Array, place: Place): Transform {
+    let world: Transform | undefined;
+    for (const level of this.#levels) {
+      const own = world ? transform(level, values) : placed(level, values, place);
+      world = world ? multiply(world, own) : own;
+    }
+    return world!;
+  }
+}
+
+/** An easing that goes beyond its keys makes no length less than nothing. */
+const length = (n: number) => Math.max(0, n);
+
+type Transform = readonly [a: number, b: number, c: number, d: number, e: number, f: number];
+
+function transform({ position, rotation, isQuat, scale, pivot }: Level, values: Float64Array): Transform {
+  const pair = (k: number, usual: number): Vec => (k < 0 ? [usual, usual] : [values[k]!, values[k + 1]!]);
+  const turned = rotation < 0 ? 0 : isQuat ? quatPlane(values, rotation) : values[rotation]!;
+  return compose(pair(position, 0), turned, pair(scale, 1), pair(pivot, 0));
+}
+
+/** The root as its player writes it: its own position, turn and scale under those of the place. */
+function placed(level: Level, values: Float64Array, [x, y, rotation, sx, sy]: Place): Transform {
+  const { position, rotation: own, isQuat, scale, pivot } = level;
+  const pair = (k: number, usual: number): Vec => (k < 0 ? [usual, usual] : [values[k]!, values[k + 1]!]);
+  const sense = sx * sy < 0 ? -1 : 1;
+  const angle = rotation * RADIANS;
+  const [cos, sin] = [Math.cos(angle), Math.sin(angle)];
+  const [px, py] = pair(position, 0);
+  const at: Vec = [x + px * sx * cos - py * sy * sin, y + px * sx * sin + py * sy * cos];
+  const [ax, ay] = pair(scale, 1);
+  const bare: Vec = [ax * sx, ay * sy];
+  if (own < 0 || !isQuat) return compose(at, rotation + sense * (own < 0 ? 0 : values[own]!), bare, pair(pivot, 0));
+  const [r00, r01, r10, r11] = quatPlane(values, own, sense);
+  const turned = [cos * r00 - sin * r10, cos * r01 - sin * r11, sin * r00 + cos * r10, sin * r01 + cos * r11] as const;
+  return compose(at, turned, bare, pair(pivot, 0));
+}
+
+type Plane = readonly [r00: number, r01: number, r10: number, r11: number];
+
+function compose([x, y]: Vec, turned: number | Plane, [sx, sy]: Vec, [px, py]: Vec): Transform {
+  let plane: Plane;
+  if (typeof turned === 'number') {
+    const [cos, sin] = [Math.cos(turned * RADIANS), Math.sin(turned * RADIANS)];
+    plane = [cos, -sin, sin, cos];
+  } else plane = turned;
+  const [a, b, c, d] = [plane[0] * sx, plane[2] * sx, plane[1] * sy, plane[3] * sy];
+  return [a, b, c, d, x - a * px - c * py, y - b * px - d * py];
+}
+
+/** What a rotation in space does to the plane, as it is seen from the front. A mirror turns about y and z the other way. */
+function quatPlane(values: Float64Array, k: number, sense = 1): Plane {
+  const [x, y, z, w] = [values[k]!, values[k + 1]! * sense, values[k + 2]! * sense, values[k + 3]!];
+  return [1 - 2 * (y * y + z * z), 2 * (x * y - z * w), 2 * (x * y + z * w), 1 - 2 * (x * x + z * z)];
+}
+
+/** Unit quaternions that differ by so much turn a vector of length 1 by twice that at most. */
+function quatTurn(off: (k: number) => number, k: number): number {
+  return Math.min(2, 2 * Math.hypot(off(k), off(k + 1), off(k + 2), off(k + 3)));
+}
+
+function multiply([a, b, c, d, e, f]: Transform, [g, h, i, j, k, l]: Transform): Transform {
+  return [a * g + c * h, b * g + d * h, a * i + c * j, b * i + d * j, a * k + c * l + e, b * k + d * l + f];
+}
+
+function apply([a, b, c, d, e, f]: Transform, x: number, y: number): Vec {
+  return [a * x + c * y + e, b * x + d * y + f];
+}
+
+/** By how much a transform lengthens at most: its greater singular value. */
+function stretch([a, b, c, d]: Transform): number {
+  const [across, down] = [a * a + b * b, c * c + d * d];
+  return Math.sqrt((across + down) / 2 + Math.hypot((across - down) / 2, a * c + b * d));
+}
