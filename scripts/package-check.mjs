@@ -45,7 +45,7 @@ check(
   root,
 );
 
-// An empty project with nothing but the tarball. Its one dependency comes from this checkout: no network is needed.
+// An empty project with nothing but the tarball. Its dependencies come from this checkout: no network is needed.
 const project = join(scratch, 'project');
 mkdirSync(join(project, 'node_modules', 'unspool'), { recursive: true });
 check(
@@ -54,7 +54,8 @@ check(
   ['-xzf', library, '--strip-components=1', '-C', join(project, 'node_modules', 'unspool')],
   scratch,
 );
-cpSync(join(root, 'node_modules', 'valibot'), join(project, 'node_modules', 'valibot'), { recursive: true });
+for (const name of ['valibot', 'flatbush', 'flatqueue'])
+  cpSync(join(root, 'node_modules', name), join(project, 'node_modules', name), { recursive: true });
 const put = (file, text) => writeFileSync(join(project, file), text);
 put('package.json', JSON.stringify({ name: 'empty', private: true, type: 'module' }));
 const crab = readFileSync(join(root, 'examples/tidepool/reels/crab.reel.json'), 'utf8');

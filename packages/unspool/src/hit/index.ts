@@ -3,4 +3,6 @@ export { distance, type Distance } from './distance.js';
 export { roundedOf, type Box, type Capsule, type Circle, type HitShape } from './shapes.js';
 export type { Polygon, Rounded, Vec } from './shapes.js';
 export { sweep, TOLERANCE, type Contact } from './sweep.js';
+export { HitLog, type Hit, type HitLogOptions, type HitSide } from './log.js';
+export type { HitBody, HitPlayer } from './owner.js';
 export { shapeOf, shapesAt, type Moving, type MovingShape, type ShapeAt, type ShapePlacement } from './moving.js';

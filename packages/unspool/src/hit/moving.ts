@@ -1,4 +1,5 @@
 import type { Clip } from '../clip/clip.js';
+import type { ReelFacts } from '../clip/compiled.js';
 import { prepareBase } from '../clip/clip.js';
 import { boundCurves } from '../clip/bounds.js';
 import { HEAD_SIZE, sampleCurves, type Curves } from '../clip/curves.js';
@@ -97,7 +98,7 @@ export interface MovingShape extends Moving {
  * @param placement as `player.place` takes it
  */
 export function shapeOf(clip: Clip, name: string, placement: ShapePlacement = {}): MovingShape {
-  const rig = rigOf(clip, name);
+  const rig = rigOf(clip.facts, name);
   const motion = new RigMotion(rig, new ClipNumbers(clip, rig));
   const place = placement === undefined ? NOWHERE : placeOf(placement);
   const inside = (time: number) => Math.min(clip.duration, Math.max(0, time));
@@ -139,7 +140,7 @@ export function still(shape: HitShape): Moving {
 
 const rigs = new WeakMap<object, Map<string, Rig>>();
 
-export function rigOf({ facts }: Clip, name: string): Rig {
+export function rigOf(facts: ReelFacts, name: string): Rig {
   let known = rigs.get(facts);
   if (!known) rigs.set(facts, (known = new Map<string, Rig>()));
   let rig = known.get(name);

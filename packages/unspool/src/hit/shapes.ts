@@ -66,19 +66,23 @@ function partsOf(shape: HitShape): readonly [corners: readonly Vec[], radius: nu
   return [[corner(w, h), corner(-w, h), corner(-w, -h), corner(w, -h)], w >= 0 && h >= 0 ? 0 : NaN];
 }
 
-/** Whether every corner turns the same way, once round in all. One that is flat has no way to turn. */
+/** Whether every corner turns the same way, once round in all. One that is flat, to rounding, has no way to turn. */
 function isConvex(corners: readonly Vec[]): boolean {
   if (corners.length < 3) return false;
+  const edges = corners.map(([x, y], i): Vec => {
+    const [nextX, nextY] = corners[(i + 1) % corners.length]!;
+    return [nextX - x, nextY - y];
+  });
+  const nothing = 1e-9 * Math.max(...edges.map(([x, y]) => x * x + y * y));
   let turned = 0;
   let sense = 0;
-  for (let i = 0; i < corners.length; i++) {
-    const [[ax, ay], [bx, by], [cx, cy]] = [0, 1, 2].map((k) => corners[(i + k) % corners.length]!) as [Vec, Vec, Vec];
-    const [ux, uy, vx, vy] = [bx - ax, by - ay, cx - bx, cy - by];
-    const exact = ux * vy - uy * vx;
-    const cross = Math.abs(exact) <= 1e-9 * Math.hypot(ux, uy) * Math.hypot(vx, vy) ? 0 : exact;
+  for (let i = 0; i < edges.length; i++) {
+    const [[ux, uy], [vx, vy]] = [edges[i]!, edges[(i + 1) % edges.length]!];
+    const cross = ux * vy - uy * vx;
+    turned += Math.atan2(cross, ux * vx + uy * vy);
+    if (Math.abs(cross) <= nothing) continue;
     if (cross * sense < 0) return false;
     sense ||= Math.sign(cross);
-    turned += Math.atan2(cross, ux * vx + uy * vy);
   }
   return sense === 0 || Math.abs(Math.abs(turned) - 2 * Math.PI) < 1e-6;
 }

@@ -103,6 +103,14 @@ class Hand implements Voice {
     at[0] = this.#time[0]!;
   }
 
+  /** As `timeInto`, so many seconds from now as stand in the list. */
+  timeAfter(at: Float64Array): void {
+    this.#place(this.shown(this.core.frame.now + at[0]!));
+    at[0] = this.#time[0]!;
+    if (this.isStill) return;
+    this.#place(this.shown(this.core.frame.now));
+  }
+
   #place(share: number): void {
     const low = this.#low;
     const high = this.#high;

@@ -159,7 +159,7 @@ export class Layer<N extends ReelNames = ReelNames> implements PlaybackPlace {
     if (playback !== this.#current) return;
     this.#next();
     // It stays to be faded from, or to hold its pose.
-    if (playback === this.#current && playback.after === 'rest' && playback.stays === 1) this.#drop(playback);
+    if (playback === this.#current && playback.after === 'rest' && playback.stays() === 1) this.#drop(playback);
   }
 
   /** @internal Whether what comes next waits for the end of a pass of this one. */
@@ -178,15 +178,15 @@ export class Layer<N extends ReelNames = ReelNames> implements PlaybackPlace {
     let left = 1;
     for (let i = voices.length - 1; i >= 0; i--) {
       const voice = voices[i]!;
-      const faded = voice.fadedIn;
-      voice.share = left * faded * voice.weight * voice.stays;
+      const faded = voice.fadedIn();
+      voice.share = left * faded * voice.weight * voice.stays();
       left *= 1 - faded;
       if (faded === 1 && voice.presence) voice.presence.fading = 0;
       if (left === 0 && i > 0) {
         this.voices = voices.slice(i);
         break;
       }
-      if (voice.stays === 0) {
+      if (voice.stays() === 0) {
         this.#drop(voice);
         break;
       }

@@ -250,13 +250,14 @@ export class Playback<N extends ReelNames = ReelNames> extends Course<N> impleme
     return (this.presence ??= new Presence());
   }
 
-  /** @internal Its part of what fades in and out now. */
-  get fadedIn(): number {
-    return this.presence ? this.presence.fadedIn(this.host.now, this.settings.fade) : 1;
+  /** @internal How far it has faded in, and how much of it has not faded out, so many seconds from now. */
+  fadedIn(after = 0): number {
+    return this.presence ? this.presence.fadedIn(this.host.now + after, this.settings.fade) : 1;
   }
 
-  get stays(): number {
-    return this.presence ? this.presence.stays(this.host.now) : 1;
+  /** @internal */
+  stays(after = 0): number {
+    return this.presence ? this.presence.stays(this.host.now + after) : 1;
   }
 
   /** @internal Whether it fades, in or out. */
@@ -267,12 +268,19 @@ export class Playback<N extends ReelNames = ReelNames> extends Course<N> impleme
 
   /** @internal Puts the time of the clip that is shown into a list: a bare number would get a box on its way. */
   timeInto(at: Float64Array): void {
+    at[0] = 0;
+    this.timeAfter(at);
+  }
+
+  /** @internal As `timeInto`, so many seconds from now as stand in the list, and before its next moment. */
+  timeAfter(at: Float64Array): void {
     const { head, repeat, presence } = this;
     const { every, low, high } = this.settings;
-    at[0] = head.shown;
+    const after = at[0]!;
+    at[0] = after > 0 && this.state === 'running' && !this.isPaused ? head.shown + head.speed * after : head.shown;
     if (presence?.goneOn === 1) {
       const duration = this.length;
-      at[0] = presence.goneWay + head.rate * (this.host.now - presence.goneAt);
+      at[0] = presence.goneWay + head.rate * (this.host.now + after - presence.goneAt);
       foldTime(at, { duration, repeat, last: lastTime(duration, repeat.mode, repeat.count) });
       at[0] += low;
     }

@@ -206,6 +206,11 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
     return this;
   }
 
+  /** @internal what finds hits needs to know of it */
+  get parts(): PlayerCore {
+    return this.#core;
+  }
+
   /** @internal Where its first role without a parent is, x and y. */
   rootInto(out: Float64Array): void {
     this.#core.rootInto(out);

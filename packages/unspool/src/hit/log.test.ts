@@ -1,0 +1,252 @@
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import { parseReel, Player, randomNumbers } from '../index.js';
+import { Probe } from '../play/probe.js';
+import { makePlayer, program, run } from '../../test/programs.js';
+import { randomScene } from '../../test/random-reel.js';
+import { runs } from '../../test/runs.js';
+import { HitLog, type Hit, type HitBody, type HitShape } from './index.js';
+
+/** A crab whose claw turns by 240° in three frames of 60, and hits while it does. */
+const reel = parseReel({
+  unspool: 1,
+  roles: {
+    crab: { rest: { position: [0, 0] }, shapes: { shell: { kind: 'circle', tag: 'hurt' } } },
+    claw: { parent: 'crab', shapes: { pincer: { kind: 'box', tag: 'hits', data: { damage: 1 } } } },
+  },
+  clips: {
+    sway: {
+      duration: 1,
+      loop: 'loop',
+      tracks: {
+        'crab.position': [
+          { at: 0, value: [0, 0], ease: 'sine-in-out' },
+          { at: 0.5, value: [0, 4], ease: 'sine-in-out' },
+          { at: 1, value: [0, 0] },
+        ],
+        'crab.shell': [{ at: 0, value: { radius: 10 } }],
+      },
+    },
+    snap: {
+      duration: '30f',
+      tracks: {
+        'claw.rotation': [
+          { at: '6f', value: -120, ease: 'quad-in' },
+          { at: '9f', value: 120, ease: 'back-out' },
+          { at: '30f', value: 0 },
+        ],
+        'claw.pincer': [
+          { at: '6f', value: { center: [30, 0], size: [20, 2] } },
+          { at: '9f', value: null },
+        ],
+      },
+      cues: [{ at: '12f', name: 'shut' }],
+    },
+    // How long a hit stops the crab.
+    stop: { duration: '3f' },
+    spin: {
+      duration: 1,
+      loop: 'loop',
+      tracks: {
+        'claw.rotation': [
+          { at: 0, value: 0 },
+          { at: 1, value: 360 },
+        ],
+        'claw.pincer': [
+          { at: 0, value: { center: [30, 0], size: [20, 2] }, data: { damage: 2 } },
+          { at: 1, value: {} },
+        ],
+      },
+    },
+  },
+});
+const urchin = (x: number, y: number, radius = 1): HitBody => ({
+  shapes: { body: { shape: { kind: 'circle', center: [0, 0], radius } satisfies HitShape, tag: 'hurt' } },
+  position: [x, y],
+});
+const told = (hits: readonly Hit[]) =>
+  hits.map(({ by, to, time }) => [by.owner, by.shape, to.owner, Number(time.toFixed(6))]);
+
+describe('a hit log', () => {
+  test('finds what a swing passes through between two frames: who, what, when, where and the data', () => {
+    const log = new HitLog();
+    const crab = new Player(reel).place({ position: [100, 100] });
+    log.add('crab', crab).add('urchin', urchin(130, 100));
+    crab.play('snap');
+    // One frame for all of it.
+    const hits = log.tick(0.5);
+    expect(hits).toHaveLength(1);
+    const [hit] = hits;
+    expect(hit).toMatchObject({
+      by: { owner: 'crab', shape: 'claw.pincer', tag: 'hits' },
+      to: { owner: 'urchin', shape: 'body', tag: 'hurt' },
+      data: { damage: 1 },
+    });
+    // The edge of the claw, 1 above its middle, meets the urchin below: atan of the two from where the claw turns.
+    const angle = -120 + 240 * ((hit!.time - 0.1) / 0.05) ** 2;
+    expect(angle).toBeCloseTo((-Math.asin(2 / 30) * 180) / Math.PI, 4);
+    expect(hit!.late).toBeCloseTo(0.5 - hit!.time, 12);
+    expect(hit!.depth).toBeLessThan(1e-6);
+    expect(log.tick(1)).toEqual([]);
+  });
+
+  test('one activation hits each target once; the next pass, and another activation, again', () => {
+    const log = new HitLog();
+    const crab = new Player(reel);
+    log.add('crab', crab).add('first', urchin(30, 0)).add('second', urchin(0, 30));
+    crab.play('spin');
+    const hits = Array.from({ length: 130 }, () => log.tick(1 / 60)).flat();
+    const passes = hits.map(({ to, time, data }) => [to.owner, Math.floor(time + 1e-9), data]);
+    expect(passes).toEqual([
+      ['first', 0, { damage: 2 }],
+      ['second', 0, { damage: 2 }],
+      ['first', 1, { damage: 2 }],
+      ['second', 1, { damage: 2 }],
+      ['first', 2, { damage: 2 }],
+    ]);
+  });
+
+  test('bodies and casts that are moved go there evenly; what is mirrored anew does not', () => {
+    const log = new HitLog({ pairs: [['hurt', 'hurt']] });
+    const crab = new Player(reel);
+    const body = urchin(-500, 0);
+    log.add('crab', crab).add('urchin', body);
+    crab.play('sway', { rate: 0 });
+    log.tick(0);
+    body.position = [500, 0];
+    // Both may hit: each is told of the other.
+    expect(told(log.tick(1))).toEqual([
+      ['crab', 'crab.shell', 'urchin', 0.489],
+      ['urchin', 'body', 'crab', 0.489],
+    ]);
+  });
+
+  test('what a hit brings about has the rest of the frame: a stop by rate', () => {
+    const crab = new Player(reel);
+    const hits: Hit[] = [];
+    const log = new HitLog({
+      onHit: (hit) => {
+        hits.push(hit);
+        crab.playback!.rate = 0;
+      },
+    });
+    log.add('crab', crab).add('first', urchin(30, 0)).add('second', urchin(0, 30));
+    crab.play('snap');
+    log.tick(0.5);
+    expect(hits.map(({ to }) => to.owner)).toEqual(['first']);
+    expect(crab.playback!.time).toBeCloseTo(hits[0]!.time, 9);
+  });
+
+  test('who may not hit does not; odd calls are refused', () => {
+    const crab = new Player(reel);
+    const log = new HitLog({ may: (_, to) => to.owner !== 'friend', onHit: () => log.tick(0.1) });
+    log.add('crab', crab).add('friend', urchin(30, 0));
+    crab.play('snap');
+    expect(log.tick(0.5)).toEqual([]);
+    expect(() => log.add('crab', crab)).toThrow('there is "crab" already');
+    expect(() => log.tick(-1)).toThrow('finite number');
+    crab.play('snap');
+    log.add('foe', urchin(30, 0));
+    expect(() => log.tick(0.5)).toThrow('while a hit was told');
+    log.remove('foe');
+    expect(log.tick(0.5)).toEqual([]);
+  });
+});
+
+/** A match: three crabs that snap, stop for a moment when they hit, and drift; urchins by the dozen that go their ways. */
+function match(frames: () => number): unknown[] {
+  const random = randomNumbers(7);
+  const crabs = Array.from({ length: 3 }, (_, i) => new Player(reel, { name: `crab ${i}` }));
+  const log = new HitLog({
+    onHit: ({ by }) => {
+      const crab = crabs[Number(by.owner.at(-1))]!;
+      crab.playback!.rate = 0.1;
+      crab.play('stop', { layer: 'stop' });
+    },
+  });
+  for (const crab of crabs) {
+    crab.on('end', ({ clip }) => {
+      if (clip === 'stop') crab.playback!.rate = 1;
+    });
+  }
+  const urchins = Array.from({ length: 120 }, () => {
+    const [x, y, vx, vy] = Array.from({ length: 4 }, () => (random() - 0.5) * 160) as [number, number, number, number];
+    return { x, y, vx, vy, body: urchin(x, y, 1 + random() * 3) };
+  });
+  crabs.forEach((crab, i) => log.add(crab.name, crab.place({ position: [i * 60 - 60, 0], flip: i === 1 })));
+  urchins.forEach(({ body }, i) => log.add(`urchin ${i}`, body));
+  const hits: unknown[] = [];
+  const commands = Array.from({ length: 12 }, (_, i) => ({ at: 0.11 + i * 0.17, crab: i % 3 }));
+  let [now, next] = [0, 0];
+  const go = (to: number) => {
+    for (let i = 0; i < 3; i++) crabs[i]!.place({ position: [i * 60 - 60, 20 * to] });
+    for (const { x, y, vx, vy, body } of urchins) body.position = [x + vx * to, y + vy * to];
+    for (const hit of log.tick(to - now)) hits.push(hit);
+    now = to;
+  };
+  while (now < 2.2) {
+    const end = Math.min(2.2, now + frames());
+    const stop = Math.min(end, commands[next]?.at ?? Infinity);
+    go(stop);
+    if (stop === commands[next]?.at) crabs[commands[next++]!.crab]!.play('snap');
+  }
+  return told(hits as Hit[]);
+}
+
+test('the same hits at 15, 30, 60, 144 and jittered frames a second', () => {
+  const sixty = match(() => 1 / 60);
+  expect(sixty.length).toBeGreaterThan(15);
+  for (const fps of [15, 30, 144]) expect(match(() => 1 / fps)).toEqual(sixty);
+  for (const seed of [1, 2]) {
+    const random = randomNumbers(seed);
+    expect(match(() => random() * 0.08)).toEqual(sixty);
+  }
+});
+
+test('a probe says what a player will show until its next moment, and bounds that hold on the way', () => {
+  fc.assert(
+    fc.property(randomScene, program, fc.double({ min: 0, max: 1, noNaN: true }), (document, steps, share) => {
+      const scene = parseReel(document);
+      const player = makePlayer(scene, []);
+      const { layout } = scene;
+      const probe = new Probe(
+        player.parts,
+        layout,
+        Int32Array.from({ length: layout.size }, (_, k) => k),
+      );
+      const [values, low, high] = [0, 0, 0].map(() => new Float64Array(layout.size)) as [
+        Float64Array,
+        Float64Array,
+        Float64Array,
+      ];
+      let now = 0;
+      for (const { at, command } of steps) {
+        player.tick(Math.max(0, at - now) / 64);
+        run(player, scene, command);
+        now = Math.max(now, at);
+        player.tick(0);
+        const horizons = player.layers.map(({ playback }) =>
+          playback ? (playback.aim(), -playback.head.due) : Infinity,
+        );
+        const ahead = Math.min(0.2, ...horizons.map((horizon) => Math.max(0, horizon))) * share * 0.999;
+        probe.update();
+        probe.boundsInto(0, ahead, low, high);
+        probe.sampleInto(ahead, values);
+        player.tick(ahead);
+        now += ahead * 64;
+        for (const { kind, name, offset, width } of layout.slots) {
+          if (kind === 'color' || kind === 'text' || kind === 'quat') continue;
+          for (let k = offset; k < offset + width; k++) {
+            const shown = player.pose.values[k]!;
+            // What is written is kept in bounds; a probe says what was meant.
+            if (name.endsWith('.opacity') || name.endsWith('.frame')) continue;
+            expect(values[k], name).toBeCloseTo(shown, 6);
+            expect(low[k], name).toBeLessThanOrEqual(shown + 1e-6);
+            expect(high[k], name).toBeGreaterThanOrEqual(shown - 1e-6);
+          }
+        }
+      }
+    }),
+    { ...runs(200), endOnFailure: true },
+  );
+});

@@ -1,0 +1,203 @@
+import { UnspoolError } from '../wording/error.js';
+import { show } from '../wording/show.js';
+import { Neighbours } from './near.js';
+import {
+  BodyOwner,
+  PlayerOwner,
+  type HitBody,
+  type HitPlayer,
+  type OwnedShape,
+  type Owner,
+  type Presence,
+} from './owner.js';
+import { firstContact } from './sweep.js';
+import { distanceOf } from './distance.js';
+import type { Vec } from './shapes.js';
+
+/** One of the two in a hit. */
+export interface HitSide {
+  /** As it was added. */
+  readonly owner: string;
+  /** `role.shape`, of a body the shape's name. */
+  readonly shape: string;
+  readonly tag: string;
+}
+
+export interface Hit {
+  readonly by: HitSide;
+  readonly to: HitSide;
+  /** Seconds of the log: the sum of what was given to `tick`, up to the moment of the hit. */
+  readonly time: number;
+  /** How much of the frame was left then. */
+  readonly late: number;
+  /** Where the two touch, and the unit vector from the one that hits to the one that is hit. */
+  readonly point: Vec;
+  readonly normal: Vec;
+  /** How deep they are in each other: next to nothing, unless they were when the shape became active. */
+  readonly depth: number;
+  /** What the reel says of the activation, else of the shape. */
+  readonly data: unknown;
+}
+
+export interface HitLogOptions {
+  /** Which tags hit which. Left out: `hits` hits `hurt`. */
+  readonly pairs?: readonly (readonly [by: string, to: string])[];
+  /** Says of two that would hit each other whether they may: friends, or what is out of play. Left out: all may. */
+  readonly may?: (by: HitSide, to: HitSide) => boolean;
+  /** Hears of each hit at its moment, with everything standing there: what it does takes effect then. */
+  readonly onHit?: (hit: Hit) => void;
+}
+
+/** Hits at one time, to a nanosecond, are told together. */
+const SAME = 1e-9;
+/** More stretches than this in one frame are a circle. */
+const MOST = 10_000;
+
+interface Found {
+  readonly by: OwnedShape;
+  readonly to: OwnedShape;
+  readonly time: number;
+  readonly presence: Presence;
+}
+
+/**
+ * Finds the hits of players and bodies, and plays them: it takes the place of ticking each player. A hit is a moment
+ * like a cue. Whatever the frames, it is found at the same time, between frames too; everything stands there while it
+ * is told; and what is done about it has the rest of the frame.
+ *
+ * One activation of a shape hits each target once.
+ */
+export class HitLog {
+  readonly #owners = new Map<string, Owner>();
+  readonly #pairs: readonly (readonly [by: string, to: string])[];
+  readonly #may: HitLogOptions['may'];
+  readonly #onHit: HitLogOptions['onHit'];
+  /** By activation: the owners that it has hit. */
+  readonly #told = new WeakMap<object, Set<Owner>>();
+  #time = 0;
+  #isRunning = false;
+
+  constructor({ pairs = [['hits', 'hurt']], may, onHit }: HitLogOptions = {}) {
+    this.#pairs = pairs;
+    this.#may = may;
+    this.#onHit = onHit;
+  }
+
+  /** Seconds so far: the sum of what was given to `tick`; while a hit is told, up to that. */
+  get time(): number {
+    return this.#time;
+  }
+
+  /** Adds a player, which is ticked from here on, or a body. Throws for a name that is taken. */
+  add(name: string, one: HitPlayer | HitBody): this {
+    if (this.#owners.has(name))
+      throw new UnspoolError('hit/owner', `there is ${show(name)} already`, 'take it out first, or give another name');
+    this.#owners.set(name, 'shapes' in one ? new BodyOwner(name, one) : new PlayerOwner(name, one));
+    return this;
+  }
+
+  /** Takes one out. */
+  remove(name: string): this {
+    this.#owners.delete(name);
+    return this;
+  }
+
+  /**
+   * One frame for all of them. Where players were placed, and bodies put, since the last is where they are at its end:
+   * they go there evenly.
+   *
+   * @returns its hits, in order of time
+   * @throws RangeError for a `dt` that is not a finite number ≥ 0
+   */
+  tick(dt: number): readonly Hit[] {
+    if (!(dt >= 0 && dt < Infinity))
+      throw new RangeError(`tick was given ${String(dt)}. Give the seconds that went by: a finite number, 0 or more.`);
+    if (this.#isRunning)
+      throw new UnspoolError('hit/nested-tick', 'tick was called while a hit was told', 'call it once a frame');
+    const hits: Hit[] = [];
+    this.#isRunning = true;
+    try {
+      for (const owner of this.#owners.values()) owner.begin();
+      const end = this.#time + dt;
+      for (let left = dt, stretches = 0; ; stretches++) {
+        if (stretches > MOST)
+          throw new UnspoolError('hit/circle', `one frame has more than ${MOST} moments`, 'does a hit cause itself?');
+        const owners = [...this.#owners.values()];
+        let step = owners.reduce((least, { horizon }) => Math.min(least, horizon), left);
+        for (const owner of owners) owner.aim(step, dt - left, dt);
+        const found = this.#first(owners, step);
+        if (found.length > 0) step = found[0]!.time;
+        // Before the players go on: then their shapes are elsewhere.
+        const made = found.map((one) => this.#hit(one));
+        for (const owner of owners) owner.tick(step);
+        left = Math.max(0, left - step);
+        this.#time = end - left;
+        for (const one of made) {
+          const hit = { ...one, time: this.#time, late: left };
+          hits.push(hit);
+          this.#onHit?.(hit);
+        }
+        if (left === 0) break;
+      }
+    } finally {
+      this.#isRunning = false;
+    }
+    return hits;
+  }
+
+  /** The hits of a stretch that come first: all at one time. */
+  #first(owners: readonly Owner[], step: number): Found[] {
+    const active = owners.flatMap(({ shapes }) => shapes.filter(({ presences }) => presences.length > 0));
+    let first = step;
+    let found: Found[] = [];
+    for (const [hitting, hit] of this.#pairs) {
+      const hitters = active.filter(({ tag }) => tag === hitting);
+      if (hitters.length === 0) continue;
+      const near = new Neighbours(
+        active.filter(({ tag }) => tag === hit),
+        step,
+      );
+      for (const by of hitters) {
+        for (const to of near.of(by)) {
+          if (to.owner === by.owner) continue;
+          const one = this.#contact(by, to, first);
+          if (!one) continue;
+          if (one.time < first - SAME) found = [];
+          first = Math.min(first, one.time);
+          // Of the shapes of one target the first counts.
+          if (!found.some((other) => other.presence.token === one.presence.token && other.to.owner === to.owner))
+            found.push(one);
+        }
+      }
+    }
+    return found.filter(({ time }) => time <= first + SAME).map((one) => ({ ...one, time: first }));
+  }
+
+  /** When a shape hits another first, until a time of the stretch, if it has not in this activation. */
+  #contact(by: OwnedShape, to: OwnedShape, until: number): Found | undefined {
+    for (const presence of by.presences) {
+      if (this.#told.get(presence.token as object)?.has(to.owner)) continue;
+      if (this.#may && !this.#may(sideOf(by), sideOf(to))) continue;
+      for (const other of to.presences) {
+        const from = Math.max(presence.from, other.from);
+        const end = Math.min(presence.until, other.until, until);
+        if (from > end) continue;
+        const time = firstContact(by, to, from, end);
+        if (time !== undefined) return { by, to, time, presence };
+      }
+    }
+    return undefined;
+  }
+
+  #hit({ by, to, time, presence }: Found): Omit<Hit, 'time' | 'late'> {
+    const token = presence.token as object;
+    const told = this.#told.get(token) ?? new Set<Owner>();
+    this.#told.set(token, told.add(to.owner));
+    const { point, normal, distance } = distanceOf(by.at(time), to.at(time));
+    return { by: sideOf(by), to: sideOf(to), point, normal, depth: Math.max(0, -distance), data: presence.data };
+  }
+}
+
+function sideOf({ owner, name, tag }: OwnedShape): HitSide {
+  return { owner: owner.name, shape: name, tag };
+}

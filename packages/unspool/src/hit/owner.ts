@@ -1,0 +1,291 @@
+import type { Clip } from '../clip/clip.js';
+import type { PlayerCore } from '../play/core.js';
+import { Playback } from '../play/playback.js';
+import { Probe } from '../play/probe.js';
+import { RigMotion, placeOf, rigOf, type Moving, type ShapePlacement } from './moving.js';
+import type { Place } from './rig.js';
+import { roundedOf, type HitShape, type Rounded, type Vec } from './shapes.js';
+
+/** What a hit log needs of a player. */
+export interface HitPlayer {
+  tick(dt: number): void;
+  /** @internal */
+  readonly parts: PlayerCore;
+}
+
+/** Something that hits or is hit and has no reel: shapes in its own coordinates, and where it is. */
+export interface HitBody {
+  /** By name. Taken as they are when the body is added. */
+  readonly shapes: Readonly<
+    Record<string, { readonly shape: HitShape; readonly tag: string; readonly data?: unknown }>
+  >;
+  /** In the game's own units. Set it before `tick`: on the way there it goes straight. */
+  position: Vec;
+}
+
+/** What goes with a shape while it is active. `token` is another for each activation. */
+export interface Presence {
+  readonly token: unknown;
+  readonly data: unknown;
+  /** Seconds from the start of the stretch. */
+  readonly from: number;
+  readonly until: number;
+}
+
+/** A shape of an owner in a stretch of time, counted in seconds from its start. */
+export interface OwnedShape extends Moving {
+  readonly owner: Owner;
+  readonly name: string;
+  readonly tag: string;
+  /** When it is active in the stretch that is looked at. */
+  readonly presences: readonly Presence[];
+}
+
+/** One of those that hit or are hit. */
+export interface Owner {
+  readonly name: string;
+  readonly shapes: readonly OwnedShape[];
+  /** A frame begins: it has been somewhere until now, and will have been moved when it is over. */
+  begin(): void;
+  /** Seconds until it does anything but go on. */
+  readonly horizon: number;
+  /** A stretch begins; of the frame so much has gone by, of so much in all. */
+  aim(step: number, done: number, frame: number): void;
+  /** So much time goes by. */
+  tick(step: number): void;
+}
+
+/** A way that a place goes straight, from the start of a stretch. */
+class Way {
+  from: Place;
+  to: Place;
+  #start: Place;
+  #end: Place;
+  /** Seconds of the stretch. */
+  length = 0;
+
+  constructor(place: Place) {
+    this.from = this.to = this.#start = this.#end = place;
+  }
+
+  /** A frame begins: on from where the last one ended. What is mirrored anew is not moved through its mirror. */
+  begin(place: Place): void {
+    const turned = place[3] * this.#end[3] < 0 || place[4] * this.#end[4] < 0;
+    this.#start = turned ? place : this.#end;
+    this.#end = place;
+  }
+
+  /** Where it is moved to while the frame runs counts from its next on. */
+  aim(step: number, done: number, frame: number): void {
+    this.length = step;
+    this.from = between(this.#start, this.#end, frame > 0 ? done / frame : 1);
+    this.to = between(this.#start, this.#end, frame > 0 ? (done + step) / frame : 1);
+  }
+
+  at(after: number): Place {
+    return between(this.from, this.to, this.length > 0 ? after / this.length : 0);
+  }
+}
+
+function between(a: Place, b: Place, share: number): Place {
+  if (share >= 1 || a === b) return b;
+  return a.map((n, k) => n + (b[k]! - n) * share) as unknown as Place;
+}
+
+export class PlayerOwner implements Owner {
+  readonly shapes: readonly RigShape[];
+  readonly way: Way;
+
+  constructor(
+    readonly name: string,
+    readonly player: HitPlayer,
+  ) {
+    const { facts } = player.parts.reel;
+    this.way = new Way(this.#place());
+    this.shapes = Object.entries(facts.shapes).flatMap(([shape, { tag, data }]) =>
+      tag === undefined ? [] : [new RigShape(this, shape, tag, data)],
+    );
+  }
+
+  #place(): Place {
+    const { stage } = this.player.parts;
+    if (!stage.isPlaced) return placeOf({});
+    const { position, rotation, scale, flip, mirrored } = stage.placed;
+    const placement: ShapePlacement = { position, rotation, scale, flip: flip !== mirrored };
+    return placeOf(placement);
+  }
+
+  begin(): void {
+    this.way.begin(this.#place());
+  }
+
+  get horizon(): number {
+    const { layers, gauges, frame } = this.player.parts;
+    let horizon = Infinity;
+    for (const { playback } of layers) {
+      if (!playback) continue;
+      playback.aim();
+      horizon = Math.min(horizon, Math.max(0, -playback.head.due));
+    }
+    for (const gauge of gauges) horizon = Math.min(horizon, Math.max(0, gauge.arrivesAt - frame.now));
+    return horizon;
+  }
+
+  aim(step: number, done: number, frame: number): void {
+    this.way.aim(step, done, frame);
+    for (const shape of this.shapes) shape.aim(step);
+  }
+
+  tick(step: number): void {
+    this.player.tick(step);
+    const { now } = this.player.parts.frame;
+    for (const shape of this.shapes) shape.cut(now);
+  }
+}
+
+/** Of what and in which pass an activation was, and until when of the player's time. */
+interface LastActivation {
+  readonly of: object;
+  readonly pass: number;
+  until: number;
+  readonly token: object;
+}
+
+/** A shape of a player's reel. */
+class RigShape implements OwnedShape {
+  presences: readonly Presence[] = [];
+  readonly #probe: Probe;
+  readonly #motion: RigMotion;
+  /** The activations that it was in last, by their places in the clip. */
+  readonly #last = new Map<number, LastActivation>();
+
+  constructor(
+    readonly owner: PlayerOwner,
+    readonly name: string,
+    readonly tag: string,
+    readonly data: unknown,
+  ) {
+    const core = owner.player.parts;
+    const rig = rigOf(core.reel.facts, name);
+    this.#probe = new Probe(core, rig.layout, rig.from);
+    this.#motion = new RigMotion(rig, this.#probe);
+  }
+
+  aim(step: number): void {
+    const { shown } = this.owner.player.parts;
+    this.presences = [];
+    const isPossible = shown.some(({ voices }) => voices.some(({ clip }) => clip.activations.length > 0));
+    if (!isPossible) return;
+    this.#probe.update();
+    this.#motion.reset(this.#probe);
+    const voice = this.#probe.heaviest(this.name);
+    if (!voice) return;
+    this.presences = voice instanceof Playback ? this.#ofPlayback(voice as Playback, step) : this.#ofHand(voice, step);
+  }
+
+  /** Its activations as a playhead passes them. */
+  #ofPlayback(playback: Playback, step: number): Presence[] {
+    const { head, clip, repeat, isRunning } = playback;
+    const speed = isRunning && playback.state === 'running' ? head.speed : 0;
+    const { now } = this.owner.player.parts.frame;
+    const found: Presence[] = [];
+    const inOrder =
+      speed < 0 ? clip.activations.map((_, i) => clip.activations.length - 1 - i) : clip.activations.keys();
+    for (const index of inOrder) {
+      const { shape, at, until, data } = clip.activations[index]!;
+      if (shape !== this.name) continue;
+      let [from, end] = [0, step];
+      if (speed === 0) {
+        if (head.shown < at || (head.shown >= until && !(until === clip.duration && head.shown === until))) continue;
+      } else {
+        const [first, last] = [(at - head.shown) / speed, (until - head.shown) / speed];
+        from = Math.max(0, Math.min(first, last));
+        end = Math.min(step, Math.max(first, last));
+        if (from > end) continue;
+      }
+      // Through the turn of a ping-pong it is the same; in the next pass of a loop it is another.
+      const pass = repeat.mode === 'ping-pong' ? 0 : head.iteration;
+      const token = this.#tokenOf(playback, index, pass, now + from, now + end);
+      found.push({ token, data: data ?? this.data, from, until: end });
+    }
+    return found;
+  }
+
+  /** Of a gauge: active or not, as it begins. */
+  #ofHand(hand: { readonly clip: Clip }, step: number): Presence[] {
+    if (!this.#motion.rig.isActive(this.#motion.values(0))) return [];
+    const { now } = this.owner.player.parts.frame;
+    const token = this.#tokenOf(hand, 0, 0, now, now + step);
+    return [{ token, data: this.data, from: 0, until: step }];
+  }
+
+  /** The activation that it goes on in, if it was in that until now; else another. */
+  #tokenOf(of: object, index: number, pass: number, from: number, until: number): object {
+    const last = this.#last.get(index);
+    const goesOn = last?.of === of && last.pass === pass && Math.abs(from - last.until) < 1e-9;
+    const token = goesOn ? last.token : {};
+    this.#last.set(index, { of, pass, until, token });
+    return token;
+  }
+
+  /** The stretch ends at a time of the player, perhaps before it was meant to. */
+  cut(now: number): void {
+    for (const last of this.#last.values()) last.until = Math.min(last.until, now);
+  }
+
+  at(after: number): Rounded {
+    return this.#motion.rounded(after, this.owner.way.at(after));
+  }
+
+  farthest(from: number, until: number, direction: Vec): number {
+    const { way } = this.owner;
+    return this.#motion.farthest(from, until, way.at(from), way.at(until), direction);
+  }
+}
+
+export class BodyOwner implements Owner {
+  readonly shapes: readonly OwnedShape[];
+  readonly #way: Way;
+  horizon = Infinity;
+  #presences: readonly Presence[] = [];
+
+  constructor(
+    readonly name: string,
+    readonly body: HitBody,
+  ) {
+    this.#way = new Way(placeOf(body));
+    const way = this.#way;
+    const presences = () => this.#presences;
+    this.shapes = Object.entries(body.shapes).map(([name, { shape, tag, data }]): OwnedShape => {
+      const { corners, radius } = roundedOf(shape);
+      const token = {};
+      return {
+        owner: this,
+        name,
+        tag,
+        get presences() {
+          return presences().map((one) => ({ ...one, token, data }));
+        },
+        at: (after) => {
+          const [x, y] = way.at(after);
+          return { corners: corners.map(([cx, cy]): Vec => [cx + x, cy + y]), radius };
+        },
+        farthest: (from, until, [nx, ny]) => {
+          const [[x0, y0], [x1, y1]] = [way.at(from), way.at(until)];
+          return nx === 0 && ny === 0 ? Math.hypot(x1 - x0, y1 - y0) : Math.max(0, (x1 - x0) * nx + (y1 - y0) * ny);
+        },
+      };
+    });
+  }
+
+  begin(): void {
+    this.#way.begin(placeOf(this.body));
+  }
+
+  aim(step: number, done: number, frame: number): void {
+    this.#way.aim(step, done, frame);
+    this.#presences = [{ token: undefined, data: undefined, from: 0, until: step }];
+  }
+
+  tick(): void {}
+}
