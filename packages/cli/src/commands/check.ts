@@ -1,5 +1,6 @@
 import type { Command } from 'commander';
-import { checkReel, type Diagnostic } from 'unspool';
+import { checkReel, parseReel, type Diagnostic } from 'unspool';
+import { adviseShapes } from 'unspool/hit';
 import { CallError, EXIT, reportFailure } from '../failure.js';
 import { readTextFile } from '../files.js';
 import { countOf, printDiagnostics } from '../print/diagnostics.js';
@@ -34,7 +35,7 @@ function check(files: readonly string[], { format, strict = false }: Options): n
   for (const file of files) {
     try {
       const text = readTextFile(file);
-      const found = checkReel(text, { source: file });
+      const found = withAdvice(checkReel(text, { source: file }), text, file);
       all.push(...found);
       if (format === 'text') printDiagnostics(found, text, process.stdout);
     } catch (error) {
@@ -49,4 +50,12 @@ function check(files: readonly string[], { format, strict = false }: Options): n
     process.stderr.write(`${reels} checked: ${countOf(all) || 'no problems'}\n`);
   const wrong = all.some(({ severity }) => severity === 'error' || (strict && severity === 'warning'));
   return Math.max(exit, wrong ? EXIT.problems : EXIT.fine);
+}
+
+/** A reel that can be played is looked at for what is probably not meant. */
+function withAdvice(found: Diagnostic[], text: string, source: string): Diagnostic[] {
+  if (found.some(({ severity }) => severity === 'error')) return found;
+  const advice = adviseShapes(parseReel(text), { text, source });
+  const place = ({ line = 0, column = 0 }: Diagnostic) => line * 1e6 + column;
+  return [...found, ...advice].sort((a, b) => place(a) - place(b));
 }

@@ -41,4 +41,16 @@ describe('draw', () => {
       stdout: expect.not.stringContaining('NaN') as string,
     });
   });
+
+  test('draws shapes where they stand, a frame each, with what they sweep; and says when a clip has none', () => {
+    const draw = (clip: string) =>
+      unspool(['draw', 'crab.reel.json', clip, '-o', '-', '--view', 'shapes', '--size', '900x700']).stdout;
+    const svg = draw('snap');
+    // Frames 12 to 15, outlined; and 32 poses for each of the four frames, filled.
+    expect([...svg.matchAll(/<polygon [^>]*fill="none"/g)]).toHaveLength(4);
+    expect([...svg.matchAll(/<polygon /g)]).toHaveLength(4 + 4 * 32);
+    for (const said of ['hits', 'claw.pincer, a box', '12f–16f', '&quot;push&quot;:260']) expect(svg).toContain(said);
+    expect(svg).not.toContain('NaN');
+    expect(draw('sway')).toContain('sway keys no shape');
+  });
 });

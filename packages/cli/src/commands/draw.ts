@@ -3,6 +3,7 @@ import type { Clip } from 'unspool';
 import { clipOf } from '../clip-of.js';
 import { drawCurveRow } from '../draw/curves.js';
 import { drawKeyRow } from '../draw/keys.js';
+import { drawShapes } from '../draw/shapes.js';
 import { drawSheet, neededHeight, type DrawOptions } from '../draw/sheet.js';
 import type { ThemeName } from '../draw/theme.js';
 import { CallError } from '../failure.js';
@@ -15,11 +16,13 @@ interface Options {
   readonly theme: ThemeName;
 }
 
-const VIEWS = {
+/** Views with a row for each track. */
+const ROWS = {
   curves: { least: 54, most: 190, draw: drawCurveRow },
   keys: { least: 40, most: 140, draw: drawKeyRow },
 } as const;
-type View = keyof typeof VIEWS;
+const VIEWS = ['curves', 'keys', 'shapes'] as const;
+type View = (typeof VIEWS)[number];
 
 export function addDraw(program: Command): void {
   program
@@ -28,7 +31,7 @@ export function addDraw(program: Command): void {
     .argument('<file>', 'a reel; - reads standard input')
     .argument('<clip>', 'the clip')
     .requiredOption('-o, --out <file>', 'the picture, .svg or .png; - writes SVG to standard output')
-    .addOption(new Option('--view <view>', 'what is drawn').choices(Object.keys(VIEWS)).default('curves'))
+    .addOption(new Option('--view <view>', 'what is drawn').choices(VIEWS).default('curves'))
     .option('--size <size>', 'width x height in px; a picture grows when its tracks need more', '1280x800')
     .addOption(new Option('--theme <theme>', 'colours').choices(['light', 'dark']).default('light'))
     .addHelpText('after', '\nExample:\n  unspool draw crab.reel.json snap -o snap.png --view curves --theme dark')
@@ -42,8 +45,7 @@ export function addDraw(program: Command): void {
       }
       const clip = clipOf(readReelFile(file).reel, name);
       const size = sizeOf(clip, options);
-      const { most, draw } = VIEWS[options.view];
-      const svg = drawSheet(clip, { ...size, theme: options.theme }, options.view, most, draw);
+      const svg = draw(clip, options.view, { ...size, theme: options.theme });
       if (out === STDIN) process.stdout.write(`${svg}\n`);
       else {
         // The renderer is large: only who wants a PNG waits for it.
@@ -54,6 +56,12 @@ export function addDraw(program: Command): void {
     });
 }
 
+function draw(clip: Clip, view: View, options: DrawOptions): string {
+  if (view === 'shapes') return drawShapes(clip, options);
+  const { most, draw: drawRow } = ROWS[view];
+  return drawSheet(clip, options, view, most, drawRow);
+}
+
 function sizeOf(clip: Clip, { size, view }: Options): Omit<DrawOptions, 'theme'> {
   const [, width = 0, height = 0] = (/^(\d{1,5})x(\d{1,5})$/i.exec(size) ?? []).map(Number);
   if (width < 400 || height < 200 || width > 8000 || height > 8000) {
@@ -62,5 +70,6 @@ function sizeOf(clip: Clip, { size, view }: Options): Omit<DrawOptions, 'theme'>
       'write it like 1280x800, from 400x200 to 8000x8000',
     );
   }
-  return { width, height: Math.max(height, neededHeight(clip.tracks.length, VIEWS[view].least)) };
+  const least = view === 'shapes' ? 300 : neededHeight(clip.tracks.length, ROWS[view].least);
+  return { width, height: Math.max(height, least) };
 }

@@ -33,7 +33,7 @@ const AXIS = 58;
 const GAP = 10;
 const LEFT = 196;
 const RIGHT = 66;
-const FONT = 'DejaVu Sans, Verdana, sans-serif';
+export const FONT = 'DejaVu Sans, Verdana, sans-serif';
 
 /** The height at which each of `count` rows still has `least` px. */
 export function neededHeight(count: number, least: number): number {
@@ -98,7 +98,7 @@ export function drawSheet(
   );
 }
 
-function drawTitle({ clip, theme }: Sheet, view: string): string {
+export function drawTitle({ clip, theme }: Pick<Sheet, 'clip' | 'theme'>, view: string): string {
   const { mode, count } = clip.repeat;
   const loop = mode === 'once' || count === Infinity ? mode : `${mode} ×${count}`;
   const length = `${frames(clip.duration, clip.fps)} at ${clip.fps} a second`;

@@ -35,3 +35,10 @@ export const THEMES: Readonly<Record<'light' | 'dark', Theme>> = {
 };
 
 export type ThemeName = keyof typeof THEMES;
+
+/** How the shapes of a tag are drawn: their lines differ too, so that nothing is said by colour alone. */
+export function styleOf({ lines }: Theme, tag: string): { readonly color: string; readonly dash: string | undefined } {
+  if (tag === 'hits') return { color: lines[1], dash: undefined };
+  if (tag === 'hurt') return { color: lines[0], dash: '7 4' };
+  return tag === 'push' ? { color: lines[3], dash: '2 3' } : { color: lines[2], dash: '9 3 2 3' };
+}

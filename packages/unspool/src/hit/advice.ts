@@ -1,0 +1,99 @@
+import type { Clip } from '../clip/clip.js';
+import type { ShapeActivation } from '../clip/compiled.js';
+import type { Reel } from '../clip/reel.js';
+import type { Diagnostic } from '../reel/diagnostic.js';
+import { Outline, pointerOf } from '../reel/outline.js';
+import { shapeOf } from './moving.js';
+import type { Rounded } from './shapes.js';
+
+export interface AdviceOptions {
+  /** The text that the reel was read from, for lines and columns. */
+  readonly text?: string;
+  /** How diagnostics name the document: usually its file. */
+  readonly source?: string;
+}
+
+/**
+ * What is probably not meant with the shapes of a reel: no size, active for less than a frame, hits that nothing goes
+ * with, a way from frame to frame that is longer than the shape. Nothing of it is an error: it is played as it stands.
+ */
+export function adviseShapes(reel: Reel, { text, source }: AdviceOptions = {}): Diagnostic[] {
+  const outline = text === undefined ? undefined : new Outline(text);
+  return Object.values<Clip>(reel.clips).flatMap((clip) => {
+    // Parts are looked at where they are written; said once for each shape.
+    const own = (shape: string) => trackOf(reel, clip, shape);
+    const told = new Set<string>();
+    return clip.activations.flatMap((activation): Diagnostic[] => {
+      const track = own(activation.shape);
+      if (track === undefined) return [];
+      const path = ['clips', clip.name, 'tracks', track];
+      return oddities(clip, activation).flatMap(([code, message, hint]): Diagnostic[] => {
+        if (told.has(code + activation.shape)) return [];
+        told.add(code + activation.shape);
+        const place = outline?.place(path, 'name');
+        const facts = { code: `shape/${code}`, severity: 'advice' as const, path: pointerOf(path), message, hint };
+        return [{ ...facts, ...place, ...(source !== undefined && { source }) }];
+      });
+    });
+  });
+}
+
+/** The track of a clip that animates a shape, or the first property of it. */
+function trackOf({ document }: Reel, { name }: Clip, shape: string): string | undefined {
+  const names = Object.keys(document.clips[name]?.tracks ?? {});
+  return names.find((one) => one === shape || one.startsWith(`${shape}.`));
+}
+
+type Oddity = readonly [code: string, message: string, hint: string];
+
+function oddities(clip: Clip, activation: ShapeActivation): Oddity[] {
+  const { shape: name, at, until } = activation;
+  const { fps, cues, facts } = clip;
+  const { tag, data = undefined } = facts.shapes[name]!;
+  const found: Oddity[] = [];
+  const said = (seconds: number) => `${Number((seconds * fps).toFixed(2))}f`;
+  if (until - at < 1 / fps - 1e-9) {
+    const long = `${name} is active for ${said(until - at)}, from ${said(at)}: less than a frame`;
+    found.push(['short', long, 'it hits what it meets all the same; for a frame to show it, give it more time']);
+  }
+  const heard = cues.some((cue) => cue.at <= until && (cue.until ?? cue.at) >= at);
+  if (tag === 'hits' && activation.data === undefined && data === undefined && !heard) {
+    const message = `${name} hits from ${said(at)} to ${said(until)} with no data and no cue`;
+    found.push(['silent', message, 'give the shape, or its key, "data" for the game to go by, or add a cue']);
+  }
+  const moving = shapeOf(clip, name);
+  const times = [at];
+  for (let frame = Math.floor(at * fps) + 1; frame / fps < until; frame++) times.push(frame / fps);
+  const shapes = times.map((time) => moving.at(time));
+  if (shapes.every((one) => !hasSize(one)))
+    found.push(['no-size', `${name} is active from ${said(at)}, and has no size`, 'key its size or radius']);
+  for (let i = 1; i < shapes.length; i++) {
+    const [size, way] = [extent(shapes[i - 1]!), gap(shapes[i - 1]!, shapes[i]!)];
+    if (way <= size || size === 0) continue;
+    const message = `${name} goes ${round(way)} units from ${said(times[i - 1]!)} to ${said(times[i]!)}, and is ${round(size)} long`;
+    found.push(['jump', message, 'what it passes between is hit; is a key missing, or a curve meant to hold?']);
+    break;
+  }
+  return found;
+}
+
+const round = (n: number) => Number(n.toPrecision(3));
+
+/** Whether it covers anything: a line does not. */
+function hasSize({ corners, radius }: Rounded): boolean {
+  if (radius > 0) return true;
+  if (corners.length < 3) return false;
+  const [[ax, ay], [bx, by], [cx, cy]] = [corners[0]!, corners[1]!, corners[2]!];
+  return Math.abs((bx - ax) * (cy - by) - (by - ay) * (cx - bx)) > 0;
+}
+
+/** The longest way through it. */
+function extent({ corners, radius }: Rounded): number {
+  const ways = corners.flatMap(([x, y], i) => corners.slice(i).map(([u, v]) => Math.hypot(u - x, v - y)));
+  return Math.max(...ways) + 2 * radius;
+}
+
+function gap(a: Rounded, b: Rounded): number {
+  const middle = ({ corners }: Rounded, k: 0 | 1) => corners.reduce((sum, one) => sum + one[k], 0) / corners.length;
+  return Math.hypot(middle(b, 0) - middle(a, 0), middle(b, 1) - middle(a, 1));
+}
