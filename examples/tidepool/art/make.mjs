@@ -30,6 +30,7 @@ const pictures = {
   pearl: pool.pearl,
   sparkle: pool.sparkle,
   barnacle: pool.barnacle,
+  urchin: pool.urchin,
 };
 
 mkdirSync(out, { recursive: true });

@@ -243,3 +243,28 @@ export const barnacle = svg(
   }),
   shape('ellipse', { cx: 32, cy: 22, rx: 12, ry: 4.5, fill: '#3b4a50', stroke: INK, 'stroke-width': 2 }),
 );
+
+const spine = random(11);
+/** An urchin from above: spines all round, and a dome with rows of dots. */
+export const urchin = svg(
+  48,
+  48,
+  ...Array.from({ length: 26 }, (_, i) => {
+    const angle = (i / 26) * 2 * Math.PI;
+    const long = 17 + spine() * 6;
+    const [x, y] = [24 + Math.cos(angle) * long, 24 + Math.sin(angle) * long];
+    return shape('path', {
+      d: `M24 24L${x.toFixed(1)} ${y.toFixed(1)}`,
+      stroke: '#3d2a4d',
+      'stroke-width': 2,
+      'stroke-linecap': 'round',
+    });
+  }),
+  shape('circle', { cx: 24, cy: 24, r: 13.5, fill: '#5a3f73' }),
+  shape('circle', { cx: 21.5, cy: 21, r: 9, fill: '#7a5a95', 'fill-opacity': 0.7 }),
+  ...Array.from({ length: 15 }, (_, i) => {
+    const angle = ((i % 5) / 5) * 2 * Math.PI + 0.3;
+    const far = 3.5 + Math.floor(i / 5) * 3.6;
+    return shape('circle', { cx: 24 + Math.cos(angle) * far, cy: 24 + Math.sin(angle) * far, r: 0.9, fill: '#d9c3ea' });
+  }),
+);

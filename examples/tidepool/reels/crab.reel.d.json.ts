@@ -18,6 +18,7 @@ declare const reel: {
     readonly "hop": { readonly cues: readonly { readonly name: "landed" }[] };
     readonly "cheer": { readonly cues: readonly { readonly name: "landed" }[] };
     readonly "hurt": { readonly cues: readonly { readonly name: never }[] };
+    readonly "stop": { readonly cues: readonly { readonly name: never }[] };
     readonly "show-off": { readonly cues: readonly { readonly name: "landed" | "danger" | "shut" }[] };
   };
   readonly chains: {

@@ -3,17 +3,17 @@ import { pixiCast } from 'unspool/cast/pixi';
 import type { Texture } from 'pixi.js';
 import barnacleDocument from '../reels/barnacle.reel.json' with { type: 'json' };
 import bubblesDocument from '../reels/bubbles.reel.json' with { type: 'json' };
-import crabDocument from '../reels/crab.reel.json' with { type: 'json' };
 import gateDocument from '../reels/gate.reel.json' with { type: 'json' };
 import gaugeDocument from '../reels/gauge.reel.json' with { type: 'json' };
 import jellyDocument from '../reels/jelly.reel.json' with { type: 'json' };
 import pearlDocument from '../reels/pearl.reel.json' with { type: 'json' };
 import planktonDocument from '../reels/plankton.reel.json' with { type: 'json' };
+import { pixiOverlay } from 'unspool/hit';
+import { crabReel, Match, urchinReel } from './match.js';
 import { Plankton } from './plankton.js';
-import { HEIGHT, WIDTH, type Scene } from './scene.js';
+import { WIDTH, type Scene } from './scene.js';
 import { Sluice } from './sluice.js';
 
-export const crabReel = parseReel(crabDocument, { source: 'crab.reel.json' });
 const barnacleReel = parseReel(barnacleDocument, { source: 'barnacle.reel.json' });
 const jellyReel = parseReel(jellyDocument, { source: 'jelly.reel.json' });
 const gateReel = parseReel(gateDocument, { source: 'gate.reel.json' });
@@ -29,7 +29,6 @@ export interface Wishes {
   readonly y: number;
 }
 
-const SPEED = 150; // px a second
 /** Of the smallest shell: air in it, and how fast that is used and comes back, a second. */
 const AIR = { most: 100, used: 9, back: 18 };
 /** A snap costs so much at once. */
@@ -47,12 +46,17 @@ export class Game {
   readonly sparkle;
   readonly barnacles;
   readonly plankton;
+  readonly match;
   /** Hears of every cue, for the panel. */
   onCue: (reel: string, cue: CueEvent) => void = () => {};
+  /** And of every hit. */
+  onHit: (said: string, time: number) => void = () => {};
   readonly #air: Gauge;
   readonly #shell: Gauge;
   #shellSize = 1;
   #hidden = false;
+  readonly #drawShapes;
+  #showsShapes = false;
   #until = 0;
 
   constructor(
@@ -72,6 +76,14 @@ export class Game {
     this.barnacles = scene.barnacles.map(
       (barnacle, seed) => new Player(barnacleReel, { cast: { barnacle }, adapter, seed }),
     );
+    const urchins = scene.urchins.map(
+      (urchin, i) => new Player(urchinReel, { name: `urchin ${i}`, cast: { urchin }, adapter }),
+    );
+    this.match = new Match(this.crab, urchins, scene.home);
+    this.match.onHit = ({ to, by, time, point: [x, y] }) => {
+      this.onHit(`${by.owner}, ${by.shape}: ${to.owner} at ${Math.round(x)}, ${Math.round(y)}`, time);
+    };
+    this.#drawShapes = pixiOverlay(scene.overlay, scene.label);
     this.plankton = new Plankton(new Crowd(planktonReel), scene.specks);
 
     // The claw has a life of its own, over whatever the legs do; and so has a flash.
@@ -116,11 +128,14 @@ export class Game {
     return this.#hidden || (clip !== 'sway' && !clip?.startsWith('scuttle'));
   }
 
-  /** It attacks while it scuttles: the arm goes over the legs. */
   snap(): void {
-    if (this.#hidden) return;
-    const { playback } = this.crab.layer('arm');
-    if (!playback?.active) this.crab.play('snap', { layer: 'arm', fade: '3f', after: 'rest' });
+    if (!this.#hidden) this.match.snap();
+  }
+
+  /** Shows the shapes that hit and are hit, or no more. */
+  toggleShapes(): void {
+    this.#showsShapes = !this.#showsShapes;
+    this.#drawShapes([]);
   }
 
   hop(): void {
@@ -153,14 +168,15 @@ export class Game {
   }
 
   /** One frame of `dt` seconds. */
-  tick(dt: number, wishes: Wishes): void {
-    this.#walk(dt, wishes);
+  tick(dt: number, { x, y }: Wishes): void {
     this.#breathe(dt);
-    for (const player of [this.crab, this.jelly, this.gauge, this.ripple, this.pearl]) player.tick(dt);
+    this.match.tick(dt, this.#busy ? undefined : [x, y]); // the crab and the urchins
+    for (const player of [this.jelly, this.gauge, this.ripple, this.pearl]) player.tick(dt);
     this.sluice.tick(dt);
     this.sparkle.tick(dt); // after the pearl that it follows
     for (const player of [...this.bubbles, ...this.barnacles]) player.tick(dt);
     this.plankton.tick(dt);
+    if (this.#showsShapes) this.#drawShapes(this.match.log.shapes);
   }
 
   /** Air is counted ten times a second: what is lost in between shows as one loss. */
@@ -169,19 +185,6 @@ export class Game {
     if (this.#until > 0) return;
     this.#until += 0.1;
     this.#air.value += (this.#hidden ? -AIR.used : AIR.back) * 0.1;
-  }
-
-  #walk(dt: number, { x, y }: Wishes): void {
-    if (this.#busy) return;
-    if (x === 0 && y === 0) {
-      if (this.crab.playback?.clip.name.startsWith('scuttle')) this.crab.stop();
-      return;
-    }
-    this.crab.face('scuttle', [x, y], { fade: '3f' });
-    const { home } = this.scene;
-    const length = Math.hypot(x, y);
-    home.x = Math.min(WIDTH - 90, Math.max(90, home.x + (x / length) * SPEED * dt));
-    home.y = Math.min(HEIGHT - 90, Math.max(110, home.y + (y / length) * SPEED * dt));
   }
 
   /** Where it has hopped to is its home from now on. In a handler the pose is that of the moment; objects follow. */

@@ -1,6 +1,8 @@
 import { Application } from 'pixi.js';
-import { crabReel, Game } from './game.js';
+import { Game } from './game.js';
+import { crabReel } from './match.js';
 import { Panel } from './panel.js';
+import { linesOf, replay, type Recording } from './replay.js';
 import { buildScene, cutSheet, HEIGHT, loadTextures, WIDTH } from './scene.js';
 
 const FRAME = 1 / 60;
@@ -29,6 +31,8 @@ const presses: Readonly<Record<string, () => void>> = {
   g: () => game.moveGate(),
   v: () => game.win(),
   b: () => game.growShell(),
+  o: () => game.toggleShapes(),
+  t: () => panel.toggleSlow(),
   p: () => panel.togglePause(),
   '.': () => document.getElementById('step')!.click(),
 };
@@ -47,4 +51,10 @@ app.ticker.add(({ deltaMS }) => {
   if (!panel.paused) game.tick(Math.min(LONGEST, deltaMS / 1000) * panel.rate, wishes());
   panel.refresh();
 });
+// With ?replay the page decides a recorded match, as the example `referee` does on a server.
+if (new URLSearchParams(location.search).has('replay')) {
+  const { default: recording } = await import('../../referee/match.json');
+  const lines = linesOf(replay(recording as unknown as Recording, () => FRAME));
+  document.body.append(Object.assign(document.createElement('pre'), { id: 'replay', textContent: lines.join('\n') }));
+}
 document.body.dataset['ready'] = 'true';

@@ -10,6 +10,7 @@ export class Panel {
   readonly #rows: readonly (readonly [Player, Row])[];
   readonly #heard = find('heard', HTMLOListElement);
   readonly #where = find('where', HTMLParagraphElement);
+  readonly #slider = find('rate', HTMLInputElement);
   readonly #pause = find('pause', HTMLButtonElement);
 
   constructor(
@@ -19,17 +20,24 @@ export class Panel {
     const body = find('playheads', HTMLTableSectionElement);
     this.#rows = game.players.map((player) => [player, addRow(body, player.name)]);
     game.onCue = (reel, cue) => this.#hear(reel, cue);
+    game.onHit = (said, time) => this.#say(`${time.toFixed(2)} s  `, 'hit', ` ${said}`);
     this.#pause.addEventListener('click', () => this.togglePause());
     find('step', HTMLButtonElement).addEventListener('click', () => {
       this.togglePause(true);
       onStep();
     });
-    const rate = find('rate', HTMLInputElement);
-    const shown = find('rate-value', HTMLOutputElement);
-    rate.addEventListener('input', () => {
-      this.rate = rate.valueAsNumber;
-      shown.value = rate.value;
-    });
+    this.#slider.addEventListener('input', () => this.#setRate(this.#slider.valueAsNumber));
+  }
+
+  /** Slow motion, or as fast as life. */
+  toggleSlow(): void {
+    this.#setRate(this.rate === 1 ? 0.1 : 1);
+  }
+
+  #setRate(rate: number): void {
+    this.rate = rate;
+    this.#slider.valueAsNumber = rate;
+    find('rate-value', HTMLOutputElement).value = String(rate);
   }
 
   togglePause(paused = !this.paused): void {
@@ -53,11 +61,15 @@ export class Panel {
   }
 
   #hear(reel: string, cue: CueEvent): void {
+    const what = { cue: '', 'cue-start': ' begins', 'cue-end': ' ends' }[cue.type];
+    this.#say(`${cue.time.toFixed(2)} s  ${reel}, ${cue.clip}: `, cue.name, what);
+  }
+
+  #say(before: string, bold: string, after: string): void {
     const item = document.createElement('li');
     const name = document.createElement('b');
-    const what = { cue: '', 'cue-start': ' begins', 'cue-end': ' ends' }[cue.type];
-    name.textContent = cue.name;
-    item.append(`${cue.time.toFixed(2)} s  ${reel}, ${cue.clip}: `, name, what);
+    name.textContent = bold;
+    item.append(before, name, after);
     this.#heard.prepend(item);
     while (this.#heard.children.length > HEARD) this.#heard.lastElementChild?.remove();
   }

@@ -1,6 +1,7 @@
 import type { Application } from 'pixi.js';
-import { Assets, Container, Graphics, Rectangle, Sprite, Texture } from 'pixi.js';
+import { Assets, Container, Graphics, Rectangle, Sprite, Text, Texture } from 'pixi.js';
 import { sheetRect, type ReelDocument } from 'unspool';
+import { HOME, HOME_SCALE, URCHINS } from './match.js';
 
 export const WIDTH = 960;
 export const HEIGHT = 600;
@@ -20,6 +21,7 @@ const PICTURES = [
   'pearl',
   'sparkle',
   'barnacle',
+  'urchin',
 ] as const;
 type Picture = (typeof PICTURES)[number];
 export type Textures = Readonly<Record<Picture, Texture>>;
@@ -102,7 +104,7 @@ export function buildScene(app: Application, textures: Textures, crabCells: read
     return object;
   });
 
-  const home = new Container({ x: 300, y: 340, scale: 1.5 });
+  const home = new Container({ ...HOME, scale: HOME_SCALE });
   app.stage.addChild(home);
   const crab = new Container();
   home.addChild(crab);
@@ -111,12 +113,26 @@ export function buildScene(app: Application, textures: Textures, crabCells: read
   claw.addChild(new Sprite({ texture: textures.claw, anchor: { x: 0.12, y: 0.5 }, scale: 0.5 }));
   crab.addChild(claw);
 
+  const urchins = Array.from({ length: URCHINS }, () => {
+    const urchin = new Container();
+    urchin.addChild(new Sprite({ texture: textures.urchin, anchor: 0.5, scale: 0.5 }));
+    app.stage.addChild(urchin);
+    return urchin;
+  });
+
   const bubbles = [150, 236, 420, 540, 700].map((x, i) => {
     const bubble = new Sprite({ texture: textures.bubble, anchor: 0.5 });
     const place = new Container({ x, y: 520 - (i % 3) * 40, scale: 0.5, children: [bubble] });
     app.stage.addChild(place);
     return bubble;
   });
+
+  const overlay = new Graphics();
+  app.stage.addChild(overlay);
+  const label = () =>
+    app.stage.addChild(
+      new Text({ text: '', style: { fontSize: 11, fontFamily: 'sans-serif', stroke: { color: '#101418', width: 3 } } }),
+    );
 
   return {
     sluice: { gate, wheel, lamp: gateLamp },
@@ -129,6 +145,9 @@ export function buildScene(app: Application, textures: Textures, crabCells: read
     claw,
     bubbles,
     barnacles,
+    urchins,
+    overlay,
+    label,
     pearl: rolling[0]!,
     sparkle: rolling[1]!,
     specks,

@@ -1,4 +1,4 @@
-import { spawn, type ChildProcess } from 'node:child_process';
+import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
 import { createServer, type AddressInfo, type Server } from 'node:net';
 import { fileURLToPath } from 'node:url';
 import { chromium, type Browser, type Page } from 'playwright';
@@ -67,7 +67,7 @@ const heard = (text: string) =>
 const playing = (reel: string, clip: string) => page.waitForSelector(`tr[data-reel="${reel}"][data-clip="${clip}"]`);
 
 test('the demo checks the reels, shows values, goes to the next port, and prints its address', () => {
-  expect(printed).toContain('8 reels checked: no problems');
+  expect(printed).toContain('9 reels checked: no problems');
   expect(printed).toMatch(/frame +seconds +claw.rotation/);
   expect(printed).toMatch(/Port (\d+) is taken; trying \d+\./);
 });
@@ -180,4 +180,25 @@ test('the rate is set by keyboard, and shown', async () => {
   for (let i = 0; i < 5; i++) await page.keyboard.press('ArrowLeft');
   expect(await page.textContent('#rate-value')).toBe('0.5');
   expect(await clipOf('crab')).toBe('sway');
+});
+
+test('T is slow motion, and O shows the shapes that hit and are hit', async () => {
+  await page.keyboard.press('t');
+  expect(await page.textContent('#rate-value')).toBe('0.1');
+  await page.keyboard.press('t');
+  expect(await page.textContent('#rate-value')).toBe('1');
+  await page.keyboard.press('o');
+  await page.keyboard.press(' ');
+  await heard('danger');
+});
+
+test('the page decides a recorded match as a server does, to the last digit', async () => {
+  const referee = fileURLToPath(new URL('../../referee', import.meta.url));
+  const start = spawnSync('npm', ['start', '-s'], { cwd: referee, encoding: 'utf8', shell: true });
+  expect(start.status, start.stderr).toBe(0);
+  await page.goto(`${address}?replay`);
+  await page.waitForSelector('body[data-ready]');
+  const shown = await page.textContent('#replay');
+  expect(shown!.split('\n').length).toBeGreaterThanOrEqual(10);
+  expect(shown).toBe(start.stdout.trimEnd());
 });

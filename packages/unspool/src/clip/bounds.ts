@@ -1,3 +1,4 @@
+import { sine } from '../easing/sine.js';
 import { powersRange, solved, easingRange } from '../easing/range.js';
 import { HOLD } from '../easing/evaluate.js';
 import { multiplyQuat } from '../value/quat.js';
@@ -159,11 +160,11 @@ function quatBounds(
   const angle = Math.acos(Math.min(1, Math.abs(dot)));
   const middle = (range[0]! + range[1]!) / 2;
   const way = angle * (range[1]! - middle);
-  const sine = Math.sin(angle);
+  const whole = sine(angle);
   for (let k = 0; k < 4; k++) {
     const [u, v] = [values[a + k]!, values[a + 4 + k]! * (dot < 0 ? -1 : 1)];
     const at =
-      sine < 1e-6 ? u + (v - u) * middle : (u * Math.sin((1 - middle) * angle) + v * Math.sin(middle * angle)) / sine;
+      whole < 1e-6 ? u + (v - u) * middle : (u * sine((1 - middle) * angle) + v * sine(middle * angle)) / whole;
     widen(low, high, target + k, at - way - 1e-12, at + way + 1e-12);
   }
 }

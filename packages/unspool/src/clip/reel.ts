@@ -50,7 +50,7 @@ export class Reel<N extends ReelNames = ReelNames> {
   get document(): ReelDocument {
     const { document } = this.#source;
     if (document) return document;
-    throw new UnspoolError('reel/no-document', `${this.said} was compiled ahead`, 'its document is in its file');
+    throw new UnspoolError('reel/no-document', `${this.said} was compiled ahead`, 'see its file');
   }
 
   /** The clip of a name. Throws for one that the reel does not have, with the near ones. */

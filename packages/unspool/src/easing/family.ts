@@ -1,3 +1,5 @@
+import { sine } from './sine.js';
+
 /** `back` goes back by a tenth of the way: the positive root of 4 s³ / 27 (s + 1)² = 0.1. In halves, so does each. */
 const BACK = 1.70158;
 const BACK_IN_OUT = BACK * 1.525;
@@ -24,7 +26,7 @@ export function family(index: number, cell: Float64Array): void {
   let y: number;
   switch ((index / 3) | 0) {
     case 0:
-      y = 1 - Math.cos((x * Math.PI) / 2);
+      y = 1 - sine(((x + 1) * Math.PI) / 2);
       break;
     case 1:
       y = x * x;
@@ -52,7 +54,7 @@ export function family(index: number, cell: Float64Array): void {
     case 8: {
       // A sine under an exponential; its last quarter wave ends on 1.
       const period = half ? ELASTIC_IN_OUT : ELASTIC;
-      y = x >= 1 ? 1 : -(2 ** (10 * (x - 1))) * Math.sin(((x - 1 - period / 4) * 2 * Math.PI) / period);
+      y = x >= 1 ? 1 : -(2 ** (10 * (x - 1))) * sine(((x - 1 - period / 4) * 2 * Math.PI) / period);
       break;
     }
     default: {

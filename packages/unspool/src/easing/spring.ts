@@ -1,3 +1,5 @@
+import { cosine, sine } from './sine.js';
+
 /** The greatest bounce: a spring that comes back by more than this takes a hundred swings to settle. */
 export const MOST_BOUNCE = 0.95;
 
@@ -22,7 +24,7 @@ export function writeSpring(bounce: number, table: number[]): void {
   const decay = swing === 0 ? CRITICAL : Math.min(CRITICAL, Math.log(Math.hypot(1, 1 / swing) / LEFT));
   const frequency = decay * swing;
   const fall = Math.exp(-decay);
-  const end = swing === 0 ? 1 + decay : Math.cos(frequency) + Math.sin(frequency) / swing;
+  const end = swing === 0 ? 1 + decay : cosine(frequency) + sine(frequency) / swing;
   table.push(decay, frequency, 1 / (1 - fall * end));
 }
 
@@ -36,7 +38,6 @@ export function spring(table: ArrayLike<number>, offset: number, cell: Float64Ar
   const decay = table[offset]!;
   const frequency = table[offset + 1]!;
   const fall = Math.exp(-decay * x);
-  const swing =
-    frequency === 0 ? 1 + decay * x : Math.cos(frequency * x) + (decay / frequency) * Math.sin(frequency * x);
+  const swing = frequency === 0 ? 1 + decay * x : cosine(frequency * x) + (decay / frequency) * sine(frequency * x);
   cell[0] = (1 - fall * swing) * table[offset + 2]!;
 }

@@ -1,4 +1,4 @@
-import { roundedOf, type HitShape, type Rounded, type Vec } from './shapes.js';
+import { roundedOf, type HitShape, type Rounded, type Vec, lengthOf } from './shapes.js';
 
 /** How far two shapes are apart, or how deep one is in the other. */
 export interface Distance {
@@ -56,7 +56,7 @@ function normalsOf(corners: readonly Vec[]): Vec[] {
   return corners.flatMap(([x, y], i): Vec[] => {
     const [nextX, nextY] = corners[(i + 1) % corners.length]!;
     const [dx, dy] = [nextX - x, nextY - y];
-    const length = Math.hypot(dx, dy);
+    const length = lengthOf(dx, dy);
     if (length === 0) return [];
     return [
       [dy / length, -dx / length],
@@ -99,7 +99,7 @@ function apart(a: Rounded, b: Rounded): Distance {
   let from: Vec = a.corners[0]!;
   let to: Vec = b.corners[0]!;
   const look = (p: Vec, q: Vec) => {
-    const far = Math.hypot(q[0] - p[0], q[1] - p[1]);
+    const far = lengthOf(q[0] - p[0], q[1] - p[1]);
     if (far < least) [least, from, to] = [far, p, q];
   };
   for (const corner of a.corners) look(corner, nearestOn(b.corners, corner));
@@ -124,7 +124,7 @@ function nearestOn(corners: readonly Vec[], [px, py]: Vec): Vec {
     const square = dx * dx + dy * dy;
     const share = square > 0 ? Math.min(1, Math.max(0, ((px - x) * dx + (py - y) * dy) / square)) : 0;
     const point: Vec = [x + dx * share, y + dy * share];
-    const far = Math.hypot(px - point[0], py - point[1]);
+    const far = lengthOf(px - point[0], py - point[1]);
     if (far < least) [least, best] = [far, point];
   });
   return best;

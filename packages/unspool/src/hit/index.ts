@@ -7,3 +7,7 @@ export { HitLog, type Hit, type HitLogOptions, type HitSide } from './log.js';
 export type { HitBody, HitPlayer } from './owner.js';
 export { adviseShapes, type AdviceOptions } from './advice.js';
 export { shapeOf, shapesAt, type Moving, type MovingShape, type ShapeAt, type ShapePlacement } from './moving.js';
+
+// Seeing them
+export { canvasOverlay, OVERLAY_STYLES, pixiOverlay, type OverlayStyle } from './overlay.js';
+export type { OverlayContext, OverlayGraphics, OverlayOptions, OverlayText, ShownShape } from './overlay.js';

@@ -10,6 +10,7 @@ import {
   type Owner,
   type Presence,
 } from './owner.js';
+import type { ShapeAt, ShapePlacement } from './moving.js';
 import { firstContact } from './sweep.js';
 import { distanceOf } from './distance.js';
 import type { Vec } from './shapes.js';
@@ -88,11 +89,15 @@ export class HitLog {
     return this.#time;
   }
 
-  /** Adds a player, which is ticked from here on, or a body. Throws for a name that is taken. */
-  add(name: string, one: HitPlayer | HitBody): this {
+  /**
+   * Adds a player, which is ticked from here on, or a body. Throws for a name that is taken.
+   *
+   * @param at where the cast of a player is, if the game moves what it stands in itself; else as the player is placed
+   */
+  add(name: string, one: HitPlayer | HitBody, at?: () => ShapePlacement): this {
     if (this.#owners.has(name))
       throw new UnspoolError('hit/owner', `there is ${show(name)} already`, 'take it out first, or give another name');
-    this.#owners.set(name, 'shapes' in one ? new BodyOwner(name, one) : new PlayerOwner(name, one));
+    this.#owners.set(name, 'shapes' in one ? new BodyOwner(name, one) : new PlayerOwner(name, one, at));
     return this;
   }
 
@@ -100,6 +105,11 @@ export class HitLog {
   remove(name: string): this {
     this.#owners.delete(name);
     return this;
+  }
+
+  /** The active shapes of all of them, as they stand now: for an overlay. */
+  get shapes(): readonly ShapeAt[] {
+    return [...this.#owners.values()].flatMap((owner) => owner.shown());
   }
 
   /**

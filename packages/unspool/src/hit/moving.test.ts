@@ -53,19 +53,20 @@ describe('a shape of a clip in the world', () => {
     },
   });
   const clip = reel.clip('snap');
-  const near = (x: number, y: number): unknown => [expect.closeTo(x, 9), expect.closeTo(y, 9)];
+  const closely = (n: number): unknown => expect.closeTo(n, 9);
+  const near = (x: number, y: number): unknown => [closely(x), closely(y)];
 
   test('goes with its roles: position, rotation, pivot and rest', () => {
     const pincer = shapeOf(clip, 'claw.pincer');
     expect(pincer.shape(0)).toEqual({ kind: 'box', center: near(112, 50), size: near(6, 2), angle: 0 });
     expect(pincer.shape(0.5)).toMatchObject({ center: near(100 + 12 * Math.SQRT1_2, 50 + 12 * Math.SQRT1_2) });
     expect(pincer.shape(1.5)).toBeNull();
-    expect(shapeOf(clip, 'claw.tip').shape(1)).toEqual({ kind: 'circle', center: near(100, 62), radius: 1 });
+    expect(shapeOf(clip, 'claw.tip').shape(1)).toEqual({ kind: 'circle', center: near(100, 62), radius: closely(1) });
   });
 
   test('and with its placement: mirrored, scaled, unevenly', () => {
     const flipped = shapeOf(clip, 'claw.tip', { position: [5, 5], scale: 2, flip: true });
-    expect(flipped.shape(0)).toEqual({ kind: 'circle', center: near(5 - 224, 105), radius: 2 });
+    expect(flipped.shape(0)).toEqual({ kind: 'circle', center: near(5 - 224, 105), radius: closely(2) });
     // Turned about the crab by 45° under a scale of the claw of its own.
     const uneven = parseReel({
       unspool: 1,

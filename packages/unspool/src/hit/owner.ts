@@ -2,9 +2,9 @@ import type { Clip } from '../clip/clip.js';
 import type { PlayerCore } from '../play/core.js';
 import { Playback } from '../play/playback.js';
 import { Probe } from '../play/probe.js';
-import { RigMotion, placeOf, rigOf, type Moving, type ShapePlacement } from './moving.js';
+import { RigMotion, placeOf, rigOf, type Moving, type ShapeAt, type ShapePlacement } from './moving.js';
 import type { Place } from './rig.js';
-import { roundedOf, type HitShape, type Rounded, type Vec } from './shapes.js';
+import { roundedOf, type HitShape, type Rounded, type Vec, lengthOf } from './shapes.js';
 
 /** What a hit log needs of a player. */
 export interface HitPlayer {
@@ -53,6 +53,8 @@ export interface Owner {
   aim(step: number, done: number, frame: number): void;
   /** So much time goes by. */
   tick(step: number): void;
+  /** Its active shapes as they stand now. */
+  shown(): ShapeAt[];
 }
 
 /** A way that a place goes straight, from the start of a stretch. */
@@ -99,6 +101,7 @@ export class PlayerOwner implements Owner {
   constructor(
     readonly name: string,
     readonly player: HitPlayer,
+    readonly at: (() => ShapePlacement) | undefined,
   ) {
     const { facts } = player.parts.reel;
     this.way = new Way(this.#place());
@@ -108,6 +111,7 @@ export class PlayerOwner implements Owner {
   }
 
   #place(): Place {
+    if (this.at) return placeOf(this.at());
     const { stage } = this.player.parts;
     if (!stage.isPlaced) return placeOf({});
     const { position, rotation, scale, flip, mirrored } = stage.placed;
@@ -140,6 +144,14 @@ export class PlayerOwner implements Owner {
     this.player.tick(step);
     const { now } = this.player.parts.frame;
     for (const shape of this.shapes) shape.cut(now);
+  }
+
+  shown(): ShapeAt[] {
+    const place = this.#place();
+    return this.shapes.flatMap((one) => {
+      const shape = one.shown(place);
+      return shape ? [{ name: one.name, tag: one.tag, shape }] : [];
+    });
   }
 }
 
@@ -237,6 +249,15 @@ class RigShape implements OwnedShape {
     return this.#motion.rounded(after, this.owner.way.at(after));
   }
 
+  /** Where it stands now, if it is active. */
+  shown(place: Place): HitShape | undefined {
+    this.#probe.update();
+    this.#motion.reset(this.#probe);
+    const { rig } = this.#motion;
+    const values = this.#motion.values(0);
+    return rig.isActive(values) ? rig.shape(values, place) : undefined;
+  }
+
   farthest(from: number, until: number, direction: Vec): number {
     const { way } = this.owner;
     return this.#motion.farthest(from, until, way.at(from), way.at(until), direction);
@@ -272,7 +293,7 @@ export class BodyOwner implements Owner {
         },
         farthest: (from, until, [nx, ny]) => {
           const [[x0, y0], [x1, y1]] = [way.at(from), way.at(until)];
-          return nx === 0 && ny === 0 ? Math.hypot(x1 - x0, y1 - y0) : Math.max(0, (x1 - x0) * nx + (y1 - y0) * ny);
+          return nx === 0 && ny === 0 ? lengthOf(x1 - x0, y1 - y0) : Math.max(0, (x1 - x0) * nx + (y1 - y0) * ny);
         },
       };
     });
@@ -288,4 +309,16 @@ export class BodyOwner implements Owner {
   }
 
   tick(): void {}
+
+  shown(): ShapeAt[] {
+    const { position, shapes } = this.body;
+    return Object.entries(shapes).map(([name, { tag, shape }]) => ({ name, tag, shape: moved(shape, position) }));
+  }
+}
+
+function moved(shape: HitShape, [x, y]: Vec): HitShape {
+  const move = ([a, b]: Vec): Vec => [a + x, b + y];
+  if (shape.kind === 'capsule') return { ...shape, from: move(shape.from), to: move(shape.to) };
+  if (shape.kind === 'polygon') return { ...shape, corners: shape.corners.map(move) };
+  return { ...shape, center: move(shape.center) };
 }

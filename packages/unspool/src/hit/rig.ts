@@ -1,10 +1,11 @@
+import { cosine, sine } from '../easing/sine.js';
 import type { ReelFacts } from '../clip/compiled.js';
 import { Layout, type Slot } from '../clip/layout.js';
 import type { ShapeKind } from '../value/kind.js';
 import { UnspoolError } from '../wording/error.js';
 import { show } from '../wording/show.js';
 import { suggest } from '../wording/nearest.js';
-import type { HitShape, Rounded, Vec } from './shapes.js';
+import { type HitShape, type Rounded, type Vec, lengthOf } from './shapes.js';
 
 /** Where a cast stands, in numbers: x, y, degrees, scale by x and y; a flip is a negative scale by x. */
 export type Place = readonly [x: number, y: number, rotation: number, scaleX: number, scaleY: number];
@@ -105,7 +106,7 @@ export class Rig {
     }
     const [x, y, w, h] = [values[at]!, values[at + 1]!, length(values[at + 2]!) / 2, length(values[at + 3]!) / 2];
     const angle = values[at + 4]! * RADIANS;
-    const [cos, sin] = [Math.cos(angle), Math.sin(angle)];
+    const [cos, sin] = [cosine(angle), sine(angle)];
     const corner = (u: number, v: number) => apply(world, x + u * cos - v * sin, y + u * sin + v * cos);
     return { corners: [corner(w, h), corner(-w, h), corner(-w, -h), corner(w, -h)], radius: 0 };
   }
@@ -118,7 +119,7 @@ export class Rig {
     const [p, q, r] = corners as [Vec, Vec, Vec];
     const across: Vec = [p[0] - q[0], p[1] - q[1]];
     const down: Vec = [q[0] - r[0], q[1] - r[1]];
-    const size: Vec = [Math.hypot(...across), Math.hypot(...down)];
+    const size: Vec = [lengthOf(...across), lengthOf(...down)];
     const slant = across[0] * down[0] + across[1] * down[1];
     if (Math.abs(slant) > 1e-9 * size[0] * size[1]) return { kind: 'polygon', corners };
     // One without a width has its angle from its height.
@@ -141,8 +142,8 @@ export class Rig {
     const levels = this.#levels;
     const off = (k: number) => Math.max(high[k]! - values[k]!, values[k]! - low[k]!);
     const most = (k: number) => Math.max(Math.abs(low[k]!), Math.abs(high[k]!));
-    const offs = (k: number) => (k < 0 ? 0 : Math.hypot(off(k), off(k + 1)));
-    const mosts = (k: number) => (k < 0 ? 0 : Math.hypot(most(k), most(k + 1)));
+    const offs = (k: number) => (k < 0 ? 0 : lengthOf(off(k), off(k + 1)));
+    const mosts = (k: number) => (k < 0 ? 0 : lengthOf(most(k), most(k + 1)));
     const along = (k: number, x: number, y: number) =>
       k < 0
         ? 0
@@ -176,7 +177,7 @@ export class Rig {
         const placeMost = Math.max(Math.abs(from[3]), Math.abs(from[4]), Math.abs(to[3]), Math.abs(to[4]));
         const placeWay = Math.max(Math.abs(to[3] - from[3]), Math.abs(to[4] - from[4]));
         const placeTurn = turn(Math.abs(to[2] - from[2]));
-        const step = Math.hypot(to[0] - from[0], to[1] - from[1]);
+        const step = lengthOf(to[0] - from[0], to[1] - from[1]);
         moved = placeMost * moved + (placeWay + placeTurn * placeMost) * far + step;
         far *= placeMost;
         turned = Math.min(2, turned + placeTurn);
@@ -198,7 +199,7 @@ export class Rig {
     // And down again, as far as the direction can be followed.
     const placeTurns = from[2] !== to[2] || from[3] !== to[3] || from[4] !== to[4];
     if (placeTurns) return way + radiusWay;
-    const [cos, sin] = [Math.cos(from[2] * RADIANS), Math.sin(from[2] * RADIANS)];
+    const [cos, sin] = [cosine(from[2] * RADIANS), sine(from[2] * RADIANS)];
     let [x, y] = [nx, ny];
     let total = radiusWay + Math.max(0, (to[0] - from[0]) * nx + (to[1] - from[1]) * ny);
     for (let i = 0; i < levels.length; i++) {
@@ -206,13 +207,13 @@ export class Rig {
       const bare = { ...levels[i]!, position: -1, pivot: -1 };
       if (i === 0) total += along(position, (cos * nx + sin * ny) * from[3], (cos * ny - sin * nx) * from[4]);
       else total += along(position, x, y);
-      if (turns[i]! > 0) return total + Math.hypot(x, y) * ways[i]!;
+      if (turns[i]! > 0) return total + lengthOf(x, y) * ways[i]!;
       const [a, b, c, d] = i === 0 ? placed(bare, values, from) : transform(bare, values);
       [x, y] = [a * x + b * y, c * x + d * y];
       total += along(pivot, -x, -y);
     }
     return (
-      total + Math.hypot(x, y) * own + (isCapsule ? Math.max(along(at, x, y), along(at + 2, x, y)) : along(at, x, y))
+      total + lengthOf(x, y) * own + (isCapsule ? Math.max(along(at, x, y), along(at + 2, x, y)) : along(at, x, y))
     );
   }
 
@@ -244,7 +245,7 @@ function placed(level: Level, values: Float64Array, [x, y, rotation, sx, sy]: Pl
   const pair = (k: number, usual: number): Vec => (k < 0 ? [usual, usual] : [values[k]!, values[k + 1]!]);
   const sense = sx * sy < 0 ? -1 : 1;
   const angle = rotation * RADIANS;
-  const [cos, sin] = [Math.cos(angle), Math.sin(angle)];
+  const [cos, sin] = [cosine(angle), sine(angle)];
   const [px, py] = pair(position, 0);
   const at: Vec = [x + px * sx * cos - py * sy * sin, y + px * sx * sin + py * sy * cos];
   const [ax, ay] = pair(scale, 1);
@@ -260,7 +261,7 @@ type Plane = readonly [r00: number, r01: number, r10: number, r11: number];
 function compose([x, y]: Vec, turned: number | Plane, [sx, sy]: Vec, [px, py]: Vec): Transform {
   let plane: Plane;
   if (typeof turned === 'number') {
-    const [cos, sin] = [Math.cos(turned * RADIANS), Math.sin(turned * RADIANS)];
+    const [cos, sin] = [cosine(turned * RADIANS), sine(turned * RADIANS)];
     plane = [cos, -sin, sin, cos];
   } else plane = turned;
   const [a, b, c, d] = [plane[0] * sx, plane[2] * sx, plane[1] * sy, plane[3] * sy];
@@ -275,7 +276,7 @@ function quatPlane(values: Float64Array, k: number, sense = 1): Plane {
 
 /** Unit quaternions that differ by so much turn a vector of length 1 by twice that at most. */
 function quatTurn(off: (k: number) => number, k: number): number {
-  return Math.min(2, 2 * Math.hypot(off(k), off(k + 1), off(k + 2), off(k + 3)));
+  return Math.min(2, 2 * lengthOf(lengthOf(off(k), off(k + 1)), lengthOf(off(k + 2), off(k + 3))));
 }
 
 function multiply([a, b, c, d, e, f]: Transform, [g, h, i, j, k, l]: Transform): Transform {
@@ -289,5 +290,5 @@ function apply([a, b, c, d, e, f]: Transform, x: number, y: number): Vec {
 /** By how much a transform lengthens at most: its greater singular value. */
 function stretch([a, b, c, d]: Transform): number {
   const [across, down] = [a * a + b * b, c * c + d * d];
-  return Math.sqrt((across + down) / 2 + Math.hypot((across - down) / 2, a * c + b * d));
+  return Math.sqrt((across + down) / 2 + lengthOf((across - down) / 2, a * c + b * d));
 }

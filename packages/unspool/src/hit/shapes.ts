@@ -1,5 +1,11 @@
+import { cosine, sine } from '../easing/sine.js';
 /** A point or direction in the plane. */
 export type Vec = readonly [x: number, y: number];
+
+/** Of the square root every engine gives the same bits; of `Math.hypot` the language does not promise it. */
+export function lengthOf(x: number, y: number): number {
+  return Math.sqrt(x * x + y * y);
+}
 
 /** Shapes in world space, in the game's own units; angles in degrees, positive from +x toward +y. */
 export interface Box {
@@ -61,7 +67,7 @@ function partsOf(shape: HitShape): readonly [corners: readonly Vec[], radius: nu
   const [x, y] = shape.center;
   const [w, h] = [shape.size[0] / 2, shape.size[1] / 2];
   const angle = (shape.angle * Math.PI) / 180;
-  const [cos, sin] = [Math.cos(angle), Math.sin(angle)];
+  const [cos, sin] = [cosine(angle), sine(angle)];
   const corner = (u: number, v: number): Vec => [x + u * cos - v * sin, y + u * sin + v * cos];
   return [[corner(w, h), corner(-w, h), corner(-w, -h), corner(w, -h)], w >= 0 && h >= 0 ? 0 : NaN];
 }

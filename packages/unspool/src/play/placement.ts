@@ -1,3 +1,4 @@
+import { cosine, sine } from '../easing/sine.js';
 import { bindRole, type CastAdapter, type RoleBinding } from '../cast/cast.js';
 import type { Slot } from '../clip/layout.js';
 import type { Reel } from '../clip/reel.js';
@@ -115,7 +116,7 @@ export class PlacedCast {
     // A mirror turns the other way round.
     const sense = sx * sy < 0 ? -1 : 1;
     const angle = (this.rotation * Math.PI) / 180;
-    const [cos, sin] = [Math.cos(angle), Math.sin(angle)];
+    const [cos, sin] = [cosine(angle), sine(angle)];
     for (let i = 0; i < this.#roots.length; i++) {
       const { from, at, quat, depth } = this.#roots[i]!;
       const rest = i * ROOM;
@@ -129,8 +130,8 @@ export class PlacedCast {
       if (quat) {
         for (let k = 0; k < 4; k++)
           out[at + ROTATION + k] = pose[from.rotation + k]! * (k === 1 || k === 2 ? sense : 1);
-        TURN[2] = Math.sin(angle / 2);
-        TURN[3] = Math.cos(angle / 2);
+        TURN[2] = sine(angle / 2);
+        TURN[3] = cosine(angle / 2);
         multiplyQuat(TURN, 0, out, at + ROTATION, out, at + ROTATION);
       } else out[at + ROTATION] = this.rotation + sense * own(from.rotation, 0, ROTATION);
       out[at + SCALE] = own(from.scale, 0, SCALE) * sx;

@@ -13,11 +13,11 @@ const plain = (held = false): KindRules => ({ channels: ['value'], held });
 
 /** The numbers of shapes; behind them comes one that is 1 while the shape is active, else 0. */
 export const SHAPES = {
-  box: ['center.x', 'center.y', 'size.x', 'size.y', 'angle'],
-  circle: ['center.x', 'center.y', 'radius'],
-  capsule: ['from.x', 'from.y', 'to.x', 'to.y', 'radius'],
+  box: 'center.x center.y size.x size.y angle',
+  circle: 'center.x center.y radius',
+  capsule: 'from.x from.y to.x to.y radius',
 } as const;
-const shape = (kind: ShapeKind): KindRules => ({ channels: [...SHAPES[kind], 'active'], held: false });
+const shape = (kind: ShapeKind): KindRules => ({ channels: [...SHAPES[kind].split(' '), 'active'], held: false });
 
 /** Calls in it are marked as pure: who only samples does not need it, and need not load it. */
 export const KINDS = {

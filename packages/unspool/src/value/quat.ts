@@ -1,3 +1,4 @@
+import { cosine, sine } from '../easing/sine.js';
 /** The axes in every order in which three turns can be made. */
 export const EULER_ORDERS = ['xyz', 'xzy', 'yxz', 'yzx', 'zxy', 'zyx'] as const;
 
@@ -25,8 +26,8 @@ export function readQuat(value: unknown): number[] | undefined {
 
 function about(axis: number, degrees: number): number[] {
   const half = (degrees * Math.PI) / 360;
-  const turn = [0, 0, 0, Math.cos(half)];
-  turn[axis] = Math.sin(half);
+  const turn = [0, 0, 0, cosine(half)];
+  turn[axis] = sine(half);
   return turn;
 }
 
@@ -86,11 +87,11 @@ export function slerp(
     far += (q + p) * (q + p);
   }
   const angle = 2 * Math.atan2(Math.sqrt(near), Math.sqrt(far));
-  const sine = Math.sin(angle);
+  const whole = sine(angle);
   // Of a turn this small the straight line is off by less than 1e-17 of it.
   const straight = angle < 1e-8;
-  const from = straight ? 1 - u : Math.sin((1 - u) * angle) / sine;
-  const to = straight ? u : Math.sin(u * angle) / sine;
+  const from = straight ? 1 - u : sine((1 - u) * angle) / whole;
+  const to = straight ? u : sine(u * angle) / whole;
   for (let k = 0; k < 4; k++) out[offset + k] = from * values[a + k]! + to * values[b + k]!;
 }
 

@@ -19,7 +19,7 @@ export function shapePart(kind: ShapeKind, name: string): ShapePart | undefined 
 
 /** The properties of a kind that a value may have, `active` left out. */
 export function shapeProperties(kind: ShapeKind): string[] {
-  return [...new Set(SHAPES[kind].map((channel) => channel.replace(/\.[xy]$/, '')))];
+  return [...new Set(SHAPES[kind].split(' ').map((channel) => channel.replace(/\.[xy]$/, '')))];
 }
 
 /**
@@ -45,7 +45,7 @@ export function readShape(kind: ShapeKind, value: unknown, before: readonly numb
 /** A shape as reels write it, from its numbers; `null` while it is not active. */
 export function writeShape(kind: ShapeKind, values: ArrayLike<number>, offset: number): ShapeValue | null {
   const shape: Record<string, number | readonly [number, number]> = {};
-  for (const channel of SHAPES[kind]) {
+  for (const channel of SHAPES[kind].split(' ')) {
     const [name, axis] = channel.split('.') as [string, string?];
     const number = values[offset++]!;
     if (!axis) shape[name] = number;

@@ -1,0 +1,188 @@
+import { roundedOf, type HitShape, type Vec } from './shapes.js';
+
+/** A shape to be shown, and what it is for. */
+export interface ShownShape {
+  readonly name: string;
+  readonly tag: string | undefined;
+  readonly shape: HitShape;
+}
+
+/** How the shapes of a tag are drawn. Lines differ, and each shape has its tag written to it: colour says nothing alone. */
+export interface OverlayStyle {
+  /** `#rrggbb` */
+  readonly color: string;
+  /** Lengths of lines and gaps in turn, in units of the screen; none for a whole line. */
+  readonly dash: readonly number[];
+}
+
+const OTHER: OverlayStyle = { color: '#cdb4ff', dash: [9, 3, 2, 3] };
+
+export const OVERLAY_STYLES: Readonly<Record<string, OverlayStyle>> = {
+  hits: { color: '#ffc457', dash: [] },
+  hurt: { color: '#63d2e8', dash: [7, 4] },
+  push: { color: '#a6e08e', dash: [2, 3] },
+};
+
+/** As much of a canvas's 2D context as is used. */
+export interface OverlayContext {
+  lineWidth: number;
+  strokeStyle: unknown;
+  fillStyle: unknown;
+  font: string;
+  save(): void;
+  restore(): void;
+  beginPath(): void;
+  moveTo(x: number, y: number): void;
+  lineTo(x: number, y: number): void;
+  stroke(): void;
+  fillText(text: string, x: number, y: number): void;
+}
+
+export interface OverlayOptions {
+  /** By tag, for those that are not to look as usual. */
+  readonly styles?: Readonly<Record<string, OverlayStyle>>;
+  /** Width of the lines. Left out: 2. */
+  readonly width?: number;
+}
+
+/** Draws shapes with their tags over whatever a canvas shows: in its coordinates, as they are at the moment. */
+export function canvasOverlay(
+  context: OverlayContext,
+  shapes: readonly ShownShape[],
+  options: OverlayOptions = {},
+): void {
+  const { width = 2 } = options;
+  context.save();
+  context.font = '11px sans-serif';
+  for (const { shape, tag = 'no tag' } of shapes) {
+    const { color, dash } = styleOf(tag, options);
+    // A dark line under it, so that it is seen on any ground.
+    for (const [lineWidth, strokeStyle] of [
+      [width + 2, '#101418'],
+      [width, color],
+    ] as const) {
+      Object.assign(context, { lineWidth, strokeStyle });
+      context.beginPath();
+      strokeInto(context, shape, dash);
+      context.stroke();
+    }
+    const [x, y] = labelPlace(shape);
+    context.fillStyle = color;
+    context.fillText(tag, x, y);
+  }
+  context.restore();
+}
+
+/** As much of a PixiJS `Graphics` as is used. */
+export interface OverlayGraphics {
+  clear(): unknown;
+  moveTo(x: number, y: number): unknown;
+  lineTo(x: number, y: number): unknown;
+  stroke(style: { width: number; color: string }): unknown;
+}
+
+/** As much of a PixiJS `Text` as is used. */
+export interface OverlayText {
+  text: string;
+  visible: boolean;
+  readonly position: { set(x: number, y: number): unknown };
+  readonly style: { fill: unknown };
+}
+
+/**
+ * Draws shapes with their tags into a PixiJS `Graphics` that lies over the game, anew at each call.
+ *
+ * @param label makes another text, which stays and is used again; it belongs over the game, too
+ */
+export function pixiOverlay(
+  graphics: OverlayGraphics,
+  label: () => OverlayText,
+  options: OverlayOptions = {},
+): (shapes: readonly ShownShape[]) => void {
+  const { width = 2 } = options;
+  const texts: OverlayText[] = [];
+  return (shapes) => {
+    graphics.clear();
+    shapes.forEach(({ shape, tag = 'no tag' }, i) => {
+      const { color, dash } = styleOf(tag, options);
+      for (const style of [
+        { width: width + 2, color: '#101418' },
+        { width, color },
+      ]) {
+        strokeInto(graphics, shape, dash);
+        graphics.stroke(style);
+      }
+      const text = (texts[i] ??= label());
+      text.text = tag;
+      text.visible = true;
+      text.style.fill = color;
+      text.position.set(...labelPlace(shape));
+    });
+    for (const text of texts.slice(shapes.length)) text.visible = false;
+  };
+}
+
+function styleOf(tag: string, { styles = {} }: OverlayOptions): OverlayStyle {
+  return styles[tag] ?? OVERLAY_STYLES[tag] ?? OTHER;
+}
+
+interface Pen {
+  moveTo(x: number, y: number): unknown;
+  lineTo(x: number, y: number): unknown;
+}
+
+/** The outline of a shape, in lines and gaps: not every canvas has dashes. */
+function strokeInto(pen: Pen, shape: HitShape, dash: readonly number[]): void {
+  const points = outlineOf(shape);
+  let [isLine, left, index] = [true, dash[0] ?? Infinity, 0];
+  points.forEach(([x, y], i) => {
+    if (i === 0) {
+      pen.moveTo(x, y);
+      return;
+    }
+    const [fromX, fromY] = points[i - 1]!;
+    const length = Math.hypot(x - fromX, y - fromY);
+    for (let gone = 0; gone < length;) {
+      const step = Math.min(left, length - gone);
+      gone += step;
+      left -= step;
+      const share = gone / length;
+      const [atX, atY] = [fromX + (x - fromX) * share, fromY + (y - fromY) * share];
+      if (isLine) pen.lineTo(atX, atY);
+      else pen.moveTo(atX, atY);
+      if (left > 0) continue;
+      isLine = !isLine;
+      index = (index + 1) % dash.length;
+      left = dash[index]!;
+    }
+  });
+}
+
+/** Corners of an arc: enough that a shape as large as a screen has none to be seen. */
+const ARC = 24;
+
+/** The edge of a shape as points, the first again at the end: what lies a radius off its core. */
+function outlineOf(shape: HitShape): Vec[] {
+  const { corners, radius } = roundedOf(shape);
+  const points = radius === 0 ? [...corners] : corners.flatMap((corner, i) => roundOff(corners, corner, i, radius));
+  return [...points, points[0]!];
+}
+
+/** Of a point all round, of a line half round each end. */
+function roundOff(corners: readonly Vec[], [x, y]: Vec, index: number, radius: number): Vec[] {
+  const [ox, oy] = corners[(index + 1) % corners.length]!;
+  const from = corners.length === 1 ? 0 : Math.atan2(y - oy, x - ox) - Math.PI / 2;
+  const turn = corners.length === 1 ? 2 * Math.PI : Math.PI;
+  const steps = corners.length === 1 ? 2 * ARC : ARC;
+  return Array.from({ length: steps + 1 }, (_, k): Vec => {
+    const angle = from + (turn * k) / steps;
+    return [x + Math.cos(angle) * radius, y + Math.sin(angle) * radius];
+  });
+}
+
+/** Just above the highest point of it. */
+function labelPlace(shape: HitShape): Vec {
+  const { corners, radius } = roundedOf(shape);
+  const [x, y] = corners.reduce((best, corner) => (corner[1] < best[1] ? corner : best));
+  return [x - 10, y - radius - 14];
+}
