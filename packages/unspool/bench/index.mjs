@@ -1,12 +1,13 @@
 /**
  * `npm run bench`: everything that docs/performance.md tables. `npm run bench -- --write` writes it there.
- * One argument measures one thing: crowd, players, layers, samples, compile, keys, instances, memory.
+ * One argument measures one thing: crowd, players, layers, hits, samples, compile, keys, instances, memory.
  */
 import { readFileSync, writeFileSync } from 'node:fs';
 import { cpus } from 'node:os';
 import { compiling } from './compile.mjs';
 import { crowdFrame } from './crowd.mjs';
 import { growthInInstances, growthInKeys } from './growth.mjs';
+import { hitFrames } from './hits.mjs';
 import { layersFrame } from './layers.mjs';
 import { memory } from './memory.mjs';
 import { playersFrame, singleSamples } from './players.mjs';
@@ -15,6 +16,7 @@ const PARTS = {
   crowd: ['The frame of a crowd: 10,000 instances × 12 channels × 24 keys', crowdFrame],
   players: ['200 players with a handler, writing into objects', playersFrame],
   layers: ['1,000 players with two layers, one half shown, and cues', layersFrame],
+  hits: ['Hits between frames: swinging shapes among drifting targets', hitFrames],
   samples: ['Single samples at random times', singleSamples],
   compile: ['Compiling a clip of 12 × 24 keys', compiling],
   keys: ['Growth with the keys of a track', growthInKeys],

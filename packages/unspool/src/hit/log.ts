@@ -1,15 +1,8 @@
 import { UnspoolError } from '../wording/error.js';
 import { show } from '../wording/show.js';
 import { Neighbours } from './near.js';
-import {
-  BodyOwner,
-  PlayerOwner,
-  type HitBody,
-  type HitPlayer,
-  type OwnedShape,
-  type Owner,
-  type Presence,
-} from './owner.js';
+import { BodyOwner, PlayerOwner } from './owner.js';
+import type { FrameClock, HitBody, HitPlayer, OwnedShape, Owner, Presence } from './owner.js';
 import type { ShapeAt, ShapePlacement } from './moving.js';
 import { firstContact } from './sweep.js';
 import { distanceOf } from './distance.js';
@@ -57,8 +50,16 @@ const MOST = 10_000;
 interface Found {
   readonly by: OwnedShape;
   readonly to: OwnedShape;
+  /** Seconds of the frame. */
   readonly time: number;
   readonly presence: Presence;
+}
+
+/** Which bodies a tag hits, and what each shape that has it meets of them first, as far as it has looked. */
+interface BodyTargets {
+  readonly hitting: string;
+  readonly near: Neighbours;
+  readonly first: Map<OwnedShape, readonly Found[]>;
 }
 
 /**
@@ -75,6 +76,7 @@ export class HitLog {
   readonly #onHit: HitLogOptions['onHit'];
   /** By activation: the owners that it has hit. */
   readonly #told = new WeakMap<object, Set<Owner>>();
+  readonly #clock: FrameClock = { done: 0, length: 0 };
   #time = 0;
   #isRunning = false;
 
@@ -97,7 +99,10 @@ export class HitLog {
   add(name: string, one: HitPlayer | HitBody, at?: () => ShapePlacement): this {
     if (this.#owners.has(name))
       throw new UnspoolError('hit/owner', `there is ${show(name)} already`, 'take it out first, or give another name');
-    this.#owners.set(name, 'shapes' in one ? new BodyOwner(name, one) : new PlayerOwner(name, one, at));
+    this.#owners.set(
+      name,
+      'shapes' in one ? new BodyOwner(name, this.#clock, one) : new PlayerOwner(name, this.#clock, one, at),
+    );
     return this;
   }
 
@@ -125,85 +130,124 @@ export class HitLog {
     if (this.#isRunning)
       throw new UnspoolError('hit/nested-tick', 'tick was called while a hit was told', 'call it once a frame');
     const hits: Hit[] = [];
+    const clock = this.#clock;
+    const begun = this.#time;
     this.#isRunning = true;
     try {
+      [clock.done, clock.length] = [0, dt];
       for (const owner of this.#owners.values()) owner.begin();
-      const end = this.#time + dt;
-      for (let left = dt, stretches = 0; ; stretches++) {
+      const bodies = this.#bodyTargets(dt);
+      for (let stretches = 0; ; stretches++) {
         if (stretches > MOST)
           throw new UnspoolError('hit/circle', `one frame has more than ${MOST} moments`, 'does a hit cause itself?');
         const owners = [...this.#owners.values()];
-        let step = owners.reduce((least, { horizon }) => Math.min(least, horizon), left);
-        for (const owner of owners) owner.aim(step, dt - left, dt);
-        const found = this.#first(owners, step);
-        if (found.length > 0) step = found[0]!.time;
+        let until = owners.reduce((least, { horizon }) => Math.min(least, clock.done + horizon), dt);
+        const found = this.#first(owners, bodies, until);
+        if (found.length > 0) until = found[0]!.time;
+        const step = until - clock.done;
         // Before the players go on: then their shapes are elsewhere.
         const made = found.map((one) => this.#hit(one));
         for (const owner of owners) owner.tick(step);
-        left = Math.max(0, left - step);
-        this.#time = end - left;
+        clock.done = until;
+        this.#time = begun + until;
         for (const one of made) {
-          const hit = { ...one, time: this.#time, late: left };
+          const hit = { ...one, time: this.#time, late: dt - until };
           hits.push(hit);
           this.#onHit?.(hit);
         }
-        if (left === 0) break;
+        if (until >= dt) break;
       }
     } finally {
       this.#isRunning = false;
+      // Whatever asks from now on asks of where things are.
+      clock.done = clock.length;
     }
     return hits;
   }
 
-  /** The hits of a stretch that come first: all at one time. */
-  #first(owners: readonly Owner[], step: number): Found[] {
-    const active = owners.flatMap(({ shapes }) => shapes.filter(({ presences }) => presences.length > 0));
-    let first = step;
+  /** The bodies that may be hit: where they go in a frame is known when it begins. */
+  #bodyTargets(dt: number): BodyTargets[] {
+    const bodies = [...this.#owners.values()].filter((owner) => owner instanceof BodyOwner);
+    const shapes = bodies.flatMap((owner) => owner.shapes);
+    return this.#pairs.map(([hitting, hit]) => ({
+      hitting,
+      near: new Neighbours(
+        shapes.filter(({ tag }) => tag === hit),
+        dt,
+      ),
+      first: new Map(),
+    }));
+  }
+
+  /** The hits that come first, all at one time, if any come until then. */
+  #first(owners: readonly Owner[], bodies: readonly BodyTargets[], until: number): Found[] {
+    const changed = new Set(owners.filter((owner) => owner.look()));
+    const shapes = owners.flatMap((owner) => owner.shapes);
+    const active = shapes.filter(({ presences }) => presences.length > 0);
+    const players = active.filter(({ owner }) => owner instanceof PlayerOwner);
+    let first = until;
     let found: Found[] = [];
-    for (const [hitting, hit] of this.#pairs) {
+    const take = (one: Found) => {
+      if (one.time > first + SAME || !this.#owners.has(one.to.owner.name)) return;
+      if (one.time < first - SAME) found = [];
+      first = Math.min(first, one.time);
+      // Of the shapes of one target the first counts.
+      if (!found.some((other) => other.presence.token === one.presence.token && other.to.owner === one.to.owner))
+        found.push(one);
+    };
+    this.#pairs.forEach(([hitting, hit], i) => {
       const hitters = active.filter(({ tag }) => tag === hitting);
-      if (hitters.length === 0) continue;
-      const near = new Neighbours(
-        active.filter(({ tag }) => tag === hit),
-        step,
-      );
+      if (hitters.length === 0) return;
+      const { near, first: known } = bodies[i]!;
       for (const by of hitters) {
-        for (const to of near.of(by)) {
-          if (to.owner === by.owner) continue;
-          const one = this.#contact(by, to, first);
-          if (!one) continue;
-          if (one.time < first - SAME) found = [];
-          first = Math.min(first, one.time);
-          // Of the shapes of one target the first counts.
-          if (!found.some((other) => other.presence.token === one.presence.token && other.to.owner === to.owner))
-            found.push(one);
-        }
+        const isKnown = !changed.has(by.owner) && known.has(by);
+        // As far as it has looked, which may be further than now counts.
+        const met = isKnown ? known.get(by)! : this.#meet(by, near);
+        known.set(by, met);
+        for (const one of met) if (!this.#told.get(one.presence.token)?.has(one.to.owner)) take(one);
       }
-    }
+      const targets = players.filter(({ tag }) => tag === hit);
+      if (targets.length === 0) return;
+      const others = new Neighbours(targets, until - this.#clock.done);
+      for (const by of hitters)
+        for (const to of others.of(by)) for (const one of this.#contacts(by, to, first)) take(one);
+    });
     return found.filter(({ time }) => time <= first + SAME).map((one) => ({ ...one, time: first }));
   }
 
-  /** When a shape hits another first, until a time of the stretch, if it has not in this activation. */
-  #contact(by: OwnedShape, to: OwnedShape, until: number): Found | undefined {
-    for (const presence of by.presences) {
-      if (this.#told.get(presence.token as object)?.has(to.owner)) continue;
-      if (this.#may && !this.#may(sideOf(by), sideOf(to))) continue;
+  /** All bodies that a shape meets, as far as it has looked. */
+  #meet(by: OwnedShape, near: Neighbours): Found[] {
+    const { done, length } = this.#clock;
+    const end = Math.min(
+      length,
+      by.presences.reduce((most, one) => Math.max(most, one.until), done),
+    );
+    return near.of(by, end - done).flatMap((to) => this.#contacts(by, to, end));
+  }
+
+  /** When a shape hits another first, in each activation that has not hit it yet, until a time of the frame. */
+  #contacts(by: OwnedShape, to: OwnedShape, until: number): Found[] {
+    if (to.owner === by.owner || (this.#may && !this.#may(sideOf(by), sideOf(to)))) return [];
+    const { done } = this.#clock;
+    return by.presences.flatMap((presence): Found[] => {
+      if (this.#told.get(presence.token)?.has(to.owner)) return [];
       for (const other of to.presences) {
-        const from = Math.max(presence.from, other.from);
+        const from = Math.max(presence.from, other.from, done);
         const end = Math.min(presence.until, other.until, until);
         if (from > end) continue;
-        const time = firstContact(by, to, from, end);
-        if (time !== undefined) return { by, to, time, presence };
+        const time = firstContact(by, to, from - done, end - done);
+        if (time !== undefined) return [{ by, to, time: done + time, presence }];
       }
-    }
-    return undefined;
+      return [];
+    });
   }
 
   #hit({ by, to, time, presence }: Found): Omit<Hit, 'time' | 'late'> {
-    const token = presence.token as object;
+    const { token } = presence;
     const told = this.#told.get(token) ?? new Set<Owner>();
     this.#told.set(token, told.add(to.owner));
-    const { point, normal, distance } = distanceOf(by.at(time), to.at(time));
+    const after = time - this.#clock.done;
+    const { point, normal, distance } = distanceOf(by.at(after), to.at(after));
     return { by: sideOf(by), to: sideOf(to), point, normal, depth: Math.max(0, -distance), data: presence.data };
   }
 }

@@ -18,7 +18,7 @@ function boxOf(one: OwnedShape, step: number): readonly [x0: number, y0: number,
 
 const ANYWHERE: Vec = [0, 0];
 
-/** Which shapes may come near which others in a stretch: those whose boxes overlap. */
+/** Which shapes may come near which others, for so many seconds: those whose boxes overlap. */
 export class Neighbours {
   readonly #index: Flatbush | undefined;
   readonly #targets: readonly OwnedShape[];
@@ -34,10 +34,10 @@ export class Neighbours {
     this.#index.finish();
   }
 
-  /** In the order in which the targets were given. */
-  of(one: OwnedShape): OwnedShape[] {
+  /** In the order in which the targets were given; of a shorter time, those of that. */
+  of(one: OwnedShape, step = this.step): OwnedShape[] {
     if (!this.#index) return [];
-    const found = this.#index.search(...boxOf(one, this.step));
+    const found = this.#index.search(...boxOf(one, step));
     return found.sort((a, b) => a - b).map((place) => this.#targets[place]!);
   }
 }

@@ -25,20 +25,27 @@ export interface HitBody {
 
 /** What goes with a shape while it is active. `token` is another for each activation. */
 export interface Presence {
-  readonly token: unknown;
+  readonly token: object;
   readonly data: unknown;
-  /** Seconds from the start of the stretch. */
+  /** Seconds of the frame. */
   readonly from: number;
   readonly until: number;
 }
 
-/** A shape of an owner in a stretch of time, counted in seconds from its start. */
+/** A shape of an owner. What it is asked is counted in seconds from now on. */
 export interface OwnedShape extends Moving {
   readonly owner: Owner;
   readonly name: string;
   readonly tag: string;
-  /** When it is active in the stretch that is looked at. */
+  /** When it is active, as far as that is known. */
   readonly presences: readonly Presence[];
+}
+
+/** How far the running frame has come. */
+export interface FrameClock {
+  /** Seconds of the frame that are gone, and of all of it. */
+  done: number;
+  length: number;
 }
 
 /** One of those that hit or are hit. */
@@ -49,25 +56,24 @@ export interface Owner {
   begin(): void;
   /** Seconds until it does anything but go on. */
   readonly horizon: number;
-  /** A stretch begins; of the frame so much has gone by, of so much in all. */
-  aim(step: number, done: number, frame: number): void;
+  /** Looks ahead, up to its horizon. Returns false when nothing is other than it was when it looked last. */
+  look(): boolean;
   /** So much time goes by. */
   tick(step: number): void;
   /** Its active shapes as they stand now. */
   shown(): ShapeAt[];
 }
 
-/** A way that a place goes straight, from the start of a stretch. */
+/** A way that a place goes straight, from the start of a frame to its end. */
 class Way {
-  from: Place;
-  to: Place;
   #start: Place;
   #end: Place;
-  /** Seconds of the stretch. */
-  length = 0;
 
-  constructor(place: Place) {
-    this.from = this.to = this.#start = this.#end = place;
+  constructor(
+    readonly clock: FrameClock,
+    place: Place,
+  ) {
+    this.#start = this.#end = place;
   }
 
   /** A frame begins: on from where the last one ended. What is mirrored anew is not moved through its mirror. */
@@ -77,34 +83,34 @@ class Way {
     this.#end = place;
   }
 
-  /** Where it is moved to while the frame runs counts from its next on. */
-  aim(step: number, done: number, frame: number): void {
-    this.length = step;
-    this.from = between(this.#start, this.#end, frame > 0 ? done / frame : 1);
-    this.to = between(this.#start, this.#end, frame > 0 ? (done + step) / frame : 1);
-  }
-
+  /** Where it is so many seconds from now. Where it is moved to while the frame runs counts from its next on. */
   at(after: number): Place {
-    return between(this.from, this.to, this.length > 0 ? after / this.length : 0);
+    const { done, length } = this.clock;
+    return between(this.#start, this.#end, length > 0 ? (done + after) / length : 1);
   }
 }
 
 function between(a: Place, b: Place, share: number): Place {
-  if (share >= 1 || a === b) return b;
+  if (share >= 1 || a === b || a.every((n, k) => n === b[k])) return b;
   return a.map((n, k) => n + (b[k]! - n) * share) as unknown as Place;
 }
 
 export class PlayerOwner implements Owner {
   readonly shapes: readonly RigShape[];
   readonly way: Way;
+  /** What it was about when it looked last: of each layer and gauge. */
+  readonly #seen: unknown[] = [];
+  /** Seconds of the frame up to which it has looked. */
+  #looked = -1;
 
   constructor(
     readonly name: string,
+    readonly clock: FrameClock,
     readonly player: HitPlayer,
     readonly at: (() => ShapePlacement) | undefined,
   ) {
     const { facts } = player.parts.reel;
-    this.way = new Way(this.#place());
+    this.way = new Way(clock, this.#place());
     this.shapes = Object.entries(facts.shapes).flatMap(([shape, { tag, data }]) =>
       tag === undefined ? [] : [new RigShape(this, shape, tag, data)],
     );
@@ -121,6 +127,7 @@ export class PlayerOwner implements Owner {
 
   begin(): void {
     this.way.begin(this.#place());
+    this.#looked = -1;
   }
 
   get horizon(): number {
@@ -135,15 +142,42 @@ export class PlayerOwner implements Owner {
     return horizon;
   }
 
-  aim(step: number, done: number, frame: number): void {
-    this.way.aim(step, done, frame);
-    for (const shape of this.shapes) shape.aim(step);
+  look(): boolean {
+    const { done, length } = this.clock;
+    if (!this.#isNew() && done < this.#looked) return false;
+    const ahead = Math.min(this.horizon, length - done);
+    this.#looked = done + ahead;
+    for (const shape of this.shapes) shape.look(ahead);
+    return true;
+  }
+
+  /** Whether it goes another way than when this was asked last. */
+  #isNew(): boolean {
+    const { shown, layers, stage, gauges } = this.player.parts;
+    let at = 0;
+    let isNew = false;
+    const see = (value: unknown) => {
+      if (this.#seen[at] !== value) isNew = true;
+      this.#seen[at++] = value;
+    };
+    see(stage.rest);
+    for (const { voices, shownWeight } of shown) {
+      see(voices);
+      see(shownWeight[0]);
+    }
+    for (const { playback } of layers) {
+      if (!playback) continue;
+      const { head, state, paused } = playback;
+      const { start, speed, iteration, until, weight } = head;
+      for (const value of [playback, state, paused, start, speed, iteration, until, weight]) see(value);
+    }
+    for (const gauge of gauges) see(gauge.value);
+    return isNew;
   }
 
   tick(step: number): void {
     this.player.tick(step);
-    const { now } = this.player.parts.frame;
-    for (const shape of this.shapes) shape.cut(now);
+    for (const shape of this.shapes) shape.freshen();
   }
 
   shown(): ShapeAt[] {
@@ -159,7 +193,7 @@ export class PlayerOwner implements Owner {
 interface LastActivation {
   readonly of: object;
   readonly pass: number;
-  until: number;
+  readonly until: number;
   readonly token: object;
 }
 
@@ -183,7 +217,7 @@ class RigShape implements OwnedShape {
     this.#motion = new RigMotion(rig, this.#probe);
   }
 
-  aim(step: number): void {
+  look(ahead: number): void {
     const { shown } = this.owner.player.parts;
     this.presences = [];
     const isPossible = shown.some(({ voices }) => voices.some(({ clip }) => clip.activations.length > 0));
@@ -192,57 +226,60 @@ class RigShape implements OwnedShape {
     this.#motion.reset(this.#probe);
     const voice = this.#probe.heaviest(this.name);
     if (!voice) return;
-    this.presences = voice instanceof Playback ? this.#ofPlayback(voice as Playback, step) : this.#ofHand(voice, step);
+    this.presences =
+      voice instanceof Playback ? this.#ofPlayback(voice as Playback, ahead) : this.#ofHand(voice, ahead);
   }
 
   /** Its activations as a playhead passes them. */
-  #ofPlayback(playback: Playback, step: number): Presence[] {
+  #ofPlayback(playback: Playback, ahead: number): Presence[] {
     const { head, clip, repeat, isRunning } = playback;
     const speed = isRunning && playback.state === 'running' ? head.speed : 0;
-    const { now } = this.owner.player.parts.frame;
+    const { done } = this.owner.clock;
     const found: Presence[] = [];
     const inOrder =
       speed < 0 ? clip.activations.map((_, i) => clip.activations.length - 1 - i) : clip.activations.keys();
     for (const index of inOrder) {
       const { shape, at, until, data } = clip.activations[index]!;
       if (shape !== this.name) continue;
-      let [from, end] = [0, step];
+      let [from, end] = [0, ahead];
       if (speed === 0) {
         if (head.shown < at || (head.shown >= until && !(until === clip.duration && head.shown === until))) continue;
       } else {
         const [first, last] = [(at - head.shown) / speed, (until - head.shown) / speed];
         from = Math.max(0, Math.min(first, last));
-        end = Math.min(step, Math.max(first, last));
+        end = Math.min(ahead, Math.max(first, last));
         if (from > end) continue;
       }
       // Through the turn of a ping-pong it is the same; in the next pass of a loop it is another.
       const pass = repeat.mode === 'ping-pong' ? 0 : head.iteration;
-      const token = this.#tokenOf(playback, index, pass, now + from, now + end);
-      found.push({ token, data: data ?? this.data, from, until: end });
+      const token = this.#tokenOf(playback, index, pass, from, end);
+      found.push({ token, data: data ?? this.data, from: done + from, until: done + end });
     }
     return found;
   }
 
   /** Of a gauge: active or not, as it begins. */
-  #ofHand(hand: { readonly clip: Clip }, step: number): Presence[] {
+  #ofHand(hand: { readonly clip: Clip }, ahead: number): Presence[] {
     if (!this.#motion.rig.isActive(this.#motion.values(0))) return [];
-    const { now } = this.owner.player.parts.frame;
-    const token = this.#tokenOf(hand, 0, 0, now, now + step);
-    return [{ token, data: this.data, from: 0, until: step }];
+    const { done } = this.owner.clock;
+    const token = this.#tokenOf(hand, 0, 0, 0, ahead);
+    return [{ token, data: this.data, from: done, until: done + ahead }];
   }
 
   /** The activation that it goes on in, if it was in that until now; else another. */
   #tokenOf(of: object, index: number, pass: number, from: number, until: number): object {
+    const { now } = this.owner.player.parts.frame;
     const last = this.#last.get(index);
-    const goesOn = last?.of === of && last.pass === pass && Math.abs(from - last.until) < 1e-9;
+    // It may have been meant to go on for longer, when something came between.
+    const goesOn = last?.of === of && last.pass === pass && Math.abs(now + from - Math.min(last.until, now)) < 1e-9;
     const token = goesOn ? last.token : {};
-    this.#last.set(index, { of, pass, until, token });
+    this.#last.set(index, { of, pass, until: now + until, token });
     return token;
   }
 
-  /** The stretch ends at a time of the player, perhaps before it was meant to. */
-  cut(now: number): void {
-    for (const last of this.#last.values()) last.until = Math.min(last.until, now);
+  /** What it was sampled at is another time now. */
+  freshen(): void {
+    this.#motion.reset(this.#probe);
   }
 
   at(after: number): Rounded {
@@ -266,27 +303,23 @@ class RigShape implements OwnedShape {
 
 export class BodyOwner implements Owner {
   readonly shapes: readonly OwnedShape[];
+  readonly horizon = Infinity;
   readonly #way: Way;
-  horizon = Infinity;
-  #presences: readonly Presence[] = [];
 
   constructor(
     readonly name: string,
+    clock: FrameClock,
     readonly body: HitBody,
   ) {
-    this.#way = new Way(placeOf(body));
-    const way = this.#way;
-    const presences = () => this.#presences;
+    const way = new Way(clock, placeOf(body));
+    this.#way = way;
     this.shapes = Object.entries(body.shapes).map(([name, { shape, tag, data }]): OwnedShape => {
       const { corners, radius } = roundedOf(shape);
-      const token = {};
       return {
         owner: this,
         name,
         tag,
-        get presences() {
-          return presences().map((one) => ({ ...one, token, data }));
-        },
+        presences: [{ token: {}, data, from: 0, until: Infinity }],
         at: (after) => {
           const [x, y] = way.at(after);
           return { corners: corners.map(([cx, cy]): Vec => [cx + x, cy + y]), radius };
@@ -303,9 +336,9 @@ export class BodyOwner implements Owner {
     this.#way.begin(placeOf(this.body));
   }
 
-  aim(step: number, done: number, frame: number): void {
-    this.#way.aim(step, done, frame);
-    this.#presences = [{ token: undefined, data: undefined, from: 0, until: step }];
+  /** Where it goes in a frame is known when that begins. */
+  look(): boolean {
+    return false;
   }
 
   tick(): void {}

@@ -1,0 +1,139 @@
+/** Frames of shapes that hit, and may at any moment, among targets that drift: sweeps counted in. */
+import { performance } from 'node:perf_hooks';
+import { parseReel, Player } from '../dist/index.js';
+import { distance, HitLog } from '../dist/hit/index.js';
+import { median, sorted } from './measure.mjs';
+import { randomNumbers } from './work.mjs';
+
+const DT = 1 / 60;
+const SIZE = 4000;
+const FRAMES = 40;
+
+/** A claw on an arm that turns and stretches, and hits all the while. */
+const reel = parseReel({
+  unspool: 1,
+  roles: {
+    crab: { rest: { position: [0, 0] } },
+    claw: { parent: 'crab', shapes: { pincer: { kind: 'box', tag: 'hits' } } },
+  },
+  clips: {
+    swing: {
+      duration: 1,
+      loop: 'ping-pong',
+      tracks: {
+        'crab.position': [
+          { at: 0, value: [0, 0], ease: 'ease-in-out' },
+          { at: 1, value: [20, 0] },
+        ],
+        'claw.rotation': [
+          { at: 0, value: -120, ease: 'cubic-bezier(0.7, 0, 0.3, 1)' },
+          { at: 1, value: 120 },
+        ],
+        'claw.pincer': [
+          { at: 0, value: { center: [30, 0], size: [40, 8] } },
+          { at: 1, value: { size: [48, 6] } },
+        ],
+      },
+    },
+  },
+});
+
+function pool(hitters, targets) {
+  const random = randomNumbers(3);
+  const log = new HitLog();
+  const players = Array.from({ length: hitters }, (_, i) => {
+    const player = new Player(reel).place({ position: [random() * SIZE, random() * SIZE] });
+    player.play('swing', { from: random() });
+    log.add(`crab ${i}`, player);
+    return player;
+  });
+  const bodies = Array.from({ length: targets }, (_, i) => {
+    const [x, y, vx, vy] = [random() * SIZE, random() * SIZE, (random() - 0.5) * 600, (random() - 0.5) * 600];
+    const shapes = { body: { shape: { kind: 'circle', center: [0, 0], radius: 6 }, tag: 'hurt' } };
+    const body = { shapes, position: [x, y], vx, vy };
+    log.add(`urchin ${i}`, body);
+    return body;
+  });
+  const move = () => {
+    for (const body of bodies) body.position = [body.position[0] + body.vx * DT, body.position[1] + body.vy * DT];
+  };
+  return { log, players, bodies, move };
+}
+
+/** Milliseconds of each frame, the first few left out; and how many hits there were. */
+function timed(frame) {
+  const times = [];
+  let hits = 0;
+  for (let i = 0; i < FRAMES + 10; i++) {
+    const start = performance.now();
+    hits += frame();
+    if (i >= 10) times.push(performance.now() - start);
+  }
+  return { times, hits };
+}
+
+function ours(hitters, targets) {
+  const { log, move } = pool(hitters, targets);
+  return timed(() => {
+    move();
+    return log.tick(DT).length;
+  });
+}
+
+/** What is written by hand: at the end of each frame every shape against every target, and nothing in between. */
+function byHand(hitters, targets) {
+  const { players, bodies, move } = pool(hitters, targets);
+  const told = new Set();
+  return timed(() => {
+    move();
+    let hits = 0;
+    players.forEach((player, i) => {
+      player.tick(DT);
+      const { center, size, angle } = player.pose.get('claw.pincer');
+      const turn = (player.pose.get('claw.rotation') * Math.PI) / 180;
+      const [x, y] = player.pose.get('crab.position');
+      const at = player.parts.stage.placed.position;
+      const middle = [
+        at[0] + x + center[0] * Math.cos(turn) - center[1] * Math.sin(turn),
+        at[1] + y + center[0] * Math.sin(turn) + center[1] * Math.cos(turn),
+      ];
+      const box = { kind: 'box', center: middle, size, angle: angle + (turn * 180) / Math.PI };
+      bodies.forEach((body, k) => {
+        const far = Math.hypot(body.position[0] - middle[0], body.position[1] - middle[1]);
+        if (far > 60 || told.has(i * targets + k)) return;
+        const circle = { kind: 'circle', center: body.position, radius: 6 };
+        if (distance(box, circle).distance > 0) return;
+        told.add(i * targets + k);
+        hits++;
+      });
+    });
+    return hits;
+  });
+}
+
+const digits = (n) => (n < 10 ? n.toFixed(2) : n.toFixed(1));
+const said = (times) => `${digits(median(times))} (${digits(sorted(times)[0])} – ${digits(sorted(times).at(-1))})`;
+
+export function hitFrames() {
+  const rows = [
+    [50, 250],
+    [100, 500],
+    [200, 1000],
+    [400, 2000],
+  ].map(([hitters, targets]) => {
+    const [own, hand] = [ours(hitters, targets), byHand(hitters, targets)];
+    return [hitters, targets, own, hand];
+  });
+  const [, , own, hand] = rows[2];
+  if (own.hits <= hand.hits) throw new Error(`hits: ${own.hits}, by hand ${hand.hits}`);
+  const lines = rows.map(
+    ([hitters, targets, a, b]) =>
+      `| ${hitters} × ${targets} | ${said(a.times)} | ${a.hits} | ${said(b.times)} | ${b.hits} |`,
+  );
+  const text = [
+    '| shapes × targets | unspool, ms a frame | hits | at the ends of frames, ms a frame | hits |',
+    '| --- | ---: | ---: | ---: | ---: |',
+    ...lines,
+  ].join('\n');
+  return { text };
+}
