@@ -28,6 +28,7 @@ function drawings() {
     });
   draw('crab', 'snap', 'draw-curves');
   draw('crab', 'snap', 'draw-keys', '--view', 'keys', '--theme', 'dark');
+  draw('crab', 'snap', 'draw-shapes', '--view', 'shapes');
   draw('gauge', 'level', 'draw-kinds', '--theme', 'dark');
   draw('jelly', 'startle', 'draw-parts');
 }
@@ -52,10 +53,7 @@ async function terminals() {
     'unspool check reels/*.reel.json',
     `cd ${BROKEN}; unspool check {unknown-role,misspelt-easing,wrong-types,same-time}.json`,
   ]);
-  await terminal('show', GAME, [
-    'unspool show reels/crab.reel.json snap',
-    'unspool show reels/jelly.reel.json startle',
-  ]);
+  await terminal('show', GAME, ['unspool show reels/crab.reel.json snap', 'unspool show reels/urchin.reel.json']);
   await terminal('sample', GAME, [
     'unspool sample reels/crab.reel.json snap --every 2f',
     'unspool sample reels/gate.reel.json gate --every 10f --tracks "gate.*,wheel.*" --format csv',
@@ -66,9 +64,9 @@ async function terminals() {
     'unspool trace reels/gate.reel.json --script scripts/gate.json --jitter 1',
   ]);
   await terminal('new', '/tmp', [
-    'rm -f urchin.reel.json; unspool new urchin.reel.json',
-    'unspool check urchin.reel.json',
-    'unspool show urchin.reel.json',
+    'rm -f starfish.reel.json; unspool new starfish.reel.json',
+    'unspool check starfish.reel.json',
+    'unspool show starfish.reel.json',
   ]);
 }
 
@@ -126,7 +124,9 @@ async function game() {
     // Paused, and on by single frames: the same picture however slow the machine is.
     await page.keyboard.press('p');
     await page.keyboard.press('Space');
-    for (let i = 0; i < 26; i++) await page.keyboard.press('.');
+    // In the dark one the claw is about to shut, and the shapes are shown.
+    if (colorScheme === 'dark') await page.keyboard.press('o');
+    for (let i = 0; i < (colorScheme === 'dark' ? 14 : 26); i++) await page.keyboard.press('.');
     await wait(300);
     await page.screenshot({ path: `${OUT}/tidepool-${colorScheme}.png` });
     await page.close();

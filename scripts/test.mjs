@@ -16,6 +16,7 @@ const steps = [
   ['JSON Schema', [node, ['scripts/json-schema.mjs', '--check']]],
   ['types of tests', [node, [...tsc, '-p', 'tsconfig.test.json']]],
   ['types of examples', [node, [...tsc, '-p', 'examples/tidepool']]],
+  ['types of referee', [node, [...tsc, '-p', 'examples/referee']]],
   ['lint', of('eslint/bin/eslint.js', '.')],
   [
     'architecture',

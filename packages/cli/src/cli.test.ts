@@ -7,7 +7,7 @@ const scratch = scratchFolder();
 
 describe('show, compile, new and types', () => {
   test('show lists the clips, and of one its keys', () => {
-    expect(unspool(['show', 'crab.reel.json']).stdout).toMatch(/snap +30f +0.5 s +once +4 +15 +danger, shut/);
+    expect(unspool(['show', 'crab.reel.json']).stdout).toMatch(/snap +30f +0.5 s +once +5 +18 +danger, shut/);
     expect(unspool(['show', 'crab.reel.json']).stdout).toContain(
       'chain   victory: hop → cheer (loop ×2, fade 4f) → snap (fade 4f)\nfacing  scuttle: right scuttle-right, left',
     );
@@ -32,7 +32,7 @@ describe('show, compile, new and types', () => {
 
   test('compile writes what the library loads, and no reel over a reel', async () => {
     const out = join(scratch, 'crab.compiled.json');
-    expect(unspool(['compile', 'crab.reel.json', '-o', out]).stderr).toContain('12 clips');
+    expect(unspool(['compile', 'crab.reel.json', '-o', out]).stderr).toContain('13 clips');
     const { loadReel } = await import('unspool');
     const loaded = loadReel<unknown>(JSON.parse(readFileSync(out, 'utf8')));
     expect(loaded.clip('snap').sample(0.2).get('claw.rotation')).toBe(-48);

@@ -130,11 +130,12 @@ function clipText(reel: Reel, clip: Clip): string {
     lines.push(...table(['', '', ''], cues).split('\n').slice(2));
   }
   for (const { shape, at, until, data } of clip.activations) {
-    const { tag } = reel.facts.shapes[shape]!;
+    const { tag, data: always } = reel.facts.shapes[shape]!;
+    const said = data ?? always;
     const facts = [
       `${frames(at, clip.fps)} – ${frames(until, clip.fps)}`,
       tag,
-      data !== undefined && JSON.stringify(data),
+      said !== undefined && JSON.stringify(said),
     ];
     lines.push(`shape ${shape}: ${facts.filter(Boolean).join(', ')}`);
   }

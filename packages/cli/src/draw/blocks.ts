@@ -99,7 +99,7 @@ export function whileInactive({ clip, theme, x }: Sheet, track: ResolvedTrack, r
     edges
       .flatMap((from, i) => (i % 2 === 0 ? [[x(from), x(edges[i + 1]!)] as const] : []))
       // Not over the keys at its ends.
-      .map(([from, to]) => [from + 5, to - 5] as const)
+      .map(([from, to]) => [from > x(0) ? from + 5 : from, to < x(clip.duration) ? to - 5 : to] as const)
       .filter(([from, to]) => to > from)
       .map(([from, to]) => {
         const veil = {

@@ -1,4 +1,4 @@
-import { sine } from './sine.js';
+import { cosine, sine } from './sine.js';
 
 /** `back` goes back by a tenth of the way: the positive root of 4 s³ / 27 (s + 1)² = 0.1. In halves, so does each. */
 const BACK = 1.70158;
@@ -26,7 +26,7 @@ export function family(index: number, cell: Float64Array): void {
   let y: number;
   switch ((index / 3) | 0) {
     case 0:
-      y = 1 - sine(((x + 1) * Math.PI) / 2);
+      y = 1 - cosine((x * Math.PI) / 2);
       break;
     case 1:
       y = x * x;

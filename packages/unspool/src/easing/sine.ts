@@ -7,13 +7,18 @@
 export function sine(angle: number): number {
   const turns = Math.round(angle / Math.PI);
   const x = angle - turns * Math.PI;
-  let term = turns % 2 === 0 ? x : -x;
-  let sum = 0;
-  for (let k = 2; sum !== (sum += term); k += 2) term *= (-x * x) / (k * (k + 1));
-  return sum;
+  return series(turns, x, x, 2);
 }
 
 /** The cosine, as `sine`. */
 export function cosine(angle: number): number {
-  return sine(angle + Math.PI / 2);
+  const turns = Math.round(angle / Math.PI);
+  return series(turns, angle - turns * Math.PI, 1, 1);
+}
+
+function series(turns: number, x: number, first: number, k: number): number {
+  let term = turns % 2 === 0 ? first : -first;
+  let sum = 0;
+  for (; sum !== (sum += term); k += 2) term *= (-x * x) / (k * (k + 1));
+  return sum;
 }

@@ -6,7 +6,7 @@ export function show(value: unknown, most = 60): string {
   try {
     text = JSON.stringify(value);
   } catch {
-    text = 'what JSON cannot say';
+    text = 'no JSON';
   }
   return text.length > most ? `${text.slice(0, most - 1)}…` : text;
 }
