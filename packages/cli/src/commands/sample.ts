@@ -101,9 +101,9 @@ const RENDER: Readonly<Record<string, Render>> = {
 };
 
 /** What stands in the columns of a property; those of a shape that is not active are empty. */
-function numbersOf({ kind, width }: Slot, value: Value): readonly unknown[] {
-  if (value === null) return Array.from({ length: width }, () => '');
-  return isShape(kind) ? Object.values(value as object).flat() : [value].flat();
+function numbersOf(slot: Slot, value: Value): readonly unknown[] {
+  if (value === null) return columnsOf(slot).map(() => '');
+  return isShape(slot.kind) ? Object.values(value as object).flat() : [value].flat();
 }
 
 function columnsOf({ name, kind, width }: Slot): string[] {
