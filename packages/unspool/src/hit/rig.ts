@@ -204,10 +204,10 @@ export class Rig {
     let total = radiusWay + Math.max(0, (to[0] - from[0]) * nx + (to[1] - from[1]) * ny);
     for (let i = 0; i < levels.length; i++) {
       const { position, pivot } = levels[i]!;
-      const bare = { ...levels[i]!, position: -1, pivot: -1 };
       if (i === 0) total += along(position, (cos * nx + sin * ny) * from[3], (cos * ny - sin * nx) * from[4]);
       else total += along(position, x, y);
       if (turns[i]! > 0) return total + lengthOf(x, y) * ways[i]!;
+      const bare = { ...levels[i]!, position: -1, pivot: -1 };
       const [a, b, c, d] = i === 0 ? placed(bare, values, from) : transform(bare, values);
       [x, y] = [a * x + b * y, c * x + d * y];
       total += along(pivot, -x, -y);
