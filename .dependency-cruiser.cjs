@@ -12,7 +12,7 @@ const layers = {
   cast: ['wording', 'time', 'value', 'clip'],
   play: ['wording', 'time', 'easing', 'value', 'reel', 'clip', 'cast'],
   crowd: ['wording', 'time', 'value', 'reel', 'clip', 'play'],
-  hit: ['wording', 'time', 'value', 'reel', 'clip', 'play'],
+  hit: ['wording', 'time', 'easing', 'value', 'reel', 'clip', 'play'],
 };
 const tests = '\\.(test|bench)\\.ts$';
 const src = '^packages/unspool/src';

@@ -1,6 +1,6 @@
 import { scaleLinear } from 'd3-scale';
 import type { Clip } from 'unspool';
-import { shapeOf, type HitShape } from 'unspool/hit';
+import { boundsOf, roundedOf, shapeOf, type HitShape } from 'unspool/hit';
 import { frames, round } from '../print/values.js';
 import { element, fitText, text } from './svg.js';
 import { drawTitle, FONT, type DrawOptions } from './sheet.js';
@@ -30,7 +30,7 @@ export function drawShapes(clip: Clip, { width, height, theme: name }: DrawOptio
       return shape ? [{ frame: i / BETWEEN, shape }] : [];
     }).flat();
   });
-  const boxes = posesOf.flat().map(({ shape }) => boundsOf(shape));
+  const boxes = posesOf.flat().map(({ shape }) => boxOf(shape));
   const area = fit(boxes, plot);
   const tagOf = (shape: string) => clip.facts.shapes[shape]?.tag ?? 'no tag';
   return element(
@@ -63,29 +63,9 @@ interface Area {
   readonly ticks: (side: 'x' | 'y') => readonly number[];
 }
 
-function boundsOf(shape: HitShape): Box {
-  const [points, far] =
-    shape.kind === 'circle'
-      ? [[shape.center], shape.radius]
-      : shape.kind === 'capsule'
-        ? [[shape.from, shape.to], shape.radius]
-        : [cornersOf(shape), 0];
-  const [xs, ys] = [points.map(([x]) => x), points.map(([, y]) => y)];
-  return {
-    left: Math.min(...xs) - far,
-    right: Math.max(...xs) + far,
-    top: Math.min(...ys) - far,
-    bottom: Math.max(...ys) + far,
-  };
-}
-
-function cornersOf(shape: Extract<HitShape, { kind: 'box' | 'polygon' }>): readonly (readonly [number, number])[] {
-  if (shape.kind === 'polygon') return shape.corners;
-  const [w, h] = [shape.size[0] / 2, shape.size[1] / 2];
-  const [cos, sin] = [Math.cos((shape.angle * Math.PI) / 180), Math.sin((shape.angle * Math.PI) / 180)];
-  const corner = (u: number, v: number) =>
-    [shape.center[0] + u * cos - v * sin, shape.center[1] + u * sin + v * cos] as const;
-  return [corner(w, h), corner(-w, h), corner(-w, -h), corner(w, -h)];
+function boxOf(shape: HitShape): Box {
+  const { low, high } = boundsOf(shape);
+  return { left: low[0], top: low[1], right: high[0], bottom: high[1] };
 }
 
 /** One scale for both axes, y downwards, with the origin in sight and some room around. */
@@ -139,7 +119,7 @@ function drawOne(own: readonly Pose[], area: Area, style: ReturnType<typeof styl
   const swept = own.map(({ shape }) => outline(shape, area, { fill: style.color }));
   const skins = shown.map(({ frame, shape }, i) => {
     const age = shown.length === 1 ? 1 : i / (shown.length - 1);
-    const { left, right, top, bottom } = boundsOf(shape);
+    const { left, right, top, bottom } = boxOf(shape);
     const line = { fill: 'none', stroke: style.color, 'stroke-width': 1.6, 'stroke-dasharray': style.dash };
     const at = { x: area.x((left + right) / 2), y: area.y((top + bottom) / 2) + 4 };
     const said = text(round(frame), { ...at, 'text-anchor': 'middle', 'font-size': 10, fill: style.color });
@@ -153,7 +133,7 @@ function outline(shape: HitShape, { x, y, scale }: Area, look: Readonly<Record<s
     return element('circle', { cx: x(shape.center[0]), cy: y(shape.center[1]), r: shape.radius * scale, ...look });
   }
   if (shape.kind !== 'capsule') {
-    const points = cornersOf(shape).map(([u, v]) => `${x(u).toFixed(2)},${y(v).toFixed(2)}`);
+    const points = roundedOf(shape).corners.map(([u, v]) => `${x(u).toFixed(2)},${y(v).toFixed(2)}`);
     return element('polygon', { points: points.join(' '), ...look });
   }
   const [[ax, ay], [bx, by]] = [shape.from, shape.to];

@@ -1,6 +1,6 @@
 /** `unspool/hit`: shapes that hit, or are hit. */
 export { distance, type Distance } from './distance.js';
-export { roundedOf, type Box, type Capsule, type Circle, type HitShape } from './shapes.js';
+export { boundsOf, roundedOf, type Box, type Capsule, type Circle, type HitShape } from './shapes.js';
 export type { Polygon, Rounded, Vec } from './shapes.js';
 export { sweep, TOLERANCE, type Contact } from './sweep.js';
 export { HitLog, type Hit, type HitLogOptions, type HitSide } from './log.js';

@@ -137,6 +137,42 @@ describe('a hit log', () => {
     expect(crab.playback!.time).toBeCloseTo(hits[0]!.time, 9);
   });
 
+  test('players hit each other, by the shapes that they show; one that hides them is not hit', () => {
+    const [first, second] = [new Player(reel), new Player(reel).place({ position: [30, 30], scale: 0.5 })];
+    const log = new HitLog();
+    log.add('first', first).add('second', second);
+    first.play('snap');
+    second.play('sway');
+    const hits = log.tick(0.5);
+    expect(told(hits).map(([by, , to]) => [by, to])).toEqual([['first', 'second']]);
+    expect(hits[0]!.to.shape).toBe('crab.shell');
+    second.stop({ after: 'rest' });
+    first.play('snap');
+    expect(log.tick(0.5)).toEqual([]);
+  });
+
+  test('through the turn of a ping-pong an activation is the same; on the way back, it is the next', () => {
+    const log = new HitLog();
+    const crab = new Player(reel);
+    log.add('crab', crab).add('urchin', urchin(30, 0));
+    // There and back twice: the claw passes the urchin at the start and end of each way.
+    crab.play('spin', { loop: { mode: 'ping-pong', count: 4 } });
+    const times = Array.from({ length: 250 }, () => log.tick(1 / 60)).flat();
+    expect(times.map(({ time }) => Number(time.toFixed(2)))).toEqual([0]);
+  });
+
+  test('a gauge moves a shape as any playhead does', () => {
+    const log = new HitLog();
+    const crab = new Player(reel);
+    const arm = crab.gauge('arm', { clip: 'spin', speed: 1 });
+    log.add('crab', crab).add('urchin', urchin(0, 30)).add('other', urchin(-30, 0));
+    arm.value = 0.4;
+    const hits = Array.from({ length: 60 }, () => log.tick(1 / 60)).flat();
+    expect(told(hits).map(([, shape, to]) => [shape, to])).toEqual([['claw.pincer', 'urchin']]);
+    // A quarter of the way round, less what the claw and the urchin are wide.
+    expect(hits[0]!.time).toBeCloseTo(0.25 - Math.asin(2 / 30) / (2 * Math.PI), 3);
+  });
+
   test('who may not hit does not; odd calls are refused', () => {
     const crab = new Player(reel);
     const log = new HitLog({ may: (_, to) => to.owner !== 'friend', onHit: () => log.tick(0.1) });

@@ -6,6 +6,7 @@ import { placement, shapedReel } from '../../test/random-shapes.js';
 import { runs } from '../../test/runs.js';
 import { shape } from '../../test/shapes.js';
 import {
+  boundsOf,
   distance,
   roundedOf,
   shapeOf,
@@ -89,6 +90,18 @@ describe('a shape of a clip in the world', () => {
       3 - 2 * Math.SQRT2,
       9,
     );
+  });
+
+  test('the bounds of one that is turned are round it as it is turned about its own centre', () => {
+    expect(boundsOf({ kind: 'box', center: [10, 20], size: [4, 2], angle: 90 })).toEqual({
+      low: near(9, 18),
+      high: near(11, 22),
+    });
+    const far = Math.SQRT1_2 * 3;
+    const turned = boundsOf({ kind: 'box', center: [10, 20], size: [4, 2], angle: 45 });
+    expect(turned).toEqual({ low: near(10 - far, 20 - far), high: near(10 + far, 20 + far) });
+    const arm = boundsOf({ kind: 'capsule', from: [0, 0], to: [4, -2], radius: 1 });
+    expect(arm).toEqual({ low: near(-1, -3), high: near(5, 1) });
   });
 
   test('those that are active at a time, by name', () => {

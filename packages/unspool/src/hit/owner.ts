@@ -4,6 +4,7 @@ import { Playback } from '../play/playback.js';
 import { Probe } from '../play/probe.js';
 import { RigMotion, placeOf, rigOf, type Moving, type ShapeAt, type ShapePlacement } from './moving.js';
 import type { Place } from './rig.js';
+import { Way, type FrameClock } from './way.js';
 import { roundedOf, type HitShape, type Rounded, type Vec, lengthOf } from './shapes.js';
 
 /** What a hit log needs of a player. */
@@ -41,13 +42,6 @@ export interface OwnedShape extends Moving {
   readonly presences: readonly Presence[];
 }
 
-/** How far the running frame has come. */
-export interface FrameClock {
-  /** Seconds of the frame that are gone, and of all of it. */
-  done: number;
-  length: number;
-}
-
 /** One of those that hit or are hit. */
 export interface Owner {
   readonly name: string;
@@ -62,37 +56,6 @@ export interface Owner {
   tick(step: number): void;
   /** Its active shapes as they stand now. */
   shown(): ShapeAt[];
-}
-
-/** A way that a place goes straight, from the start of a frame to its end. */
-class Way {
-  #start: Place;
-  #end: Place;
-
-  constructor(
-    readonly clock: FrameClock,
-    place: Place,
-  ) {
-    this.#start = this.#end = place;
-  }
-
-  /** A frame begins: on from where the last one ended. What is mirrored anew is not moved through its mirror. */
-  begin(place: Place): void {
-    const turned = place[3] * this.#end[3] < 0 || place[4] * this.#end[4] < 0;
-    this.#start = turned ? place : this.#end;
-    this.#end = place;
-  }
-
-  /** Where it is so many seconds from now. Where it is moved to while the frame runs counts from its next on. */
-  at(after: number): Place {
-    const { done, length } = this.clock;
-    return between(this.#start, this.#end, length > 0 ? (done + after) / length : 1);
-  }
-}
-
-function between(a: Place, b: Place, share: number): Place {
-  if (share >= 1 || a === b || a.every((n, k) => n === b[k])) return b;
-  return a.map((n, k) => n + (b[k]! - n) * share) as unknown as Place;
 }
 
 export class PlayerOwner implements Owner {

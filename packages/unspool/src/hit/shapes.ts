@@ -60,6 +60,14 @@ export function roundedOf(shape: HitShape): Rounded {
   return { corners, radius };
 }
 
+/** The least upright box round a shape: of a turned one, round it as it is turned about its own centre. */
+export function boundsOf(shape: HitShape): { readonly low: Vec; readonly high: Vec } {
+  const { corners, radius } = roundedOf(shape);
+  const side = (k: 0 | 1, sign: 1 | -1) =>
+    corners.reduce((most, corner) => Math.max(most, sign * corner[k]), -Infinity) + radius;
+  return { low: [-side(0, -1), -side(1, -1)], high: [side(0, 1), side(1, 1)] };
+}
+
 function partsOf(shape: HitShape): readonly [corners: readonly Vec[], radius: number] {
   if (shape.kind === 'circle') return [[shape.center], shape.radius];
   if (shape.kind === 'polygon') return [shape.corners, 0];

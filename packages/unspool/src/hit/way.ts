@@ -1,0 +1,39 @@
+import type { Place } from './rig.js';
+
+/** How far the running frame has come. */
+export interface FrameClock {
+  /** Seconds of the frame that are gone, and of all of it. */
+  done: number;
+  length: number;
+}
+
+/** A way that a place goes straight, from the start of a frame to its end. */
+export class Way {
+  #start: Place;
+  #end: Place;
+
+  constructor(
+    readonly clock: FrameClock,
+    place: Place,
+  ) {
+    this.#start = this.#end = place;
+  }
+
+  /** A frame begins: on from where the last one ended. What is mirrored anew is not moved through its mirror. */
+  begin(place: Place): void {
+    const turned = place[3] * this.#end[3] < 0 || place[4] * this.#end[4] < 0;
+    this.#start = turned ? place : this.#end;
+    this.#end = place;
+  }
+
+  /** Where it is so many seconds from now. Where it is moved to while the frame runs counts from its next on. */
+  at(after: number): Place {
+    const { done, length } = this.clock;
+    return between(this.#start, this.#end, length > 0 ? (done + after) / length : 1);
+  }
+}
+
+function between(a: Place, b: Place, share: number): Place {
+  if (share >= 1 || a === b || a.every((n, k) => n === b[k])) return b;
+  return a.map((n, k) => n + (b[k]! - n) * share) as unknown as Place;
+}
