@@ -137,6 +137,25 @@ describe('a hit log', () => {
     expect(crab.playback!.time).toBeCloseTo(hits[0]!.time, 9);
   });
 
+  test('a handler that throws stops nobody; what is put somewhere first has come from nowhere', () => {
+    const [crab, other] = [new Player(reel), new Player(reel)];
+    const hits: Hit[] = [];
+    const log = new HitLog({
+      onHit: (hit) => {
+        hits.push(hit);
+        throw new Error('ouch');
+      },
+    });
+    log.add('crab', crab).add('other', other).add('far', urchin(400, 0)).add('near', urchin(530, 0));
+    // Not through the far urchin, on its way from where it was made.
+    crab.place({ position: [500, 0] });
+    crab.play('snap');
+    other.play('sway');
+    expect(() => log.tick(0.3)).toThrow('ouch');
+    expect(hits.map(({ to }) => to.owner)).toEqual(['near']);
+    expect([crab.time, other.time].map((time) => Number(time.toFixed(9)))).toEqual([0.3, 0.3]);
+  });
+
   test('players hit each other, by the shapes that they show; one that hides them is not hit', () => {
     const [first, second] = [new Player(reel), new Player(reel).place({ position: [30, 30], scale: 0.5 })];
     const log = new HitLog();

@@ -123,7 +123,8 @@ export class HitLog {
    * they go there evenly.
    *
    * @returns its hits, in order of time
-   * @throws RangeError for a `dt` that is not a finite number ≥ 0
+   * @throws RangeError for a `dt` that is not a finite number ≥ 0; and the first thing that a handler threw, when the
+   * frame is complete
    */
   tick(dt: number): readonly Hit[] {
     if (!(dt >= 0 && dt < Infinity))
@@ -133,6 +134,15 @@ export class HitLog {
     const hits: Hit[] = [];
     const clock = this.#clock;
     const begun = this.#time;
+    const errors: unknown[] = [];
+    // What handlers throw does not stop the others: it comes out when the frame is complete.
+    const attempt = (run: () => void) => {
+      try {
+        run();
+      } catch (error) {
+        errors.push(error);
+      }
+    };
     this.#isRunning = true;
     try {
       [clock.done, clock.length] = [0, dt];
@@ -148,13 +158,13 @@ export class HitLog {
         const step = until - clock.done;
         // Before the players go on: then their shapes are elsewhere.
         const made = found.map((one) => this.#hit(one));
-        for (const owner of owners) owner.tick(step);
+        for (const owner of owners) attempt(() => owner.tick(step));
         clock.done = until;
         this.#time = begun + until;
         for (const one of made) {
           const hit = { ...one, time: this.#time, late: dt - until };
           hits.push(hit);
-          this.#onHit?.(hit);
+          attempt(() => this.#onHit?.(hit));
         }
         if (until >= dt) break;
       }
@@ -163,6 +173,7 @@ export class HitLog {
       // Whatever asks from now on asks of where things are.
       clock.done = clock.length;
     }
+    if (errors.length > 0) throw errors[0];
     return hits;
   }
 

@@ -11,6 +11,7 @@ export interface FrameClock {
 export class Way {
   #start: Place;
   #end: Place;
+  #isPut = false;
 
   constructor(
     readonly clock: FrameClock,
@@ -19,9 +20,13 @@ export class Way {
     this.#start = this.#end = place;
   }
 
-  /** A frame begins: on from where the last one ended. What is mirrored anew is not moved through its mirror. */
+  /**
+   * A frame begins: on from where the last one ended. What is there for the first time has come from nowhere; what is
+   * mirrored anew is not moved through its mirror.
+   */
   begin(place: Place): void {
-    const turned = place[3] * this.#end[3] < 0 || place[4] * this.#end[4] < 0;
+    const turned = !this.#isPut || place[3] * this.#end[3] < 0 || place[4] * this.#end[4] < 0;
+    this.#isPut = true;
     this.#start = turned ? place : this.#end;
     this.#end = place;
   }
