@@ -203,14 +203,20 @@ interface Range {
 
 const range = (size: number): Range => ({ low: new Float64Array(size), high: new Float64Array(size) });
 
+/** Shares that differ by less are not told apart. */
+const SURE = 1e-9;
+
 /** What `Mixer` does with numbers, done with the bounds of numbers. */
 class Spread {
   readonly #sampled: Range;
   readonly #mixed: Range;
   readonly #weights: Range;
+  /** Of the heaviest so far. */
+  readonly #heaviest: Range;
   readonly #touched: Uint8Array;
 
   constructor(size: number) {
+    this.#heaviest = range(size);
     this.#sampled = range(size);
     this.#mixed = range(size);
     this.#weights = range(size);
@@ -229,7 +235,7 @@ class Spread {
     high: Float64Array,
     bound: (voice: ProbeVoice, base: Range, into: Range) => void,
   ): void {
-    const [sampled, mixed, weights] = [this.#sampled, this.#mixed, this.#weights];
+    const [sampled, mixed, weights, heaviest] = [this.#sampled, this.#mixed, this.#weights, this.#heaviest];
     weights.low.fill(0);
     weights.high.fill(0);
     const targets = new Map<number, number>();
@@ -253,9 +259,11 @@ class Spread {
       const [k0, k1] = [weights.low[k]! * weight, weights.high[k]! * weight];
       const [b0, b1, m0, m1] = [low[k]!, high[k]!, mixed.low[k]!, mixed.high[k]!];
       if (how === HELD) {
-        // As the heaviest where that is sure; else either.
-        if (k0 < 1 && voices.length > 1) [low[k], high[k]] = [Math.min(b0, m0), Math.max(b1, m1)];
-        else if (2 * k1 >= 1) [low[k], high[k]] = [m0, m1];
+        // The heaviest is shown if it is no lighter than what the layer leaves: where that is sure one, else either.
+        const [h0, h1] = [heaviest.low[k]! * weight, heaviest.high[k]! * weight];
+        const [never, always] = [h1 < 1 - k1 - SURE, h0 > 1 - k0 + SURE];
+        if (always) [low[k], high[k]] = [m0, m1];
+        else if (!never) [low[k], high[k]] = [Math.min(b0, m0), Math.max(b1, m1)];
       } else {
         const turn = how === TURNS ? 360 * Math.round((b0 + b1 - m0 - m1) / 720) : 0;
         low[k] = Math.min(...[k0, k1].map((share) => b0 * (1 - share) + (m0 + turn) * share));
@@ -277,14 +285,18 @@ class Spread {
     const [w0, w1] = [weights.low[k]!, weights.high[k]!];
     weights.low[k] = w0 + least;
     weights.high[k] = w1 + most;
+    const heaviest = this.#heaviest;
+    const [h0, h1] = isFirst ? [-1, -1] : [heaviest.low[k]!, heaviest.high[k]!];
+    heaviest.low[k] = Math.max(h0, least);
+    heaviest.high[k] = Math.max(h1, most);
     if (isFirst) {
       [mixed.low[k], mixed.high[k]] = [v0, v1];
       return;
     }
     const [m0, m1] = [mixed.low[k]!, mixed.high[k]!];
     if (how === HELD) {
-      if (least > w1) [mixed.low[k], mixed.high[k]] = [v0, v1];
-      else if (most > w0) [mixed.low[k], mixed.high[k]] = [Math.min(m0, v0), Math.max(m1, v1)];
+      if (least > h1 + SURE) [mixed.low[k], mixed.high[k]] = [v0, v1];
+      else if (most >= h0 - SURE) [mixed.low[k], mixed.high[k]] = [Math.min(m0, v0), Math.max(m1, v1)];
       return;
     }
     const shares = [least / (w1 + least || 1), most / (w0 + most || 1)];
