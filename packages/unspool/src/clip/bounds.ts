@@ -83,6 +83,12 @@ function progressAt({ starts, tables, table }: Curves, s: number, code: number, 
   return (code & REVERSED) !== 0 ? 1 - x : x;
 }
 
+/** From where to where a segment goes between two times, the lesser first: reversed, it goes back. */
+function progressBetween(curves: Curves, s: number, code: number, first: number, last: number): [number, number] {
+  const [p, q] = [progressAt(curves, s, code, first), progressAt(curves, s, code, last)];
+  return [Math.min(p, q), Math.max(p, q)];
+}
+
 function segmentBounds(
   curves: Curves,
   s: number,
@@ -95,8 +101,7 @@ function segmentBounds(
   high: Float64Array,
 ): void {
   const { from, tables, values, table } = curves;
-  const [p, q] = [progressAt(curves, s, code, first), progressAt(curves, s, code, last)];
-  const [x0, x1] = [Math.min(p, q), Math.max(p, q)];
+  const [x0, x1] = progressBetween(curves, s, code, first, last);
   const numbers = tables[s]!;
   const kind = code & CODE;
   const a = from[s]!;
@@ -141,8 +146,7 @@ function quatBounds(
 ): void {
   const { from, tables, values, table } = curves;
   const a = from[s]!;
-  const [p, q] = [progressAt(curves, s, code, first), progressAt(curves, s, code, last)];
-  const [x0, x1] = [Math.min(p, q), Math.max(p, q)];
+  const [x0, x1] = progressBetween(curves, s, code, first, last);
   const kind = code & CODE;
   if (kind === CUBIC || kind === HANDLES) {
     quat.low.fill(Infinity);

@@ -5,8 +5,9 @@ export type { Polygon, Rounded, Vec } from './shapes.js';
 export { sweep, TOLERANCE, type Contact } from './sweep.js';
 export { HitLog, type Hit, type HitLogOptions, type HitSide } from './log.js';
 export type { HitBody, HitPlayer } from './owner.js';
+export type { Placement } from '../play/placement.js';
 export { adviseShapes, type AdviceOptions } from './advice.js';
-export { shapeOf, shapesAt, type Moving, type MovingShape, type ShapeAt, type ShapePlacement } from './moving.js';
+export { shapeOf, shapesAt, type Moving, type MovingShape, type ShapeAt } from './moving.js';
 
 // Seeing them
 export { canvasOverlay, OVERLAY_STYLES, pixiOverlay, type OverlayStyle } from './overlay.js';

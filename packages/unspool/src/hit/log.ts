@@ -4,7 +4,8 @@ import { Neighbours } from './near.js';
 import { BodyOwner, PlayerOwner } from './owner.js';
 import type { HitBody, HitPlayer, OwnedShape, Owner, Presence } from './owner.js';
 import type { FrameClock } from './way.js';
-import type { ShapeAt, ShapePlacement } from './moving.js';
+import type { Placement } from '../play/placement.js';
+import type { ShapeAt } from './moving.js';
 import { firstContact } from './sweep.js';
 import { distanceOf } from './distance.js';
 import type { Vec } from './shapes.js';
@@ -56,9 +57,8 @@ interface Found {
   readonly presence: Presence;
 }
 
-/** Which bodies a tag hits, and what each shape that has it meets of them first, as far as it has looked. */
+/** The bodies that a tag hits, and what each shape that has it meets of them first, as far as it has looked. */
 interface BodyTargets {
-  readonly hitting: string;
   readonly near: Neighbours;
   readonly first: Map<OwnedShape, readonly Found[]>;
 }
@@ -97,7 +97,7 @@ export class HitLog {
    *
    * @param at where the cast of a player is, if the game moves what it stands in itself; else as the player is placed
    */
-  add(name: string, one: HitPlayer | HitBody, at?: () => ShapePlacement): this {
+  add(name: string, one: HitPlayer | HitBody, at?: () => Placement): this {
     if (this.#owners.has(name))
       throw new UnspoolError('hit/owner', `there is ${show(name)} already`, 'take it out first, or give another name');
     this.#owners.set(
@@ -181,8 +181,7 @@ export class HitLog {
   #bodyTargets(dt: number): BodyTargets[] {
     const bodies = [...this.#owners.values()].filter((owner) => owner instanceof BodyOwner);
     const shapes = bodies.flatMap((owner) => owner.shapes);
-    return this.#pairs.map(([hitting, hit]) => ({
-      hitting,
+    return this.#pairs.map(([, hit]) => ({
       near: new Neighbours(
         shapes.filter(({ tag }) => tag === hit),
         dt,

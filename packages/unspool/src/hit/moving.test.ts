@@ -15,7 +15,7 @@ import {
   TOLERANCE,
   type Moving,
   type MovingShape,
-  type ShapePlacement,
+  type Placement,
 } from './index.js';
 
 describe('a shape of a clip in the world', () => {
@@ -115,7 +115,7 @@ describe('a shape of a clip in the world', () => {
   });
 });
 
-const armOf = (reel: object, place?: ShapePlacement) => shapeOf(parseReel(reel).clip('move'), 'arm.hit', place);
+const armOf = (reel: object, place?: Placement) => shapeOf(parseReel(reel).clip('move'), 'arm.hit', place);
 
 /** Points of a shape, its edge counted in. */
 function pointsOf(one: Moving, time: number) {

@@ -1,12 +1,11 @@
-import type { Clip } from '../clip/clip.js';
+import { prepareBase, type Clip } from '../clip/clip.js';
 import type { ReelFacts } from '../clip/compiled.js';
-import { prepareBase } from '../clip/clip.js';
 import { boundCurves } from '../clip/bounds.js';
 import { HEAD_SIZE, sampleCurves, type Curves } from '../clip/curves.js';
 import { placeCurves } from '../clip/placed.js';
-import type { Time } from '../time/units.js';
-import { toSeconds } from '../time/units.js';
-import { NOWHERE, Rig, type Bounds, type Place } from './rig.js';
+import type { Placement } from '../play/placement.js';
+import { toSeconds, type Time } from '../time/units.js';
+import { Rig, type Bounds, type Place } from './rig.js';
 import { roundedOf, type HitShape, type Rounded, type Vec } from './shapes.js';
 
 /** A shape that moves: where it is at a time, and how far any of its points goes from there at most. */
@@ -25,15 +24,7 @@ export interface Moving {
   activeIn?(from: number, until: number): readonly (readonly [from: number, until: number])[];
 }
 
-/** Where a cast stands: as `player.place` takes it. */
-export interface ShapePlacement {
-  readonly position?: readonly [x: number, y: number, z?: number];
-  readonly rotation?: number;
-  readonly scale?: number | readonly [x: number, y: number];
-  readonly flip?: boolean;
-}
-
-export function placeOf({ position = [0, 0], rotation = 0, scale = 1, flip = false }: ShapePlacement): Place {
+export function placeOf({ position = [0, 0], rotation = 0, scale = 1, flip = false }: Placement): Place {
   const [sx, sy] = typeof scale === 'number' ? [scale, scale] : scale;
   return [position[0], position[1], rotation, flip ? -sx : sx, sy];
 }
@@ -54,15 +45,14 @@ export class RigMotion {
 
   constructor(
     readonly rig: Rig,
-    public numbers: Numbers,
+    readonly numbers: Numbers,
   ) {
     const { size } = rig.layout;
     this.#bounds = { values: new Float64Array(size), low: new Float64Array(size), high: new Float64Array(size) };
   }
 
-  /** Its numbers come from elsewhere now, or have changed. */
-  reset(numbers: Numbers): void {
-    this.numbers = numbers;
+  /** Its numbers are others now. */
+  freshen(): void {
     this.#sampled = NaN;
   }
 
@@ -97,10 +87,10 @@ export interface MovingShape extends Moving {
  * @param name      `role.shape`; throws for one that the reel does not animate
  * @param placement as `player.place` takes it
  */
-export function shapeOf(clip: Clip, name: string, placement: ShapePlacement = {}): MovingShape {
+export function shapeOf(clip: Clip, name: string, placement: Placement = {}): MovingShape {
   const rig = rigOf(clip.facts, name);
   const motion = new RigMotion(rig, new ClipNumbers(clip, rig));
-  const place = placement === undefined ? NOWHERE : placeOf(placement);
+  const place = placeOf(placement);
   const inside = (time: number) => Math.min(clip.duration, Math.max(0, time));
   return {
     at: (time) => motion.rounded(inside(time), place),
@@ -117,7 +107,7 @@ export function shapeOf(clip: Clip, name: string, placement: ShapePlacement = {}
 }
 
 /** The active shapes of a clip at a time, as they stand in the world. */
-export function shapesAt(clip: Clip, time: Time, placement: ShapePlacement = {}): readonly ShapeAt[] {
+export function shapesAt(clip: Clip, time: Time, placement: Placement = {}): readonly ShapeAt[] {
   const seconds = toSeconds(time, clip.fps, 'time');
   return Object.entries(clip.facts.shapes).flatMap(([name, { tag }]) => {
     const shape = clip.layout.find(name) ? shapeOf(clip, name, placement).shape(seconds) : null;

@@ -1,8 +1,9 @@
 import type { Clip } from '../clip/clip.js';
 import type { PlayerCore } from '../play/core.js';
+import type { Placement } from '../play/placement.js';
 import { Playback } from '../play/playback.js';
 import { Probe } from '../play/probe.js';
-import { RigMotion, placeOf, rigOf, type Moving, type ShapeAt, type ShapePlacement } from './moving.js';
+import { RigMotion, placeOf, rigOf, type Moving, type ShapeAt } from './moving.js';
 import type { Place } from './rig.js';
 import { Way, type FrameClock } from './way.js';
 import { roundedOf, type HitShape, type Rounded, type Vec, lengthOf } from './shapes.js';
@@ -70,7 +71,7 @@ export class PlayerOwner implements Owner {
     readonly name: string,
     readonly clock: FrameClock,
     readonly player: HitPlayer,
-    readonly at: (() => ShapePlacement) | undefined,
+    readonly at: (() => Placement) | undefined,
   ) {
     const { facts } = player.parts.reel;
     this.way = new Way(clock, this.#place());
@@ -84,7 +85,7 @@ export class PlayerOwner implements Owner {
     const { stage } = this.player.parts;
     if (!stage.isPlaced) return placeOf({});
     const { position, rotation, scale, flip, mirrored } = stage.placed;
-    const placement: ShapePlacement = { position, rotation, scale, flip: flip !== mirrored };
+    const placement: Placement = { position, rotation, scale, flip: flip !== mirrored };
     return placeOf(placement);
   }
 
@@ -186,7 +187,7 @@ class RigShape implements OwnedShape {
     const isPossible = shown.some(({ voices }) => voices.some(({ clip }) => clip.activations.length > 0));
     if (!isPossible) return;
     this.#probe.update();
-    this.#motion.reset(this.#probe);
+    this.#motion.freshen();
     const voice = this.#probe.heaviest(this.name);
     if (!voice) return;
     this.presences =
@@ -242,7 +243,7 @@ class RigShape implements OwnedShape {
 
   /** What it was sampled at is another time now. */
   freshen(): void {
-    this.#motion.reset(this.#probe);
+    this.#motion.freshen();
   }
 
   at(after: number): Rounded {
@@ -252,7 +253,7 @@ class RigShape implements OwnedShape {
   /** Where it stands now, if it is active. */
   shown(place: Place): HitShape | undefined {
     this.#probe.update();
-    this.#motion.reset(this.#probe);
+    this.#motion.freshen();
     const { rig } = this.#motion;
     const values = this.#motion.values(0);
     return rig.isActive(values) ? rig.shape(values, place) : undefined;

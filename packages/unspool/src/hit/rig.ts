@@ -10,8 +10,6 @@ import { type HitShape, type Rounded, type Vec, lengthOf } from './shapes.js';
 /** Where a cast stands, in numbers: x, y, degrees, scale by x and y; a flip is a negative scale by x. */
 export type Place = readonly [x: number, y: number, rotation: number, scaleX: number, scaleY: number];
 
-export const NOWHERE: Place = [0, 0, 0, 1, 1];
-
 /** Where the properties of a role stand in a rig's numbers; −1 for one that its reel does not speak of. */
 interface Level {
   readonly position: number;
