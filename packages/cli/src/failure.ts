@@ -25,5 +25,6 @@ export function reportFailure({ message, hint, exitCode }: CallError): number {
 
 /** Colours only on a terminal, and not where NO_COLOR (https://no-color.org) asks for none. */
 export function useColor(stream: NodeJS.WriteStream): boolean {
-  return stream.isTTY && !process.env['NO_COLOR'];
+  // `isTTY` is undefined for a pipe, which picocolors would take for "decide yourself": in CI, that is colours.
+  return stream.isTTY === true && !process.env['NO_COLOR'];
 }

@@ -20,7 +20,9 @@ export function scratchFolder(): string {
 
 /** Runs the command line as a person would: a process of its own. */
 export function unspool(args: readonly string[], { cwd = REELS, input = '' } = {}) {
-  const { status, stdout, stderr } = spawnSync(process.execPath, [BIN, ...args], { cwd, input, encoding: 'utf8' });
+  // As CI runs it: what is written to a pipe is the same there and on a desk.
+  const env = { ...process.env, CI: 'true' };
+  const { status, stdout, stderr } = spawnSync(process.execPath, [BIN, ...args], { cwd, input, env, encoding: 'utf8' });
   expect(stderr, 'no stack trace').not.toMatch(/^\s+at .*:\d+/m);
   return { exit: status, stdout, stderr };
 }

@@ -30,7 +30,8 @@ const INSTANT = 1e-12;
  * however fast they move and however far the times are apart. What is bounded is looked at in shorter stretches where
  * that gives a better bound. A shape that is not active touches nothing.
  *
- * @param a, b   moving shapes, or plain ones, which stand still
+ * @param a     a moving shape, or a plain one, which stands still
+ * @param b     the other
  * @throws RangeError for times that are not finite or not in order
  */
 export function sweep(a: Moving | HitShape, b: Moving | HitShape, from: number, until: number): Contact | null {
