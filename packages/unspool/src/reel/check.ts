@@ -105,7 +105,7 @@ function checkMeaning(reel: ReelDocument, { report }: Diagnostics): CheckedReel 
   return { document: reel, properties, clips };
 }
 
-function countKeys(keys: KeyList): number {
+export function countKeys(keys: KeyList): number {
   return keys.reduce((sum, key) => sum + ('frames' in key ? Math.abs(key.frames[1] - key.frames[0]) + 1 : 1), 0);
 }
 

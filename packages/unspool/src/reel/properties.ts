@@ -206,6 +206,18 @@ function draftOf(
   return found && { target, kind: found, path, track };
 }
 
+/**
+ * The kind that a track by itself gives its property; `'open'` where it leaves that to others. Nothing for a track that
+ * is wrong.
+ */
+export function kindToldBy(reel: ReelDocument, name: string, track: TrackDocument): Kind | 'open' | undefined {
+  const ignore: Report = () => {};
+  const target = readTarget(reel, name, [], ignore);
+  if (!target || target.shape) return target?.shape;
+  const draft = draftOf(target, track, [], ignore);
+  return draft && ('open' in draft ? 'open' : draft.kind);
+}
+
 /** A value that fits none of a known property's kinds is read as the first of them, and reported with its key. */
 function propertyKind(property: string, value: unknown, path: Path, report: Report): Kind | undefined {
   const known = Object.hasOwn(KNOWN_PROPERTIES, property) ? KNOWN_PROPERTIES[property]! : undefined;

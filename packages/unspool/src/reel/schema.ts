@@ -146,6 +146,10 @@ export const reelSchema = members({
   facings: v.optional(map(facing)),
 });
 
+/** The parts of the schema, for whoever reads less than a whole reel: operations of the editor. */
+export const documents = { role, sheet, shape, track, clip, cue, part, chain: v.array(link), facing, key, loop };
+export const words = { time, name, pair, dotted, map, anything, positive };
+
 function hasMember(input: unknown, member: string): boolean {
   return typeof input === 'object' && input !== null && member in input;
 }

@@ -1,0 +1,169 @@
+import { formatEasing } from '../easing/easing.js';
+import type { KeyDocument, KeyList, ReelDocument } from '../reel/document.js';
+import { optionsOf } from '../reel/properties.js';
+import type { Time } from '../time/units.js';
+import { isShape, KINDS } from '../value/kind.js';
+import { curveOf } from './curve-of.js';
+import { cutTrack } from './cut.js';
+import { setMembers } from './members.js';
+import type { Operations, Step } from './operation.js';
+import { piecesOf } from './pieces.js';
+import { refuse } from './refusal.js';
+import {
+  clipIn,
+  counted,
+  fpsIn,
+  isMoment,
+  isRow,
+  keysIn,
+  secondsAt,
+  trackIn,
+  tracksIn,
+  withClip,
+  withKeys,
+  withTracks,
+  type PoseKey,
+  type Tracks,
+} from './working.js';
+import { put } from './keys.js';
+
+/** One track of a property as one for each channel, with the same times and easings: nothing shown changes. */
+export function splitChannels(document: ReelDocument, { clip: name, track }: Operations['split-channels']): Step {
+  const clip = clipIn(document, name);
+  const written = trackIn(clip, track);
+  const { kind, channel } = curveOf(document, name, track).track;
+  const { channels } = KINDS[kind];
+  if (channel >= 0 || channels.length < 2 || isShape(kind) || kind === 'quat' || kind === 'color') {
+    const why =
+      channel >= 0 || channels.length < 2 ? 'is one channel' : `is of kind ${kind}, whose channels belong together`;
+    throw refuse('edit/channels', `${track} ${why}; split a vector`);
+  }
+  const keys = keysIn(written) as readonly PoseKey[];
+  const split = channels.map(
+    (one, k) =>
+      [
+        `${track}.${one}`,
+        withKeys(
+          written,
+          keys.map((key) => channelOf(key, k)),
+        ),
+      ] as const,
+  );
+  type Entry = readonly [string, Tracks[string]];
+  const entries = Object.entries(tracksIn(clip)).flatMap((entry): readonly Entry[] =>
+    entry[0] === track ? split : [entry],
+  );
+  return [
+    withClip(document, name, withTracks(clip, Object.fromEntries(entries))),
+    `split ${track} into ${channels.map((one) => `${track}.${one}`).join(', ')}`,
+  ];
+}
+
+function channelOf(key: PoseKey, k: number): KeyDocument {
+  const handle = (given: unknown) => (Array.isArray(given) && Array.isArray(given[0]) ? (given[k] as unknown) : given);
+  const value = Array.isArray(key.value) ? (key.value[k] as number) : key.value;
+  return setMembers(key, { value, in: handle(key.in), out: handle(key.out) });
+}
+
+/**
+ * The tracks of a property's channels as one. Where only one of them has a key, the others get one on their curves;
+ * where their easings differ, cubic ones become curves with handles. Nothing shown changes, or it is refused.
+ */
+export function joinChannels(document: ReelDocument, { clip: name, track }: Operations['join-channels']): Step {
+  const clip = clipIn(document, name);
+  const fps = fpsIn(document, clip);
+  const names = Object.keys(tracksIn(clip)).filter((one) => one.startsWith(`${track}.`));
+  const kind = names.length > 0 ? curveOf(document, name, names[0]!).track.kind : undefined;
+  const { channels } = KINDS[kind ?? 'number'];
+  const parts = channels.map((channel) => `${track}.${channel}`);
+  const missing = parts.filter((part) => !names.includes(part));
+  if (kind === undefined || channels.length < 2 || isShape(kind) || kind === 'color' || missing.length > 0) {
+    const said =
+      kind === undefined || channels.length < 2
+        ? `${track} has no channels that are keyed alone`
+        : `${missing.join(', ') || track} is not keyed, or not a vector`;
+    throw refuse('edit/channels', `${said}; name a vector of which each channel has a track`);
+  }
+  const spaces = new Set(parts.map((part) => optionsOf(trackIn(clip, part))?.space ?? 'absolute'));
+  if (spaces.size > 1)
+    throw refuse('edit/channels', `one channel of ${track} is an offset and another is not; make them the same`);
+  const even = withSameTimes(document, name, parts, fps);
+  const lists = parts.map((part) => keysIn(trackIn(clipIn(even, name), part)) as readonly PoseKey[]);
+  const keys = lists[0]!.map((_, i) => joined(even, name, parts, lists, i));
+  const entries = Object.entries(tracksIn(clip)).flatMap((entry): (readonly [string, Tracks[string]])[] => {
+    if (entry[0] === names[0]) return [[track, withKeys(entry[1], keys)] as const];
+    return parts.includes(entry[0]) ? [] : [entry];
+  });
+  return [
+    withClip(document, name, withTracks(clip, Object.fromEntries(entries))),
+    `joined ${counted(parts.length, 'channel')} of ${track}`,
+  ];
+}
+
+/** Each channel with a key wherever another has one. */
+function withSameTimes(document: ReelDocument, name: string, parts: readonly string[], fps: number): ReelDocument {
+  const clip = clipIn(document, name);
+  const all = parts.flatMap((part) => keysIn(trackIn(clip, part)).map(({ at }) => at));
+  let even = document;
+  for (const part of parts) {
+    for (const at of all) {
+      const keys: KeyList = keysIn(trackIn(clipIn(even, name), part));
+      const seconds = secondsAt({ at }, fps);
+      if (!keys.some((key) => isMoment(secondsAt(key, fps), seconds)))
+        even = put(even, name, part, cutTrack(even, name, part, at));
+    }
+  }
+  return even;
+}
+
+function joined(
+  document: ReelDocument,
+  name: string,
+  parts: readonly string[],
+  lists: readonly (readonly PoseKey[])[],
+  i: number,
+): KeyDocument {
+  const keys = lists.map((list) => list[i]!);
+  if (keys.some(isRow)) throw refuse('edit/row', `${parts[0]} has a row of frames; it cannot be joined`);
+  const { at } = keys[0]!;
+  const value = keys.map((key) => key.value);
+  const eases = keys.map((key) => key.ease);
+  const before = lists.map((list) => list[i - 1]?.ease);
+  const isSame = (list: readonly (string | undefined)[]) =>
+    list.every((one) => one === list[0] && one?.trim() !== 'curve');
+  const isLast = i === lists[0]!.length - 1;
+  const base = { at, value } as PoseKey;
+  const into = i > 0 && !isSame(before) ? handlesAt(document, name, parts, i - 1).map(({ in: one }) => one) : undefined;
+  if (isLast || isSame(eases)) return setMembers(base, { ease: isLast ? undefined : eases[0], in: into });
+  const out = handlesAt(document, name, parts, i).map(({ out: one }) => one);
+  return setMembers(base, { ease: 'curve', in: into, out });
+}
+
+type Handle = readonly [dt: Time, dv: number];
+
+/** What the segment of each channel is as a curve with handles. */
+function handlesAt(
+  document: ReelDocument,
+  name: string,
+  parts: readonly string[],
+  i: number,
+): { readonly out: Handle; readonly in: Handle }[] {
+  return parts.map((part) => {
+    const { segments } = curveOf(document, name, part);
+    const { from, to, length, easing, bends } = segments[i]!;
+    const way = to[0]! - from[0]!;
+    if (bends) {
+      const [x1, dv1, x2, dv2] = bends[0]!;
+      return { out: [x1 * length, dv1], in: [(x2 - 1) * length, dv2] };
+    }
+    const pieces = easing.kind === 'linear' ? undefined : piecesOf(easing);
+    if (way === 0 || easing.kind === 'linear') return { out: [length / 3, way / 3], in: [-length / 3, -way / 3] };
+    if (pieces?.kind !== 'cubics' || pieces.cubics.length > 1)
+      throw refuse(
+        'edit/channels',
+        `the easings of ${parts.join(', ')} differ, and ${formatEasing(easing)} is no single curve; give them the same`,
+      );
+    const [{ out, in: into }] = pieces.cubics as [(typeof pieces.cubics)[number]];
+    return { out: [out[0] * length, out[1] * way], in: [(into[0] - 1) * length, (into[1] - 1) * way] };
+  });
+}

@@ -1,0 +1,160 @@
+import * as v from 'valibot';
+import type { ReelDocument } from '../reel/document.js';
+import { guard } from '../reel/guard.js';
+import { wording, type Report } from '../reel/problems.js';
+import { reportIssue } from '../reel/schema-issues.js';
+import { suggest } from '../wording/nearest.js';
+import { show } from '../wording/show.js';
+import { joinChannels, splitChannels } from './channels.js';
+import { meetEnds } from './ends.js';
+import { insertKey, paste, removeKeys, setKeys } from './keys.js';
+import {
+  OPERATION_NAMES,
+  schemaOf,
+  type Operation,
+  type OperationName,
+  type Operations,
+  type Step,
+} from './operation.js';
+import { applyChanges, changesBetween, inverseOf, type Change } from './patch.js';
+import { Refusal, refuse } from './refusal.js';
+import { expectSound, factsOf } from './sound.js';
+import { extendClip, fitClip, moveKeys, scaleTimes, snapKeys, staggerTracks } from './retime.js';
+import { reverseClip } from './reverse.js';
+import { addThing, changeThing, copyClip, removeThing, renameThing } from './things.js';
+import { trimClip } from './trim.js';
+import { addValues, mirrorClip, scaleValues } from './values.js';
+
+/** What an operation made. */
+export interface Edited {
+  readonly ok: true;
+  /** A new document, which shares what has not changed with the one before. */
+  readonly doc: ReelDocument;
+  /** Takes it back. Law: `edit(edited.doc, edited.inverse)` has the bytes of the document before. */
+  readonly inverse: Operation;
+  /** A sentence for the history: `moved 3 keys of claw.rotation by +2f`. */
+  readonly said: string;
+}
+
+/** Why an operation was refused; nothing has changed. */
+export interface Refused {
+  readonly ok: false;
+  /** Stable: `edit/…` of the editor, `reel/…` where the result would not be a valid reel. */
+  readonly code: string;
+  /** What is in the way, with the values, and what to do. */
+  readonly said: string;
+}
+
+type Applied = { readonly [N in OperationName]: (document: ReelDocument, operation: Operations[N]) => Step };
+
+const operations: Applied = {
+  add: addThing,
+  remove: removeThing,
+  rename: renameThing,
+  change: changeThing,
+  'copy-clip': copyClip,
+
+  'insert-key': insertKey,
+  'remove-keys': removeKeys,
+  'set-keys': setKeys,
+  paste,
+
+  'move-keys': moveKeys,
+  'scale-times': scaleTimes,
+  fit: fitClip,
+  snap: snapKeys,
+  trim: trimClip,
+  extend: extendClip,
+  reverse: reverseClip,
+  stagger: staggerTracks,
+
+  'add-values': addValues,
+  'scale-values': scaleValues,
+  mirror: mirrorClip,
+  'split-channels': splitChannels,
+  'join-channels': joinChannels,
+  'meet-ends': meetEnds,
+
+  group: applyGroup,
+  patch: applyPatch,
+};
+
+/**
+ * Applies an operation to a document. The document is not touched; what has not changed is shared (===). An operation
+ * that does not apply, or whose result would not be a valid reel, is refused and changes nothing. Never throws.
+ *
+ * @param doc       a document without errors, as `parseReel(…).document`; its objects must not be changed by others
+ * @param operation plain JSON, see `Operations`
+ */
+export function edit(doc: ReelDocument, operation: Operation): Edited | Refused {
+  try {
+    expectOperation(operation);
+    factsOf(doc);
+    const [next, said] = apply(doc, operation);
+    const changes = changesBetween(doc, next);
+    if (changes.length === 0) throw refuse('edit/no-change', 'nothing would change: it is like that already');
+    expectSound(doc, next);
+    const inverse = { do: 'patch', said: `took back: ${said}`, changes: inverseOf(changes) } as const;
+    return { ok: true, doc: next, inverse, said };
+  } catch (error) {
+    if (!(error instanceof Refusal)) throw error;
+    return { ok: false, code: error.code, said: error.said };
+  }
+}
+
+function apply(doc: ReelDocument, operation: Operation): Step {
+  const one = operations[operation.do] as (document: ReelDocument, operation: Operation) => Step;
+  return one(doc, operation);
+}
+
+/** All of them, or none: each has to leave a valid reel for the next. */
+function applyGroup(doc: ReelDocument, { operations: list, said }: Operations['group']): Step {
+  const sentences: string[] = [];
+  const last = list.reduce((next, operation) => {
+    const [made, sentence] = apply(next, operation);
+    expectSound(next, made);
+    sentences.push(sentence);
+    return made;
+  }, doc);
+  return [last, said ?? sentences.join('; ')];
+}
+
+function applyPatch(doc: ReelDocument, { changes, said }: Operations['patch']): Step {
+  return [applyChanges(doc, changes), said];
+}
+
+/** Refuses what is no operation: the first thing that is wrong with it. */
+function expectOperation(operation: unknown): asserts operation is Operation {
+  const told: Report = (code, path, args) => {
+    const [message, hint] = wording[code](args);
+    const place = path.length > 0 ? `"${path.join('.')}": ` : '';
+    throw new Refusal('edit/operation', `${place}${message}; ${hint}`);
+  };
+  if (typeof operation !== 'object' || operation === null || Array.isArray(operation))
+    throw refuse('edit/operation', `${show(operation)} is no operation; give an object with "do"`);
+  const { do: name } = operation as { do?: unknown };
+  if (typeof name !== 'string' || !OPERATION_NAMES.includes(name as OperationName)) {
+    const said = typeof name === 'string' ? suggest(name, OPERATION_NAMES) : `there are: ${OPERATION_NAMES.join(', ')}`;
+    throw refuse('edit/operation', `no operation is called ${show(name)}; ${said}`);
+  }
+  guard(operation, told, []);
+  if (name === 'group') {
+    const { operations: list } = operation as { operations?: unknown };
+    if (!Array.isArray(list) || list.length === 0)
+      throw refuse('edit/operation', 'a group has no operations; give it a list of them');
+    list.forEach(expectOperation);
+  } else if (name === 'patch') {
+    const { changes } = operation as { changes?: unknown };
+    if (!Array.isArray(changes) || !changes.every(isChange))
+      throw refuse('edit/operation', `${show(changes)} are no changes; a patch is made by edit(), as an inverse`);
+  } else {
+    for (const issue of v.safeParse(schemaOf(name)!, operation).issues ?? []) reportIssue(issue, operation, told);
+  }
+}
+
+function isChange(change: unknown): change is Change {
+  if (typeof change !== 'object' || change === null) return false;
+  const { path, member, at, was, now } = change as Record<string, unknown>;
+  if (typeof path !== 'string') return false;
+  return typeof member === 'string' || (Number.isInteger(at) && Array.isArray(was) && Array.isArray(now));
+}

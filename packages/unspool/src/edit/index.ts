@@ -1,0 +1,6 @@
+/** `unspool/edit`: what an animator does to a reel, as data. */
+export { edit, type Edited, type Refused } from './edit.js';
+export type { Operation, OperationName, Operations, Thing } from './operation.js';
+export type { Change } from './patch.js';
+export { copyKeys, type Copied } from './keys.js';
+export type { Selection } from './select.js';

@@ -1,0 +1,199 @@
+import type { KeyDocument, KeyList, ReelDocument } from '../reel/document.js';
+import { optionsOf } from '../reel/properties.js';
+import { parseTime, type Time } from '../time/units.js';
+import { show } from '../wording/show.js';
+import { cutTrack } from './cut.js';
+import { setMembers, withoutMember } from './members.js';
+import type { Operations, Step } from './operation.js';
+import { refuse } from './refusal.js';
+import { retimeKey } from './retime-key.js';
+import { changeKeys, choose, type Selection } from './select.js';
+import { saidTime, secondsOf, writeTime } from './times.js';
+import {
+  clipIn,
+  counted,
+  fpsIn,
+  inOrder,
+  isMoment,
+  isRow,
+  keysIn,
+  secondsAt,
+  trackIn,
+  tracksIn,
+  withClip,
+  withKeys,
+  withTracks,
+  type Tracks,
+} from './working.js';
+
+/** A key with a value, or one that lies on the curve, so that nothing shown changes. */
+export function insertKey(document: ReelDocument, operation: Operations['insert-key']): Step {
+  const { clip: name, track, at, value, ease, tolerance } = operation;
+  const clip = clipIn(document, name);
+  const fps = fpsIn(document, clip);
+  const place = `a key at ${saidTime(at)} of ${track}`;
+  if (value === undefined) {
+    const keys = cutTrack(document, name, track, at, tolerance);
+    const more = keys.length - keysIn(trackIn(clip, track)).length - 1;
+    const also = more > 0 ? ` and ${counted(more, 'more')}` : '';
+    const eased = ease === undefined ? keys : setEase(keys, at, fps, ease);
+    return [put(document, name, track, eased), `inserted ${place} on its curve${also}`];
+  }
+  const tracks = tracksIn(clip);
+  const keys = Object.hasOwn(tracks, track) ? keysIn(tracks[track]!) : [];
+  const seconds = secondsOf(at, fps);
+  if (keys.some((key) => isMoment(secondsAt(key, fps), seconds)))
+    throw refuse('edit/time-taken', `there is ${place} already; set it, or take another time`);
+  const key = { at, value, ...withEase(ease ?? easeAt(keys, seconds, fps)) } as KeyDocument;
+  return [put(document, name, track, inOrder([...keys, key], fps, track)), `inserted ${place}`];
+}
+
+const withEase = (ease: string | undefined) => (ease === undefined ? {} : { ease });
+
+/** The easing of the stretch that a new key divides: both halves keep it. */
+export function easeAt(keys: KeyList, seconds: number, fps: number): string | undefined {
+  const before = keys.findLast((key) => secondsAt(key, fps) < seconds);
+  return before && !isRow(before) && before.ease?.trim() !== 'curve' ? before.ease : undefined;
+}
+
+function setEase(keys: KeyList, at: Time, fps: number, ease: string): KeyList {
+  const seconds = secondsOf(at, fps);
+  return keys.map((key) => (isMoment(secondsAt(key, fps), seconds) ? { ...key, ease } : key));
+}
+
+/** A clip with other keys for a track, which may be new. */
+export function put(document: ReelDocument, name: string, track: string, keys: KeyList): ReelDocument {
+  const clip = clipIn(document, name);
+  const tracks = tracksIn(clip);
+  const next = Object.hasOwn(tracks, track) ? withKeys(tracks[track]!, keys) : keys;
+  return withClip(document, name, withTracks(clip, { ...tracks, [track]: next }));
+}
+
+/** Takes keys out; a track without any goes too. Cues, spans and parts only when they are asked for. */
+export function removeKeys(document: ReelDocument, operation: Operations['remove-keys']): Step {
+  const chosen = choose(document, { ...operation, cues: operation.cues ?? false });
+  const { clip, keys, covers, fps } = chosen;
+  let tracks: Tracks = tracksIn(clip);
+  for (const [name, indexes] of keys) {
+    const rest = keysIn(tracks[name]!).filter((_, i) => !indexes.includes(i));
+    tracks = rest.length === 0 ? withoutMember(tracks, name) : { ...tracks, [name]: withKeys(tracks[name]!, rest) };
+  }
+  let next = withTracks(clip, tracks);
+  let said = `removed ${chosen.said}`;
+  if (operation.cues && clip.cues) {
+    const cues = clip.cues.filter((cue) => !covers(secondsAt(cue, fps)));
+    said = `${said} and ${counted(clip.cues.length - cues.length, 'cue')}`;
+    next = setMembers(next, { cues });
+  }
+  return [withClip(document, operation.clip, next), said];
+}
+
+/** Sets the value, the easing, the handles or the data of keys. */
+export function setKeys(document: ReelDocument, operation: Operations['set-keys']): Step {
+  const chosen = choose(document, { ...operation, cues: false });
+  const { value, ease, in: into, out, data } = operation;
+  const given = { value, ease, in: into, out, data };
+  const names = Object.keys(given).filter((name) => given[name as keyof typeof given] !== undefined);
+  if (names.length === 0) throw refuse('edit/operation', 'nothing is to be set; give a value, ease, in, out or data');
+  const fromNull = (given: unknown) => (given === null ? undefined : given);
+  const clip = changeKeys(chosen, (key, track) => {
+    if (isRow(key))
+      throw refuse(
+        'edit/row',
+        `${track} has a row of frames at ${saidTime(key.at)}; replace it with single keys first`,
+      );
+    const members: Record<string, unknown> = {};
+    if (value !== undefined) members['value'] = value;
+    if (ease !== undefined) members['ease'] = fromNull(ease);
+    if (into !== undefined) members['in'] = fromNull(into);
+    if (out !== undefined) members['out'] = fromNull(out);
+    if (data !== undefined) members['data'] = fromNull(data);
+    // Handles belong to curves: another easing leaves none behind.
+    if (ease !== undefined && ease?.trim() !== 'curve') members['out'] = fromNull(out);
+    return setMembers(key, members);
+  });
+  const said = names.map((name) => (name === 'ease' ? (ease ?? 'linear') : name === 'value' ? show(value, 24) : name));
+  return [
+    withClip(document, chosen.name, dropUnusedHandles(clip, chosen.keys)),
+    `set ${chosen.said} to ${said.join(', ')}`,
+  ];
+}
+
+/** The handle `in` of a key is used only where the key before it is a curve. */
+function dropUnusedHandles<C extends ReturnType<typeof clipIn>>(
+  clip: C,
+  keys: ReadonlyMap<string, readonly number[]>,
+): C {
+  const tracks = { ...tracksIn(clip) };
+  for (const [name, indexes] of keys) {
+    const list = keysIn(tracks[name]!).map((key, i, all) => {
+      const before = all[i - 1];
+      const isUsed = before && !isRow(before) && before.ease?.trim() === 'curve';
+      return indexes.includes(i - 1) && !isRow(key) && key.in !== undefined && !isUsed
+        ? setMembers(key, { in: undefined })
+        : key;
+    });
+    tracks[name] = withKeys(tracks[name]!, list);
+  }
+  return withTracks(clip, tracks) as C;
+}
+
+/** Keys that were copied, to be pasted elsewhere: plain JSON. Times are counted from the first of them. */
+export interface Copied {
+  readonly fps: number;
+  readonly tracks: Tracks;
+}
+
+/** Copies keys. Throws an `UnspoolError` where none is meant. */
+export function copyKeys(document: ReelDocument, selection: Selection): Copied {
+  const { clip, keys, fps } = choose(document, { ...selection, cues: false });
+  const all = [...keys].map(
+    ([name, indexes]) => [name, indexes.map((i) => keysIn(tracksIn(clip)[name]!)[i]!)] as const,
+  );
+  const first = Math.min(...all.flatMap(([, list]) => list.map((key) => secondsAt(key, fps))));
+  const tracks = all.map(([name, list]) => {
+    const moved = list.map((key) => retimeKey(key, fps, { map: (at) => at - first, factor: 1 }));
+    return [name, withKeys(tracksIn(clip)[name]!, moved)] as const;
+  });
+  return { fps, tracks: Object.fromEntries(tracks) };
+}
+
+/** Puts copied keys at a time, in their own tracks or those of other roles. Keys that stand there are replaced. */
+export function paste(document: ReelDocument, operation: Operations['paste']): Step {
+  const { clip: name, at, tracks: copied, roles = {} } = operation;
+  const clip = clipIn(document, name);
+  const fps = fpsIn(document, clip);
+  const from = operation.fps ?? fps;
+  const start = secondsOf(at, fps);
+  const tracks: Record<string, Tracks[string]> = { ...tracksIn(clip) };
+  let count = 0;
+  let replaced = 0;
+  for (const [source, track] of Object.entries(copied)) {
+    const role = source.slice(0, source.indexOf('.'));
+    const target = Object.hasOwn(roles, role) ? roles[role]! + source.slice(role.length) : source;
+    const keys = keysIn(track).map((key) => {
+      const moved = toFps(retimeKey(key, from, { map: (seconds) => seconds, factor: 1 }), from, fps);
+      return retimeKey(moved, fps, { map: (seconds) => seconds + start, factor: 1 });
+    });
+    const there = Object.hasOwn(tracks, target) ? keysIn(tracks[target]!) : [];
+    const taken = (key: KeyDocument) => keys.some((one) => isMoment(secondsAt(one, fps), secondsAt(key, fps)));
+    const kept = there.filter((key) => !taken(key));
+    replaced += there.length - kept.length;
+    count += keys.length;
+    const owner = tracks[target] ?? (optionsOf(track) ? track : keys);
+    tracks[target] = withKeys(owner, inOrder([...kept, ...keys], fps, target));
+  }
+  const also = replaced > 0 ? `, in place of ${replaced}` : '';
+  return [
+    withClip(document, name, withTracks(clip, tracks)),
+    `pasted ${counted(count, 'key')} at ${saidTime(at)} of ${name}${also}`,
+  ];
+}
+
+/** Frames of one rate as frames of another. */
+function toFps(key: KeyDocument, from: number, to: number): KeyDocument {
+  if (from === to) return key;
+  const time = (one: Time): Time =>
+    typeof one === 'string' && one.endsWith('f') ? writeTime(parseTime(one, from)!, one, to) : one;
+  return isRow(key) ? { ...key, at: time(key.at), each: time(key.each) } : { ...key, at: time(key.at) };
+}

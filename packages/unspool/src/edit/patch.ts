@@ -1,0 +1,150 @@
+import { pointerOf } from '../reel/outline.js';
+import { show } from '../wording/show.js';
+import { insertMember, withoutMember } from './members.js';
+import { refuse } from './refusal.js';
+
+/**
+ * One exact change of a document: a member of an object, or some neighbours in a list. It holds what was there and
+ * what is there now, so that turning it round is its inverse.
+ */
+export type Change = MemberChange | ListChange;
+
+export interface MemberChange {
+  /** The object: a JSON Pointer (RFC 6901). */
+  readonly path: string;
+  readonly member: string;
+  /** Left out where the member was not there before, or is not there now. */
+  readonly was?: unknown;
+  readonly now?: unknown;
+  /** The member that it stands before; left out at the end. */
+  readonly before?: string;
+}
+
+export interface ListChange {
+  /** The list: a JSON Pointer. */
+  readonly path: string;
+  /** Where in it, counted from 0. */
+  readonly at: number;
+  readonly was: readonly unknown[];
+  readonly now: readonly unknown[];
+}
+
+/** The changes that make one document of another. Law: `applyChanges(a, changesBetween(a, b))` has the bytes of `b`. */
+export function changesBetween(a: unknown, b: unknown): Change[] {
+  const changes: Change[] = [];
+  compare([], a, b, changes);
+  return changes;
+}
+
+/** The changes that take these back. */
+export function inverseOf(changes: readonly Change[]): Change[] {
+  return changes.toReversed().map((change): Change => {
+    if ('at' in change) return { ...change, was: change.now, now: change.was };
+    const { was, now, ...place } = change;
+    return { ...place, ...(now !== undefined && { was: now }), ...(was !== undefined && { now: was }) };
+  });
+}
+
+/** Makes changes, or refuses where a document is not as they expect it. What they do not touch is shared. */
+export function applyChanges<D>(document: D, changes: readonly Change[]): D {
+  return changes.reduce((next: unknown, change) => applyChange(next, stepsOf(change.path), change), document) as D;
+}
+
+function applyChange(value: unknown, [step, ...rest]: readonly string[], change: Change): unknown {
+  if (step !== undefined) {
+    const list = Array.isArray(value);
+    if (!isObject(value) || !Object.hasOwn(value, step)) throw stale(change, `there is no ${show(step)}`);
+    const inner = applyChange((value as Record<string, unknown>)[step], rest, change);
+    return list ? (value as unknown[]).with(Number(step), inner) : { ...value, [step]: inner };
+  }
+  if ('at' in change) {
+    if (!Array.isArray(value)) throw stale(change, 'there is no list');
+    const { at, was, now } = change;
+    if (at > value.length || !isSame(value.slice(at, at + was.length), was)) throw stale(change, 'the list is another');
+    return value.toSpliced(at, was.length, ...now);
+  }
+  if (!isObject(value) || Array.isArray(value)) throw stale(change, 'there is no object');
+  const { member, was, now, before } = change;
+  const object = value as Readonly<Record<string, unknown>>;
+  const there = Object.hasOwn(object, member) ? object[member] : undefined;
+  if (!isSame(there, was)) throw stale(change, `${show(member)} is ${show(there)}, not ${show(was)}`);
+  if (now === undefined) return withoutMember(object, member);
+  if (there !== undefined) return { ...object, [member]: now };
+  // Where the member that it stood before has gone since, it stands at the end: no reason to refuse.
+  return insertMember(object, member, now, before);
+}
+
+function stale({ path }: Change, found: string): Error {
+  return refuse('edit/stale', `at ${path || 'the top'} ${found}; the document is not the one that this was made for`);
+}
+
+function compare(path: readonly string[], a: unknown, b: unknown, changes: Change[]): void {
+  if (a === b) return;
+  if (Array.isArray(a) && Array.isArray(b)) {
+    const change = compareLists(pointerOf(path), a, b);
+    if (change) changes.push(change);
+    return;
+  }
+  const [from, to] = [a as Readonly<Record<string, unknown>>, b as Readonly<Record<string, unknown>>];
+  const here = pointerOf(path);
+  const [names, next] = [namesOf(from), namesOf(to)];
+  const kept = new Set(names.filter((name) => next.includes(name)));
+  // Where members have changed places, those that have are taken out and put in again.
+  const order = next.filter((name) => kept.has(name));
+  const stood = names.filter((name) => kept.has(name));
+  for (let i = 0; i < order.length; i++) if (order[i] !== stood[i]) kept.delete(order[i]!);
+  names.forEach((member, i) => {
+    if (kept.has(member)) return;
+    const before = names[i + 1];
+    changes.push({ path: here, member, was: from[member], ...(before !== undefined && { before }) });
+  });
+  for (const member of next) {
+    if (!kept.has(member) || from[member] === to[member]) continue;
+    const [was, now] = [from[member], to[member]];
+    const deep = isObject(was) && isObject(now) && Array.isArray(was) === Array.isArray(now);
+    if (deep) compare([...path, member], was, now, changes);
+    else if (!isSame(was, now)) changes.push({ path: here, member, was, now });
+  }
+  next.toReversed().forEach((member, i) => {
+    if (kept.has(member)) return;
+    const before = next[next.length - i];
+    changes.push({ path: here, member, now: to[member], ...(before !== undefined && { before }) });
+  });
+}
+
+function compareLists(path: string, a: readonly unknown[], b: readonly unknown[]): ListChange | undefined {
+  let first = 0;
+  const least = Math.min(a.length, b.length);
+  while (first < least && isSame(a[first], b[first])) first++;
+  let last = 0;
+  while (last < least - first && isSame(a[a.length - 1 - last], b[b.length - 1 - last])) last++;
+  const [was, now] = [a.slice(first, a.length - last), b.slice(first, b.length - last)];
+  return was.length + now.length === 0 ? undefined : { path, at: first, was, now };
+}
+
+function namesOf(object: Readonly<Record<string, unknown>>): string[] {
+  return Object.keys(object).filter((name) => object[name] !== undefined);
+}
+
+/** Whether two values are written the same, members in order. */
+export function isSame(a: unknown, b: unknown): boolean {
+  if (a === b) return true;
+  if (!isObject(a) || !isObject(b) || Array.isArray(a) !== Array.isArray(b)) return false;
+  if (Array.isArray(a))
+    return a.length === (b as unknown[]).length && a.every((one, i) => isSame(one, (b as unknown[])[i]));
+  const [from, to] = [a as Record<string, unknown>, b as Record<string, unknown>];
+  const [names, others] = [namesOf(from), namesOf(to)];
+  return names.length === others.length && names.every((name, i) => name === others[i] && isSame(from[name], to[name]));
+}
+
+function isObject(value: unknown): value is object {
+  return typeof value === 'object' && value !== null;
+}
+
+/** A JSON Pointer as its steps. */
+export function stepsOf(pointer: string): string[] {
+  return pointer
+    .split('/')
+    .slice(1)
+    .map((step) => step.replaceAll('~1', '/').replaceAll('~0', '~'));
+}

@@ -1,0 +1,151 @@
+import { compileEasing } from '../easing/compile.js';
+import { formatEasing, type FreeEasing } from '../easing/easing.js';
+import { ease } from '../easing/evaluate.js';
+import { jumpsOf } from '../easing/steps.js';
+import type { Bend } from '../reel/segments.js';
+
+/** A cubic in time and value: the inner control points, all as shares of the whole segment. */
+export interface Cubic {
+  readonly from: readonly [x: number, y: number];
+  readonly out: readonly [x: number, y: number];
+  readonly in: readonly [x: number, y: number];
+  readonly to: readonly [x: number, y: number];
+}
+
+/** What an easing is made of, as far as that can be said exactly. */
+export type Pieces =
+  | { readonly kind: 'cubics'; readonly cubics: readonly Cubic[] }
+  /** Lines and jumps: x, y of each corner, ascending. */
+  | { readonly kind: 'lines'; readonly corners: readonly (readonly [x: number, y: number])[] };
+
+/** Where the formula of a family changes; nothing for those that are no polynomials of the third degree. */
+function breaksOf(name: string): readonly number[] | undefined {
+  const [family, ...way] = name.split('-');
+  const form = way.join('-');
+  if (family === 'quad' || family === 'cubic' || family === 'back') return form === 'in-out' ? [0, 0.5, 1] : [0, 1];
+  if (family !== 'bounce') return undefined;
+  const out = [0, 1 / 2.75, 2 / 2.75, 2.5 / 2.75, 1];
+  const into = out.map((x) => 1 - x).reverse();
+  if (form !== 'in-out') return form === 'out' ? out : into;
+  return [...into.map((x) => x / 2), ...out.slice(1).map((x) => 0.5 + x / 2)];
+}
+
+/** An easing as a function, evaluated as a compiled clip does. */
+export function easingFunction(easing: FreeEasing): (x: number) => number {
+  const table: number[] = [];
+  const code = compileEasing(easing, table);
+  const cell = new Float64Array(1);
+  return (x) => {
+    cell[0] = x;
+    ease(code, table, 0, false, cell);
+    return cell[0];
+  };
+}
+
+export function piecesOf(easing: FreeEasing): Pieces | undefined {
+  switch (easing.kind) {
+    case 'linear':
+      return { kind: 'lines', corners: [[0, 0], [1, 1]] }; // prettier-ignore
+    case 'bezier': {
+      const [x1, y1, x2, y2] = easing.points;
+      return { kind: 'cubics', cubics: [{ from: [0, 0], out: [x1, y1], in: [x2, y2], to: [1, 1] }] };
+    }
+    case 'steps': {
+      const { first, jumps } = jumpsOf(easing.n, easing.jump);
+      const level = (k: number) => Math.min(k + first, jumps) / jumps;
+      const corners = Array.from({ length: easing.n }, (_, k) => [
+        [k / easing.n, level(k)] as const,
+        [(k + 1) / easing.n, level(k)] as const,
+      ]).flat();
+      return { kind: 'lines', corners };
+    }
+    case 'stops': {
+      const { stops } = easing;
+      const corners = stops.flatMap((x, i) => (i % 2 === 0 ? [[x / 100, stops[i + 1]!] as const] : []));
+      return { kind: 'lines', corners };
+    }
+    case 'family': {
+      const breaks = breaksOf(easing.name);
+      const y = easingFunction(easing);
+      return breaks && { kind: 'cubics', cubics: breaks.slice(1).map((end, i) => cubicThrough(y, breaks[i]!, end)) };
+    }
+    default:
+      return undefined;
+  }
+}
+
+/** The cubic that meets a function at four places, evenly apart: of a polynomial, that polynomial. */
+export function cubicThrough(y: (x: number) => number, start: number, end: number): Cubic {
+  const at = (k: number) => start + ((end - start) * k) / 3;
+  // At the ends of a piece the function is its own, whatever it is beyond: looked at a hair inside.
+  const [y0, y1, y2, y3] = [y(at(0)), y(at(1)), y(at(2)), y(end)];
+  const out = (-5 * y0 + 18 * y1 - 9 * y2 + 2 * y3) / 6;
+  const into = (2 * y0 - 9 * y1 + 18 * y2 - 5 * y3) / 6;
+  return { from: [start, y0], out: [at(1), out], in: [at(2), into], to: [end, y3] };
+}
+
+/** A cubic cut in two at x, which lies inside it (de Casteljau). */
+export function cutCubic({ from, out, in: into, to }: Cubic, x: number): readonly [Cubic, Cubic] {
+  const t = parameterAt(from[0], out[0], into[0], to[0], x);
+  const between = (a: Cubic['from'], b: Cubic['from']): Cubic['from'] => [
+    a[0] + (b[0] - a[0]) * t,
+    a[1] + (b[1] - a[1]) * t,
+  ];
+  const [a, b, c] = [between(from, out), between(out, into), between(into, to)];
+  const [d, e] = [between(a, b), between(b, c)];
+  const cut: Cubic['from'] = [x, between(d, e)[1]];
+  return [
+    { from, out: a, in: d, to: cut },
+    { from: cut, out: e, in: c, to },
+  ];
+}
+
+/** The t at which a cubic that never goes back is at x, by halving: it is asked for once, and to the last bit. */
+function parameterAt(x0: number, x1: number, x2: number, x3: number, x: number): number {
+  let [low, high] = [0, 1];
+  for (let i = 0; i < 100 && high - low > 0; i++) {
+    const t = (low + high) / 2;
+    if (t === low || t === high) break;
+    const u = 1 - t;
+    if (u * u * u * x0 + 3 * u * u * t * x1 + 3 * u * t * t * x2 + t * t * t * x3 < x) low = t;
+    else high = t;
+  }
+  return (low + high) / 2;
+}
+
+/** The bend of one channel, as a cubic from 0 to its way. */
+export function cubicOf([x1, dv1, x2, dv2]: Bend, way: number): Cubic {
+  return { from: [0, 0], out: [x1, dv1], in: [x2, way + dv2], to: [1, way] };
+}
+
+/** A piece of an easing as an easing of its own, from 0 to 1. Nothing where it comes back to where it began. */
+export function cubicText({ from, out, in: into, to }: Cubic): string | undefined {
+  const [wide, high] = [to[0] - from[0], to[1] - from[1]];
+  if (Math.abs(high) < 0.02) return undefined;
+  const x = (point: Cubic['from']) => Math.min(1, Math.max(0, (point[0] - from[0]) / wide));
+  const y = (point: Cubic['from']) => (point[1] - from[1]) / high;
+  return formatEasing({ kind: 'bezier', points: [x(out), y(out), x(into), y(into)] });
+}
+
+type Corner = readonly [x: number, y: number];
+
+/**
+ * Lines and jumps from one x to another as an easing; nothing where they move between two equal values.
+ *
+ * @param y      the easing itself
+ * @param values how far on its way the value of the first key is, and that of the second
+ */
+export function linesText(
+  corners: readonly Corner[],
+  y: (x: number) => number,
+  [x0, x1]: readonly [number, number],
+  [v0, v1]: readonly [number, number],
+): string | undefined {
+  // What a jump at the very end comes from: the jump itself is the next key's.
+  const last = corners.find(([x]) => x === x1)?.[1] ?? y(x1);
+  const all: Corner[] = [[x0, y(x0)], ...corners.filter(([x]) => x > x0 && x < x1), [x1, last]];
+  if (Math.abs(v1 - v0) < 1e-12) return all.every((one) => Math.abs(one[1] - v0) < 1e-12) ? 'linear' : undefined;
+  const shares = all.map((one): Corner => [(one[0] - x0) / (x1 - x0), (one[1] - v0) / (v1 - v0)]);
+  if (shares.every(([x, share]) => Math.abs(x - share) < 1e-15)) return 'linear';
+  return formatEasing({ kind: 'stops', stops: shares.flatMap(([x, share]) => [100 * x, share]) });
+}

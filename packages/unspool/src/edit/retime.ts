@@ -1,0 +1,209 @@
+import type { ClipDocument, KeyDocument, ReelDocument } from '../reel/document.js';
+import { NANOSECOND, parseTime, type Time } from '../time/units.js';
+import { durationIn } from './curve-of.js';
+import { mapMembers, setMembers } from './members.js';
+import type { Operations, Step } from './operation.js';
+import { refuse } from './refusal.js';
+import { retime, retimeKey, type Retiming } from './retime-key.js';
+import { changeTracks, choose, namesIn, type Chosen, type Selection } from './select.js';
+import { saidDifference, saidNumber, saidTime, secondsOf, writeTime } from './times.js';
+import {
+  clipIn,
+  counted,
+  fpsIn,
+  inOrder,
+  keysIn,
+  likeIn,
+  secondsAt,
+  tracksIn,
+  withClip,
+  withKeys,
+  withTracks,
+} from './working.js';
+
+/** The clip with what is chosen at other times; what comes later may be moved along. */
+function retimeChosen(
+  chosen: Chosen,
+  retiming: Retiming,
+  later?: { readonly from: number; readonly by: number },
+): ClipDocument {
+  const { fps } = chosen;
+  const like = retiming.like ?? likeIn(chosen.clip);
+  const whole = { ...retiming, like };
+  const shift: Retiming | undefined = later && { map: (seconds) => seconds + later.by, factor: 1, like };
+  const isLater = (seconds: number) => later !== undefined && seconds > later.from + NANOSECOND;
+  const clip = changeTracks(chosen, (track, indexes, name) => {
+    const moved = new Set(indexes);
+    const keys = keysIn(track).map((key, i): KeyDocument => {
+      if (moved.has(i)) return retimeKey(key, fps, whole);
+      return shift && isLater(secondsAt(key, fps)) ? retimeKey(key, fps, shift) : key;
+    });
+    return withKeys(track, inOrder(keys, fps, name));
+  });
+  if (!chosen.cues) return clip;
+  const time = (at: Time): Time => {
+    const seconds = parseTime(at, fps)!;
+    if (shift && isLater(seconds)) return retime(at, fps, shift);
+    return chosen.covers(seconds) ? retime(at, fps, whole) : at;
+  };
+  return retimeRest(clip, time, (at) => chosen.covers(parseTime(at, fps)!), whole.factor);
+}
+
+/** Cues, spans and parts at other times. */
+function retimeRest(
+  clip: ClipDocument,
+  time: (at: Time) => Time,
+  covers: (at: Time) => boolean,
+  factor: number,
+): ClipDocument {
+  const { cues, spans, parts } = clip;
+  return setMembers(clip, {
+    ...(cues && {
+      cues: cues.map((cue) => ({
+        ...cue,
+        at: time(cue.at),
+        ...(cue.until !== undefined && { until: time(cue.until) }),
+      })),
+    }),
+    ...(spans && { spans: mapMembers(spans, ([from, until]) => [time(from), time(until)] as const) }),
+    ...(parts && {
+      parts: parts.map((part) => ({
+        ...part,
+        at: time(part.at),
+        ...(part.until !== undefined && { until: time(part.until) }),
+        ...(factor !== 1 && covers(part.at) && { rate: (part.rate ?? 1) / factor }),
+      })),
+    }),
+  });
+}
+
+/** Whether all of a clip is meant: then its duration goes along. */
+function isWhole({ tracks, keys, at, from, until }: Selection): boolean {
+  return [tracks, keys, at, from, until].every((one) => one === undefined);
+}
+
+/** The first and the last time of what is chosen, in seconds. */
+function endsOf({ keys, clip, fps, cues, covers }: Chosen): readonly [first: number, last: number] {
+  const tracks = tracksIn(clip);
+  const times = [...keys].flatMap(([name, indexes]) => indexes.map((i) => secondsAt(keysIn(tracks[name]!)[i]!, fps)));
+  if (cues) times.push(...(clip.cues ?? []).map((cue) => secondsAt(cue, fps)).filter(covers));
+  return [Math.min(...times), Math.max(...times)];
+}
+
+function withDuration(clip: ClipDocument, seconds: number, fps: number): ClipDocument {
+  if (clip.duration === undefined) return clip;
+  return { ...clip, duration: writeTime(seconds, clip.duration === 0 ? likeIn(clip) : clip.duration, fps) };
+}
+
+/** Moves keys earlier or later; with `ripple`, what comes after them in the same tracks moves along. */
+export function moveKeys(document: ReelDocument, operation: Operations['move-keys']): Step {
+  const selection = operation as Selection;
+  const chosen = choose(document, selection);
+  const { fps, clip, name } = chosen;
+  const by = secondsOf(operation.by, fps);
+  const [first, last] = endsOf(chosen);
+  if (first + by < -NANOSECOND) {
+    const said = `the first key would stand ${saidTime(writeTime(-first - by, operation.by, fps))} before the start`;
+    throw refuse('edit/before-start', `${said}; move it by ${saidTime(writeTime(-first, operation.by, fps))} at most`);
+  }
+  if (operation.ripple && by < 0) expectRoom(chosen, first, by);
+  const later = operation.ripple ? { from: last, by } : undefined;
+  const moved = retimeChosen(chosen, { map: (at) => at + by, factor: 1, like: operation.by }, later);
+  const grown = operation.ripple && chosen.cues ? withDuration(moved, durationIn(document, name) + by, fps) : moved;
+  const said = `moved ${chosen.said} by ${saidDifference(operation.by)}${operation.ripple ? ', and what comes later' : ''}`;
+  return [withClip(document, name, chosen.keys.size === 0 && clip === grown ? clip : grown), said];
+}
+
+/** Keys that are pulled forward must not go past those before them, which stay. */
+function expectRoom({ keys, clip, fps }: Chosen, first: number, by: number): void {
+  for (const name of keys.keys()) {
+    const before = keysIn(tracksIn(clip)[name]!).findLast((key) => secondsAt(key, fps) < first - NANOSECOND);
+    if (!before || secondsAt(before, fps) < first + by - NANOSECOND) continue;
+    const said = `${name} has a key at ${saidTime(before.at)}, which what comes later would go past`;
+    throw refuse('edit/time-taken', `${said}; move by less, or move that key too`);
+  }
+}
+
+/** Makes a stretch slower (a factor above 1) or faster, about a moment that stays. */
+export function scaleTimes(document: ReelDocument, operation: Operations['scale-times']): Step {
+  const { factor, about, ripple } = operation;
+  if (!(factor > 0))
+    throw refuse(
+      'edit/factor',
+      `the factor ${factor} is not greater than 0; 2 is twice as long, 0.5 half; see "reverse" too`,
+    );
+  const selection = operation as Selection;
+  const chosen = choose(document, selection);
+  const { fps, name } = chosen;
+  const whole = isWhole(selection);
+  const [first, last] = endsOf(chosen);
+  const still = about === undefined ? (whole ? 0 : first) : secondsOf(about, fps);
+  const map = (at: number) => still + (at - still) * factor;
+  if (map(first) < -NANOSECOND)
+    throw refuse(
+      'edit/before-start',
+      `the first key would stand before the start; scale about an earlier moment than ${saidTime(about ?? first)}`,
+    );
+  const later = ripple ? { from: last, by: map(last) - last } : undefined;
+  const clip = retimeChosen(chosen, { map, factor }, later);
+  const grown = whole ? withDuration(clip, map(durationIn(document, name)), fps) : clip;
+  return [withClip(document, name, grown), `scaled the times of ${chosen.said} to ${saidNumber(100 * factor)} %`];
+}
+
+/** Makes a clip as long as it should be: everything in it is scaled. */
+export function fitClip(document: ReelDocument, { clip: name, duration }: Operations['fit']): Step {
+  const clip = clipIn(document, name);
+  const fps = fpsIn(document, clip);
+  const [was, is] = [durationIn(document, name), secondsOf(duration, fps)];
+  if (!(is > 0))
+    throw refuse('edit/duration', `the duration ${saidTime(duration)} is not greater than 0; give a length of time`);
+  if (!(was > 0)) throw refuse('edit/duration', `${name} has no length to be scaled; give it keys first`);
+  const chosen = choose(document, { clip: name });
+  const scaled = retimeChosen(chosen, { map: (at) => (at * is) / was, factor: is / was });
+  return [withClip(document, name, { ...scaled, duration }), `fitted ${name} to ${saidTime(duration)}`];
+}
+
+/** Puts keys on the frames of the clip, or on another grid. */
+export function snapKeys(document: ReelDocument, operation: Operations['snap']): Step {
+  const chosen = choose(document, operation);
+  const { fps, name } = chosen;
+  const { grid = '1f' } = operation;
+  const step = secondsOf(grid, fps);
+  if (!(step > 0))
+    throw refuse('edit/grid', `the grid ${saidTime(grid)} is not greater than 0; give a length of time, as "1f"`);
+  // One exact division for a grid of frames: 9 / 60 and not 9 · (1 / 60).
+  const perSecond = 1 / step;
+  const even = Math.abs(perSecond - Math.round(perSecond)) < 1e-9;
+  const map = (at: number) =>
+    even ? Math.round(at * perSecond) / Math.round(perSecond) : Math.round(at / step) * step;
+  const clip = retimeChosen(chosen, { map, factor: 1, like: grid });
+  return [withClip(document, name, clip), `snapped ${chosen.said} to ${saidTime(grid)}`];
+}
+
+/** Gives a clip more time at its end, in which its last pose holds. */
+export function extendClip(document: ReelDocument, { clip: name, until }: Operations['extend']): Step {
+  const clip = clipIn(document, name);
+  const was = durationIn(document, name);
+  if (secondsOf(until, fpsIn(document, clip)) <= was)
+    throw refuse('edit/duration', `${name} lasts ${saidTime(was)} already; to shorten it, trim it`);
+  return [withClip(document, name, { ...clip, duration: until }), `extended ${name} to ${saidTime(until)}`];
+}
+
+/** Lets tracks begin one after the other: the second `by` later than the first, the third twice that. */
+export function staggerTracks(document: ReelDocument, { clip: name, tracks, by }: Operations['stagger']): Step {
+  const clip = clipIn(document, name);
+  const fps = fpsIn(document, clip);
+  const step = secondsOf(by, fps);
+  const ordered = [...new Set(tracks.flatMap((pattern) => namesIn(clip, [pattern])))];
+  const next = { ...tracksIn(clip) };
+  ordered.forEach((track, i) => {
+    const keys = keysIn(next[track]!).map((key) =>
+      retimeKey(key, fps, { map: (at) => at + i * step, factor: 1, like: by }),
+    );
+    next[track] = withKeys(next[track]!, inOrder(keys, fps, track));
+  });
+  return [
+    withClip(document, name, withTracks(clip, next)),
+    `staggered ${counted(ordered.length, 'track')} by ${saidDifference(by)} each`,
+  ];
+}

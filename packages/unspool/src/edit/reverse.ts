@@ -1,0 +1,229 @@
+import { BEZIER_KEYWORDS, formatEasing, type Easing } from '../easing/easing.js';
+import { parseEasing } from '../easing/parse.js';
+import type { ClipDocument, KeyDocument, KeyList, ReelDocument } from '../reel/document.js';
+import { parseTime, type Time } from '../time/units.js';
+import { KINDS } from '../value/kind.js';
+import { curveOf, durationIn, textsOf, writeNumbers, type TrackCurve } from './curve-of.js';
+import { setMembers } from './members.js';
+import type { Operations, Step } from './operation.js';
+import { refuse } from './refusal.js';
+import { mapHandles, retime, type Retiming } from './retime-key.js';
+import { cellsOf, lengthOf } from './rows.js';
+import { saidTime, writeTime } from './times.js';
+import {
+  clipIn,
+  fpsIn,
+  isMoment,
+  isRow,
+  keysIn,
+  likeIn,
+  secondsAt,
+  tracksIn,
+  withClip,
+  withKeys,
+  withTracks,
+  type PoseKey,
+} from './working.js';
+
+/**
+ * Turns a clip round: what it showed at its end it shows at its start. Easings are turned too; `spring()` has no way
+ * back and is refused. Law: twice is the identity, on every pose.
+ */
+export function reverseClip(document: ReelDocument, { clip: name }: Operations['reverse']): Step {
+  const clip = clipIn(document, name);
+  if (clip.parts?.length)
+    throw refuse('edit/parts', `${name} has parts, which are played forwards; reverse the clips that they play`);
+  const fps = fpsIn(document, clip);
+  const duration = durationIn(document, name);
+  const turn: Retiming = { map: (at) => duration - at, factor: 1, like: likeIn(clip) };
+  const tracks = Object.entries(tracksIn(clip)).map(([track, written]) => {
+    const keys = keysIn(written);
+    const late = keys.find((key) => secondsAt(key, fps) > duration);
+    if (late)
+      throw refuse(
+        'edit/after-end',
+        `${track} has a key at ${saidTime(late.at)}, after the end of ${name}; remove it, or lengthen the clip`,
+      );
+    const curve = curveOf(document, name, track);
+    return [track, withKeys(written, reverseKeys(document, curve, keys, turn, duration, fps))] as const;
+  });
+  const next = tracks.length === 0 ? clip : withTracks(clip, Object.fromEntries(tracks));
+  return [withClip(document, name, reverseRest(next, turn, fps)), `reversed ${name}`];
+}
+
+function reverseRest(clip: ClipDocument, turn: Retiming, fps: number): ClipDocument {
+  const { cues, spans } = clip;
+  const time = (at: Time) => retime(at, fps, turn);
+  return setMembers(clip, {
+    ...(cues && {
+      cues: cues
+        .toReversed()
+        .map((cue) =>
+          cue.until === undefined ? { ...cue, at: time(cue.at) } : { ...cue, at: time(cue.until), until: time(cue.at) },
+        ),
+    }),
+    ...(spans && {
+      spans: Object.fromEntries(
+        Object.entries(spans).map(([span, [from, until]]) => [span, [time(until), time(from)]]),
+      ),
+    }),
+  });
+}
+
+function reverseKeys(
+  document: ReelDocument,
+  curve: TrackCurve,
+  keys: KeyList,
+  turn: Retiming,
+  duration: number,
+  fps: number,
+): KeyList {
+  const { kind, channel, width } = curve.track;
+  if (channel === 0 && width === KINDS[kind].channels.length - 1)
+    return reverseShape(curve, keys as readonly PoseKey[], turn, duration, fps, textsOf(document));
+  if (KINDS[kind].held || isActive(curve)) return reverseHeld(keys, turn, duration, fps);
+  const last = keys.length - 1;
+  return keys.toReversed().map((key, i): KeyDocument => {
+    // The easing of a segment stands at its first key, which is now its other one.
+    const segment = i < last ? (keys[last - 1 - i] as PoseKey) : (keys[last] as PoseKey);
+    const { in: into, out, ...rest } = mapHandles(key as PoseKey, (dt, dv) => [negated(dt, fps), dv]);
+    const eased = i < last ? reverseEase(segment.ease, curve.track.name, segment.at) : segment.ease;
+    const handles = { ...(out !== undefined && { in: out }), ...(into !== undefined && { out: into }) };
+    return setMembers({ ...rest, at: retime(key.at, fps, turn), ...handles }, { ease: eased });
+  });
+}
+
+const isActive = ({ track }: TrackCurve) =>
+  track.channel === KINDS[track.kind].channels.length - 1 && track.channel > 2;
+
+function negated(time: Time, fps: number): Time {
+  return retime(time, fps, { map: (seconds) => -seconds, factor: 1 });
+}
+
+/** Held values: each is shown from where it ended to where it began. */
+function reverseHeld(keys: KeyList, turn: Retiming, duration: number, fps: number): KeyList {
+  const turned = keys.flatMap((key, i): KeyDocument[] => {
+    const end = keys[i + 1] ? secondsAt(keys[i + 1]!, fps) : duration;
+    const from = retime(keys[i + 1]?.at ?? writeTime(duration, turn.like!, fps), fps, turn);
+    if (!isRow(key)) return [{ ...key, at: from }];
+    return reverseRow(key, end, from, fps);
+  });
+  const ordered = turned.sort((a, b) => secondsAt(a, fps) - secondsAt(b, fps));
+  // What becomes shown with the last key of all was never seen: its clip is over.
+  return ordered.filter((key, i) => i === 0 || !isMoment(secondsAt(key, fps), secondsAt(ordered[i - 1]!, fps)));
+}
+
+/** A row of frames backwards. It is cut, or its last frame stands, where the next key says so. */
+function reverseRow(
+  row: Extract<KeyDocument, { frames: unknown }>,
+  end: number,
+  from: Time,
+  fps: number,
+): KeyDocument[] {
+  const [first] = row.frames;
+  const way = row.frames[1] < first ? -1 : 1;
+  const each = parseTime(row.each, fps)!;
+  const start = secondsAt(row, fps);
+  const shown = Math.min(cellsOf(row), Math.max(1, Math.ceil((end - start) / each - 1e-6)));
+  const last = first + way * (shown - 1);
+  const rest = end - (start + shown * each); // > 0: the last frame stands longer; < 0: it is cut short
+  if (Math.abs(rest) < 1e-9) return [{ ...row, at: from, frames: [last, first] }];
+  const length = rest > 0 && shown * each <= lengthOf(row, fps) + 1e-9 ? rest + each : each + rest;
+  const second = parseTime(from, fps)! + length;
+  const still: KeyDocument = { at: from, value: last };
+  if (shown === 1) return [still];
+  return [still, { ...row, at: writeTime(second, row.at === 0 ? row.each : row.at, fps), frames: [last - way, first] }];
+}
+
+/** Shapes: each stretch in which one is active, backwards; between two of them it is keyed off. */
+function reverseShape(
+  { track }: TrackCurve,
+  keys: readonly PoseKey[],
+  turn: Retiming,
+  duration: number,
+  fps: number,
+  texts: readonly string[],
+): KeyList {
+  const back = (time: Time) => retime(time, fps, turn);
+  const value = (k: number) => writeNumbers(track, track.keys[k]!.value, texts);
+  const stretches: KeyDocument[][] = [];
+  for (let i = 0; i < keys.length; i++) {
+    if (keys[i]!.value === null) continue;
+    let j = i;
+    while (j + 1 < keys.length && keys[j + 1]!.value !== null) j++;
+    const off = keys[j + 1];
+    // What becomes active with the last key stays so to the end.
+    const end = off ? off.at : i === j ? writeTime(duration, turn.like!, fps) : keys[j]!.at;
+    /** What goes with the hits between a key and the next. */
+    const dataFrom = (k: number): unknown => keys.slice(i, k + 1).findLast(({ data }) => data !== undefined)?.data;
+    const made: PoseKey[] = [];
+    if (!isMoment(parseTime(end, fps)!, secondsAt(keys[j]!, fps)))
+      made.push({ at: back(end), value: value(j), ease: 'hold' });
+    for (let k = j; k >= i; k--) {
+      const { in: into, out } = mapHandles(keys[k]!, (dt, dv) => [negated(dt, fps), dv]);
+      const before = k > i ? keys[k - 1]! : undefined;
+      const begins = k > i && k < j && dataFrom(k - 1) !== dataFrom(k) ? { data: dataFrom(k - 1) ?? null } : undefined;
+      const handles = { in: k < j ? out : undefined, out: before ? into : undefined };
+      const ease = before && reverseEase(before.ease, track.name, before.at);
+      made.push(setMembers({ at: back(keys[k]!.at), value: value(k), ...begins }, { ease, ...handles }));
+    }
+    const data = dataFrom(j);
+    if (data !== undefined) made[0] = { ...made[0]!, data };
+    if (stretches.length > 0) made.push({ at: back(keys[i]!.at), value: null });
+    stretches.push(made);
+    i = j;
+  }
+  return stretches.toReversed().flat();
+}
+
+/** An easing as it looks from the other end: y = 1 − E(1 − x). */
+export function reverseEase(text: string | undefined, track: string, at: Time): string | undefined {
+  if (text === undefined) return undefined;
+  const read = parseEasing(text);
+  if (!('easing' in read)) return text;
+  const { easing } = read;
+  if (easing.kind === 'spring') {
+    const said = `${text} at ${saidTime(at)} of ${track} settles at its end, and has no way back`;
+    throw refuse('edit/no-way-back', `${said}; give that key another easing first`);
+  }
+  const turned = reversed(easing);
+  return turned === easing ? text : formatEasing(turned);
+}
+
+function reversed(easing: Exclude<Easing, { kind: 'spring' }>): Easing {
+  switch (easing.kind) {
+    case 'hold':
+      return { kind: 'steps', n: 1, jump: 'jump-start' };
+    case 'family': {
+      const [family, ...way] = easing.name.split('-');
+      const turned = { in: 'out', out: 'in', 'in-out': 'in-out' }[way.join('-')]!;
+      return turned === 'in-out' ? easing : ({ ...easing, name: `${family}-${turned}` } as Easing);
+    }
+    case 'bezier': {
+      const [x1, y1, x2, y2] = easing.points;
+      const points = [rest(x2), rest(y2), rest(x1), rest(y1)] as const;
+      if (points.every((n, i) => n === easing.points[i])) return easing;
+      const keyword = Object.entries(BEZIER_KEYWORDS).find(([, known]) => known.every((n, i) => n === points[i]));
+      return { kind: 'bezier', points, ...(keyword && { keyword: keyword[0] as keyof typeof BEZIER_KEYWORDS }) };
+    }
+    case 'steps': {
+      const { n, jump } = easing;
+      if (n === 1 && (jump === 'jump-start' || jump === 'start')) return { kind: 'hold' };
+      if (jump === 'jump-none' || jump === 'jump-both') return easing;
+      return { kind: 'steps', n, jump: jump === 'jump-start' || jump === 'start' ? 'jump-end' : 'jump-start' };
+    }
+    case 'stops': {
+      const stops: number[] = [];
+      for (let i = easing.stops.length - 2; i >= 0; i -= 2)
+        stops.push(100 * rest(easing.stops[i]! / 100), rest(easing.stops[i + 1]!));
+      return { kind: 'stops', stops: stops.map((n) => Number(n.toPrecision(15))) };
+    }
+    default:
+      return easing;
+  }
+}
+
+/** 1 − n, to the digits that people write, so that twice gives n again. */
+function rest(n: number): number {
+  return Number((1 - n).toPrecision(15)) + 0;
+}

@@ -1,0 +1,118 @@
+import type { ClipDocument, KeyDocument, ReelDocument, TrackDocument } from '../reel/document.js';
+import { NANOSECOND, parseTime, type Time } from '../time/units.js';
+import { suggest } from '../wording/nearest.js';
+import { show } from '../wording/show.js';
+import { refuse } from './refusal.js';
+import { saidTime, secondsOf } from './times.js';
+import {
+  clipIn,
+  counted,
+  fpsIn,
+  isMoment,
+  keysIn,
+  secondsAt,
+  tracksIn,
+  trackIn,
+  withKeys,
+  withTracks,
+} from './working.js';
+
+/** Which keys an operation is about: see the schema in `operation.ts`. */
+export interface Selection {
+  readonly clip: string;
+  readonly tracks?: readonly string[] | undefined;
+  readonly keys?: Readonly<Record<string, 'all' | readonly Time[]>> | undefined;
+  readonly at?: readonly Time[] | undefined;
+  readonly from?: Time | undefined;
+  readonly until?: Time | undefined;
+  readonly cues?: boolean | undefined;
+}
+
+/** The keys of a selection, found. */
+export interface Chosen {
+  readonly name: string;
+  readonly clip: ClipDocument;
+  readonly fps: number;
+  /** By track, which of its keys: never an empty list. */
+  readonly keys: ReadonlyMap<string, readonly number[]>;
+  /** Whether its cues, spans and parts are meant too. */
+  readonly cues: boolean;
+  /** Whether a time in seconds lies in the stretch or among the times that are meant. */
+  readonly covers: (seconds: number) => boolean;
+  /** `3 keys of claw.rotation`, `5 keys of 2 tracks`. */
+  readonly said: string;
+}
+
+/** Finds the keys that are meant. Names and times that are not there are refused; so is a choice of nothing. */
+export function choose(document: ReelDocument, selection: Selection): Chosen {
+  const { clip: name, tracks, keys: listed, at, from, until } = selection;
+  const clip = clipIn(document, name);
+  const fps = fpsIn(document, clip);
+  const times = at?.map((time) => secondsOf(time, fps));
+  const [first, last] = [from, until].map((time) => (time === undefined ? undefined : secondsOf(time, fps)));
+  const covers = (seconds: number) =>
+    (!times || times.some((time) => isMoment(time, seconds))) &&
+    (first === undefined || seconds >= first - NANOSECOND) &&
+    (last === undefined || seconds <= last + NANOSECOND);
+  const keys = new Map<string, readonly number[]>();
+  for (const track of listed ? Object.keys(listed) : namesIn(clip, tracks)) {
+    const list = keysIn(trackIn(clip, track));
+    const wanted = listed?.[track];
+    const found =
+      wanted === undefined || wanted === 'all'
+        ? list.flatMap((key, i) => (covers(secondsAt(key, fps)) ? [i] : []))
+        : wanted.map((time) => indexAt(list, time, fps, track)).sort((a, b) => a - b);
+    if (found.length > 0) keys.set(track, found);
+  }
+  const cues = selection.cues ?? (tracks === undefined && listed === undefined);
+  if (keys.size === 0 && !cues)
+    throw refuse('edit/nothing', `no key of ${name} is meant by this; name other tracks or times`);
+  return { name, clip, fps, keys, cues, covers, said: saidKeys(keys) };
+}
+
+/** The tracks that are named, in the order of the clip; with `*` for any run of characters. */
+export function namesIn(clip: ClipDocument, patterns: readonly string[] | undefined): readonly string[] {
+  const names = Object.keys(tracksIn(clip));
+  if (!patterns) return names;
+  const tests = patterns.map((pattern) => {
+    const test = new RegExp(`^${pattern.split('*').map(escape).join('.*')}$`);
+    if (names.some((name) => test.test(name))) return test;
+    throw refuse('edit/unknown-track', `the clip has no track ${show(pattern)}; ${suggest(pattern, names)}`);
+  });
+  return names.filter((name) => tests.some((test) => test.test(name)));
+}
+
+const escape = (text: string) => text.replace(/[.+?^${}()|[\]\\]/g, '\\$&');
+
+function indexAt(list: readonly KeyDocument[], time: Time, fps: number, track: string): number {
+  const seconds = secondsOf(time, fps);
+  const index = list.findIndex((key) => isMoment(parseTime(key.at, fps)!, seconds));
+  if (index >= 0) return index;
+  const there = list.slice(0, 12).map(({ at }) => saidTime(at));
+  throw refuse('edit/unknown-key', `${track} has no key at ${saidTime(time)}; it has keys at ${there.join(', ')}`);
+}
+
+function saidKeys(keys: ReadonlyMap<string, readonly number[]>): string {
+  const count = [...keys.values()].reduce((sum, list) => sum + list.length, 0);
+  const [only] = keys.keys();
+  return `${counted(count, 'key')} of ${keys.size === 1 ? only! : counted(keys.size, 'track')}`;
+}
+
+/** Changes the chosen tracks: each is given with which of its keys are meant. */
+export function changeTracks(
+  { clip, keys }: Chosen,
+  change: (track: TrackDocument, chosen: readonly number[], name: string) => TrackDocument,
+): ClipDocument {
+  const tracks = { ...tracksIn(clip) };
+  for (const [name, chosen] of keys) tracks[name] = change(tracks[name]!, chosen, name);
+  return keys.size === 0 ? clip : withTracks(clip, tracks);
+}
+
+/** Changes each chosen key. */
+export function changeKeys(chosen: Chosen, change: (key: KeyDocument, name: string) => KeyDocument): ClipDocument {
+  return changeTracks(chosen, (track, indexes, name) => {
+    const keys = keysIn(track).slice();
+    for (const index of indexes) keys[index] = change(keys[index]!, name);
+    return withKeys(track, keys);
+  });
+}

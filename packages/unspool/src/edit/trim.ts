@@ -1,0 +1,159 @@
+import type { ClipDocument, KeyDocument, KeyList, ReelDocument } from '../reel/document.js';
+import { NANOSECOND, parseTime, type Time } from '../time/units.js';
+import { KINDS } from '../value/kind.js';
+import { curveOf, durationIn } from './curve-of.js';
+import { cutTrack } from './cut.js';
+import { setMembers } from './members.js';
+import type { Operations, Step } from './operation.js';
+import { refuse } from './refusal.js';
+import { retime, retimeKey, type Retiming } from './retime-key.js';
+import { saidTime, secondsOf, writeTime } from './times.js';
+import {
+  clipIn,
+  fpsIn,
+  isMoment,
+  isRow,
+  keysIn,
+  likeIn,
+  secondsAt,
+  trackIn,
+  tracksIn,
+  withClip,
+  withKeys,
+  withTracks,
+} from './working.js';
+
+/**
+ * Keeps a stretch of a clip and cuts off the rest: what is shown in the stretch does not change, and it begins at 0.
+ * Cues outside are dropped, intervals and spans that reach over an end are cut there.
+ */
+export function trimClip(document: ReelDocument, operation: Operations['trim']): Step {
+  const { clip: name, tolerance } = operation;
+  const clip = clipIn(document, name);
+  const fps = fpsIn(document, clip);
+  const duration = durationIn(document, name);
+  const from: Time = operation.from ?? 0;
+  const until: Time = operation.until ?? clip.duration ?? writeTime(duration, likeIn(clip), fps);
+  const [start, end] = [secondsOf(from, fps), secondsOf(until, fps)];
+  if (start < 0 || end > duration + NANOSECOND || !(start < end - NANOSECOND)) {
+    const said = `from ${saidTime(from)} to ${saidTime(until)} is no stretch of ${name}, which lasts ${saidTime(duration)}`;
+    throw refuse('edit/stretch', `${said}; give two times inside it, in order`);
+  }
+  const shift: Retiming = { map: (at) => at - start, factor: 1, like: until };
+  let cut = document;
+  for (const track of Object.keys(tracksIn(clip))) {
+    cut = trimTrack(cut, name, track, [from, start], [until, end], shift, tolerance);
+  }
+  const rest = trimRest(clipIn(cut, name), name, start, end, shift, fps);
+  const length = writeTime(end - start, clip.duration ?? until, fps);
+  return [
+    withClip(document, name, { ...rest, duration: length }),
+    `trimmed ${name} to ${saidTime(from)} – ${saidTime(until)}`,
+  ];
+}
+
+function trimTrack(
+  document: ReelDocument,
+  name: string,
+  track: string,
+  [from, start]: readonly [Time, number],
+  [until, end]: readonly [Time, number],
+  shift: Retiming,
+  tolerance: number | undefined,
+): ReelDocument {
+  const { kind, channel, width } = curveOf(document, name, track).track;
+  // A shape is active between its keys alone: there is nothing to be cut outside them.
+  const isShape = channel === 0 && width === KINDS[kind].channels.length - 1;
+  const fps = fpsIn(document, clipIn(document, name));
+  const keysOf = (doc: ReelDocument): KeyList => keysIn(trackIn(clipIn(doc, name), track));
+  const cutAt = (doc: ReelDocument, time: Time, seconds: number): ReelDocument => {
+    const keys = keysOf(doc);
+    const [first, last] = [secondsAt(keys[0]!, fps), secondsAt(keys.at(-1)!, fps)];
+    if (keys.some((key) => isMoment(secondsAt(key, fps), seconds))) return doc;
+    if (seconds > last && (isShape || !isRow(keys.at(-1)!))) return doc;
+    if (seconds < first && (isShape || !(first > end))) return doc;
+    return putKeys(doc, name, track, cutTrack(doc, name, track, time, tolerance));
+  };
+  const cut = cutAt(cutAt(document, until, end), from, start);
+  const keys = keysOf(cut);
+  const kept = keys.filter(
+    (key) => secondsAt(key, fps) >= start - NANOSECOND && secondsAt(key, fps) <= end + NANOSECOND,
+  );
+  // All of it lies before: its last value goes on.
+  const held = kept.length > 0 || isShape ? kept : [lastBefore(keys, start, from, fps)];
+  if (held.length === 0) return withoutTrack(document, name, track);
+  return putKeys(
+    document,
+    name,
+    track,
+    held.map((key) => retimeKey(key, fps, shift)),
+  );
+}
+
+function lastBefore(keys: KeyList, start: number, from: Time, fps: number): KeyDocument {
+  const last = keys.findLast((key) => secondsAt(key, fps) < start)!;
+  if (isRow(last)) return { at: from, value: last.frames[1] };
+  return { at: from, value: last.value };
+}
+
+function putKeys(document: ReelDocument, name: string, track: string, keys: KeyList): ReelDocument {
+  const clip = clipIn(document, name);
+  const tracks = tracksIn(clip);
+  return withClip(document, name, withTracks(clip, { ...tracks, [track]: withKeys(tracks[track]!, keys) }));
+}
+
+function withoutTrack(document: ReelDocument, name: string, track: string): ReelDocument {
+  const clip = clipIn(document, name);
+  const rest = Object.entries(tracksIn(clip)).filter(([other]) => other !== track);
+  return withClip(document, name, { ...clip, tracks: Object.fromEntries(rest) });
+}
+
+function trimRest(
+  clip: ClipDocument,
+  name: string,
+  start: number,
+  end: number,
+  shift: Retiming,
+  fps: number,
+): ClipDocument {
+  const { cues, spans, parts } = clip;
+  const seconds = (time: Time) => parseTime(time, fps)!;
+  /** An interval inside the stretch, or nothing. */
+  const inside = (from: Time, until: Time): readonly [Time, Time] | undefined => {
+    const [first, last] = [seconds(from), seconds(until)];
+    if (last <= start + NANOSECOND || first >= end - NANOSECOND) return undefined;
+    const low = first < start ? (0 as Time) : retime(from, fps, shift);
+    return [low, last > end ? writeTime(end - start, until, fps) : retime(until, fps, shift)];
+  };
+  const keptCues = cues?.flatMap((cue) => {
+    if (cue.until === undefined) {
+      const at = seconds(cue.at);
+      const isInside = at >= start - NANOSECOND && at <= end + NANOSECOND;
+      return isInside ? [{ ...cue, at: retime(cue.at, fps, shift) }] : [];
+    }
+    const kept = inside(cue.at, cue.until);
+    return kept ? [{ ...cue, at: kept[0], until: kept[1] }] : [];
+  });
+  const keptSpans = Object.entries(spans ?? {}).flatMap(([span, [from, until]]) => {
+    const kept = inside(from, until);
+    return kept ? [[span, kept] as const] : [];
+  });
+  const keptParts = parts?.map((part) => {
+    const at = seconds(part.at);
+    if (at < start - NANOSECOND || at > end)
+      throw refuse(
+        'edit/part-cut',
+        `the part ${part.clip} at ${saidTime(part.at)} of ${name} would be cut; move or remove it first`,
+      );
+    return {
+      ...part,
+      at: retime(part.at, fps, shift),
+      ...(part.until !== undefined && { until: retime(part.until, fps, shift) }),
+    };
+  });
+  return setMembers(clip, {
+    ...(cues && { cues: keptCues }),
+    ...(spans && { spans: Object.fromEntries(keptSpans) }),
+    ...(parts && { parts: keptParts }),
+  });
+}

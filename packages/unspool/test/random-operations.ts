@@ -1,0 +1,127 @@
+import fc from 'fast-check';
+import type { ReelDocument } from '../src/index.js';
+import type { Operation } from '../src/edit/index.js';
+
+/** Random operations that mostly fit a reel: its own names and times, and now and then others. */
+export function randomOperation(document: ReelDocument): fc.Arbitrary<Operation> {
+  const clips = Object.keys(document.clips);
+  const clip = fc.constantFrom(...clips);
+  const role = fc.constantFrom(...Object.keys(document.roles ?? {}));
+  const name = fc.constantFrom('fresh', 'other-one', ...clips, ...Object.keys(document.roles ?? {}));
+  const time = fc.oneof(
+    fc.integer({ min: 0, max: 70 }).map((n) => `${n}f` as const),
+    fc.integer({ min: 0, max: 70 }).map((n) => `${n * 16}ms` as const),
+    fc.integer({ min: 0, max: 64 }).map((n) => n / 64),
+    fc.double({ min: 0, max: 1, noNaN: true }),
+  );
+  const by = fc.oneof(
+    time,
+    fc.integer({ min: -20, max: 20 }).map((n) => `${n}f` as const),
+  );
+  const number = fc.oneof(
+    fc.integer({ min: -50, max: 50 }),
+    fc.double({ min: -50, max: 50, noNaN: true }).map((n) => n + 0),
+  );
+  const value = fc.oneof(
+    number,
+    fc.tuple(number, number),
+    fc.constantFrom('#e07a5f', true, 'calm', null, [0, 0, 1, 1]),
+  );
+  const ease = fc.constantFrom(
+    'hold',
+    'smooth',
+    'quad-out',
+    'ease-in',
+    'spring(0.3)',
+    'linear',
+    'steps(3)',
+    'curve',
+    'nonsense',
+  );
+  const onTrack = clip.chain((one) => {
+    const tracks = Object.keys(document.clips[one]!.tracks ?? {});
+    return fc.record({ clip: fc.constant(one), track: fc.constantFrom('odd.one', ...tracks) });
+  });
+  const selection = onTrack.chain(({ clip: one, track }) =>
+    fc.oneof(
+      fc.record(
+        { clip: fc.constant(one), tracks: fc.constant([track]), from: time },
+        { requiredKeys: ['clip', 'tracks'] },
+      ),
+      fc.record({ clip: fc.constant(one), tracks: fc.constant(['*']), until: time }),
+      fc.record({ clip: fc.constant(one), from: time, cues: fc.boolean() }, { requiredKeys: ['clip'] }),
+      fc.constant({ clip: one, keys: { [track]: 'all' as const } }),
+      fc.constant({ clip: one }),
+    ),
+  );
+  const factor = fc.constantFrom(0.5, 2, 1.5, 1 / 3, -1, 1);
+  const cue = fc.record({ what: fc.constant('cue'), clip, name, at: time });
+  const thing = fc.oneof(
+    fc.record({ what: fc.constantFrom('role', 'clip', 'chain', 'facing'), name }),
+    onTrack.map(({ clip: one, track }) => ({ what: 'track', clip: one, name: track })),
+    fc.record({ what: fc.constant('span'), clip, name: fc.constant('the-middle-of-it') }),
+    ...clips.flatMap((one) =>
+      (document.clips[one]!.cues ?? []).map((said) => fc.constant({ what: 'cue', clip: one, name: said.name })),
+    ),
+  );
+  const doing = (
+    verb: string,
+    rest: fc.Arbitrary<object>,
+    more: Record<string, fc.Arbitrary<unknown>> = {},
+    optional: string[] = [],
+  ) =>
+    fc
+      .tuple(rest, fc.record(more, { requiredKeys: Object.keys(more).filter((key) => !optional.includes(key)) }))
+      .map(([a, b]) => ({ do: verb, ...a, ...b }));
+  return fc.oneof(
+    doing('add', fc.oneof(cue, fc.record({ what: fc.constantFrom('role', 'clip'), name }))),
+    doing(
+      'add',
+      onTrack.map((one) => ({ what: 'track', clip: one.clip, name: one.track })),
+      { value: fc.tuple(fc.record({ at: time, value })) },
+    ),
+    doing('remove', thing, { withUses: fc.boolean() }),
+    doing('rename', thing, { to: name }),
+    doing('change', fc.record({ what: fc.constant('clip'), name: clip }), {
+      to: fc.record(
+        { loop: fc.constantFrom('loop', 'once', null, 'never'), duration: fc.oneof(time, fc.constant(null)) },
+        { requiredKeys: [] },
+      ),
+    }),
+    doing('change', fc.record({ what: fc.constant('role'), name: role }), {
+      to: fc.record({ rest: fc.record({ opacity: value }) }),
+    }),
+    doing('copy-clip', fc.record({ clip, to: name })),
+    doing('insert-key', onTrack, { at: time, value, ease, tolerance: fc.constant(0.1) }, [
+      'value',
+      'ease',
+      'tolerance',
+    ]),
+    doing('remove-keys', selection),
+    doing('set-keys', selection, { value, ease }, ['value', 'ease']),
+    doing('move-keys', selection, { by, ripple: fc.boolean() }),
+    doing('scale-times', selection, { factor, about: time, ripple: fc.boolean() }, ['about', 'ripple']),
+    doing('fit', fc.record({ clip, duration: time })),
+    doing('snap', selection, { grid: fc.constantFrom('1f', '2f', 0.05) }),
+    doing(
+      'trim',
+      fc.record({ clip, from: time, until: time, tolerance: fc.constant(0.1) }, { requiredKeys: ['clip'] }),
+    ),
+    doing('extend', fc.record({ clip, until: fc.constantFrom('80f', 2, '5f') })),
+    doing('reverse', fc.record({ clip })),
+    doing(
+      'stagger',
+      onTrack.map((one) => ({ clip: one.clip, tracks: ['*'] })),
+      { by },
+    ),
+    doing('add-values', selection, { by: fc.oneof(number, fc.tuple(number, number)) }),
+    doing('scale-values', selection, { factor, about: number }, ['about']),
+    doing('mirror', fc.record({ clip, axis: fc.constantFrom('x', 'y') })),
+    doing('split-channels', onTrack),
+    doing(
+      'join-channels',
+      onTrack.map(({ clip: one, track }) => ({ clip: one, track: track.split('.').slice(0, 2).join('.') })),
+    ),
+    doing('meet-ends', fc.record({ clip, speed: fc.boolean() })),
+  ) as fc.Arbitrary<Operation>;
+}
