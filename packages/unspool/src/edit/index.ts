@@ -3,4 +3,6 @@ export { edit, type Edited, type Refused } from './edit.js';
 export type { Operation, OperationName, Operations, Thing } from './operation.js';
 export type { Change } from './patch.js';
 export { copyKeys, type Copied } from './keys.js';
+export { History, type ApplyOptions, type HistoryOptions } from './history.js';
+export type { JournalEntry } from './journal.js';
 export type { Selection } from './select.js';

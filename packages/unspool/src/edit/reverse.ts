@@ -165,7 +165,8 @@ function reverseShape(
       const begins = k > i && k < j && dataFrom(k - 1) !== dataFrom(k) ? { data: dataFrom(k - 1) ?? null } : undefined;
       const handles = { in: k < j ? out : undefined, out: before ? into : undefined };
       const ease = before && reverseEase(before.ease, track.name, before.at);
-      made.push(setMembers({ at: back(keys[k]!.at), value: value(k), ...begins }, { ease, ...handles }));
+      const key: PoseKey = { at: back(keys[k]!.at), value: value(k), ...begins };
+      made.push(setMembers(key, { ease, ...handles }));
     }
     const data = dataFrom(j);
     if (data !== undefined) made[0] = { ...made[0]!, data };

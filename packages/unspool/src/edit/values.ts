@@ -8,7 +8,7 @@ import { setMembers } from './members.js';
 import type { Operations, Step } from './operation.js';
 import { refuse } from './refusal.js';
 import { mapHandles } from './retime-key.js';
-import { changeTracks, choose, type Chosen, type Selection } from './select.js';
+import { changeTracks, choose, type Chosen } from './select.js';
 import { saidNumber, saidTime } from './times.js';
 import {
   clipIn,

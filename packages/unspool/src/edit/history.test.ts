@@ -1,0 +1,157 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { formatReel, type ReelDocument } from '../index.js';
+import { History, type Operation } from './index.js';
+import { randomOperation } from '../../test/random-operations.js';
+import { randomScene } from '../../test/random-reel.js';
+import { runs } from '../../test/runs.js';
+
+const crab = {
+  unspool: 1,
+  clips: { snap: { duration: '18f', tracks: { 'claw.rotation': [{ at: 0, value: 0 }, { at: '6f', value: -40 }] } } },
+} as unknown as ReelDocument; // prettier-ignore
+
+const move = (by: number): Operation => ({
+  do: 'move-keys',
+  clip: 'snap',
+  keys: { 'claw.rotation': ['6f'] },
+  by: `${by}f`,
+});
+
+type Step = { readonly apply: Operation; readonly drag?: string } | 'undo' | 'redo' | 'saved';
+
+/** A reel, and what is done to it: operations (drags among them), undone and done again. */
+const work = randomScene.chain((doc) =>
+  fc.record({
+    doc: fc.constant(doc),
+    steps: fc.array(
+      fc.oneof(
+        {
+          weight: 6,
+          arbitrary: fc.record(
+            { apply: randomOperation(doc), drag: fc.constantFrom('a', 'b') },
+            { requiredKeys: ['apply'] },
+          ),
+        },
+        { weight: 2, arbitrary: fc.constantFrom<Step>('undo', 'redo', 'saved') },
+      ) as fc.Arbitrary<Step>,
+      { minLength: 1, maxLength: 12 },
+    ),
+  }),
+);
+
+function take(history: History, step: Step): void {
+  if (step === 'undo') history.undo();
+  else if (step === 'redo') history.redo();
+  else if (step === 'saved') history.markSaved();
+  else history.apply(step.apply, step.drag === undefined ? {} : { drag: step.drag });
+}
+
+describe('a history', () => {
+  it('says what was done, undoes it and does it again', () => {
+    const history = new History(crab);
+    expect(history.apply(move(2))).toMatchObject({ ok: true, said: 'moved 1 key of claw.rotation by +2f' });
+    expect(history.isSaved).toBe(false);
+    expect(history.undo()).toBe('moved 1 key of claw.rotation by +2f');
+    expect(history.isSaved).toBe(true);
+    expect([history.done, history.undone]).toEqual([[], ['moved 1 key of claw.rotation by +2f']]);
+    expect(history.redo()).toBe('moved 1 key of claw.rotation by +2f');
+    expect(JSON.stringify(history.doc)).toContain('"8f"');
+    expect(history.redo()).toBeUndefined();
+  });
+
+  it('folds a drag into one step, the last place winning', () => {
+    const history = new History(crab);
+    for (const by of [1, 2, 3]) history.apply(move(by), { drag: 'hand' });
+    expect(history.done).toEqual(['moved 1 key of claw.rotation by +3f']);
+    history.undo();
+    expect(history.doc).toBe(crab);
+    history.apply(move(1), { drag: 'hand' });
+    history.apply(move(0), { drag: 'hand' });
+    expect([history.done, history.isSaved]).toEqual([[], true]);
+    history.apply(move(1), { drag: 'hand' });
+    history.apply({ ...move(1), keys: { 'claw.rotation': ['7f'] } } as Operation, { drag: 'again' });
+    expect(history.done).toHaveLength(2);
+  });
+
+  it('keeps what can be done again when an operation is refused', () => {
+    const history = new History(crab);
+    history.apply(move(2));
+    history.undo();
+    expect(history.apply(move(-6))).toMatchObject({ ok: false, code: 'edit/time-taken' });
+    expect(history.undone).toHaveLength(1);
+  });
+
+  it('undone to its start is the start, and done again the end; the saved state is known', () => {
+    fc.assert(
+      fc.property(work, ({ doc, steps }) => {
+        const history = new History(doc);
+        let saved = doc;
+        for (const step of steps) {
+          take(history, step);
+          if (step === 'saved') saved = history.doc;
+          expect(history.isSaved).toBe(history.doc === saved);
+        }
+        while (history.redo() !== undefined);
+        const end = formatReel(history.doc);
+        while (history.undo() !== undefined);
+        expect(formatReel(history.doc)).toBe(formatReel(doc));
+        while (history.redo() !== undefined);
+        expect(formatReel(history.doc)).toBe(end);
+      }),
+      { ...runs(100), endOnFailure: true },
+    );
+  }, 600_000);
+});
+
+describe('a journal', () => {
+  it('cut at any byte loses the last step at most', () => {
+    fc.assert(
+      fc.property(work, ({ doc, steps }) => {
+        let text = '';
+        const history = new History(doc, { journal: (line) => (text += line) });
+        /** By length of the journal, what the document was then. */
+        const states = new Map([[text.length, formatReel(doc)]]);
+        for (const step of steps) {
+          take(history, step);
+          states.set(text.length, formatReel(history.doc));
+        }
+        const begun = text.indexOf('\n') + 1;
+        for (let cut = begun; cut <= text.length; cut += 1 + Math.floor(text.length / 200)) {
+          const whole = Math.max(...[...states.keys()].filter((length) => length <= cut));
+          const { history: again, dropped } = History.recover(text.slice(0, cut));
+          expect(formatReel(again.doc)).toBe(states.get(whole));
+          expect(dropped).toBe(cut > whole ? 1 : 0);
+        }
+        const { history: again } = History.recover(text);
+        expect([again.done, again.undone, again.isSaved]).toEqual([history.done, history.undone, history.isSaved]);
+      }),
+      { ...runs(25), endOnFailure: true },
+    );
+  }, 600_000);
+
+  it('cut at each single byte of a short one', () => {
+    let text = '';
+    const history = new History(crab, { journal: (line) => (text += line) });
+    for (const by of [1, 2, 3]) history.apply({ ...move(1), keys: { 'claw.rotation': [`${5 + by}f`] } } as Operation);
+    history.undo();
+    const begun = text.indexOf('\n') + 1;
+    for (let cut = 0; cut < begun; cut++) expect(() => History.recover(text.slice(0, cut))).toThrow(/first line/);
+    const lengths = text.split('\n').map((_, i, lines) => lines.slice(0, i).join('\n').length + (i > 0 ? 1 : 0));
+    for (let cut = begun; cut <= text.length; cut++) {
+      const lines = lengths.filter((length) => length <= cut && length > 0).length;
+      const { history: again, dropped } = History.recover(text.slice(0, cut));
+      expect(again.done.length + again.undone.length).toBe(Math.min(3, lines - 1));
+      expect(dropped).toBe(lengths.includes(cut) ? 0 : 1);
+    }
+  });
+
+  it('stops at a line that was changed, and says how many are lost', () => {
+    let text = '';
+    const history = new History(crab, { journal: (line) => (text += line) });
+    history.apply(move(1));
+    history.apply({ do: 'reverse', clip: 'snap' });
+    const { history: again, dropped } = History.recover(text.replace('"1f"', '"2f"'));
+    expect([again.done, dropped]).toEqual([[], 2]);
+  });
+});

@@ -1,0 +1,164 @@
+import type { ReelDocument } from '../reel/document.js';
+import { UnspoolError } from '../wording/error.js';
+import { edit, type Edited, type Refused } from './edit.js';
+import { readEntries, writeEntry, type JournalEntry } from './journal.js';
+import type { Operation } from './operation.js';
+
+/** A step back or forward in a history. */
+interface Step {
+  readonly operation: Operation;
+  readonly inverse: Operation;
+  readonly said: string;
+  /** The document before it, and after it: undo and redo have nothing to work out. */
+  readonly before: ReelDocument;
+  readonly after: ReelDocument;
+}
+
+export interface HistoryOptions {
+  /** Receives each line of the journal, to be kept where a crash does not reach it. */
+  readonly journal?: (line: string) => void;
+  /** The most steps that can be undone; the oldest are forgotten. Default: 1000. */
+  readonly most?: number;
+}
+
+export interface ApplyOptions {
+  /**
+   * Names a movement of the hand: operations that come one after the other with the same name are one step. Each begins
+   * where the movement began, and takes the place of the one before.
+   */
+  readonly drag?: string;
+}
+
+/**
+ * A document that is being edited: what was done can be undone and done again.
+ *
+ * Laws: undoing everything gives the bytes of the first document; an operation that is refused changes nothing, not
+ * even what can be done again.
+ */
+export class History {
+  #doc: ReelDocument;
+  #saved: ReelDocument;
+  readonly #done: Step[] = [];
+  readonly #undone: Step[] = [];
+  #drag: string | undefined;
+  readonly #journal: ((line: string) => void) | undefined;
+  readonly #most: number;
+
+  /** @param doc a document without errors, which counts as saved */
+  constructor(doc: ReelDocument, { journal, most = 1000 }: HistoryOptions = {}) {
+    this.#doc = doc;
+    this.#saved = doc;
+    this.#journal = journal;
+    this.#most = most;
+    this.#write({ begin: doc });
+  }
+
+  get doc(): ReelDocument {
+    return this.#doc;
+  }
+
+  /** The sentences of what can be undone, the last step last. */
+  get done(): readonly string[] {
+    return this.#done.map(({ said }) => said);
+  }
+
+  /** The sentences of what can be done again, the next step first. */
+  get undone(): readonly string[] {
+    return this.#undone.map(({ said }) => said).reverse();
+  }
+
+  /** Whether the document is the one that was saved last. */
+  get isSaved(): boolean {
+    return this.#doc === this.#saved;
+  }
+
+  /** Says that the document has been saved as it is now. */
+  markSaved(): void {
+    this.#saved = this.#doc;
+    this.#drag = undefined;
+    this.#write({ saved: true });
+  }
+
+  /** Applies an operation as a step, or as the rest of a drag. */
+  apply(operation: Operation, { drag }: ApplyOptions = {}): Edited | Refused {
+    const folded = drag !== undefined && drag === this.#drag ? this.#done.at(-1) : undefined;
+    const before = folded ? folded.before : this.#doc;
+    const made = edit(before, operation);
+    if (!made.ok) {
+      // A drag that comes back to where it began has done nothing.
+      if (!folded || made.code !== 'edit/no-change') return made;
+      this.#done.pop();
+      this.#doc = before;
+      this.#drag = undefined;
+      this.#write({ apply: operation, drag: drag! });
+      return made;
+    }
+    if (folded) this.#done.pop();
+    this.#done.push({ operation, inverse: made.inverse, said: made.said, before, after: made.doc });
+    if (this.#done.length > this.#most) this.#done.shift();
+    this.#undone.length = 0;
+    this.#doc = made.doc;
+    this.#drag = drag;
+    this.#write({ apply: operation, ...(drag !== undefined && { drag }) });
+    return made;
+  }
+
+  /** Takes the last step back. Returns its sentence, or nothing when there is none. */
+  undo(): string | undefined {
+    const step = this.#done.pop();
+    if (!step) return undefined;
+    this.#undone.push(step);
+    this.#doc = step.before;
+    this.#drag = undefined;
+    this.#write({ undo: true });
+    return step.said;
+  }
+
+  /** Does again what was undone last. Returns its sentence, or nothing when there is none. */
+  redo(): string | undefined {
+    const step = this.#undone.pop();
+    if (!step) return undefined;
+    this.#done.push(step);
+    this.#doc = step.after;
+    this.#drag = undefined;
+    this.#write({ redo: true });
+    return step.said;
+  }
+
+  #write(entry: JournalEntry): void {
+    this.#journal?.(writeEntry(entry));
+  }
+
+  /**
+   * Goes through a journal again, up to the first line that is not whole: the document and its history are as they were
+   * when that line was written. The journal goes on in the lines that `journal` receives, which begin it anew.
+   *
+   * @throws UnspoolError for a text of which not even the first line is whole, or whose steps do not apply
+   */
+  static recover(text: string, options: HistoryOptions = {}): { readonly history: History; readonly dropped: number } {
+    const { entries, dropped } = readEntries(text);
+    const [first, ...rest] = entries;
+    if (!first || !('begin' in first))
+      throw new UnspoolError(
+        'edit/journal',
+        'this is no journal: its first line is not whole',
+        'begin with the reel as it was saved',
+      );
+    const history = new History(first.begin, options);
+    rest.forEach((entry, i) => {
+      if ('apply' in entry) {
+        const { apply, drag } = entry;
+        const made = history.apply(apply, drag === undefined ? {} : { drag });
+        if (!made.ok && made.code !== 'edit/no-change')
+          throw new UnspoolError(
+            'edit/journal',
+            `line ${i + 2} of the journal does not apply: ${made.said}`,
+            'was it written by another version?',
+          );
+      } else if ('undo' in entry) history.undo();
+      else if ('redo' in entry) history.redo();
+      else if ('saved' in entry) history.markSaved();
+    });
+    return { history, dropped };
+  }
+}
