@@ -82,6 +82,11 @@ export function durationIn(document: ReelDocument, name: string): number {
   return resolveClip(document, name, properties, ignore).end;
 }
 
+/** Whether a track keys a shape whole: then it is active between its keys only. */
+export function isWholeShape({ kind, channel, width }: Pick<ResolvedTrack, 'kind' | 'channel' | 'width'>): boolean {
+  return isShape(kind) && channel === 0 && width === widthOf(kind) - 1;
+}
+
 /** Its numbers as a reel writes them. */
 export function writeNumbers(
   { kind, width, channel }: Pick<ResolvedTrack, 'kind' | 'width' | 'channel'>,
@@ -92,7 +97,7 @@ export function writeNumbers(
   if (kind === 'flag') return plain[0] !== 0;
   if (kind === 'text') return texts[plain[0]!];
   if (isShape(kind)) {
-    if (channel === 0 && width === widthOf(kind) - 1) return writeShape(kind, [...plain, 1], 0);
+    if (isWholeShape({ kind, channel, width })) return writeShape(kind, [...plain, 1], 0);
     if (channel === widthOf(kind) - 1) return plain[0] !== 0;
   }
   if (kind === 'color' && channel < 0) return writeColor(plain);

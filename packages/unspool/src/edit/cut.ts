@@ -3,7 +3,7 @@ import type { KeyDocument, KeyList, ReelDocument } from '../reel/document.js';
 import type { Segment } from '../reel/segments.js';
 import type { Time } from '../time/units.js';
 import { KINDS } from '../value/kind.js';
-import { curveOf, textsOf, writeNumbers, type TrackCurve } from './curve-of.js';
+import { curveOf, isWholeShape, textsOf, writeNumbers, type TrackCurve } from './curve-of.js';
 import { setMembers } from './members.js';
 import {
   cubicOf,
@@ -62,8 +62,7 @@ export function cutTrack(
   const curve = curveOf(document, clipName, name);
   const after = keys.findIndex((key) => secondsAt(key, fps) > seconds);
   const write = (at: number) => writeNumbers(curve.track, curve.at(at), textsOf(document));
-  const isWholeShape = curve.track.channel === 0 && curve.track.width === KINDS[curve.track.kind].channels.length - 1;
-  if (isWholeShape && after <= 0) {
+  if (isWholeShape(curve.track) && after <= 0) {
     const end = after === 0 ? 'before its first key' : 'after its last key';
     throw refuse('edit/outside-shape', `${name} is not active at ${saidTime(time)}, ${end}; give the key a value`);
   }

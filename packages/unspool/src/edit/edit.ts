@@ -7,7 +7,7 @@ import { suggest } from '../wording/nearest.js';
 import { show } from '../wording/show.js';
 import { joinChannels, splitChannels } from './channels.js';
 import { meetEnds } from './ends.js';
-import { insertKey, paste, removeKeys, setKeys } from './keys.js';
+import { insertKey, paste, putKey, removeKeys, setKeys } from './keys.js';
 import {
   OPERATION_NAMES,
   schemaOf,
@@ -55,6 +55,7 @@ const operations: Applied = {
   'copy-clip': copyClip,
 
   'insert-key': insertKey,
+  'put-key': putKey,
   'remove-keys': removeKeys,
   'set-keys': setKeys,
   paste,

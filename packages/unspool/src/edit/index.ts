@@ -2,7 +2,9 @@
 export { edit, type Edited, type Refused } from './edit.js';
 export type { Operation, OperationName, Operations, Thing } from './operation.js';
 export type { Change } from './patch.js';
+export { capture, type Captured, type CaptureOptions, type Sample } from './capture.js';
 export { copyKeys, type Copied } from './keys.js';
 export { History, type ApplyOptions, type HistoryOptions } from './history.js';
 export type { JournalEntry } from './journal.js';
+export { record, type Recording } from './record.js';
 export type { Selection } from './select.js';

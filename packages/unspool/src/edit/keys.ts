@@ -6,6 +6,7 @@ import { cutTrack } from './cut.js';
 import { setMembers, withoutMember } from './members.js';
 import type { Operations, Step } from './operation.js';
 import { refuse } from './refusal.js';
+import { cutRow, rowAt } from './rows.js';
 import { retimeKey } from './retime-key.js';
 import { changeKeys, choose, type Selection } from './select.js';
 import { saidTime, secondsOf, writeTime } from './times.js';
@@ -23,6 +24,7 @@ import {
   withClip,
   withKeys,
   withTracks,
+  type FramesKey,
   type Tracks,
 } from './working.js';
 
@@ -35,7 +37,7 @@ export function insertKey(document: ReelDocument, operation: Operations['insert-
   if (value === undefined) {
     const keys = cutTrack(document, name, track, at, tolerance);
     const more = keys.length - keysIn(trackIn(clip, track)).length - 1;
-    const also = more > 0 ? ` and ${counted(more, 'more')}` : '';
+    const also = more > 0 ? ` and ${more} more` : '';
     const eased = ease === undefined ? keys : setEase(keys, at, fps, ease);
     return [put(document, name, track, eased), `inserted ${place} on its curve${also}`];
   }
@@ -46,6 +48,51 @@ export function insertKey(document: ReelDocument, operation: Operations['insert-
     throw refuse('edit/time-taken', `there is ${place} already; set it, or take another time`);
   const key = { at, value, ...withEase(ease ?? easeAt(keys, seconds, fps)) } as KeyDocument;
   return [put(document, name, track, inOrder([...keys, key], fps, track)), `inserted ${place}`];
+}
+
+/**
+ * The value of a track at a time: a key there is set, else one is put in; a row of frames is cut for it. A track that has
+ * no key yet, or none as early, gets one at 0 with what was shown, so that nothing before jumps.
+ */
+export function putKey(document: ReelDocument, operation: Operations['put-key']): Step {
+  const { clip: name, track, at, value, ease, first } = operation;
+  const clip = clipIn(document, name);
+  const fps = fpsIn(document, clip);
+  const seconds = secondsOf(at, fps);
+  const keys = Object.hasOwn(tracksIn(clip), track) ? keysIn(tracksIn(clip)[track]!) : [];
+  const index = keys.findIndex((key) => isMoment(secondsAt(key, fps), seconds));
+  const said = `put ${show(value, 24)} at ${saidTime(at)} of ${track}`;
+  if (index >= 0) {
+    const key = keys[index]!;
+    const set: KeyList = isRow(key) ? replaceFirst(key, value, fps) : [setMembers(key, { value, ...withEase(ease) })];
+    return [put(document, name, track, [...keys.slice(0, index), ...set, ...keys.slice(index + 1)]), said];
+  }
+  const row = rowAt(keys, seconds, fps);
+  if (row >= 0) {
+    const cut = cutRow(keys, row, at, seconds, fps);
+    return [putKey(put(document, name, track, cut), operation)[0], said];
+  }
+  const key = { at, value, ...withEase(ease ?? easeAt(keys, seconds, fps)) } as KeyDocument;
+  const isEarliest = seconds > 0 && !keys.some((other) => secondsAt(other, fps) < seconds);
+  const shown = keys[0] ? (isRow(keys[0]) ? keys[0].frames[0] : keys[0].value) : first;
+  const lead: KeyList = isEarliest && shown !== undefined && shown !== null ? [{ at: 0, value: shown }] : [];
+  return [put(document, name, track, inOrder([...lead, ...keys, key], fps, track)), said];
+}
+
+/** A row of frames whose first shows another cell. */
+function replaceFirst(row: FramesKey, value: unknown, fps: number): KeyList {
+  const [first, last] = row.frames;
+  const key: KeyDocument = { at: row.at, value };
+  if (first === last) return [key];
+  const next = secondsAt(row, fps) + parseTime(row.each, fps)!;
+  return [
+    key,
+    {
+      ...row,
+      at: writeTime(next, row.at === 0 ? row.each : row.at, fps),
+      frames: [first + Math.sign(last - first), last],
+    },
+  ];
 }
 
 const withEase = (ease: string | undefined) => (ease === undefined ? {} : { ease });
@@ -173,7 +220,7 @@ export function paste(document: ReelDocument, operation: Operations['paste']): S
     const target = Object.hasOwn(roles, role) ? roles[role]! + source.slice(role.length) : source;
     const keys = keysIn(track).map((key) => {
       const moved = toFps(retimeKey(key, from, { map: (seconds) => seconds, factor: 1 }), from, fps);
-      return retimeKey(moved, fps, { map: (seconds) => seconds + start, factor: 1 });
+      return retimeKey(moved, fps, { map: (seconds) => seconds + start, factor: 1, like: at });
     });
     const there = Object.hasOwn(tracks, target) ? keysIn(tracks[target]!) : [];
     const taken = (key: KeyDocument) => keys.some((one) => isMoment(secondsAt(one, fps), secondsAt(key, fps)));

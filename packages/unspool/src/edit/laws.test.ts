@@ -116,7 +116,7 @@ function randomTrackEdit(clip: string, track: string): fc.Arbitrary<Operation> {
 /** A clip of one track: a kind, some keys with any easing, handles where they are curves, and how it loops. */
 const oneTrack = fc
   .record({
-    property: fc.constantFrom('rotation', 'position', 'glow', 'tint', 'frame', 'mood'),
+    property: fc.constantFrom('rotation', 'position', 'position.x', 'glow', 'tint', 'frame', 'mood'),
     loop: fc.constantFrom('once', 'loop'),
     turn: fc.constantFrom(undefined, 'shortest'),
     keys: fc.array(

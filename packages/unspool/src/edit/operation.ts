@@ -94,6 +94,15 @@ const schemas = {
     ease,
     tolerance: v.optional(number),
   }),
+  'put-key': members({
+    do: v.literal('put-key'),
+    clip: name,
+    track: text,
+    at: time,
+    value: anything,
+    first: v.optional(anything),
+    ease,
+  }),
   'remove-keys': members({ do: v.literal('remove-keys'), ...selection }),
   'set-keys': members({
     do: v.literal('set-keys'),

@@ -124,7 +124,9 @@ export function cubicText({ from, out, in: into, to }: Cubic): string | undefine
   if (Math.abs(high) < 0.02) return undefined;
   const x = (point: Cubic['from']) => Math.min(1, Math.max(0, (point[0] - from[0]) / wide));
   const y = (point: Cubic['from']) => (point[1] - from[1]) / high;
-  return formatEasing({ kind: 'bezier', points: [x(out), y(out), x(into), y(into)] });
+  // Fifteen digits are all that a double has for certain, and the last ones here are rounding.
+  const points = [x(out), y(out), x(into), y(into)].map((n) => Number(n.toPrecision(15)) + 0);
+  return formatEasing({ kind: 'bezier', points: points as [number, number, number, number] });
 }
 
 type Corner = readonly [x: number, y: number];

@@ -104,7 +104,7 @@ export function moveKeys(document: ReelDocument, operation: Operations['move-key
   const [first, last] = endsOf(chosen);
   if (first + by < -NANOSECOND) {
     const said = `the first key would stand ${saidTime(writeTime(-first - by, operation.by, fps))} before the start`;
-    throw refuse('edit/before-start', `${said}; move it by ${saidTime(writeTime(-first, operation.by, fps))} at most`);
+    throw refuse('edit/before-start', `${said}; move it by ${saidTime(writeTime(first, operation.by, fps))} at most`);
   }
   if (operation.ripple && by < 0) expectRoom(chosen, first, by);
   const later = operation.ripple ? { from: last, by } : undefined;

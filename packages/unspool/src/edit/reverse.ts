@@ -1,9 +1,10 @@
 import { BEZIER_KEYWORDS, formatEasing, type Easing } from '../easing/easing.js';
 import { parseEasing } from '../easing/parse.js';
 import type { ClipDocument, KeyDocument, KeyList, ReelDocument } from '../reel/document.js';
+import { isActivity } from '../reel/track.js';
 import { parseTime, type Time } from '../time/units.js';
 import { KINDS } from '../value/kind.js';
-import { curveOf, durationIn, textsOf, writeNumbers, type TrackCurve } from './curve-of.js';
+import { curveOf, durationIn, isWholeShape, textsOf, writeNumbers, type TrackCurve } from './curve-of.js';
 import { setMembers } from './members.js';
 import type { Operations, Step } from './operation.js';
 import { refuse } from './refusal.js';
@@ -78,10 +79,9 @@ function reverseKeys(
   duration: number,
   fps: number,
 ): KeyList {
-  const { kind, channel, width } = curve.track;
-  if (channel === 0 && width === KINDS[kind].channels.length - 1)
+  if (isWholeShape(curve.track))
     return reverseShape(curve, keys as readonly PoseKey[], turn, duration, fps, textsOf(document));
-  if (KINDS[kind].held || isActive(curve)) return reverseHeld(keys, turn, duration, fps);
+  if (KINDS[curve.track.kind].held || isActivity(curve.track)) return reverseHeld(keys, turn, duration, fps);
   const last = keys.length - 1;
   return keys.toReversed().map((key, i): KeyDocument => {
     // The easing of a segment stands at its first key, which is now its other one.
@@ -92,9 +92,6 @@ function reverseKeys(
     return setMembers({ ...rest, at: retime(key.at, fps, turn), ...handles }, { ease: eased });
   });
 }
-
-const isActive = ({ track }: TrackCurve) =>
-  track.channel === KINDS[track.kind].channels.length - 1 && track.channel > 2;
 
 function negated(time: Time, fps: number): Time {
   return retime(time, fps, { map: (seconds) => -seconds, factor: 1 });

@@ -36,7 +36,7 @@ function check(document: ReelDocument): Facts {
   } catch (error) {
     if (!(error instanceof ReelError)) throw error;
     const first = error.diagnostics.find(({ severity }) => severity === 'error')!;
-    throw refuse(first.code, `${first.message}; ${first.hint}`);
+    throw refuse(first.code, `${first.path}: ${first.message}; ${first.hint}`);
   }
 }
 

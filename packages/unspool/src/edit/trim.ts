@@ -1,7 +1,6 @@
 import type { ClipDocument, KeyDocument, KeyList, ReelDocument } from '../reel/document.js';
 import { NANOSECOND, parseTime, type Time } from '../time/units.js';
-import { KINDS } from '../value/kind.js';
-import { curveOf, durationIn } from './curve-of.js';
+import { curveOf, durationIn, isWholeShape } from './curve-of.js';
 import { cutTrack } from './cut.js';
 import { setMembers } from './members.js';
 import type { Operations, Step } from './operation.js';
@@ -61,9 +60,8 @@ function trimTrack(
   shift: Retiming,
   tolerance: number | undefined,
 ): ReelDocument {
-  const { kind, channel, width } = curveOf(document, name, track).track;
   // A shape is active between its keys alone: there is nothing to be cut outside them.
-  const isShape = channel === 0 && width === KINDS[kind].channels.length - 1;
+  const isShape = isWholeShape(curveOf(document, name, track).track);
   const fps = fpsIn(document, clipIn(document, name));
   const keysOf = (doc: ReelDocument): KeyList => keysIn(trackIn(clipIn(doc, name), track));
   const cutAt = (doc: ReelDocument, time: Time, seconds: number): ReelDocument => {

@@ -1,0 +1,267 @@
+import type { ClipDocument, KeyDocument, TrackDocument } from '../reel/document.js';
+import { DEFAULT_FPS, snapToFrame, type Time } from '../time/units.js';
+import { isShape, KINDS, widthOf, type Kind } from '../value/kind.js';
+import { fromMixing, MIXES, toMixing } from '../value/mixing.js';
+import { kindOf } from '../value/property.js';
+import { nearerQuat, slerp } from '../value/quat.js';
+import { readValue, TextTable, type Value } from '../value/read.js';
+import { UnspoolError } from '../wording/error.js';
+import { show } from '../wording/show.js';
+import { writeNumbers } from './curve-of.js';
+import { fewestStops } from './fewest.js';
+import { fitCurve, isLine } from './fit-curve.js';
+import { writeTime } from './times.js';
+
+/** The values of some properties at a time. */
+export interface Sample {
+  /** Seconds, each later than the one before. */
+  readonly time: number;
+  /** By `role.property`, as a game has them. */
+  readonly values: Readonly<Record<string, Value>>;
+}
+
+export interface CaptureOptions {
+  /**
+   * How far what the keys show may be from a sample, > 0: for all properties in their units, or by `role.property`, with
+   * `*` for the others. Of quaternions the unit is a degree, of colours a share of 0–1.
+   */
+  readonly tolerance: number | Readonly<Record<string, number>>;
+  /** Times on this grid are written in frames. Default: 60 frames a second. */
+  readonly fps?: number;
+}
+
+export interface Captured {
+  /** A clip of what was captured, from 0 to the last sample. */
+  readonly clip: ClipDocument;
+  /** How many keys its tracks have. */
+  readonly keys: number;
+  /** By track, how far it is from the samples at most. */
+  readonly errors: Readonly<Record<string, number>>;
+}
+
+/** What is fitted stays so far inside the tolerance, so that values can be written with few digits. */
+const MARGIN = 0.95;
+
+/**
+ * Makes keys of values that were taken live: by hand, from physics, from a running game. The fewest keys of which no
+ * sample is farther off than the tolerance: keys stand at samples, with their values; numbers go from one to the next by
+ * curves with handles or lines, what cannot be mixed is keyed where it changes. Properties that never change get one key.
+ *
+ * @throws UnspoolError for samples out of order, values that are none, and a tolerance that is not greater than 0
+ */
+export function capture(samples: readonly Sample[], { tolerance, fps = DEFAULT_FPS }: CaptureOptions): Captured {
+  const first = samples[0];
+  if (!first) throw new UnspoolError('edit/capture', 'there are no samples', 'capture one at least');
+  samples.forEach(({ time }, i) => {
+    const before = samples[i - 1]?.time ?? -Infinity;
+    if (Number.isFinite(time) && time > before) return;
+    throw new UnspoolError(
+      'edit/capture',
+      `sample ${i} is at ${time} s, after ${before} s`,
+      'give samples in order of time',
+    );
+  });
+  const tracks: Record<string, TrackDocument> = {};
+  const errors: Record<string, number> = {};
+  const names = new Set(samples.flatMap(({ values }) => Object.keys(values)));
+  for (const name of names) {
+    const list = samples.filter(({ values }) => values[name] !== undefined && values[name] !== null);
+    if (list.length === 0) continue;
+    const far = typeof tolerance === 'number' ? tolerance : (tolerance[name] ?? tolerance['*']);
+    if (far === undefined || !(far > 0))
+      throw new UnspoolError(
+        'edit/capture',
+        `the tolerance of ${name} is ${far}`,
+        'give a number greater than 0, or "*" for all',
+      );
+    const stream = streamOf(name, list, first.time, fps);
+    const { keys, error } = reduce(stream, far);
+    tracks[name] = keys;
+    errors[name] = error;
+  }
+  const length = samples.at(-1)!.time - first.time;
+  const keys = Object.values(tracks).reduce((sum, track) => sum + (track as readonly unknown[]).length, 0);
+  return { clip: { fps, duration: writtenTime(length, fps), tracks }, keys, errors };
+}
+
+/** The values of one property over time, as numbers. */
+interface Stream {
+  readonly kind: Kind;
+  readonly times: Float64Array;
+  /** By channel, then sample. */
+  readonly channels: readonly Float64Array[];
+  readonly texts: readonly string[];
+  readonly fps: number;
+}
+
+function streamOf(name: string, list: readonly Sample[], start: number, fps: number): Stream {
+  const property = name.slice(name.indexOf('.') + 1);
+  const kind = kindOf(property, list[0]!.values[name]);
+  if (kind === undefined || isShape(kind))
+    throw new UnspoolError(
+      'edit/capture',
+      `${show(list[0]!.values[name])} is no value of ${name}`,
+      'give what a game object has',
+    );
+  const texts = new TextTable();
+  const channels = Array.from({ length: widthOf(kind) }, () => new Float64Array(list.length));
+  let before: readonly number[] | undefined;
+  list.forEach(({ time, values }, i) => {
+    const read = readValue(kind, values[name], texts);
+    if (!read)
+      throw new UnspoolError(
+        'edit/capture',
+        `${show(values[name])} at ${time} s is no ${kind}, as ${name} is`,
+        'give values of one kind',
+      );
+    // Turns are followed as they went: from 179 degrees to −179 is a small step on, not a turn back.
+    let numbers: readonly number[] = read;
+    if (before && kind === 'angle') numbers = [read[0]! + 360 * Math.round((before[0]! - read[0]!) / 360)];
+    if (before && kind === 'quat') numbers = nearerQuat(before, read);
+    before = numbers;
+    numbers.forEach((n, k) => (channels[k]![i] = n));
+  });
+  return { kind, times: Float64Array.from(list, ({ time }) => time - start), channels, texts: texts.texts, fps };
+}
+
+function reduce(stream: Stream, tolerance: number): { readonly keys: readonly KeyDocument[]; readonly error: number } {
+  const { kind, times, channels, texts, fps } = stream;
+  const numbersAt = (i: number) => channels.map((channel) => channel[i]!);
+  const write = (i: number, numbers = numbersAt(i)) =>
+    writeNumbers({ kind, width: numbers.length, channel: -1 }, numbers, texts);
+  const at = (i: number) => writtenTime(times[i]!, fps);
+  if (KINDS[kind].held) {
+    const changes = Array.from(times.keys()).filter((i) => i === 0 || channels[0]![i] !== channels[0]![i - 1]);
+    return { keys: changes.map((i) => ({ at: i === 0 ? 0 : at(i), value: write(i) })), error: 0 };
+  }
+  const still = channels.every((channel) => channel.every((n) => Math.abs(n - channel[0]!) <= tolerance * MARGIN));
+  if (still) {
+    const error = Math.max(...channels.map((channel) => Math.max(...channel.map((n) => Math.abs(n - channel[0]!)))));
+    return { keys: [{ at: 0, value: write(0) }], error };
+  }
+  if (kind === 'color' || kind === 'quat') return reduceMixed(stream, tolerance, write, at);
+  const margin = tolerance * MARGIN;
+  const [moments, dense] = [withMiddles(times, times), channels.map((values) => withMiddles(times, values))];
+  const line = (i: number, j: number) => dense.every((values) => isLine(moments, values, 2 * i, 2 * j, margin));
+  const curve = (values: Float64Array, i: number, j: number) => fitCurve(moments, values, 2 * i, 2 * j, margin);
+  const isPossible = (i: number, j: number) => line(i, j) || dense.every((values) => curve(values, i, j) !== undefined);
+  const stops = fewestStops(times.length, isPossible);
+  const digits = 10 ** Math.ceil(-Math.log10(tolerance / 50));
+  const round = (n: number) => Math.round(n * digits) / digits + 0;
+  const keys: Record<string, unknown>[] = stops.map((i) => {
+    const numbers = numbersAt(i).map(round);
+    return { at: i === 0 ? 0 : at(i), value: write(i, numbers) };
+  });
+  for (let s = 0; s + 1 < stops.length; s++) {
+    const [i, j] = [stops[s]!, stops[s + 1]!];
+    if (line(i, j)) continue;
+    const third = (times[j]! - times[i]!) / 3;
+    const inner = dense.map((values) => curve(values, i, j)!);
+    // Handles are counted from the keys as they are written.
+    const out = inner.map(([p1], k) => [handleTime(third, fps), round(p1 - round(channels[k]![i]!))] as const);
+    const into = inner.map(([, p2], k) => [handleTime(-third, fps), round(p2 - round(channels[k]![j]!))] as const);
+    const one = (list: readonly unknown[]) => (list.length === 1 ? list[0] : list);
+    Object.assign(keys[s]!, { ease: 'curve', out: one(out) });
+    keys[s + 1]!['in'] = one(into);
+  }
+  return { keys: keys as unknown as KeyDocument[], error: errorOf(stream, stops, keys) };
+}
+
+/**
+ * Samples with one between each two, on the cubic through the four nearest (Lagrange): curves are held to what lies
+ * between samples too, where they could swing out unseen.
+ */
+function withMiddles(times: Float64Array, values: Float64Array): Float64Array {
+  const n = times.length;
+  const dense = new Float64Array(2 * n - 1);
+  for (let i = 0; i < n; i++) {
+    dense[2 * i] = values[i]!;
+    if (i + 1 === n) break;
+    const middle = (times[i]! + times[i + 1]!) / 2;
+    const [first, last] = [Math.max(0, i - 1), Math.min(n - 1, i + 2)];
+    let sum = 0;
+    for (let a = first; a <= last; a++) {
+      let weight = 1;
+      for (let b = first; b <= last; b++) if (b !== a) weight *= (middle - times[b]!) / (times[a]! - times[b]!);
+      sum += weight * values[a]!;
+    }
+    dense[2 * i + 1] = sum;
+  }
+  return dense;
+}
+
+/** A third of a segment, exact where a frame's digits are: what is shown hangs on it. */
+function handleTime(seconds: number, fps: number): Time {
+  return writeTime(seconds, '1f', fps);
+}
+
+/** How far curves with even handles are from the samples. */
+function errorOf(
+  { times, channels }: Stream,
+  stops: readonly number[],
+  keys: readonly Record<string, unknown>[],
+): number {
+  let most = 0;
+  const numbers = (value: unknown) => [value].flat() as number[];
+  const handle = (value: unknown, k: number) =>
+    ((Array.isArray((value as unknown[])[0]) ? (value as unknown[])[k] : value) as [unknown, number])[1];
+  channels.forEach((values, k) => {
+    for (let s = 0; s < stops.length; s++) {
+      const [key, next] = [keys[s]!, keys[s + 1]];
+      const [from, start] = [numbers(key['value'])[k]!, times[stops[s]!]!];
+      most = Math.max(most, Math.abs(from - values[stops[s]!]!));
+      if (!next) continue;
+      const [to, length] = [numbers(next['value'])[k]!, times[stops[s + 1]!]! - start];
+      const p1 = key['out'] ? from + handle(key['out'], k) : from + (to - from) / 3;
+      const p2 = key['out'] ? to + handle(next['in'], k) : to - (to - from) / 3;
+      for (let i = stops[s]! + 1; i < stops[s + 1]!; i++) {
+        const u = (times[i]! - start) / length;
+        const w = 1 - u;
+        const shown = w * w * w * from + 3 * w * w * u * p1 + 3 * w * u * u * p2 + u * u * u * to;
+        most = Math.max(most, Math.abs(shown - values[i]!));
+      }
+    }
+  });
+  return most;
+}
+
+/** Colours and quaternions: straight ways from key to key, as they are mixed. */
+function reduceMixed(
+  { kind, times, channels }: Stream,
+  tolerance: number,
+  write: (i: number) => unknown,
+  at: (i: number) => Time,
+): { readonly keys: readonly KeyDocument[]; readonly error: number } {
+  const pair = new Float64Array(8);
+  const cell = new Float64Array(1);
+  const out = new Float64Array(4);
+  const numbersAt = (i: number) => channels.map((channel) => channel[i]!);
+  const off = (i: number, j: number): number => {
+    const [from, to] = [numbersAt(i), numbersAt(j)];
+    pair.set(kind === 'color' ? toMixing('srgb', from) : from);
+    pair.set(kind === 'color' ? toMixing('srgb', to) : nearerQuat(from, to), 4);
+    let most = 0;
+    for (let k = i + 1; k < j && most <= tolerance; k++) {
+      cell[0] = (times[k]! - times[i]!) / (times[j]! - times[i]!);
+      if (kind === 'quat') {
+        slerp(pair, 0, 4, cell, out, 0);
+        const near = Math.abs(channels.reduce((sum, channel, c) => sum + channel[k]! * out[c]!, 0));
+        most = Math.max(most, (360 / Math.PI) * Math.acos(Math.min(1, near)));
+      } else {
+        for (let c = 0; c < 4; c++) out[c] = pair[c]! + (pair[4 + c]! - pair[c]!) * cell[0];
+        fromMixing(MIXES.indexOf('srgb'), out, 0);
+        channels.forEach((channel, c) => (most = Math.max(most, Math.abs(channel[k]! - out[c]!))));
+      }
+    }
+    return most;
+  };
+  const stops = fewestStops(times.length, (i, j) => off(i, j) <= tolerance);
+  const errors = stops.slice(1).map((j, s) => off(stops[s]!, j));
+  return { keys: stops.map((i) => ({ at: i === 0 ? 0 : at(i), value: write(i) })), error: Math.max(0, ...errors) };
+}
+
+/** On the frames where that is what it is, else in seconds. */
+function writtenTime(seconds: number, fps: number): Time {
+  const frame = snapToFrame(seconds, fps);
+  return Math.abs(frame * fps - Math.round(frame * fps)) < 1e-6 ? writeTime(frame, '1f', fps) : seconds;
+}

@@ -1,0 +1,45 @@
+/**
+ * The fewest stops on the way from the first of `count` places to the last, where a step from one to a later one is
+ * possible or not: breadth first, so that no way has fewer. Steps are not tried beyond a length of which neither the half
+ * nor the whole is possible: that far, shorter ones do not help either, but for odd cases.
+ *
+ * @param isPossible for from < to; a step to the next place always is
+ * @returns the places, the first and the last among them
+ */
+export function fewestStops(count: number, isPossible: (from: number, to: number) => boolean): number[] {
+  const last = count - 1;
+  if (last <= 0) return count === 1 ? [0] : [];
+  const before = new Int32Array(count).fill(-1);
+  const reaches = new Int32Array(count);
+  /** The place behind which no step from here is tried. */
+  const reachOf = (from: number): number => {
+    if (reaches[from] !== 0) return reaches[from]!;
+    let length = 2;
+    for (let failed = 0; from + length < last && failed < 2; length *= 2) {
+      failed = isPossible(from, from + length) ? 0 : failed + 1;
+    }
+    return (reaches[from] = Math.min(last, from + length));
+  };
+  let layer = [0];
+  while (before[last] === -1) {
+    // The end first: when one of this layer reaches it, nothing else matters.
+    const final = layer.find((from) => last === from + 1 || (reachOf(from) === last && isPossible(from, last)));
+    if (final !== undefined) {
+      before[last] = final;
+      break;
+    }
+    const next: number[] = [];
+    for (const from of layer) {
+      for (let to = Math.min(last - 1, reachOf(from)); to > from; to--) {
+        if (before[to] !== -1 || to === 0 || (to > from + 1 && !isPossible(from, to))) continue;
+        before[to] = from;
+        next.push(to);
+      }
+    }
+    // Those that are farthest on are most likely to reach the end.
+    layer = next.sort((a, b) => b - a);
+  }
+  const stops = [last];
+  while (stops[0] !== 0) stops.unshift(before[stops[0]!]!);
+  return stops;
+}

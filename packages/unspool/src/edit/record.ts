@@ -1,0 +1,109 @@
+import type { ReelDocument } from '../reel/document.js';
+import { readWhole } from '../reel/properties.js';
+import { parseTime, type Time } from '../time/units.js';
+import { isShape, KINDS, type Kind } from '../value/kind.js';
+import { isMultiplied, kindOf } from '../value/property.js';
+import { TextTable, type Value } from '../value/read.js';
+import { UnspoolError } from '../wording/error.js';
+import { show } from '../wording/show.js';
+import { curveOf, writeNumbers } from './curve-of.js';
+import type { Operation, Operations } from './operation.js';
+import { factsOf } from './sound.js';
+import { clipIn, fpsIn, tracksIn } from './working.js';
+
+export interface Recording {
+  readonly clip: string;
+  /** Where the playhead stands. */
+  readonly at: Time;
+  /** The pose that was shown, by `role.property`, as `pose.get` gives it. */
+  readonly shown: Readonly<Record<string, Value>>;
+  /** The values as they are now, changed by hand; those that are as shown are left alone. */
+  readonly values: Readonly<Record<string, Value>>;
+  /** The easing of the new keys; without it, that of the stretch that they divide. */
+  readonly ease?: string;
+}
+
+/**
+ * What an animator did by hand, as keys at the playhead: only for what is not as it was shown, in the tracks that are
+ * there (a property that is keyed by channel gets keys for the channels that changed). A track that is new gets a key at 0
+ * with what was shown, so that nothing before the playhead jumps.
+ *
+ * @returns one operation for all of it, or nothing when nothing has changed
+ * @throws UnspoolError for a clip that is not there, and for values that are none of their property
+ */
+export function record(doc: ReelDocument, recording: Recording): Operation | null {
+  const { clip: name, at, shown, values, ease } = recording;
+  const clip = clipIn(doc, name);
+  const { byName } = factsOf(doc).properties;
+  const seconds = parseTime(at, fpsIn(doc, clip));
+  if (seconds === undefined)
+    throw new UnspoolError('edit/time', `${show(at)} is no time`, 'write 0.15, "9f" or "150ms"');
+  const operations: Operation[] = [];
+  const names = Object.keys(values);
+  for (const property of names) {
+    const short = property.slice(property.indexOf('.') + 1);
+    const kind = byName.get(property)?.kind ?? kindOf(short, values[property]);
+    const texts = new TextTable();
+    const read = (value: unknown) => (kind === undefined ? undefined : readNumbers(short, kind, value, texts));
+    const [is, was] = [read(values[property]), read(shown[property] ?? values[property])];
+    if (kind === undefined || !is || !was)
+      throw new UnspoolError(
+        'edit/record',
+        `${show(values[property])} is no value of ${property}`,
+        'give what the property takes',
+      );
+    if (shown[property] !== undefined && is.every((n, k) => n === was[k])) continue;
+    const put = (track: string, from: number, width: number): void => {
+      const numbers = is.slice(from, from + width);
+      if (width < is.length && numbers.every((n, k) => n === was[from + k])) return;
+      const first = writeTrack(kind, was, from, width, texts);
+      const authored = authoredNumbers(doc, name, track, seconds, numbers, was.slice(from, from + width), short);
+      const value = writeTrack(
+        kind,
+        [...is.slice(0, from), ...authored, ...is.slice(from + width)],
+        from,
+        width,
+        texts,
+      );
+      const key: Operations['put-key'] = { do: 'put-key', clip: name, track, at, value };
+      operations.push({ ...key, ...(shown[property] !== undefined && { first }), ...(ease !== undefined && { ease }) });
+    };
+    const channels = KINDS[kind].channels;
+    const keyed = channels.filter((channel) => Object.hasOwn(tracksIn(clip), `${property}.${channel}`));
+    if (keyed.length === 0 || isShape(kind)) put(property, 0, is.length);
+    else channels.forEach((channel, k) => put(`${property}.${channel}`, k, 1));
+  }
+  if (operations.length === 0) return null;
+  const tracks = [...new Set(operations.map((operation) => (operation as Operations['put-key']).track))];
+  return { do: 'group', said: `recorded ${tracks.join(', ')}`, operations };
+}
+
+/** Of shapes all numbers but the last, which says that they are active. */
+function readNumbers(property: string, kind: Kind, value: unknown, texts: TextTable): number[] | undefined {
+  return readWhole(property, kind, value, texts);
+}
+
+function writeTrack(kind: Kind, numbers: readonly number[], from: number, width: number, texts: TextTable): unknown {
+  const whole = width === numbers.length;
+  const shape = isShape(kind) && whole;
+  const own = numbers.slice(from, shape ? from + width - 1 : from + width);
+  return writeNumbers({ kind, width: own.length, channel: shape ? 0 : whole ? -1 : from }, own, texts.texts);
+}
+
+/** Where a track is an offset, its keys hold the difference: what the hand added is added to it. */
+function authoredNumbers(
+  doc: ReelDocument,
+  clip: string,
+  track: string,
+  seconds: number,
+  is: readonly number[],
+  was: readonly number[],
+  property: string,
+): readonly number[] {
+  if (!Object.hasOwn(tracksIn(clipIn(doc, clip)), track)) return is;
+  const curve = curveOf(doc, clip, track);
+  if (curve.track.space !== 'offset') return is;
+  const authored = curve.at(seconds);
+  const times = isMultiplied(property);
+  return is.map((n, k) => (!times ? authored[k]! + n - was[k]! : was[k] === 0 ? n : (authored[k]! * n) / was[k]!));
+}
