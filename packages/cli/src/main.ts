@@ -1,4 +1,5 @@
 import { Command, CommanderError } from 'commander';
+import { addAlter } from './commands/alter.js';
 import { addCheck } from './commands/check.js';
 import { addCompile } from './commands/compile.js';
 import { addDraw } from './commands/draw.js';
@@ -20,7 +21,8 @@ const program = new Command('unspool')
   )
   .exitOverride();
 
-for (const add of [addCheck, addShow, addSample, addTrace, addDraw, addNew, addTypes, addCompile]) add(program);
+for (const add of [addCheck, addShow, addSample, addTrace, addDraw, addNew, addAlter, addTypes, addCompile])
+  add(program);
 for (const command of program.commands) {
   command.exitOverride().showHelpAfterError(`Run \`unspool ${command.name()} --help\` for its options and an example.`);
 }

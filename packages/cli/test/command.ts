@@ -6,7 +6,7 @@ import { fileURLToPath } from 'node:url';
 import { afterAll, expect } from 'vitest';
 
 const at = (path: string) => fileURLToPath(new URL(path, import.meta.url));
-const BIN = at('../bin/unspool.js');
+export const BIN = at('../bin/unspool.js');
 export const REELS = at('../../../examples/tidepool/reels');
 export const DEMO_REELS = readdirSync(REELS).filter((name) => name.endsWith('.reel.json'));
 export const BROKEN = at('../fixtures/broken');

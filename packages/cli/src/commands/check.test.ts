@@ -1,5 +1,8 @@
+import { readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { Ajv } from 'ajv';
 import { describe, expect, test } from 'vitest';
-import { BROKEN, DEMO_REELS, unspool } from '../../test/command.js';
+import { BROKEN, DEMO_REELS, scratchFolder, unspool } from '../../test/command.js';
 
 describe('check', () => {
   /** Every broken reel, and all that is to be said of it: line:column code. */
@@ -100,5 +103,70 @@ describe('check', () => {
         '   → did you mean "claw"?\n\n',
       ].join('\n'),
     );
+  });
+});
+
+describe('what is probably not meant', () => {
+  const folder = scratchFolder();
+  const late = {
+    unspool: 1,
+    clips: { snap: { duration: '9f', tracks: { 'claw.rotation': [{ at: '3f', value: 5 }, { at: '7f', value: 9 }] } } },
+  }; // prettier-ignore
+  const file = join(folder, 'late.reel.json');
+  const write = (reel: object) => writeFileSync(file, JSON.stringify(reel));
+
+  test('--fix follows what leaves the reel as it plays, and "all" the rest', () => {
+    write(late);
+    const before = unspool(['sample', file, 'snap', '--every', '1f', '--format', 'csv']).stdout;
+    const safe = unspool(['check', file, '--fix']);
+    expect(safe.stderr).toContain('inserted a key at 0 of claw.rotation on its curve');
+    expect(safe.stdout).toMatch(/advice: nothing happens in snap from 7f to its end at 9f/);
+    expect(unspool(['sample', file, 'snap', '--every', '1f', '--format', 'csv']).stdout).toBe(before);
+    const all = unspool(['check', file, '--fix', 'all']);
+    expect([all.exit, all.stdout]).toEqual([0, '']);
+    expect(readFileSync(file, 'utf8')).toContain('"duration": "7f"');
+  });
+
+  test('what cannot be mended is left alone', () => {
+    write({ ...late, clips: {}, odd: 1 });
+    const text = readFileSync(file, 'utf8');
+    expect(unspool(['check', file, '--fix']).exit).toBe(1);
+    expect(readFileSync(file, 'utf8')).toBe(text);
+    expect(unspool(['check', '-', '--fix'], { input: text }).stderr).toContain('standard input cannot be mended');
+    expect(unspool(['check', file, '--fix', 'some']).stderr).toContain('files come first');
+  });
+
+  test('--game tells of names that a game never speaks of', () => {
+    write({ ...late, clips: { ...late.clips, wave: { duration: '9f', cues: [{ at: 0, name: 'high' }] } } });
+    const source = join(folder, 'game.ts');
+    writeFileSync(source, `crab.play('snap'); crab.on('cue', ({ name }) => name === "low");`);
+    const { stdout } = unspool(['check', file, '--game', source, '--format', 'json']);
+    const unused = (JSON.parse(stdout) as { code: string; path: string }[]).filter(
+      ({ code }) => code === 'advice/unused',
+    );
+    expect(unused.map(({ path }) => path)).toEqual(['/clips/wave', '/clips/wave/cues/0/name']);
+    expect(unspool(['check', file, '--game', 'nowhere']).exit).toBe(2);
+  });
+
+  test('--format sarif is a valid log of SARIF 2.1.0', () => {
+    write(late);
+    const files = [
+      file,
+      ...['unknown-role.json', 'truncated.json', 'sequences.json'].map((name) => join(BROKEN, name)),
+    ];
+    const { stdout, exit } = unspool(['check', ...files, '--format', 'sarif']);
+    const log = JSON.parse(stdout) as { runs: { results: { ruleId: string; level: string }[] }[] };
+    const schema = JSON.parse(readFileSync(join(BROKEN, '../sarif-2.1.0-rtm.5.json'), 'utf8')) as Record<
+      string,
+      unknown
+    >;
+    const ajv = new Ajv({ strict: false, unicodeRegExp: false, validateFormats: false });
+    const { $schema, id, ...rules } = schema;
+    const isValid = ajv.compile(rules);
+    expect(isValid(log), JSON.stringify(isValid.errors)).toBe(true);
+    expect(log.runs[0]!.results.map(({ ruleId, level }) => `${ruleId} ${level}`)).toEqual(
+      expect.arrayContaining(['advice/late-start note', 'reel/unknown-role error', 'reel/chain-endless warning']),
+    );
+    expect(exit).toBe(1);
   });
 });

@@ -1,41 +1,57 @@
 import type { Command } from 'commander';
-import { checkReel, parseReel, type Diagnostic } from 'unspool';
+import { checkReel, formatReel, parseReel, type Diagnostic, type ReelDocument } from 'unspool';
+import { advise, edit, withoutAccepted, type Advice, type AdviseOptions } from 'unspool/edit';
 import { adviseShapes } from 'unspool/hit';
 import { CallError, EXIT, reportFailure } from '../failure.js';
-import { readTextFile } from '../files.js';
+import { readTextFile, STDIN } from '../files.js';
 import { countOf, printDiagnostics } from '../print/diagnostics.js';
+import { toSarif } from '../print/sarif.js';
+import { changeFile } from '../save.js';
+import { spokenIn } from '../spoken.js';
 
 interface Options {
   readonly format: string;
   readonly strict?: boolean;
+  readonly fix?: boolean | string;
+  readonly game?: readonly string[];
 }
 
 export function addCheck(program: Command): void {
   program
     .command('check')
-    .description('Finds everything that is wrong with reels: where, what, and what to do.')
+    .description('Finds everything that is wrong with reels, and what is probably not meant: where, what, what to do.')
     .argument('<file...>', 'reels; - reads standard input')
-    .option('--format <format>', 'text, json', 'text')
+    .option('--format <format>', 'text, json, sarif', 'text')
     .option('--strict', 'warnings count as problems too')
+    .option('--fix [which]', 'follows advice that leaves what is shown as it is; "all" follows the rest too')
+    .option('--game <path...>', 'sources of the game: tells of clips, cues and spans that they never speak of')
     .addHelpText(
       'after',
-      '\nExample:\n  unspool check reels/*.reel.json\n  unspool check crab.reel.json --format json | jq .',
+      '\nExample:\n  unspool check reels/*.reel.json\n  unspool check crab.reel.json --fix\n  unspool check crab.reel.json --format json | jq .',
     )
-    .action((files: string[], options: Options) => {
-      process.exitCode = check(files, options);
+    .action(async (files: string[], options: Options) => {
+      process.exitCode = await check(files, options);
     });
 }
 
-function check(files: readonly string[], { format, strict = false }: Options): number {
-  if (format !== 'text' && format !== 'json') {
-    throw new CallError(`check has no format ${JSON.stringify(format)}`, 'there are: text, json');
+async function check(files: readonly string[], { format, strict = false, fix, game }: Options): Promise<number> {
+  if (format !== 'text' && format !== 'json' && format !== 'sarif') {
+    throw new CallError(`check has no format ${JSON.stringify(format)}`, 'there are: text, json, sarif');
   }
+  if (fix !== undefined && fix !== true && fix !== 'all') {
+    throw new CallError(
+      `--fix ${JSON.stringify(fix)} is nothing that check does`,
+      'say --fix, or --fix all; files come first',
+    );
+  }
+  const spoken = game && spokenIn(game);
   const all: Diagnostic[] = [];
   let exit: number = EXIT.fine;
   for (const file of files) {
     try {
+      if (fix) await fixFile(file, fix === 'all', spoken);
       const text = readTextFile(file);
-      const found = withAdvice(checkReel(text, { source: file }), text, file);
+      const found = look(text, { source: file, ...(spoken && { spoken }) });
       all.push(...found);
       if (format === 'text') printDiagnostics(found, text, process.stdout);
     } catch (error) {
@@ -44,7 +60,7 @@ function check(files: readonly string[], { format, strict = false }: Options): n
       exit = Math.max(exit, reportFailure(error));
     }
   }
-  if (format === 'json') process.stdout.write(`${JSON.stringify(all, null, 2)}\n`);
+  if (format !== 'text') process.stdout.write(`${JSON.stringify(format === 'sarif' ? toSarif(all) : all, null, 2)}\n`);
   const reels = `${files.length} ${files.length === 1 ? 'reel' : 'reels'}`;
   if (exit === EXIT.fine || all.length > 0)
     process.stderr.write(`${reels} checked: ${countOf(all) || 'no problems'}\n`);
@@ -52,10 +68,47 @@ function check(files: readonly string[], { format, strict = false }: Options): n
   return Math.max(exit, wrong ? EXIT.problems : EXIT.fine);
 }
 
-/** A reel that can be played is looked at for what is probably not meant. */
-function withAdvice(found: Diagnostic[], text: string, source: string): Diagnostic[] {
+/** All that is to be said of a text. A reel that can be played is looked at for what is probably not meant, too. */
+function look(text: string, options: AdviseOptions & { readonly source: string }): Diagnostic[] {
+  const found = checkReel(text, options);
   if (found.some(({ severity }) => severity === 'error')) return found;
-  const advice = adviseShapes(parseReel(text), { text, source });
+  const { document } = parseReel(text);
   const place = ({ line = 0, column = 0 }: Diagnostic) => line * 1e6 + column;
-  return [...found, ...advice].sort((a, b) => place(a) - place(b));
+  const all = [
+    ...found,
+    ...adviseShapes(parseReel(text), { ...options, text }),
+    ...advise(document, { ...options, text }),
+  ];
+  return withoutAccepted(document, all).sort((a, b) => place(a) - place(b));
+}
+
+async function fixFile(file: string, all: boolean, spoken: AdviseOptions['spoken']): Promise<void> {
+  if (file === STDIN) throw new CallError('standard input cannot be mended', 'name a file');
+  await changeFile(file, (text) => {
+    if (checkReel(text).some(({ severity }) => severity === 'error')) return undefined;
+    let doc: ReelDocument = parseReel(text).document;
+    const done: string[] = [];
+    // What one fix leaves behind may be another's business; each is tried once.
+    const tried = new Set<string>();
+    for (let next = nextFix(doc, all, spoken, tried); next; next = nextFix(doc, all, spoken, tried)) {
+      tried.add(`${next.code} ${next.path}`);
+      const made = edit(doc, { do: 'group', operations: next.fix! });
+      if (!made.ok) continue;
+      doc = made.doc;
+      done.push(made.said);
+    }
+    for (const said of done) process.stderr.write(`${file}: ${said}\n`);
+    return done.length > 0 ? formatReel(doc) : undefined;
+  });
+}
+
+function nextFix(
+  doc: ReelDocument,
+  all: boolean,
+  spoken: AdviseOptions['spoken'],
+  tried: Set<string>,
+): Advice | undefined {
+  return advise(doc, spoken && { spoken }).find(
+    ({ fix, safe, code, path }) => fix && (all || safe) && !tried.has(`${code} ${path}`),
+  );
 }

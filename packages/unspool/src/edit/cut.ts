@@ -16,22 +16,13 @@ import {
   type Cubic,
 } from './pieces.js';
 import { refuse } from './refusal.js';
+import { curvePiece, handles, keepSmooth, type Piece } from './keep-smooth.js';
 import { cutRow, rowAt } from './rows.js';
 import { saidTime, secondsOf, writeTime } from './times.js';
 import { clipIn, fpsIn, isMoment, isRow, keysIn, secondsAt, trackIn, withKeys, type PoseKey } from './working.js';
 
 /** How much a cut may change what is shown, in the units of the value. */
 const UNCHANGED = 1e-9;
-
-/** What a cut says of the stretch from one new key to the next. */
-interface Piece {
-  /** Where it begins, as a share of the segment. */
-  readonly x: number;
-  readonly ease: string;
-  /** Per channel, of a `curve`: handles in seconds and units. */
-  readonly out?: readonly (readonly [dt: number, dv: number])[];
-  readonly in?: readonly (readonly [dt: number, dv: number])[];
-}
 
 /**
  * The keys of a track with one more, which lies on the curve: what is shown does not change. Where easings come in two
@@ -122,18 +113,6 @@ function easeOf(ease: string, key: PoseKey): string | undefined {
   return ease === 'linear' && key.ease === undefined ? undefined : ease;
 }
 
-function handles(list: Piece['out'], fps: number, like: Time) {
-  if (!list) return undefined;
-  const written = list.map(([dt, dv]) => [writeExact(dt, fps, like), dv + 0] as const);
-  return written.length === 1 ? written[0] : written;
-}
-
-/** Handles are not read by people first: what counts is that nothing moves. */
-function writeExact(seconds: number, fps: number, like: Time): Time {
-  const short = writeTime(seconds, like, fps);
-  return secondsOf(short, fps) === seconds ? short : seconds;
-}
-
 /** How the segment goes on from its start, from the cut, and from wherever its formula changes. */
 function piecesAt(curve: TrackCurve, segment: Segment, x: number, tolerance?: number): Piece[] | undefined {
   const { from, to, length, bends, easing } = segment;
@@ -182,16 +161,6 @@ function scaled({ from, out, in: into, to }: Cubic, way: number): Cubic {
   return { from: point(from), out: point(out), in: point(into), to: point(to) };
 }
 
-/** One cubic for each channel as a segment with handles. */
-function curvePiece(channels: readonly Cubic[], length: number): Piece {
-  return {
-    x: channels[0]!.from[0],
-    ease: 'curve',
-    out: channels.map(({ from, out }) => [(out[0] - from[0]) * length, out[1] - from[1]]),
-    in: channels.map(({ in: into, to }) => [(into[0] - to[0]) * length, into[1] - to[1]]),
-  };
-}
-
 /** Cubics along an easing that is none, within a tolerance in the units of the value. */
 function fitted(
   y: (x: number) => number,
@@ -236,7 +205,7 @@ function checked(
   const fps = fpsIn(document, owner);
   const track = trackIn(owner, name);
   const first = curveOf(document, clip, name, withKeys(track, keys));
-  const kept = keepSmooth(before, first, keys, fps);
+  const kept = keepSmooth(first, keys, fps, (at) => before.segments.find(({ start }) => start === at));
   const after = kept === keys ? first : curveOf(document, clip, name, withKeys(track, kept));
   const times = after.segments.flatMap(({ start }, i) => {
     const end = after.segments[i + 1]?.start ?? start;
@@ -249,24 +218,5 @@ function checked(
     const said = `${name} would be ${is[off]} instead of ${was[off]} at ${saidTime(time)}`;
     throw refuse('edit/no-exact-cut', `${said}; give a tolerance to fit curves to it, or the key a value`);
   }
-  return kept;
-}
-
-function keepSmooth(before: TrackCurve, after: TrackCurve, keys: KeyList, fps: number): KeyList {
-  let kept = keys;
-  after.track.keys.forEach(({ at, easing }, i) => {
-    if (easing.kind !== 'smooth') return;
-    const was = before.segments.find(({ start }) => start === at);
-    const bends = was?.bends;
-    const now = after.segments[i]!.bends;
-    if (!was || !bends || !now || bends.every((bend, k) => bend.every((n, j) => n === now[k]![j]))) return;
-    const index = kept.findIndex((key) => secondsAt(key, fps) === at);
-    const cubics = bends.map((bend, k) => cubicOf(bend, was.to[k]! - was.from[k]!));
-    const piece = curvePiece(cubics, was.length);
-    const [key, next] = [kept[index] as PoseKey, kept[index + 1] as PoseKey];
-    kept = kept
-      .with(index, setMembers(key, { ease: 'curve', out: handles(piece.out, fps, key.at) }))
-      .with(index + 1, setMembers(next, { in: handles(piece.in, fps, key.at) }));
-  });
   return kept;
 }

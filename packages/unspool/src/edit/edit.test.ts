@@ -266,7 +266,7 @@ describe('a refusal says what is in the way and what to do', () => {
     [{ do: 'insert-key', clip: 'wave', track: 'claw-left.rotation', at: '4f' }, 'edit/time-taken', 'set it'],
     [{ do: 'insert-key', clip: 'wave', track: 'claw-left.tip', at: '15f' }, 'edit/outside-shape', 'not active at 15f, after its last key'],
     [{ do: 'set-keys', clip: 'wave', tracks: ['claw-left.rotation'], ease: 'quad-uot' }, 'reel/unknown-easing', 'quad-out'],
-    [{ do: 'set-keys', clip: 'wave', tracks: ['crab.frame'], value: 2 }, 'edit/row', 'a row of frames at 0 s'],
+    [{ do: 'set-keys', clip: 'wave', tracks: ['crab.frame'], value: 2 }, 'edit/row', 'a row of frames at 0;'],
     [{ do: 'put-key', clip: 'wave', track: 'claw-left.rotation', at: 0, value: 'up' }, 'reel/value', 'write a number of degrees'],
     [{ do: 'add', what: 'role', name: 'crab' }, 'edit/name-taken', 'take another name'],
     [{ do: 'add', what: 'clip', name: 'no good' }, 'edit/operation', '"no good" is no name'],

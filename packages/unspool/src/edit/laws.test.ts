@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { checkReel, formatReel, parseTime, trustReel, type ReelDocument } from '../index.js';
-import { edit, type Operation } from './index.js';
+import { edit, type Edited, type Operation } from './index.js';
 import { randomOperation } from '../../test/random-operations.js';
 import { randomScene } from '../../test/random-reel.js';
 import { runs } from '../../test/runs.js';
@@ -71,7 +71,9 @@ describe('an operation', () => {
         // What takes the first back still does so after the second; a track that comes back may stand elsewhere.
         const back = ab.ok && edit(ab.doc, first.inverse);
         expect(back && back.ok).toBe(true);
-        if (back && back.ok && a.do !== 'remove' && a.do !== 'split-channels')
+        const tracks = (made: Edited) =>
+          Object.values(made.doc.clips).map((clip) => Object.keys(clip.tracks ?? {}).join());
+        if (back && back.ok && tracks(first).join() === tracks(back).join())
           expect(formatReel(back.doc)).toBe(formatReel(second.doc));
         tried++;
       }),
@@ -247,7 +249,10 @@ describe('laws of their own', () => {
         for (let i = 1; i < 400; i++) {
           const time = (one.duration * i) / 400.37;
           const [left, right] = [one.sample(time), two.sample(one.duration - time)];
-          expect(apart(left.get(propertyOf(doc)), right.get(propertyOf(doc))), `${time}`).toBeLessThan(1e-6);
+          const far = apart(left.get(propertyOf(doc)), right.get(propertyOf(doc)));
+          // The shorter way round may show the same turn by another number.
+          const turns = 'turn' in doc.clips['one']!.tracks![trackOf(doc)]! ? 360 * Math.round(far / 360) : 0;
+          expect(Math.abs(far - turns), `${time}`).toBeLessThan(1e-6);
         }
       }),
       { ...runs(200), endOnFailure: true },

@@ -1,10 +1,11 @@
 import { BEZIER_KEYWORDS, formatEasing, type Easing } from '../easing/easing.js';
 import { parseEasing } from '../easing/parse.js';
-import type { ClipDocument, KeyDocument, KeyList, ReelDocument } from '../reel/document.js';
+import type { ClipDocument, KeyDocument, KeyList, ReelDocument, TrackDocument } from '../reel/document.js';
 import { isActivity } from '../reel/track.js';
 import { parseTime, type Time } from '../time/units.js';
 import { KINDS } from '../value/kind.js';
 import { curveOf, durationIn, isWholeShape, textsOf, writeNumbers, type TrackCurve } from './curve-of.js';
+import { keepSmooth } from './keep-smooth.js';
 import { setMembers } from './members.js';
 import type { Operations, Step } from './operation.js';
 import { refuse } from './refusal.js';
@@ -46,7 +47,7 @@ export function reverseClip(document: ReelDocument, { clip: name }: Operations['
         `${track} has a key at ${saidTime(late.at)}, after the end of ${name}; remove it, or lengthen the clip`,
       );
     const curve = curveOf(document, name, track);
-    return [track, withKeys(written, reverseKeys(document, curve, keys, turn, duration, fps))] as const;
+    return [track, withKeys(written, reverseKeys(document, name, curve, written, turn, duration, fps))] as const;
   });
   const next = tracks.length === 0 ? clip : withTracks(clip, Object.fromEntries(tracks));
   return [withClip(document, name, reverseRest(next, turn, fps)), `reversed ${name}`];
@@ -73,17 +74,19 @@ function reverseRest(clip: ClipDocument, turn: Retiming, fps: number): ClipDocum
 
 function reverseKeys(
   document: ReelDocument,
+  clip: string,
   curve: TrackCurve,
-  keys: KeyList,
+  written: TrackDocument,
   turn: Retiming,
   duration: number,
   fps: number,
 ): KeyList {
+  const keys = keysIn(written);
   if (isWholeShape(curve.track))
     return reverseShape(curve, keys as readonly PoseKey[], turn, duration, fps, textsOf(document));
   if (KINDS[curve.track.kind].held || isActivity(curve.track)) return reverseHeld(keys, turn, duration, fps);
   const last = keys.length - 1;
-  return keys.toReversed().map((key, i): KeyDocument => {
+  const turned = keys.toReversed().map((key, i): KeyDocument => {
     // The easing of a segment stands at its first key, which is now its other one.
     const segment = i < last ? (keys[last - 1 - i] as PoseKey) : (keys[last] as PoseKey);
     const { in: into, out, ...rest } = mapHandles(key as PoseKey, (dt, dv) => [negated(dt, fps), dv]);
@@ -91,6 +94,19 @@ function reverseKeys(
     const handles = { ...(out !== undefined && { in: out }), ...(into !== undefined && { out: into }) };
     return setMembers({ ...rest, at: retime(key.at, fps, turn), ...handles }, { ease: eased });
   });
+  // A hold has become a jump, which `smooth` curves beside it take for a movement.
+  const after = curveOf(document, clip, curve.track.name, withKeys(written, turned));
+  return keepSmooth(after, turned, fps, (at) => mirrored(curve, duration - at));
+}
+
+/** The segment that ends at a time, as it looks from there. */
+function mirrored({ segments }: TrackCurve, end: number) {
+  const index = segments.findIndex((_, i) => isMoment(segments[i + 1]?.start ?? Infinity, end));
+  const segment = segments[index];
+  if (!segment?.bends) return undefined;
+  const { from, to, length } = segment;
+  const bends = segment.bends.map(([x1, dv1, x2, dv2]) => [1 - x2, dv2, 1 - x1, dv1] as const);
+  return { from: to, to: from, length, bends };
 }
 
 function negated(time: Time, fps: number): Time {

@@ -52,6 +52,7 @@ export function saidDifference(time: Time): string {
 }
 
 export function saidTime(time: Time): string {
+  if (time === 0) return '0';
   return typeof time === 'number' ? `${Number(time.toPrecision(6))} s` : time;
 }
 

@@ -1,0 +1,216 @@
+import { execFileSync, spawn } from 'node:child_process';
+import {
+  chmodSync,
+  copyFileSync,
+  mkdirSync,
+  mkdtempSync,
+  readFileSync,
+  readdirSync,
+  rmSync,
+  statSync,
+  symlinkSync,
+  utimesSync,
+  writeFileSync,
+} from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { describe, expect, onTestFinished, test } from 'vitest';
+import { BIN, REELS, scratchFolder, unspool } from '../../test/command.js';
+
+const folder = scratchFolder();
+let count = 0;
+/** A crab of one's own. */
+function crab(): string {
+  const file = join(folder, `crab-${count++}.reel.json`);
+  copyFileSync(join(REELS, 'crab.reel.json'), file);
+  return file;
+}
+const original = readFileSync(join(REELS, 'crab.reel.json'), 'utf8');
+
+/** Starts it without waiting. */
+function start(args: readonly string[], cwd = folder) {
+  const child = spawn(process.execPath, [BIN, ...args], { cwd });
+  let stderr = '';
+  child.stderr.on('data', (chunk: Buffer) => (stderr += chunk.toString()));
+  const done = new Promise<{ exit: number | null; stderr: string }>((resolve) =>
+    child.on('close', (exit) => resolve({ exit, stderr })),
+  );
+  return { child, done };
+}
+
+describe('alter', () => {
+  test('shows what would change, and writes nothing until it is told to', () => {
+    const file = crab();
+    const shown = unspool(['alter', file, 'snap', '--move', '2f', '--tracks', 'claw.rotation', '--from', '12f']);
+    expect(shown.stdout).toBe(
+      [
+        '• moved 3 keys of claw.rotation by +2f',
+        '',
+        `${file}:145`,
+        '           { "at": 0, "value": 0, "ease": "quad-out" },',
+        '-          { "at": "12f", "value": -48, "ease": "cubic-bezier(0.7, 0, 0.9, 0.4)" },',
+        '-          { "at": "15f", "value": 14, "ease": "back-out" },',
+        '-          { "at": "30f", "value": 0 }',
+        '+          { "at": "14f", "value": -48, "ease": "cubic-bezier(0.7, 0, 0.9, 0.4)" },',
+        '+          { "at": "17f", "value": 14, "ease": "back-out" },',
+        '+          { "at": "32f", "value": 0 }',
+        '         ],',
+        '',
+      ].join('\n'),
+    );
+    expect([shown.exit, shown.stderr]).toEqual([0, 'nothing written yet: say --write\n']);
+    expect(readFileSync(file, 'utf8')).toBe(original);
+  });
+
+  test('does what is asked in the order in which it is asked, and writes it', () => {
+    const file = crab();
+    const args = [
+      'cheer',
+      '--stretch',
+      '1.5',
+      '--move',
+      '-50ms',
+      '--tracks',
+      'claw.rotation',
+      '--from',
+      '9f',
+      '--write',
+    ];
+    expect(unspool(['alter', file, ...args]).stderr).toBe(`${file} written\n`);
+    const shown = unspool(['show', file, 'cheer', '--format', 'json']).stdout;
+    const { tracks } = JSON.parse(shown) as { tracks: { name: string; keys: { at: number }[] }[] };
+    const times = tracks.find(({ name }) => name === 'claw.rotation')!.keys.map(({ at }) => Math.round(at * 60));
+    // Those from 9 frames on: half as far apart again from the first of them, and then three frames earlier.
+    expect(times).toEqual([0, 6, 9, 18, 27]);
+    expect(unspool(['check', file]).exit).toBe(0);
+  });
+
+  test.each([
+    [['cheer', '--reverse'], 'reversed cheer'],
+    [['cheer', '--mirror'], 'mirrored cheer'],
+    [['cheer', '--copy', 'cheer-more', '--rename', 'cheer-less'], 'copied cheer to cheer-more'],
+    [['cheer', '--snap', '2f'], 'nothing would change'],
+    [['cheer', '--trim', '6f..18f'], 'trimmed cheer to 6f – 18f'],
+    [['cheer', '--extend', '40f'], 'extended cheer to 40f'],
+    [['cheer', '--duration', '1s'], 'fitted cheer to 1s'],
+    [['cheer', '--stagger', '1f', '--tracks', 'claw.*,crab.*'], 'staggered 3 tracks by +1f each'],
+    [['cheer', '--split', 'crab.position', '--join', 'crab.position'], 'joined 2 channels of crab.position'],
+    [['cheer', '--ease', 'smooth', '--add', '5', '--tracks', 'crab.rotation', '--at', '6f,18f'], 'set 2 keys of crab.rotation to smooth'],
+    [['cheer', '--scale', '1,2', '--tracks', 'crab.position'], 'scaled the values of 5 keys of crab.position by [1, 2]'],
+    [['cheer', '--value', '[0, -12]', '--tracks', 'crab.position', '--at', '6f'], 'set 1 key of crab.position to [0,-12]'],
+    [['cheer', '--insert', '3f', '--tracks', 'claw.rotation'], 'inserted a key at 3f of claw.rotation on its curve'],
+    [['snap', '--insert', '20f', '--tracks', 'claw.scale', '--tolerance', '0.01'], 'inserted a key at 20f of claw.scale'],
+    [['cheer', '--remove-keys', '--tracks', 'claw.rotation', '--from', '12f'], 'removed 3 keys of claw.rotation'],
+    [['sway', '--meet-ends', 'speed', '--tracks', 'crab.scale'], 'made 1 track of sway end as it begins'],
+  ])('%j', (args, said) => {
+    const { exit, stdout, stderr } = unspool(['alter', 'crab.reel.json', ...args]);
+    expect([exit, stderr]).toEqual([0, 'nothing written yet: say --write\n']);
+    expect(stdout).toContain(said);
+  }); // prettier-ignore
+
+  test('applies operations from a file or standard input, and pipes a reel through', () => {
+    const operation = { do: 'rename', what: 'role', name: 'claw', to: 'pincher' };
+    const file = crab();
+    const piped = unspool(['alter', file, '--apply', '-', '--format', 'json'], { input: JSON.stringify(operation) });
+    expect(JSON.parse(piped.stdout)).toMatchObject({ said: ['renamed the role claw to pincher'], written: false });
+    const through = unspool(['alter', '-', 'cheer', '--rename', 'yay'], { input: original });
+    expect(through.stdout).toContain('"clip": "yay"');
+  });
+
+  test.each([
+    [['alter', 'crab.reel.json', 'snp', '--reverse'], 'did you mean "snap"?'],
+    [['alter', 'crab.reel.json', 'snap'], 'nothing is to be done'],
+    [['alter', 'crab.reel.json', '--reverse'], 'no clip is named'],
+    [['alter', 'crab.reel.json', 'snap', '--reverse'], 'spring(0.45) at 15f of claw.scale settles at its end, and has no way back'],
+    [['alter', 'crab.reel.json', 'snap', '--trim', '5f'], 'write A..B'],
+    [['alter', 'crab.reel.json', 'snap', '--value', 'up'], '--value is not JSON'],
+    [['alter', 'crab.reel.json', 'snap', '--move', 'soon'], '"by": "soon" is no time'],
+    [['alter', 'nowhere.reel.json', 'snap', '--reverse'], 'there is no file'],
+  ])('%j is a wrong call: exit 2, one line', (args, said) => {
+    const { exit, stderr } = unspool(args);
+    expect([exit, stderr.trimEnd().split('\n').length]).toEqual([2, 1]);
+    expect(stderr).toContain(said);
+  }); // prettier-ignore
+});
+
+describe('writing', () => {
+  test('two writers at the same time lose nothing of each other', async () => {
+    const file = crab();
+    const writers = [1, 2, 3, 4].map((n) => start(['alter', file, 'cheer', '--copy', `cheer-${n}`, '--write']));
+    for (const { done } of writers) expect((await done).exit).toBe(0);
+    const { clips } = JSON.parse(readFileSync(file, 'utf8')) as { clips: object };
+    expect(Object.keys(clips)).toEqual(expect.arrayContaining(['cheer-1', 'cheer-2', 'cheer-3', 'cheer-4']));
+    expect(readdirSync(folder).filter((name) => name.startsWith('crab-') && !name.endsWith('.reel.json'))).toEqual([]);
+  }, 60_000);
+
+  test('a kill at any moment leaves the reel as it was or as it should be', async () => {
+    const file = crab();
+    const text = unspool(['alter', file, 'cheer', '--reverse', '--format', 'json']).stdout;
+    const reversed = (JSON.parse(text) as { document: object }).document;
+    for (let wait = 120; wait < 420; wait += 25) {
+      writeFileSync(file, original);
+      const { child, done } = start(['alter', file, 'cheer', '--reverse', '--write']);
+      await new Promise((resolve) => setTimeout(resolve, wait));
+      child.kill('SIGKILL');
+      await done;
+      const now = JSON.parse(readFileSync(file, 'utf8')) as object;
+      expect([JSON.stringify(JSON.parse(original)), JSON.stringify(reversed)]).toContain(JSON.stringify(now));
+    }
+    // What the killed ones left, a lock or half a file, is in nobody's way.
+    writeFileSync(file, original);
+    mkdirSync(`${file}.lock`, { recursive: true });
+    utimesSync(`${file}.lock`, new Date(), new Date(Date.now() - 3000));
+    writeFileSync(`${file}.99999.tmp`, '{ "unspool": 1, "cl');
+    const after = await start(['alter', file, 'cheer', '--reverse', '--write']).done;
+    expect(after).toEqual({ exit: 0, stderr: `${file} written\n` });
+    expect(readdirSync(folder).filter((name) => name.startsWith(file.slice(folder.length + 1)))).toHaveLength(1);
+  }, 120_000);
+
+  test('a read-only reel, and a folder that may not be written, are left alone', () => {
+    const file = crab();
+    chmodSync(file, 0o444);
+    const { exit, stderr } = unspool(['alter', file, 'cheer', '--reverse', '--write']);
+    expect([exit, readFileSync(file, 'utf8')]).toEqual([2, original]);
+    expect(stderr).toContain(`is read-only, and is left as it is — allow it first: chmod u+w ${file}`);
+  });
+
+  test('keeps a link a link, and the permissions', () => {
+    const file = crab();
+    chmodSync(file, 0o640);
+    const link = join(folder, 'link.reel.json');
+    symlinkSync(file, link);
+    expect(unspool(['alter', link, 'cheer', '--reverse', '--write']).exit).toBe(0);
+    expect(readFileSync(file, 'utf8')).toBe(readFileSync(link, 'utf8'));
+    expect(readFileSync(file, 'utf8')).not.toBe(original);
+    expect(statSync(file).mode & 0o777).toBe(0o640);
+  });
+
+  const small = mount();
+  test.skipIf(!small)('a full disk leaves the reel as it was', () => {
+    onTestFinished(() => {
+      execFileSync('umount', [small!]);
+      rmSync(small!, { recursive: true });
+    });
+    const file = join(small!, 'crab.reel.json');
+    writeFileSync(file, original);
+    writeFileSync(join(small!, 'filler'), Buffer.alloc(48 * 1024)); // of 64 KiB
+    const { exit, stderr } = unspool(['alter', file, 'cheer', '--copy', 'cheer-more', '--write']);
+    expect([exit, readFileSync(file, 'utf8')]).toEqual([2, original]);
+    expect(stderr).toBe(
+      `unspool: there is no room on the disk: ${file} is as it was — free some, and run this again\n`,
+    );
+    expect(readdirSync(small!).sort()).toEqual(['crab.reel.json', 'filler']);
+  });
+});
+
+/** A disk of 64 KiB; nothing where this program may not mount one. */
+function mount(): string | undefined {
+  const at = mkdtempSync(join(tmpdir(), 'unspool-small-'));
+  try {
+    execFileSync('mount', ['-t', 'tmpfs', '-o', 'size=64k', 'tmpfs', at], { stdio: 'ignore' });
+    return at;
+  } catch {
+    rmSync(at, { recursive: true });
+    return undefined;
+  }
+}

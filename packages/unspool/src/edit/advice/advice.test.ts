@@ -1,0 +1,98 @@
+import { readdirSync, readFileSync } from 'node:fs';
+import { describe, expect, it } from 'vitest';
+import { checkReel, trustReel, type ReelDocument } from '../../index.js';
+import { advise, edit } from '../index.js';
+
+const clip = (one: object, rest: object = {}) =>
+  ({ unspool: 1, fps: 60, clips: { one }, ...rest }) as unknown as ReelDocument;
+const track = (name: string, keys: unknown, more: object = {}) => clip({ tracks: { [name]: keys }, ...more });
+const line = (from: unknown, to: unknown, end = '20f') => [{ at: 0, value: from }, { at: end, value: to }]; // prettier-ignore
+const loop = { duration: '20f', loop: 'loop' };
+const cue = (at: string | number, name = 'hit') => ({ at, name });
+const sheets = { pool: { image: 'pool.png', columns: 4, rows: 1, cell: [8, 8] } };
+const roles = (role: object) => ({ roles: { crab: role } });
+
+/** By rule: a reel that it is about, one that only just is not, and what is said. */
+const CASES: readonly (readonly [code: string, found: ReelDocument, near: ReelDocument, said: string])[] = [
+  [
+    'late-start',
+    track('crab.rotation', [{ at: '3f', value: 5 }, { at: '9f', value: 8 }]),
+    track('crab.rotation', [{ at: 0, value: 5 }, { at: '9f', value: 8 }]),
+    'crab.rotation begins at 3f, and shows 5 from the start',
+  ],
+  ['dead-end', track('crab.rotation', line(0, 9, '18f'), { duration: '20f' }), track('crab.rotation', line(0, 9, '19f'), { duration: '20f' }), 'nothing happens in one from 18f to its end at 20f'],
+  ['loop-jump', track('crab.rotation', line(0, 90), loop), track('crab.rotation', line(0, 360), loop), 'it ends at 90 and starts at 0'],
+  ['loop-jump', track('crab.opacity', line(0.2, 1), loop), track('crab.opacity', line(0, 0), loop), 'it ends at 1 and starts at 0.2'],
+  [
+    'loop-kink',
+    track('crab.glow', [{ at: 0, value: 0, ease: 'smooth' }, { at: '10f', value: 9, ease: 'quad-in' }, { at: '20f', value: 0 }], loop),
+    track('crab.glow', [{ at: 0, value: 0, ease: 'sine-in-out' }, { at: '10f', value: 9, ease: 'sine-in-out' }, { at: '20f', value: 0 }], loop),
+    'changes its speed at once where one begins again: from -108 to',
+  ],
+  [
+    'repeated-frame',
+    track('crab.frame', [{ at: 0, frames: [0, 3], each: '5f' }, { at: '20f', value: 0 }], { duration: '25f', loop: 'loop' }),
+    track('crab.frame', [{ at: 0, frames: [0, 3], each: '5f' }, { at: '20f', value: 0 }], loop),
+    'one shows cell 0 at its end from 20f, and again when it begins anew',
+  ],
+  ['opacity-scale', track('crab.opacity', line(0, 128)), track('crab.opacity', line(0, 1)), 'the opacity 128 is shown as 1'],
+  ['long-way', track('crab.rotation', line(350, 10)), track('crab.rotation', line(350, 370)), 'turns -340° from the start to 20f, and the other way round is 20°'],
+  ['off-grid', track('crab.rotation', line(0, 1, '0.166s')), track('crab.rotation', line(0, 1, '0.16s')), 'misses frame 10 by 0.04 of a frame'],
+  ['cue-never', clip({ ...loop, loop: { mode: 'loop', count: 0.5 }, cues: [cue('12f')] }), clip({ ...loop, loop: { mode: 'loop', count: 0.75 }, cues: [cue('12f')] }), 'the cue "hit" at 12f never fires: one ends at 10f'],
+  ['cue-twice', clip({ duration: '20f', cues: [cue('5f'), cue('5f')] }), clip({ duration: '20f', cues: [cue('5f'), cue('5f', 'other')] }), 'the cue "hit" fires twice at 5f'],
+  ['cue-twice', clip({ ...loop, cues: [cue(0), cue('20f')] }), clip({ duration: '20f', cues: [cue(0), cue('20f')] }), 'at its start, which are one moment'],
+  ['unused', { ...track('crab.frame', line(0, 1)), sheets, ...roles({}) } as unknown as ReelDocument, { ...track('crab.frame', line(0, 1)), sheets, ...roles({ sheet: 'pool' }) } as unknown as ReelDocument, 'no role is drawn from the sheet "pool"'],
+  ['unused', { ...track('crab.frame', line(0, 1)), roles: { crab: {}, eye: {} } }, { ...track('crab.frame', line(0, 1)), roles: { crab: { parent: 'eye' }, eye: {} } }, 'no clip animates the role "eye"'],
+  ['case-only', clip({ duration: '9f', cues: [cue(0, 'shut'), cue('3f', 'Shut')] }), clip({ duration: '9f', cues: [cue(0, 'shut'), cue('3f', 'shuts')] }), 'the cue "Shut" differs from "shut" in its case only'],
+]; // prettier-ignore
+
+const codes = (doc: ReelDocument) => advise(doc).map(({ code }) => code);
+
+describe('advice', () => {
+  it.each(CASES)('%s is given where it fits, and not where it only nearly does', (code, found, near, said) => {
+    for (const doc of [found, near]) expect(checkReel(doc).filter(({ severity }) => severity === 'error')).toEqual([]);
+    const advice = advise(found).find((one) => one.code === `advice/${code}`);
+    expect(advice?.message).toContain(said);
+    expect(codes(near)).not.toContain(`advice/${code}`);
+  });
+
+  it.each(CASES.map(([code, found]) => [code, found] as const))('what mends %s mends it', (code, found) => {
+    const advice = advise(found).find((one) => one.code === `advice/${code}`)!;
+    if (!advice.fix) return;
+    const mended = edit(found, { do: 'group', operations: advice.fix });
+    expect(mended.ok, mended.said).toBe(true);
+    if (!mended.ok) return;
+    expect(codes(mended.doc)).not.toContain(advice.code);
+    if (!advice.safe) return;
+    const [was, is] = [trustReel(found).clip('one'), trustReel(mended.doc).clip('one')];
+    for (let i = 0; i <= 200; i++) expect([...is.sample(i / 200).values]).toEqual([...was.sample(i / 200).values]);
+  });
+
+  it('tells of what a game never speaks of, where that is known', () => {
+    const doc = clip({ duration: '9f', cues: [cue(0), cue('3f', 'step')], spans: { up: [0, '3f'] } });
+    const told = advise(doc, { spoken: (name) => name === 'one' || name === 'step' }).map(({ message }) => message);
+    expect(told).toEqual(['nothing hears the cue "hit" of one', 'nothing plays the span "up" of one']);
+    expect(advise(doc)).toEqual([]);
+  });
+
+  it('is not given where an author has accepted it, and says its place', () => {
+    const [code, doc] = CASES[0]!;
+    const text = JSON.stringify(doc, null, 2);
+    expect(advise(doc, { text, source: 'a.reel.json' })[0]).toMatchObject({
+      line: 7,
+      column: 9,
+      source: 'a.reel.json',
+    });
+    const accepted = { ...doc.clips['one'], 'x-accept': { [`advice/${code}`]: 'it waits' } };
+    expect(advise({ ...doc, clips: { one: accepted } })).toEqual([]);
+    expect(advise({ ...doc, 'x-accept': { 'advice/other': 'no' } } as ReelDocument)).toHaveLength(1);
+  });
+
+  it('has nothing left to say of the demo reels', () => {
+    const folder = new URL('../../../../../examples/tidepool/reels/', import.meta.url);
+    for (const name of readdirSync(folder).filter((one) => one.endsWith('.reel.json'))) {
+      const doc = JSON.parse(readFileSync(new URL(name, folder), 'utf8')) as ReelDocument;
+      expect(advise(doc, { source: name }).map(({ message }) => message)).toEqual([]);
+    }
+  });
+});

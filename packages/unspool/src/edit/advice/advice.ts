@@ -1,0 +1,89 @@
+import type { ClipDocument, KeyDocument, KeyList, ReelDocument } from '../../reel/document.js';
+import type { Path } from '../../reel/problems.js';
+import { keyPath } from '../../reel/properties.js';
+import { resolveLoop } from '../../reel/loop.js';
+import type { Repeat } from '../../time/iteration.js';
+import type { Time } from '../../time/units.js';
+import { curveOf, durationIn, type TrackCurve } from '../curve-of.js';
+import type { Operation } from '../operation.js';
+import { fpsIn, keysIn, likeIn, tracksIn } from '../working.js';
+import { saidTime, writeTime } from '../times.js';
+
+/** Something that is probably not meant, as a rule found it. */
+export interface Finding {
+  /** Behind `advice/`. */
+  readonly code: string;
+  readonly path: Path;
+  readonly of?: 'name' | 'value';
+  readonly message: string;
+  readonly hint: string;
+  /** What would mend it; `safe` when what is shown stays the same. */
+  readonly fix?: readonly Operation[];
+  readonly safe?: boolean;
+}
+
+/** A track of a clip, as rules look at it. */
+export interface TrackView {
+  readonly name: string;
+  readonly path: Path;
+  readonly keys: KeyList;
+  readonly curve: TrackCurve;
+  /** Where a key stands in the document. */
+  readonly at: (key: KeyDocument) => Path;
+}
+
+/** A clip, as rules look at it. */
+export interface ClipView {
+  readonly document: ReelDocument;
+  readonly name: string;
+  readonly clip: ClipDocument;
+  readonly path: Path;
+  readonly fps: number;
+  /** Seconds of one pass. */
+  readonly duration: number;
+  readonly repeat: Repeat;
+  readonly tracks: readonly TrackView[];
+  /** A time of the clip as its author writes them: `12f`. */
+  readonly said: (seconds: number) => string;
+  readonly written: (seconds: number) => Time;
+}
+
+export function clipView(document: ReelDocument, name: string): ClipView {
+  const clip = document.clips[name]!;
+  const path = ['clips', name];
+  const fps = fpsIn(document, clip);
+  const like = likeIn(clip);
+  const written = (seconds: number) => writeTime(seconds, like, fps);
+  const tracks = Object.entries(tracksIn(clip)).map(([track, keyed]): TrackView => {
+    const keys = keysIn(keyed);
+    const here = [...path, 'tracks', track];
+    const at = (key: KeyDocument) => keyPath(here, keyed, keys.indexOf(key));
+    return { name: track, path: here, keys, curve: curveOf(document, name, track), at };
+  });
+  const said = (seconds: number) => (seconds === 0 ? 'the start' : saidTime(short(written(seconds))));
+  return {
+    document,
+    name,
+    clip,
+    path,
+    fps,
+    duration: durationIn(document, name),
+    repeat: resolveLoop(clip.loop),
+    tracks,
+    said,
+    written,
+  };
+}
+
+/** At most three decimals, for a sentence. */
+function short(time: Time): Time {
+  if (typeof time === 'number') return Number(time.toFixed(4));
+  const unit = time.endsWith('ms') ? 'ms' : time.slice(-1);
+  return `${Number(Number(time.slice(0, -unit.length)).toFixed(3))}${unit}` as Time;
+}
+
+/** `-40`, `1.5`, `[1, 2]` */
+export function saidValue(numbers: readonly number[]): string {
+  const list = numbers.map((n) => String(Number(n.toPrecision(4)) + 0));
+  return list.length === 1 ? list[0]! : `[${list.join(', ')}]`;
+}

@@ -1,0 +1,88 @@
+import type { Diagnostic } from '../../reel/diagnostic.js';
+import type { ReelDocument } from '../../reel/document.js';
+import { Outline, pointerOf } from '../../reel/outline.js';
+import { stepsOf } from '../patch.js';
+import type { Operation } from '../operation.js';
+import { clipView, type ClipView, type Finding } from './advice.js';
+import { caseOnly, unused } from './names.js';
+import { loopSeam } from './seam.js';
+import { deadEnd, lateStart, offGrid } from './timing.js';
+import { cues, longWay, opacityAtRest, opacityScale, repeatedFrame } from './values.js';
+
+export interface AdviseOptions {
+  /** The text that the document was read from, for lines and columns. */
+  readonly text?: string;
+  /** How diagnostics name the document: usually its file. */
+  readonly source?: string;
+  /** Whether a game speaks of a name: then clips, cues and spans of which it does not are told of. */
+  readonly spoken?: (name: string) => boolean;
+}
+
+/** A piece of advice, with what would follow it. */
+export interface Advice extends Diagnostic {
+  /** Operations that do what the hint says, where that can be done without an animator's eye. */
+  readonly fix?: readonly Operation[];
+  /** Whether the reel plays the same after the fix. */
+  readonly safe?: boolean;
+}
+
+/** What is looked for in each clip. docs/authoring.md tables the codes. */
+const RULES: readonly ((view: ClipView) => Finding[])[] = [
+  lateStart,
+  deadEnd,
+  loopSeam,
+  repeatedFrame,
+  opacityScale,
+  longWay,
+  offGrid,
+  cues,
+];
+
+/**
+ * What practitioners stumble over, in a document without errors: nothing of it is wrong, and it is played as it stands.
+ * Advice that an author has accepted is left out: `"x-accept": { "advice/loop-jump": "a snap back is meant" }`, in the
+ * reel or in any object around the place, names the codes and says why.
+ */
+export function advise(doc: ReelDocument, { text, source, spoken }: AdviseOptions = {}): Advice[] {
+  const outline = text === undefined ? undefined : new Outline(text);
+  const found = [
+    ...opacityAtRest(doc),
+    ...Object.keys(doc.clips).flatMap((name) => {
+      const view = clipView(doc, name);
+      return RULES.flatMap((rule) => rule(view));
+    }),
+    ...unused(doc, spoken),
+    ...caseOnly(doc),
+  ];
+  const advice = found.map(({ code, path, of = 'value', message, hint, fix, safe }): Advice => ({
+    code: `advice/${code}`,
+    severity: 'advice',
+    path: pointerOf(path),
+    ...outline?.place(path, of),
+    ...(source !== undefined && { source }),
+    message,
+    hint,
+    ...(fix && { fix, safe: safe ?? false }),
+  }));
+  return withoutAccepted(doc, advice).sort(
+    (a, b) => (a.line ?? 0) - (b.line ?? 0) || (a.column ?? 0) - (b.column ?? 0),
+  );
+}
+
+/** Diagnostics but for those whose code an `x-accept` around their place names. Errors cannot be accepted. */
+export function withoutAccepted<D extends Diagnostic>(doc: ReelDocument, diagnostics: readonly D[]): D[] {
+  return diagnostics.filter(({ code, path, severity }) => {
+    if (severity === 'error') return true;
+    let value: unknown = doc;
+    for (const step of [...stepsOf(path), undefined]) {
+      const accepted = isObject(value) ? value['x-accept'] : undefined;
+      if (isObject(accepted) && Object.hasOwn(accepted, code)) return false;
+      value = step === undefined || !isObject(value) ? undefined : value[step];
+    }
+    return true;
+  });
+}
+
+function isObject(value: unknown): value is Readonly<Record<string, unknown>> {
+  return typeof value === 'object' && value !== null;
+}

@@ -1,0 +1,114 @@
+import type { ReelDocument } from '../../reel/document.js';
+import { splitTrackName } from '../../reel/names.js';
+import type { Path } from '../../reel/problems.js';
+import type { Operation, Thing } from '../operation.js';
+import { usesOf } from '../uses.js';
+import type { Finding } from './advice.js';
+
+interface Named {
+  readonly what: string;
+  readonly name: string;
+  readonly path: Path;
+}
+
+/** Everything that has a name, by what it is: names of one kind must not be mistaken for each other. */
+function namesOf(document: ReelDocument): Named[] {
+  const { roles = {}, sheets = {}, clips, chains = {}, facings = {} } = document;
+  const of = (what: string, map: object, ...path: Path): Named[] =>
+    Object.keys(map).map((name) => ({ what, name, path: [...path, name] }));
+  return [
+    ...of('role', roles, 'roles'),
+    ...Object.entries(roles).flatMap(([role, { shapes = {} }]) =>
+      of(`shape of ${role}`, shapes, 'roles', role, 'shapes'),
+    ),
+    ...of('sheet', sheets, 'sheets'),
+    // Clips and chains are played by one call.
+    ...of('clip', clips, 'clips'),
+    ...of('clip', chains, 'chains'),
+    ...of('facing', facings, 'facings'),
+    ...Object.entries(clips).flatMap(([clip, { cues = [], spans = {}, tracks = {} }]) => [
+      ...cues.map(({ name }, i) => ({ what: 'cue', name, path: ['clips', clip, 'cues', i, 'name'] })),
+      ...of(`span of ${clip}`, spans, 'clips', clip, 'spans'),
+      ...Object.keys(tracks).map((track) => ({
+        what: 'property',
+        name: splitTrackName(track)![1],
+        path: ['clips', clip, 'tracks', track],
+      })),
+    ]),
+  ];
+}
+
+/** Names that differ in their case only: one of them is most likely misspelt, and silently does nothing. */
+export function caseOnly(document: ReelDocument): Finding[] {
+  const seen = new Map<string, Named>();
+  const told = new Set<string>();
+  return namesOf(document).flatMap((one): Finding[] => {
+    const key = `${one.what} ${one.name.toLowerCase()}`;
+    const first = seen.get(key);
+    if (!first) seen.set(key, one);
+    if (!first || first.name === one.name || told.has(`${one.what} ${one.name}`)) return [];
+    told.add(`${one.what} ${one.name}`);
+    const message = `the ${one.what} ${JSON.stringify(one.name)} differs from ${JSON.stringify(first.name)} in its case only`;
+    return [
+      {
+        code: 'case-only',
+        path: one.path,
+        of: 'name',
+        message,
+        hint: 'give them one name, or two that cannot be mistaken',
+      },
+    ];
+  });
+}
+
+/**
+ * What nothing uses: sheets that no role is drawn from, roles that no clip animates and nothing hangs on, clips that are
+ * empty; and, where it is known what a game speaks of, clips, cues and spans that it never does.
+ */
+export function unused(document: ReelDocument, spoken: ((name: string) => boolean) | undefined): Finding[] {
+  const found: Finding[] = [];
+  const add = (thing: Thing, path: Path, message: string, fix = true) => {
+    const operation: Operation = { do: 'remove', ...thing };
+    const hint = `remove the ${thing.what}, or use it`;
+    found.push({ code: 'unused', path, of: 'name', message, hint, ...(fix && { fix: [operation] }) });
+  };
+  const free = (thing: Thing) => usesOf(document, thing).length === 0;
+  for (const name of Object.keys(document.sheets ?? {})) {
+    const thing: Thing = { what: 'sheet', name };
+    if (free(thing)) add(thing, ['sheets', name], `no role is drawn from the sheet ${JSON.stringify(name)}`);
+  }
+  for (const [name, { shapes = {} }] of Object.entries(document.roles ?? {})) {
+    const thing: Thing = { what: 'role', name };
+    if (free(thing)) add(thing, ['roles', name], `no clip animates the role ${JSON.stringify(name)}`);
+    else {
+      for (const shape of Object.keys(shapes)) {
+        const one: Thing = { what: 'shape', role: name, name: shape };
+        if (free(one))
+          add(one, ['roles', name, 'shapes', shape], `no clip animates the shape ${name}.${shape}: it is never active`);
+      }
+    }
+  }
+  for (const [name, clip] of Object.entries(document.clips)) {
+    const { tracks = {}, cues = [], spans = {}, parts = [] } = clip;
+    const thing: Thing = { what: 'clip', name };
+    const isEmpty = Object.keys(tracks).length + cues.length + parts.length === 0;
+    if (isEmpty && !clip.duration)
+      add(thing, ['clips', name], `the clip ${JSON.stringify(name)} is empty`, free(thing));
+    if (!spoken) continue;
+    if (!spoken(name) && free(thing)) add(thing, ['clips', name], `nothing plays the clip ${JSON.stringify(name)}`);
+    cues.forEach((cue, i) => {
+      if (!spoken(cue.name))
+        add(
+          { what: 'cue', clip: name, name: cue.name, at: cue.at },
+          ['clips', name, 'cues', i, 'name'],
+          `nothing hears the cue ${JSON.stringify(cue.name)} of ${name}`,
+        );
+    });
+    for (const span of Object.keys(spans)) {
+      const one: Thing = { what: 'span', clip: name, name: span };
+      if (!spoken(span) && free(one))
+        add(one, ['clips', name, 'spans', span], `nothing plays the span ${JSON.stringify(span)} of ${name}`);
+    }
+  }
+  return found;
+}

@@ -1,0 +1,72 @@
+import type { KeyList } from '../reel/document.js';
+import type { Segment } from '../reel/segments.js';
+import type { Time } from '../time/units.js';
+import type { TrackCurve } from './curve-of.js';
+import { setMembers } from './members.js';
+import { cubicOf, type Cubic } from './pieces.js';
+import { secondsOf, writeTime } from './times.js';
+import { isMoment, secondsAt, type PoseKey } from './working.js';
+
+/** What is said of the stretch from one new key to the next. */
+export interface Piece {
+  /** Where it begins, as a share of the segment. */
+  readonly x: number;
+  readonly ease: string;
+  /** Per channel, of a `curve`: handles in seconds and units. */
+  readonly out?: readonly (readonly [dt: number, dv: number])[];
+  readonly in?: readonly (readonly [dt: number, dv: number])[];
+}
+
+/** One cubic for each channel as a segment with handles. */
+export function curvePiece(channels: readonly Cubic[], length: number): Piece {
+  return {
+    x: channels[0]!.from[0],
+    ease: 'curve',
+    out: channels.map(({ from, out }) => [(out[0] - from[0]) * length, out[1] - from[1]]),
+    in: channels.map(({ in: into, to }) => [(into[0] - to[0]) * length, into[1] - to[1]]),
+  };
+}
+
+/** Handles as a key has them: one pair, or one for each channel. */
+export function handles(list: Piece['out'], fps: number, like: Time) {
+  if (!list) return undefined;
+  const written = list.map(([dt, dv]) => [writeExact(dt, fps, like), dv + 0] as const);
+  return written.length === 1 ? written[0] : written;
+}
+
+/** Handles are not read by people first: what counts is that nothing moves. */
+function writeExact(seconds: number, fps: number, like: Time): Time {
+  const short = writeTime(seconds, like, fps);
+  return secondsOf(short, fps) === seconds ? short : seconds;
+}
+
+/**
+ * Keeps what other keys beside them would change: `smooth` curves follow their neighbours, so those that would go another
+ * way than they should get handles.
+ *
+ * @param after the curve of the keys as they are now
+ * @param as    what a segment that starts at a time should be like; nothing where that does not matter
+ */
+export function keepSmooth(
+  after: TrackCurve,
+  keys: KeyList,
+  fps: number,
+  as: (at: number) => Pick<Segment, 'from' | 'to' | 'length' | 'bends'> | undefined,
+): KeyList {
+  let kept = keys;
+  after.track.keys.forEach(({ at, easing }, i) => {
+    if (easing.kind !== 'smooth') return;
+    const wanted = as(at);
+    const now = after.segments[i]!.bends;
+    if (!wanted?.bends || !now) return;
+    if (wanted.bends.every((bend, k) => bend.every((n, j) => Math.abs(n - now[k]![j]!) <= 1e-12 * Math.abs(n)))) return;
+    const index = kept.findIndex((key) => isMoment(secondsAt(key, fps), at));
+    const cubics = wanted.bends.map((bend, k) => cubicOf(bend, wanted.to[k]! - wanted.from[k]!));
+    const piece = curvePiece(cubics, wanted.length);
+    const [key, next] = [kept[index] as PoseKey, kept[index + 1] as PoseKey];
+    kept = kept
+      .with(index, setMembers(key, { ease: 'curve', out: handles(piece.out, fps, key.at) }))
+      .with(index + 1, setMembers(next, { in: handles(piece.in, fps, key.at) }));
+  });
+  return kept;
+}
