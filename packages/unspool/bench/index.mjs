@@ -1,11 +1,13 @@
 /**
  * `npm run bench`: everything that docs/performance.md tables. `npm run bench -- --write` writes it there.
- * One argument measures one thing: crowd, players, layers, hits, samples, compile, keys, instances, memory.
+ * One argument measures one thing: crowd, players, layers, hits, samples, compile, keys, edits, instances,
+ * memory.
  */
 import { readFileSync, writeFileSync } from 'node:fs';
 import { cpus } from 'node:os';
 import { compiling } from './compile.mjs';
 import { crowdFrame } from './crowd.mjs';
+import { editing } from './edits.mjs';
 import { growthInInstances, growthInKeys } from './growth.mjs';
 import { hitFrames } from './hits.mjs';
 import { layersFrame } from './layers.mjs';
@@ -20,6 +22,7 @@ const PARTS = {
   samples: ['Single samples at random times', singleSamples],
   compile: ['Compiling a clip of 12 × 24 keys', compiling],
   keys: ['Growth with the keys of a track', growthInKeys],
+  edits: ['Editing: an operation with its undo, and a whole check, with the keys of a reel', editing],
   instances: ['Growth with the instances of a crowd', growthInInstances],
   memory: ['Memory', memory],
 };

@@ -1,5 +1,5 @@
 // Reading a reel
-export { parseReel } from './clip/parse.js';
+export { parseReel, readReel, type ReelReading } from './clip/parse.js';
 export { checkReel, formatDiagnostic, formatReel, LIMITS, ReelError } from './reel/index.js';
 export type { CheckOptions, Diagnostic, ReelDocument, Severity } from './reel/index.js';
 

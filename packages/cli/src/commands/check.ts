@@ -1,5 +1,5 @@
 import type { Command } from 'commander';
-import { checkReel, formatReel, parseReel, type Diagnostic, type ReelDocument } from 'unspool';
+import { formatReel, readReel, type Diagnostic, type ReelDocument } from 'unspool';
 import { advise, edit, withoutAccepted, type Advice, type AdviseOptions } from 'unspool/edit';
 import { adviseShapes } from 'unspool/hit';
 import { CallError, EXIT, reportFailure } from '../failure.js';
@@ -70,23 +70,20 @@ async function check(files: readonly string[], { format, strict = false, fix, ga
 
 /** All that is to be said of a text. A reel that can be played is looked at for what is probably not meant, too. */
 function look(text: string, options: AdviseOptions & { readonly source: string }): Diagnostic[] {
-  const found = checkReel(text, options);
-  if (found.some(({ severity }) => severity === 'error')) return found;
-  const { document } = parseReel(text);
+  const { reel, diagnostics } = readReel(text, options);
+  if (!reel) return diagnostics;
+  const { document } = reel;
   const place = ({ line = 0, column = 0 }: Diagnostic) => line * 1e6 + column;
-  const all = [
-    ...found,
-    ...adviseShapes(parseReel(text), { ...options, text }),
-    ...advise(document, { ...options, text }),
-  ];
+  const all = [...diagnostics, ...adviseShapes(reel, { ...options, text }), ...advise(document, { ...options, text })];
   return withoutAccepted(document, all).sort((a, b) => place(a) - place(b));
 }
 
 async function fixFile(file: string, all: boolean, spoken: AdviseOptions['spoken']): Promise<void> {
   if (file === STDIN) throw new CallError('standard input cannot be mended', 'name a file');
   await changeFile(file, (text) => {
-    if (checkReel(text).some(({ severity }) => severity === 'error')) return undefined;
-    let doc: ReelDocument = parseReel(text).document;
+    const { reel } = readReel(text);
+    if (!reel) return undefined;
+    let doc: ReelDocument = reel.document;
     const done: string[] = [];
     // What one fix leaves behind may be another's business; each is tried once.
     const tried = new Set<string>();

@@ -1,6 +1,7 @@
-import { expectReel, type CheckOptions } from '../reel/check.js';
+import { expectReel, isSound, readDocument, type CheckOptions } from '../reel/check.js';
+import type { Diagnostic } from '../reel/diagnostic.js';
 import { reelOf } from './from-document.js';
-import type { NamesOf } from './names.js';
+import type { NamesOf, ReelNames } from './names.js';
 import type { Reel } from './reel.js';
 
 /**
@@ -9,4 +10,18 @@ import type { Reel } from './reel.js';
  */
 export function parseReel<const D>(input: D, options: CheckOptions = {}): Reel<NamesOf<D>> {
   return reelOf<NamesOf<D>>(expectReel(input, options));
+}
+
+/** What reading a reel came to. */
+export interface ReelReading {
+  /** Nothing where there are errors. */
+  readonly reel: Reel | undefined;
+  /** As `checkReel` gives them: warnings too. */
+  readonly diagnostics: Diagnostic[];
+}
+
+/** Reads a reel and says everything about it at once, for tools: `checkReel` and `parseReel` in one. Never throws. */
+export function readReel(input: unknown, options: CheckOptions = {}): ReelReading {
+  const { checked, diagnostics } = readDocument(input, options);
+  return { reel: isSound(checked, diagnostics) ? reelOf<ReelNames>(checked) : undefined, diagnostics };
 }

@@ -1,5 +1,5 @@
 import * as v from 'valibot';
-import { countKeys, expectReel } from '../reel/check.js';
+import { countKeys, expectReel, propertiesOf } from '../reel/check.js';
 import { ReelError } from '../reel/diagnostic.js';
 import type { ClipDocument, ReelDocument, TrackDocument } from '../reel/document.js';
 import { LIMITS } from '../reel/limits.js';
@@ -31,7 +31,7 @@ export function factsOf(document: ReelDocument): Facts {
 
 function check(document: ReelDocument): Facts {
   try {
-    const { properties } = expectReel(document);
+    const properties = propertiesOf(document) ?? expectReel(document).properties;
     return { properties, keys: Object.values(document.clips).reduce((sum, clip) => sum + keysOfClip(clip), 0) };
   } catch (error) {
     if (!(error instanceof ReelError)) throw error;

@@ -25,7 +25,7 @@ export interface CheckOptions {
  * @param input the JSON text of a reel, or its document
  */
 export function checkReel(input: unknown, options: CheckOptions = {}): Diagnostic[] {
-  return readReel(input, options).diagnostics;
+  return readDocument(input, options).diagnostics;
 }
 
 /** A checked document, with what checking made of it. */
@@ -37,18 +37,28 @@ export interface CheckedReel {
 
 /** A reel without errors. Throws a `ReelError` that has every diagnostic for another. */
 export function expectReel(input: unknown, options: CheckOptions = {}): CheckedReel {
-  const { checked, diagnostics } = readReel(input, options);
-  if (!checked || diagnostics.some(({ severity }) => severity === 'error')) throw new ReelError(diagnostics);
+  const { checked, diagnostics } = readDocument(input, options);
+  if (!isSound(checked, diagnostics)) throw new ReelError(diagnostics);
   return checked;
 }
 
-interface Reading {
+/** What is known of documents that have been found to be without errors: nobody has to find that out twice. */
+const known = new WeakMap<ReelDocument, Properties>();
+export const propertiesOf = (document: ReelDocument): Properties | undefined => known.get(document);
+
+export function isSound(checked: CheckedReel | undefined, diagnostics: readonly Diagnostic[]): checked is CheckedReel {
+  if (!checked || diagnostics.some(({ severity }) => severity === 'error')) return false;
+  known.set(checked.document, checked.properties);
+  return true;
+}
+
+export interface Reading {
   /** Nothing when there was no use in reading on. */
   readonly checked: CheckedReel | undefined;
   readonly diagnostics: Diagnostic[];
 }
 
-function readReel(input: unknown, { source }: CheckOptions): Reading {
+export function readDocument(input: unknown, { source }: CheckOptions): Reading {
   if (typeof input !== 'string') return finish(new Diagnostics(source), (all) => checkDocument(input, all));
   const reading = readText(input);
   if ('refuse' in reading) {
@@ -58,8 +68,8 @@ function readReel(input: unknown, { source }: CheckOptions): Reading {
     });
   }
   return finish(new Diagnostics(source, reading.outline), (all) => {
-    for (const { path, name, place } of reading.outline.duplicates) {
-      all.add('reel/duplicate-member', { name }, 'error', pointerOf(path), place);
+    for (const { pointer, name, place } of reading.outline.duplicates) {
+      all.add('reel/duplicate-member', { name }, 'error', pointer, place);
     }
     return checkDocument(reading.value, all);
   });

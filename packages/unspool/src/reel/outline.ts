@@ -8,7 +8,8 @@ export interface Place {
 
 /** A member that an object of the text has twice. */
 export interface Duplicate {
-  readonly path: Path;
+  /** A JSON Pointer. */
+  readonly pointer: string;
   readonly name: string;
   readonly place: Place;
 }
@@ -28,9 +29,22 @@ const STRING = /"(?:[^"\\]|\\.)*"/y;
 const SCALAR = /[^\s,\]}]+/y;
 const SPACE = /[\s:,]*/y;
 
+/** Signs of JSON. */
+const [QUOTE, COLON, OPEN, CLOSE, BEGIN, END, BACKSLASH] = [34, 58, 91, 93, 123, 125, 92];
+
+/** An object or list that the walk is in. */
+interface Level {
+  /** Of an object, the names that it has so far. */
+  readonly names: Set<string> | undefined;
+  /** The member or item that the walk is at. */
+  step: string | number;
+}
+
 /**
  * Where everything stands in a JSON text. JSON has no comments and `JSON.parse` has already taken the text, so that
  * this only has to find the names and values again, and the members that the parser silently dropped.
+ *
+ * Most texts are fine, and nobody asks for a place in them: places are found when the first is asked for.
  */
 export class Outline {
   readonly duplicates: Duplicate[] = [];
@@ -38,52 +52,81 @@ export class Outline {
   depth = 0;
   /** Where that nesting is reached first. */
   deepest = 0;
-  readonly #values = new Map<string, number>();
+  #values: Map<string, number> | undefined;
   readonly #names = new Map<string, number>();
-  readonly #lines: number[] = [0];
+  #lines: number[] | undefined;
 
-  /** @param deepest nesting at which the walk stops: the text is refused then, and nobody asks for places in it */
+  /** @param limit nesting at which the walk stops: the text is refused then, and nobody asks for places in it */
   constructor(
-    text: string,
+    private readonly text: string,
     private readonly limit = 64,
   ) {
-    for (let at = text.indexOf('\n'); at >= 0; at = text.indexOf('\n', at + 1)) this.#lines.push(at + 1);
-    this.#scan(text);
+    this.#walk();
   }
 
   /** Where the value (or the member's name) at a path stands; of a path that is not there, its nearest owner. */
   place(path: Path, of: 'name' | 'value' = 'value'): Place {
+    const values = (this.#values ??= this.#index());
     for (let length = path.length; ; length--) {
       const pointer = pointerOf(path.slice(0, length));
-      const offset = (of === 'name' ? this.#names.get(pointer) : undefined) ?? this.#values.get(pointer);
+      const offset = (of === 'name' ? this.#names.get(pointer) : undefined) ?? values.get(pointer);
       if (offset !== undefined || length === 0) return this.placeOf(offset ?? 0);
     }
   }
 
   placeOf(offset: number): Place {
+    const lines = (this.#lines ??= linesOf(this.text));
     let low = 0;
-    let high = this.#lines.length;
+    let high = lines.length;
     while (high - low > 1) {
       const middle = (low + high) >> 1;
-      if (this.#lines[middle]! <= offset) low = middle;
+      if (lines[middle]! <= offset) low = middle;
       else high = middle;
     }
-    return { line: low + 1, column: offset - this.#lines[low]! + 1 };
+    return { line: low + 1, column: offset - lines[low]! + 1 };
   }
 
-  /** A walk over the tokens with a stack of its own, so that deep nesting cannot overflow the call stack. */
-  #scan(text: string): void {
-    interface Level {
-      readonly names: Set<string> | undefined;
-      readonly pointer: string;
-      readonly path: Path;
-      index: number;
-    }
+  /** A walk over the signs with a stack of its own, so that deep nesting cannot overflow the call stack. */
+  #walk(): void {
+    const { text, limit } = this;
     const stack: Level[] = [];
+    for (let at = 0; at < text.length; at++) {
+      const sign = text.charCodeAt(at);
+      if (sign === QUOTE) {
+        const end = endOfString(text, at);
+        const level = stack.at(-1);
+        if (level?.names && isName(text, end)) this.#meet(level.names, level, text.slice(at + 1, end - 1), at, stack);
+        at = end - 1;
+      } else if (sign === BEGIN || sign === OPEN) {
+        stack.push({ names: sign === BEGIN ? new Set() : undefined, step: 0 });
+        if (stack.length > this.depth) [this.depth, this.deepest] = [stack.length, at];
+        if (this.depth > limit) return;
+      } else if (sign === END || sign === CLOSE) stack.pop();
+      else if (sign === 44) {
+        const level = stack.at(-1);
+        if (level && typeof level.step === 'number') level.step++;
+      }
+    }
+  }
+
+  /** A member's name, which its object may have already. */
+  #meet(names: Set<string>, level: Level, quoted: string, at: number, stack: readonly Level[]): void {
+    const name = quoted.includes('\\') ? (JSON.parse(`"${quoted}"`) as string) : quoted;
+    level.step = name;
+    if (names.has(name)) {
+      this.duplicates.push({ pointer: pointerOf(stack.map(({ step }) => step)), name, place: this.placeOf(at) });
+    }
+    names.add(name);
+  }
+
+  /** Offsets of values by their pointers, and beside them those of names. */
+  #index(): Map<string, number> {
+    const { text } = this;
+    const values = new Map<string, number>();
+    const stack: { readonly isObject: boolean; readonly pointer: string; index: number }[] = [];
     let pointer = '';
-    let path: Path = [];
     let at = skip(SPACE, text, 0);
-    while (at < text.length && this.depth <= this.limit) {
+    while (at < text.length) {
       const level = stack.at(-1);
       const sign = text[at]!;
       if (sign === '}' || sign === ']') {
@@ -93,33 +136,49 @@ export class Outline {
       }
       if (level) {
         let step: string | number = level.index++;
-        if (level.names) {
+        if (level.isObject) {
           const end = skip(STRING, text, at);
           step = JSON.parse(text.slice(at, end)) as string;
-          if (level.names.has(step)) {
-            this.duplicates.push({ path: [...level.path, step], name: step, place: this.placeOf(at) });
-          }
-          level.names.add(step);
-        }
-        pointer = level.pointer + pointerOf([step]);
-        path = [...level.path, step];
-        if (level.names) {
+          pointer = level.pointer + pointerOf([step]);
           this.#names.set(pointer, at);
-          at = skip(SPACE, text, skip(STRING, text, at));
-        }
+          at = skip(SPACE, text, end);
+        } else pointer = `${level.pointer}/${step}`;
       }
-      this.#values.set(pointer, at);
+      values.set(pointer, at);
       const opening = text[at]!;
       if (opening === '{' || opening === '[') {
-        stack.push({ names: opening === '{' ? new Set() : undefined, pointer, path, index: 0 });
-        if (stack.length > this.depth) [this.depth, this.deepest] = [stack.length, at];
+        stack.push({ isObject: opening === '{', pointer, index: 0 });
         at++;
       } else {
         at = skip(opening === '"' ? STRING : SCALAR, text, at);
       }
       at = skip(SPACE, text, at);
     }
+    return values;
   }
+}
+
+function linesOf(text: string): number[] {
+  const lines = [0];
+  for (let at = text.indexOf('\n'); at >= 0; at = text.indexOf('\n', at + 1)) lines.push(at + 1);
+  return lines;
+}
+
+/** The offset behind the string that begins at a quote. */
+function endOfString(text: string, start: number): number {
+  for (let at = start + 1; at < text.length; at++) {
+    const sign = text.charCodeAt(at);
+    if (sign === QUOTE) return at + 1;
+    if (sign === BACKSLASH) at++;
+  }
+  return text.length;
+}
+
+/** Whether a string that ends here is the name of a member. */
+function isName(text: string, end: number): boolean {
+  let at = end;
+  while (at < text.length && text.charCodeAt(at) <= 32) at++;
+  return text.charCodeAt(at) === COLON;
 }
 
 /** The offset behind what a sticky pattern matches at `at`. */

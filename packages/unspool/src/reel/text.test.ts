@@ -80,7 +80,7 @@ describe('the outline of a text', () => {
 
   test('finds members given twice, and how deep it goes', () => {
     const outline = new Outline('{"a": {"b": 1,\n "b": 2}, "c": [{"d": [], "d": 1}]}');
-    expect(outline.duplicates.map(({ path, place }) => [pointerOf(path), place])).toEqual([
+    expect(outline.duplicates.map(({ pointer, place }) => [pointer, place])).toEqual([
       ['/a/b', { line: 2, column: 2 }],
       ['/c/0/d', { line: 2, column: 27 }],
     ]);
