@@ -7,7 +7,7 @@ const scratch = scratchFolder();
 
 describe('show, compile, new and types', () => {
   test('show lists the clips, and of one its keys', () => {
-    expect(unspool(['show', 'crab.reel.json']).stdout).toMatch(/snap +30f +0.5 s +once +5 +18 +danger, shut/);
+    expect(unspool(['show', 'crab.reel.json']).stdout).toMatch(/snap +30f +0.5 s +once +5 +19 +danger, shut/);
     expect(unspool(['show', 'crab.reel.json']).stdout).toContain(
       'chain   victory: hop → cheer (loop ×2, fade 4f) → snap (fade 4f)\nfacing  scuttle: right scuttle-right, left',
     );

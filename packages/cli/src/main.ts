@@ -1,6 +1,7 @@
 import { Command, CommanderError } from 'commander';
 import { addAlter } from './commands/alter.js';
 import { addCheck } from './commands/check.js';
+import { addCompare } from './commands/compare.js';
 import { addCompile } from './commands/compile.js';
 import { addDraw } from './commands/draw.js';
 import { addNew } from './commands/new.js';
@@ -21,7 +22,7 @@ const program = new Command('unspool')
   )
   .exitOverride();
 
-for (const add of [addCheck, addShow, addSample, addTrace, addDraw, addNew, addAlter, addTypes, addCompile])
+for (const add of [addCheck, addShow, addSample, addTrace, addDraw, addNew, addAlter, addCompare, addTypes, addCompile])
   add(program);
 for (const command of program.commands) {
   command.exitOverride().showHelpAfterError(`Run \`unspool ${command.name()} --help\` for its options and an example.`);

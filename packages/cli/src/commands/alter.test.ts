@@ -97,7 +97,7 @@ describe('alter', () => {
     [['cheer', '--split', 'crab.position', '--join', 'crab.position'], 'joined 2 channels of crab.position'],
     [['cheer', '--ease', 'smooth', '--add', '5', '--tracks', 'crab.rotation', '--at', '6f,18f'], 'set 2 keys of crab.rotation to smooth'],
     [['cheer', '--scale', '1,2', '--tracks', 'crab.position'], 'scaled the values of 5 keys of crab.position by [1, 2]'],
-    [['cheer', '--value', '[0, -12]', '--tracks', 'crab.position', '--at', '6f'], 'set 1 key of crab.position to [0,-12]'],
+    [['cheer', '--value', '[0, -12]', '--tracks', 'crab.position', '--at', '6f'], 'set 1 key of crab.position to [0, -12]'],
     [['cheer', '--insert', '3f', '--tracks', 'claw.rotation'], 'inserted a key at 3f of claw.rotation on its curve'],
     [['snap', '--insert', '20f', '--tracks', 'claw.scale', '--tolerance', '0.01'], 'inserted a key at 20f of claw.scale'],
     [['cheer', '--remove-keys', '--tracks', 'claw.rotation', '--from', '12f'], 'removed 3 keys of claw.rotation'],

@@ -13,6 +13,7 @@ import { clipOf } from '../clip-of.js';
 import { CallError } from '../failure.js';
 import { readReelFile } from '../files.js';
 import { foldedTable, table } from '../print/table.js';
+import { timingOf, timingTable } from '../print/timing.js';
 import { frames, hex, round, shapeText } from '../print/values.js';
 
 export function addShow(program: Command): void {
@@ -120,6 +121,8 @@ function clipText(reel: Reel, clip: Clip): string {
   ]);
   const head = ['frame', 'seconds', ...tracks.map((track) => track.name)];
   lines.push(foldedTable(head, rows, (column) => column < 2, 2, process.stdout.columns ?? Infinity));
+  const timing = timingTable(clip);
+  if (timing !== '') lines.push('', timing);
   if (clip.cues.length > 0) {
     lines.push('', 'cues');
     const cues = clip.cues.map(({ name, at, until, data }) => [
@@ -207,6 +210,7 @@ function clipFacts(reel: Reel, clip: Clip, whole: boolean): object {
       : clip.tracks.map((track) => track.name),
     cues: cues.map(({ name: cue, at, until, data }) => ({ name: cue, at, until, data })),
     spans,
+    ...(whole && { timing: timingOf(clip) }),
     activations: clip.activations,
     parts: reel.document.clips[name]?.parts,
   };

@@ -9,7 +9,7 @@ import { blocks, wantsBlocks, whileInactive } from './blocks.js';
 
 /** A row of the view "curves": the values of a track over time, with its keys and the names of its easings. */
 export function drawCurveRow(sheet: Sheet, index: number): string {
-  const track = sheet.clip.tracks[index]!;
+  const track = sheet.tracks[index]!;
   const row = sheet.rows[index]!;
   const name = drawRowName(sheet, row, track.name, unitOf(track));
   const numeric = track.kind === 'integer' || !wantsBlocks(track);
@@ -88,7 +88,7 @@ function plot(sheet: Sheet, track: ResolvedTrack, row: Row): string {
 }
 
 /** Where the channels' names stand at the right: at their lines' ends, and moved apart where those lie close. */
-function endLabels(channels: readonly string[], y: (channel: number) => number): number[] {
+export function endLabels(channels: readonly string[], y: (channel: number) => number): number[] {
   const order = channels.map((_, k) => k).sort((a, b) => y(a) - y(b));
   const places: number[] = [];
   let last = -Infinity;

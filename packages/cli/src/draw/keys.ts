@@ -7,7 +7,7 @@ import { labelOf, progressOf, segmentsOf, unitOf, type Segment } from './tracks.
 
 /** A row of the view "keys": when keys stand, what they say, and how the way to the next one is eased. */
 export function drawKeyRow(sheet: Sheet, index: number): string {
-  const track = sheet.clip.tracks[index]!;
+  const track = sheet.tracks[index]!;
   const row = sheet.rows[index]!;
   const name = drawRowName(sheet, row, track.name, unitOf(track));
   return (

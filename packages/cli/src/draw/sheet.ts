@@ -1,5 +1,5 @@
 import { scaleLinear } from 'd3-scale';
-import type { Clip, ResolvedCue } from 'unspool';
+import type { Clip, ResolvedCue, ResolvedTrack } from 'unspool';
 import { frames, round } from '../print/values.js';
 import { element, fitText, text, textWidth } from './svg.js';
 import { THEMES, type Theme, type ThemeName } from './theme.js';
@@ -25,6 +25,16 @@ export interface Sheet {
   /** Seconds to px. */
   readonly x: (seconds: number) => number;
   readonly rows: readonly Row[];
+  readonly tracks: readonly ResolvedTrack[];
+}
+
+/** What a picture shows of a clip, where that is not all of it. */
+export interface Shown {
+  readonly tracks?: readonly ResolvedTrack[];
+  /** Seconds that the time axis reaches. */
+  readonly length?: number;
+  /** Drawn in the corner at the right of the title. */
+  readonly legend?: (sheet: Sheet) => string;
 }
 
 const TOP = 78;
@@ -51,20 +61,21 @@ export function drawSheet(
   view: string,
   most: number,
   drawRow: (sheet: Sheet, index: number) => string,
+  { tracks = clip.tracks, length = clip.duration, legend }: Shown = {},
 ): string {
   const theme = THEMES[name];
-  const count = Math.max(1, clip.tracks.length);
+  const count = Math.max(1, tracks.length);
   const top = TOP + CUE_LANE;
   const rowHeight = Math.min(most, (height - top - AXIS - 16) / count - GAP);
-  const rows = Array.from({ length: clip.tracks.length }, (_, i) => ({
+  const rows = Array.from({ length: tracks.length }, (_, i) => ({
     top: top + i * (rowHeight + GAP),
     height: rowHeight,
   }));
   const bottom = top + count * (rowHeight + GAP) - GAP;
   const x = scaleLinear()
-    .domain([0, clip.duration || 1 / clip.fps])
+    .domain([0, length || 1 / clip.fps])
     .range([LEFT, width - RIGHT]);
-  const sheet: Sheet = { clip, theme, left: LEFT, right: width - RIGHT, x, rows };
+  const sheet: Sheet = { clip, theme, left: LEFT, right: width - RIGHT, x, rows, tracks };
   const title = `${clip.name}, ${view}`;
   return element(
     'svg',
@@ -81,6 +92,7 @@ export function drawSheet(
     element('title', {}, text(title, {}).replace(/<\/?text>/g, '')),
     element('rect', { width, height, fill: theme.background }),
     drawTitle(sheet, view),
+    legend?.(sheet) ?? '',
     ...rows.map((row) =>
       element('rect', {
         x: LEFT,
@@ -91,7 +103,7 @@ export function drawSheet(
         rx: 3,
       }),
     ),
-    drawAxis(sheet, top, bottom),
+    drawAxis(sheet, length, top, bottom),
     drawIntervals(sheet, top, bottom),
     ...rows.map((_, index) => drawRow(sheet, index)),
     drawCues(sheet, top, bottom),
@@ -115,8 +127,8 @@ function frameStep(total: number, wanted: number): number {
   return steps.find((step) => total / step <= wanted) ?? Math.ceil(total / wanted / 6000) * 6000;
 }
 
-function drawAxis({ clip, theme, x, left, right }: Sheet, top: number, bottom: number): string {
-  const total = (clip.duration || 1 / clip.fps) * clip.fps;
+function drawAxis({ clip, theme, x, left, right }: Sheet, length: number, top: number, bottom: number): string {
+  const total = (length || 1 / clip.fps) * clip.fps;
   const step = frameStep(total, (right - left) / 46);
   const parts: string[] = [];
   for (let frame = 0; frame <= total + 1e-6; frame += step) {

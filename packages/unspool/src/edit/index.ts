@@ -4,6 +4,7 @@ export type { Operation, OperationName, Operations, Thing } from './operation.js
 export type { Change } from './patch.js';
 export { advise, withoutAccepted, type Advice, type AdviseOptions } from './advice/advise.js';
 export { capture, type Captured, type CaptureOptions, type Sample } from './capture.js';
+export { compareReels, type Difference } from './compare.js';
 export { copyKeys, type Copied } from './keys.js';
 export { History, type ApplyOptions, type HistoryOptions } from './history.js';
 export type { JournalEntry } from './journal.js';

@@ -1,7 +1,6 @@
 import type { KeyDocument, KeyList, ReelDocument } from '../reel/document.js';
 import { optionsOf } from '../reel/properties.js';
 import { parseTime, type Time } from '../time/units.js';
-import { show } from '../wording/show.js';
 import { cutTrack } from './cut.js';
 import { setMembers, withoutMember } from './members.js';
 import type { Operations, Step } from './operation.js';
@@ -9,7 +8,7 @@ import { refuse } from './refusal.js';
 import { cutRow, rowAt } from './rows.js';
 import { retimeKey } from './retime-key.js';
 import { changeKeys, choose, type Selection } from './select.js';
-import { saidTime, secondsOf, writeTime } from './times.js';
+import { saidTime, saidValue, secondsOf, writeTime } from './times.js';
 import {
   clipIn,
   counted,
@@ -61,7 +60,7 @@ export function putKey(document: ReelDocument, operation: Operations['put-key'])
   const seconds = secondsOf(at, fps);
   const keys = Object.hasOwn(tracksIn(clip), track) ? keysIn(tracksIn(clip)[track]!) : [];
   const index = keys.findIndex((key) => isMoment(secondsAt(key, fps), seconds));
-  const said = `put ${show(value, 24)} at ${saidTime(at)} of ${track}`;
+  const said = `put ${saidValue(value, 24)} at ${saidTime(at)} of ${track}`;
   if (index >= 0) {
     const key = keys[index]!;
     const set: KeyList = isRow(key) ? replaceFirst(key, value, fps) : [setMembers(key, { value, ...withEase(ease) })];
@@ -159,7 +158,9 @@ export function setKeys(document: ReelDocument, operation: Operations['set-keys'
     if (ease !== undefined && ease?.trim() !== 'curve') members['out'] = fromNull(out);
     return setMembers(key, members);
   });
-  const said = names.map((name) => (name === 'ease' ? (ease ?? 'linear') : name === 'value' ? show(value, 24) : name));
+  const said = names.map((name) =>
+    name === 'ease' ? (ease ?? 'linear') : name === 'value' ? saidValue(value, 24) : name,
+  );
   return [
     withClip(document, chosen.name, dropUnusedHandles(clip, chosen.keys)),
     `set ${chosen.said} to ${said.join(', ')}`,

@@ -1,4 +1,5 @@
 import { parseTime, type Time } from '../time/units.js';
+import { show } from '../wording/show.js';
 import { refuse } from './refusal.js';
 
 /** How far a written time may lie from the one that is meant, in seconds: a thousandth of what is one moment. */
@@ -59,4 +60,9 @@ export function saidTime(time: Time): string {
 /** A number as a sentence says it. */
 export function saidNumber(n: number): string {
   return String(Number(n.toPrecision(6)));
+}
+
+/** A value of a key as a sentence says it: `[1.3, 0.85]`, `"#ffd9a0"`. */
+export function saidValue(value: unknown, most = 40): string {
+  return typeof value === 'string' ? show(value, most) : show(value, most).replace(/,(?=\S)/g, ', ');
 }

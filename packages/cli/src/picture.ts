@@ -1,0 +1,33 @@
+import { CallError } from './failure.js';
+import { STDIN, writeNewFile } from './files.js';
+
+/** The size of a picture as it is asked for; high enough for what it shows. */
+export function pictureSize(size: string, least: number): { readonly width: number; readonly height: number } {
+  const [, width = 0, height = 0] = (/^(\d{1,5})x(\d{1,5})$/i.exec(size) ?? []).map(Number);
+  if (width < 400 || height < 200 || width > 8000 || height > 8000) {
+    throw new CallError(
+      `--size ${size} is no size that can be drawn`,
+      'write it like 1280x800, from 400x200 to 8000x8000',
+    );
+  }
+  return { width, height: Math.max(height, least) };
+}
+
+/** Refuses a file whose name says nothing of the kind of picture. */
+export function expectPicture(out: string): void {
+  if (out === STDIN || /\.(svg|png)$/i.test(out)) return;
+  throw new CallError(`${out} ends neither in .svg nor in .png`, 'the ending says which kind of picture it becomes');
+}
+
+/** Writes a picture: SVG, or PNG by its ending; to standard output SVG. */
+export async function writePicture(out: string, svg: string, said: string): Promise<void> {
+  expectPicture(out);
+  if (out === STDIN) {
+    process.stdout.write(`${svg}\n`);
+    return;
+  }
+  // The renderer is large: only who wants a PNG waits for it.
+  const content = /\.png$/i.test(out) ? (await import('./draw/png.js')).renderPng(svg) : `${svg}\n`;
+  writeNewFile(out, content, { overwrite: true });
+  process.stderr.write(`${out}: ${said}\n`);
+}

@@ -1,0 +1,253 @@
+import { trustReel } from '../clip/from-document.js';
+import type { ClipDocument, KeyDocument, ReelDocument, TrackDocument } from '../reel/document.js';
+import { pointerOf } from '../reel/outline.js';
+import type { Path } from '../reel/problems.js';
+import { optionsOf } from '../reel/properties.js';
+import { list } from '../wording/nearest.js';
+import { likeOf, saidDifference, saidNumber, saidTime, saidValue, writeTime } from './times.js';
+import { matchKeys, type KeyPair } from './match-keys.js';
+import { isSame } from './patch.js';
+import { counted, fpsIn, isMoment, isRow, keysIn, secondsAt, tracksIn, type PoseKey } from './working.js';
+
+/** Something that is another in the second of two reels. */
+export interface Difference {
+  /** The clip, or nothing for what is of the whole reel. */
+  readonly clip?: string;
+  /** `role.property`, where one track is meant. */
+  readonly track?: string;
+  /** Where it stands, in the second reel, or in the first for what is gone: a JSON Pointer. */
+  readonly path: string;
+  /** What changed, as an animator would say it: `3 keys from 12f on moved by +2f`. */
+  readonly said: string;
+}
+
+type Members = Readonly<Record<string, unknown>>;
+
+/**
+ * What changed from one reel to another, both without errors. Clips that have another name and are the same otherwise are
+ * renamed; keys are told apart by what they keep.
+ *
+ * @param only the name of a clip: nothing else is looked at
+ */
+export function compareReels(a: ReelDocument, b: ReelDocument, only?: string): Difference[] {
+  const found: Difference[] = [];
+  const renamed = renamedClips(a, b);
+  if (only === undefined) {
+    for (const name of ['name', 'about', 'fps'] as const) {
+      if (a[name] !== b[name]) found.push({ path: `/${name}`, said: `${name}: ${shown(a[name])} → ${shown(b[name])}` });
+    }
+    for (const what of ['roles', 'sheets', 'chains', 'facings'] as const)
+      found.push(...compareMaps(what, a[what] ?? {}, b[what] ?? {}));
+  }
+  for (const [name, clip] of Object.entries(a.clips)) {
+    if (only !== undefined && name !== only) continue;
+    const to = renamed.get(name) ?? name;
+    if (to !== name) found.push({ clip: to, path: pointerOf(['clips', to]), said: `is called ${to}, and was ${name}` });
+    else if (!Object.hasOwn(b.clips, name))
+      found.push({ clip: name, path: pointerOf(['clips', name]), said: 'is gone' });
+    else found.push(...compareClips(name, [a, clip], [b, b.clips[name]!]));
+  }
+  const was = new Set(renamed.values());
+  for (const name of Object.keys(b.clips)) {
+    if (Object.hasOwn(a.clips, name) || was.has(name) || (only !== undefined && name !== only)) continue;
+    const same = Object.keys(a.clips).find((other) => isSame(a.clips[other], b.clips[name]));
+    found.push({ clip: name, path: pointerOf(['clips', name]), said: same ? `is new, a copy of ${same}` : 'is new' });
+  }
+  return found;
+}
+
+/** Clips that are gone under one name and there, all the same, under another. */
+function renamedClips(a: ReelDocument, b: ReelDocument): Map<string, string> {
+  const fresh = Object.keys(b.clips).filter((name) => !Object.hasOwn(a.clips, name));
+  const gone = Object.keys(a.clips).filter((name) => !Object.hasOwn(b.clips, name));
+  const renamed = new Map<string, string>();
+  for (const name of gone) {
+    const to = fresh.find((other) => isSame(a.clips[name], b.clips[other]));
+    if (to === undefined) continue;
+    renamed.set(name, to);
+    fresh.splice(fresh.indexOf(to), 1);
+  }
+  return renamed;
+}
+
+/** Members that are new, gone, or others. */
+function compareMaps(
+  what: string,
+  a: Members,
+  b: Members,
+  path: Path = [],
+  skip: readonly string[] = [],
+): Difference[] {
+  const one = what.replace(/s$/, '');
+  return [...new Set([...Object.keys(a), ...Object.keys(b)])].flatMap((name): Difference[] => {
+    const [was, is] = [a[name], b[name]];
+    if (isSame(was, is) || skip.includes(name)) return [];
+    const here = pointerOf([...path, what, name]);
+    if (was === undefined) return [{ path: here, said: `the ${one} ${name} is new` }];
+    if (is === undefined) return [{ path: here, said: `the ${one} ${name} is gone` }];
+    const members = membersOf(was, is);
+    return [{ path: here, said: `the ${one} ${name}: ${members ?? `${saidValue(was)} → ${saidValue(is)}`}` }];
+  });
+}
+
+/** `rest.position: [0, 0] → [1, 0]; sheet: none → "crab"` */
+function membersOf(was: unknown, is: unknown): string | undefined {
+  const isPlain = (value: unknown): value is Members =>
+    typeof value === 'object' && value !== null && !Array.isArray(value);
+  if (!isPlain(was) || !isPlain(is)) return undefined;
+  const names = [...new Set([...Object.keys(was), ...Object.keys(is)])].filter((name) => !isSame(was[name], is[name]));
+  return names
+    .map((name) => {
+      const inner = membersOf(was[name], is[name]);
+      return inner === undefined ? `${name}: ${shown(was[name])} → ${shown(is[name])}` : `${name}.${inner}`;
+    })
+    .join('; ');
+}
+
+const shown = (value: unknown): string =>
+  value === undefined ? 'none' : typeof value === 'string' ? value : saidValue(value);
+
+type Side = readonly [reel: ReelDocument, clip: ClipDocument];
+
+function compareClips(name: string, [a, was]: Side, [b, is]: Side): Difference[] {
+  const path = ['clips', name];
+  const [from, to] = [was as Members, is as Members];
+  const found: Difference[] = [];
+  for (const member of ['duration', 'loop', 'rate', 'fps', 'after', 'about', 'parts']) {
+    if (!isSame(from[member], to[member]))
+      found.push({
+        clip: name,
+        path: pointerOf([...path, member]),
+        said: `${member}: ${shown(from[member])} → ${shown(to[member])}`,
+      });
+  }
+  const [tracks, others] = [tracksIn(was), tracksIn(is)];
+  const fps = [fpsIn(a, was), fpsIn(b, is)] as const;
+  for (const track of new Set([...Object.keys(tracks), ...Object.keys(others)])) {
+    const here = pointerOf([...path, 'tracks', track]);
+    const add = (said: string) => found.push({ clip: name, track, path: here, said });
+    const [before, after] = [tracks[track], others[track]];
+    if (!before) add(`is new, with ${counted(keysIn(after!).length, 'key')}`);
+    else if (!after) add(`is gone, with its ${counted(keysIn(before).length, 'key')}`);
+    else compareTracks(before, after, fps).forEach(add);
+  }
+  const named = (clip: ClipDocument) =>
+    Object.fromEntries((clip.cues ?? []).map((cue, i, all) => [nameOf(cue.name, i, all), cue]));
+  for (const one of compareMaps('cues', named(was), named(is), path))
+    found.push({ ...one, clip: name, path: pointerOf([...path, 'cues']) });
+  for (const one of compareMaps('spans', was.spans ?? {}, is.spans ?? {}, path)) found.push({ ...one, clip: name });
+  return [...found, ...farthest(name, a, b)];
+}
+
+/** Cues may share names: the second `step` is told from the first by its number. */
+function nameOf(name: string, index: number, all: readonly { readonly name: string }[]): string {
+  const before = all.slice(0, index).filter((cue) => cue.name === name).length;
+  return before === 0 ? name : `${name} (${before + 1})`;
+}
+
+function compareTracks(was: TrackDocument, is: TrackDocument, fps: readonly [number, number]): string[] {
+  const said: string[] = [];
+  const options = (track: TrackDocument): Members => {
+    const { keys, ...rest } = optionsOf(track) ?? { keys: [] };
+    return rest;
+  };
+  const members = membersOf(options(was), options(is));
+  if (members) said.push(members);
+  const pairs = matchKeys(keysIn(was), keysIn(is), fps);
+  const like = likeOf(keysIn(is).map(({ at }) => at));
+  const at = (key: KeyDocument) => saidTime(key.at);
+  const fresh = pairs.flatMap(({ was: before, is: after }) => (after && !before ? [after] : []));
+  const gone = pairs.flatMap(({ was: before, is: after }) => (before && !after ? [before] : []));
+  if (gone.length > 0) said.push(`${counted(gone.length, 'key')} gone, at ${list(gone.map(at), 6)}`);
+  if (fresh.length > 0)
+    said.push(
+      `${counted(fresh.length, 'key')} new, at ${list(
+        fresh.map((key) => `${at(key)} (${contentOf(key)})`),
+        6,
+      )}`,
+    );
+  const both = pairs.filter((pair): pair is Required<KeyPair> => pair.was !== undefined && pair.is !== undefined);
+  said.push(...movesOf(both, fps, like));
+  for (const { was: before, is: after } of both) {
+    const changes: string[] = [];
+    if (!isSame(content(before), content(after))) changes.push(`${contentOf(before)} → ${contentOf(after)}`);
+    for (const member of ['ease', 'in', 'out', 'data', 'each'] as const) {
+      const [x, y] = [(before as Partial<PoseKey> & Members)[member], (after as Partial<PoseKey> & Members)[member]];
+      if (isSame(x, y)) continue;
+      const plain = member === 'ease' ? 'linear' : 'none';
+      changes.push(
+        `${member === 'ease' ? 'eased' : member} ${x === undefined ? plain : shown(x)} → ${y === undefined ? plain : shown(y)}`,
+      );
+    }
+    if (changes.length > 0) said.push(`at ${at(after)}: ${changes.join(', ')}`);
+  }
+  return said;
+}
+
+const content = (key: KeyDocument): unknown => (isRow(key) ? key.frames : key.value);
+const contentOf = (key: KeyDocument): string =>
+  isRow(key) ? `frames ${key.frames.join('–')}` : saidValue(key.value, 30);
+
+/** Keys that moved: by one time, by one factor, or each its own way. */
+function movesOf(
+  pairs: readonly Required<KeyPair>[],
+  fps: readonly [number, number],
+  like: Parameters<typeof writeTime>[1],
+): string[] {
+  const moved = pairs
+    .map(({ was, is }) => ({ was, is, from: secondsAt(was, fps[0]), to: secondsAt(is, fps[1]) }))
+    .filter(({ from, to }) => !isMoment(from, to));
+  if (moved.length === 0) return [];
+  const factor = moved[0]!.from > 0 ? moved[0]!.to / moved[0]!.from : NaN;
+  const isScaled = moved.length > 1 && moved.every(({ from, to }) => Math.abs(to - from * factor) < 1e-6);
+  const isShifted = moved.every(({ from, to }) => isMoment(to - from, moved[0]!.to - moved[0]!.from));
+  if (isScaled && !isShifted)
+    return [`${counted(moved.length, 'key')} at ${saidNumber(100 * factor)} % of their times`];
+  const groups = new Map<string, typeof moved>();
+  for (const one of moved) {
+    const by = saidDifference(shortTime(one.to - one.from, like, fps[1]));
+    groups.set(by, [...(groups.get(by) ?? []), one]);
+  }
+  return [...groups].map(([by, list]) =>
+    `${counted(list.length, 'key')} from ${saidTime(list[0]!.was.at)} on moved by ${by}`.replace(
+      /^1 key from (.*) on moved/,
+      '1 key at $1 moved',
+    ),
+  );
+}
+
+function shortTime(seconds: number, like: Parameters<typeof writeTime>[1], fps: number) {
+  const time = writeTime(seconds, like, fps);
+  if (typeof time === 'number') return Number(time.toFixed(4));
+  const unit = time.endsWith('ms') ? 'ms' : time.slice(-1);
+  return `${Number(Number(time.slice(0, -unit.length)).toFixed(2))}${unit}` as typeof time;
+}
+
+/** How far what is shown is apart at most: of each property that both clips have, where it is. */
+function farthest(name: string, a: ReelDocument, b: ReelDocument): Difference[] {
+  const [one, two] = [trustReel(a).clip(name), trustReel(b).clip(name)];
+  const [pose, other] = [one.createPose(), two.createPose()];
+  const steps = Math.min(5000, Math.ceil(Math.max(one.duration, two.duration) * two.fps * 2));
+  const slots = two.layout.slots.flatMap((slot) => {
+    const same = one.layout.slots.find((before) => before.name === slot.name && before.kind === slot.kind);
+    return same && slot.kind !== 'text' ? [{ slot, same, most: 0, at: 0 }] : [];
+  });
+  for (let step = 0; step <= steps; step++) {
+    const time = step / (two.fps * 2);
+    one.sampleInside(Math.min(time, one.duration), pose);
+    two.sampleInside(Math.min(time, two.duration), other);
+    for (const found of slots) {
+      for (let k = 0; k < found.slot.width; k++) {
+        const apart = Math.abs(pose.values[found.same.offset + k]! - other.values[found.slot.offset + k]!);
+        if (apart > found.most + 1e-9) [found.most, found.at] = [apart, time];
+      }
+    }
+  }
+  return slots
+    .filter(({ most }) => most > 1e-9)
+    .map(({ slot, most, at }) => {
+      const frame = `${Number((at * two.fps).toFixed(1))}f`;
+      const said = `is shown ${saidNumber(Number(most.toPrecision(3)))} apart at most, at ${frame}`;
+      return { clip: name, track: slot.name, path: pointerOf(['clips', name, 'tracks', slot.name]), said };
+    });
+}
