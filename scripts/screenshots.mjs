@@ -3,7 +3,9 @@
  * Chromium, and the other commands in a terminal window (xterm under Xvfb, both Debian's).
  */
 import { spawn, spawnSync } from 'node:child_process';
-import { existsSync, mkdirSync, writeFileSync } from 'node:fs';
+import { copyFileSync, existsSync, mkdirSync, mkdtempSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { chromium } from 'playwright';
 import { preview } from 'vite';
 import { findBrowser, must, root, run, tool } from './steps.mjs';
@@ -11,7 +13,8 @@ import { findBrowser, must, root, run, tool } from './steps.mjs';
 const OUT = `${root}docs/screenshots`;
 const GAME = `${root}examples/tidepool`;
 const UNSPOOL = `${root}packages/cli/bin/unspool.js`;
-const BROKEN = `${root}packages/cli/fixtures/broken`;
+const PACKAGE = `${root}packages/cli`;
+const BROKEN = `${PACKAGE}/fixtures/broken`;
 mkdirSync(OUT, { recursive: true });
 process.env.CHROMIUM = findBrowser();
 const { chromium: launch } = await import('./chromium.mjs');
@@ -31,6 +34,21 @@ function drawings() {
   draw('crab', 'snap', 'draw-shapes', '--view', 'shapes');
   draw('gauge', 'level', 'draw-kinds', '--theme', 'dark');
   draw('jelly', 'startle', 'draw-parts');
+  const altered = `${mkdtempSync(join(tmpdir(), 'unspool-'))}/crab.reel.json`;
+  copyFileSync(`${GAME}/reels/crab.reel.json`, altered);
+  const snap = (...options) => must(process.execPath, [UNSPOOL, 'alter', altered, 'snap', ...options, '--write']);
+  snap('--move', '2f', '--tracks', 'claw.rotation', '--from', '12f', '--until', '15f');
+  snap('--scale', '1.2,0.8', '--tracks', 'claw.scale', '--at', '15f');
+  snap('--value', '"#ff8800"', '--tracks', 'claw.tint', '--at', '15f');
+  must(process.execPath, [
+    UNSPOOL,
+    'compare',
+    `${GAME}/reels/crab.reel.json`,
+    altered,
+    'snap',
+    '-o',
+    `${OUT}/compare.png`,
+  ]);
 }
 
 async function terminals() {
@@ -53,7 +71,7 @@ async function terminals() {
     'unspool check reels/*.reel.json',
     `cd ${BROKEN}; unspool check {unknown-role,misspelt-easing,wrong-types,same-time}.json`,
   ]);
-  await terminal('show', GAME, ['unspool show reels/crab.reel.json snap', 'unspool show reels/urchin.reel.json']);
+  await terminal('show', GAME, ['unspool show reels/crab.reel.json snap']);
   await terminal('sample', GAME, [
     'unspool sample reels/crab.reel.json snap --every 2f',
     'unspool sample reels/gate.reel.json gate --every 10f --tracks "gate.*,wheel.*" --format csv',
@@ -62,6 +80,15 @@ async function terminals() {
     'unspool trace reels/crab.reel.json snap',
     'unspool trace reels/crab.reel.json scuttle-up --for 1s',
     'unspool trace reels/gate.reel.json --script scripts/gate.json --jitter 1',
+  ]);
+  await terminal('alter', GAME, [
+    'unspool alter reels/crab.reel.json snap --move 2f --tracks claw.rotation --from 12f',
+    'unspool alter reels/crab.reel.json cheer --stretch 1.25 --snap --tracks crab.rotation',
+    'unspool alter reels/crab.reel.json snap --reverse',
+    'unspool alter reels/crab.reel.json emerge --copy peek --format json | head -4',
+  ]);
+  await terminal('advice', '/tmp', [
+    `cp ${PACKAGE}/fixtures/advice.reel.json lamp.reel.json; unspool check lamp.reel.json --fix`,
   ]);
   await terminal('new', '/tmp', [
     'rm -f starfish.reel.json; unspool new starfish.reel.json',
@@ -76,7 +103,7 @@ async function terminal(name, cwd, commands) {
   const env = { ...process.env, DISPLAY: display, FORCE_COLOR: undefined, NO_COLOR: undefined };
   const typed = commands.map(
     (command) =>
-      `printf '\\033[1;36m$\\033[0m %s\\n' ${quoted(command.replace(/^(rm|cd) [^;]*; /, ''))}; ${command}; echo`,
+      `printf '\\033[1;36m$\\033[0m %s\\n' ${quoted(command.replace(/^(rm|cd|cp) [^;]*; /, ''))}; ${command}; echo`,
   );
   const script = `${root}.tsout/terminal.sh`;
   mkdirSync(`${root}.tsout`, { recursive: true });
@@ -96,7 +123,7 @@ async function terminal(name, cwd, commands) {
     '-fg',
     '#e6ecef',
     '-geometry',
-    '142x43+0+0',
+    '138x43+0+0',
     '-b',
     '14',
     '+sb',

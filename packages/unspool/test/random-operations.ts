@@ -57,7 +57,8 @@ export function randomOperation(document: ReelDocument): fc.Arbitrary<Operation>
   const factor = fc.constantFrom(0.5, 2, 1.5, 1 / 3, -1, 1);
   const cue = fc.record({ what: fc.constant('cue'), clip, name, at: time });
   const thing = fc.oneof(
-    fc.record({ what: fc.constantFrom('role', 'clip', 'chain', 'facing'), name }),
+    fc.record({ what: fc.constantFrom('role', 'clip'), name }),
+    fc.constantFrom({ what: 'chain', name: 'all-of-them' }, { what: 'facing', name: 'where-to' }),
     onTrack.map(({ clip: one, track }) => ({ what: 'track', clip: one, name: track })),
     fc.record({ what: fc.constant('span'), clip, name: fc.constant('the-middle-of-it') }),
     ...clips.flatMap((one) =>
@@ -73,13 +74,47 @@ export function randomOperation(document: ReelDocument): fc.Arbitrary<Operation>
     fc
       .tuple(rest, fc.record(more, { requiredKeys: Object.keys(more).filter((key) => !optional.includes(key)) }))
       .map(([a, b]) => ({ do: verb, ...a, ...b }));
-  return fc.oneof(
+  const single = fc.oneof(
     doing('add', fc.oneof(cue, fc.record({ what: fc.constantFrom('role', 'clip'), name }))),
     doing(
       'add',
       onTrack.map((one) => ({ what: 'track', clip: one.clip, name: one.track })),
       { value: fc.tuple(fc.record({ at: time, value })) },
     ),
+    fc.oneof(
+      clip.map((one) => ({ do: 'add', what: 'chain', name: 'in-a-row', value: [one, { clip: one, fade: '2f' }] })),
+      clip.map((one) => ({ do: 'add', what: 'facing', name: 'to-all', value: { up: one, down: { mirror: 'up' } } })),
+      fc
+        .record({ clip, at: time })
+        .map(({ clip: one, at }) => ({ do: 'add', what: 'part', clip: one, name: clips[0], at, value: { rate: 2 } })),
+      fc
+        .record({ clip, from: time, until: time })
+        .map((one) => ({ do: 'add', what: 'span', clip: one.clip, name: 'new-one', value: [one.from, one.until] })),
+      role.map((one) => ({ do: 'add', what: 'shape', role: one, name: 'tip', value: { kind: 'circle', tag: 'hits' } })),
+      fc.constant({
+        do: 'add',
+        what: 'sheet',
+        name: 'pool',
+        value: { image: 'pool.png', columns: 4, rows: 2, cell: [16, 16] },
+      }),
+      fc.constant({ do: 'change', what: 'chain', name: 'all-of-them', to: [clips[0]] }),
+      fc.constant({ do: 'change', what: 'facing', name: 'where-to', to: { right: clips.at(-1) } }),
+      clip.map((one) => ({ do: 'change', what: 'span', clip: one, name: 'the-middle-of-it', to: ['1f', '2f'] })),
+    ),
+    doing(
+      'paste',
+      onTrack.map(({ clip: one, track }) => ({
+        clip: one,
+        tracks: {
+          [track]: [
+            { at: 0, value: 1 },
+            { at: '4f', value: 2, ease: 'hold' },
+          ],
+        },
+      })),
+      { at: time },
+    ),
+    doing('put-key', onTrack, { at: time, value, first: value, ease }, ['first', 'ease']),
     doing('remove', thing, { withUses: fc.boolean() }),
     doing('rename', thing, { to: name }),
     doing('change', fc.record({ what: fc.constant('clip'), name: clip }), {
@@ -124,4 +159,16 @@ export function randomOperation(document: ReelDocument): fc.Arbitrary<Operation>
     ),
     doing('meet-ends', fc.record({ clip, speed: fc.boolean() })),
   ) as fc.Arbitrary<Operation>;
+  const channels = onTrack.map(({ clip: one, track }): Operation => ({
+    do: 'group',
+    operations: [
+      { do: 'split-channels', clip: one, track },
+      { do: 'join-channels', clip: one, track },
+      { do: 'copy-clip', clip: one, to: 'fresh' },
+    ],
+  }));
+  const group = fc
+    .array(single, { minLength: 2, maxLength: 3 })
+    .map((operations): Operation => ({ do: 'group', operations }));
+  return fc.oneof({ weight: 9, arbitrary: single }, group, channels);
 }

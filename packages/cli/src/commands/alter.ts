@@ -3,7 +3,7 @@ import { formatReel, parseReel, type ReelDocument } from 'unspool';
 import { edit, type Operation } from 'unspool/edit';
 import { CallError, EXIT } from '../failure.js';
 import { readReelFile, readTextFile, STDIN } from '../files.js';
-import { numberArgument } from '../options.js';
+import { numberArgument, trackFilter } from '../options.js';
 import { printChanges } from '../print/changes.js';
 import { changeFile } from '../save.js';
 
@@ -171,14 +171,24 @@ function applyAll(
   operations: readonly Operation[],
 ): { readonly doc: ReelDocument; readonly said: string[] } {
   const said: string[] = [];
-  const doc = operations.reduce((before, operation) => {
-    const made = edit(before, operation);
-    if (!made.ok && made.code !== 'edit/no-change')
-      throw new CallError(made.said, `nothing was changed [${made.code}]`);
-    said.push(made.ok ? made.said : `${operation.do}: ${made.said}`);
-    return made.ok ? made.doc : before;
-  }, document);
+  const doc = operations
+    .flatMap((operation) => expand(document, operation))
+    .reduce((before, operation) => {
+      const made = edit(before, operation);
+      if (!made.ok && made.code !== 'edit/no-change')
+        throw new CallError(made.said, `nothing was changed [${made.code}]`);
+      said.push(made.ok ? made.said : `${operation.do}: ${made.said}`);
+      return made.ok ? made.doc : before;
+    }, document);
   return { doc, said };
+}
+
+/** A key in each of the tracks that a pattern names. */
+function expand(document: ReelDocument, operation: Operation): Operation[] {
+  if (operation.do !== 'insert-key' || !operation.track.includes('*')) return [operation];
+  const isNamed = trackFilter(operation.track);
+  const tracks = Object.keys(document.clips[operation.clip]?.tracks ?? {}).filter(isNamed);
+  return tracks.map((track) => ({ ...operation, track }));
 }
 
 function report(

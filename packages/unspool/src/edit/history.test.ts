@@ -1,5 +1,9 @@
+import { spawn } from 'node:child_process';
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import fc from 'fast-check';
-import { describe, expect, it } from 'vitest';
+import { describe, expect, it, onTestFinished } from 'vitest';
 import { formatReel, type ReelDocument } from '../index.js';
 import { History, type Operation } from './index.js';
 import { randomOperation } from '../../test/random-operations.js';
@@ -145,6 +149,38 @@ describe('a journal', () => {
       expect(dropped).toBe(lengths.includes(cut) ? 0 : 1);
     }
   });
+
+  it('is there after the program that writes it was killed', async () => {
+    const folder = mkdtempSync(join(tmpdir(), 'unspool-journal-'));
+    onTestFinished(() => rmSync(folder, { recursive: true }));
+    const file = join(folder, 'journal');
+    // Moves a key to and fro for ever, and says of each step that it is written down.
+    const program = `
+      import { appendFileSync } from 'node:fs';
+      import { History } from ${JSON.stringify(new URL('../../dist/edit/index.js', import.meta.url).href)};
+      const history = new History(${JSON.stringify(crab)}, { journal: (line) => appendFileSync(${JSON.stringify(file)}, line) });
+      for (let n = 1; ; n++) {
+        const made = history.apply({ do: 'set-keys', clip: 'snap', keys: { 'claw.rotation': ['6f'] }, value: n });
+        if (!made.ok) throw new Error(made.said);
+        process.stdout.write(String(n) + String.fromCharCode(10));
+      }`;
+    for (const steps of [1, 7, 60]) {
+      rmSync(file, { force: true });
+      const child = spawn(process.execPath, ['--input-type=module', '-e', program]);
+      let told = 0;
+      child.stdout.on('data', (chunk: Buffer) => {
+        told = Number(chunk.toString().trimEnd().split('\n').at(-1));
+        if (told >= steps) child.kill('SIGKILL');
+      });
+      await new Promise((resolve) => child.on('close', resolve));
+      const { history, dropped } = History.recover(readFileSync(file, 'utf8'));
+      // The first of 1000 steps are forgotten; the document is that of the last one written down.
+      const value = Number(/"at":"6f","value":(\d+)/.exec(JSON.stringify(history.doc))![1]);
+      expect(value).toBeGreaterThanOrEqual(told);
+      expect(history.done).toHaveLength(Math.min(1000, value));
+      expect(dropped).toBeLessThanOrEqual(1);
+    }
+  }, 60_000);
 
   it('stops at a line that was changed, and says how many are lost', () => {
     let text = '';

@@ -68,6 +68,24 @@ describe('advice', () => {
     for (let i = 0; i <= 200; i++) expect([...is.sample(i / 200).values]).toEqual([...was.sample(i / 200).values]);
   });
 
+  it.each<readonly [code: string, found: ReelDocument, near: ReelDocument]>([
+    ['reel/key-after-end', track('crab.rotation', line(0, 9), { duration: '19f' }), track('crab.rotation', line(0, 9), { duration: '20f' })],
+    ['reel/cue-after-end', clip({ duration: '9f', cues: [cue('10f')] }), clip({ duration: '9f', cues: [cue('9f')] })],
+    [
+      'reel/frame-outside',
+      { ...track('crab.frame', line(0, 8)), sheets, ...roles({ sheet: 'pool' }) } as unknown as ReelDocument,
+      { ...track('crab.frame', line(0, 3)), sheets, ...roles({ sheet: 'pool' }) } as unknown as ReelDocument,
+    ],
+    [
+      'reel/chain-endless',
+      { ...clip({ duration: '9f', loop: 'loop' }), chains: { on: ['one', 'one'] } },
+      { ...clip({ duration: '9f', loop: { mode: 'loop', count: 2 } }), chains: { on: ['one', 'one'] } },
+    ],
+  ])('%s is a warning of the check itself', (code, found, near) => {
+    expect(checkReel(found).map((one) => one.code)).toContain(code);
+    expect(checkReel(near).map((one) => one.code)).not.toContain(code);
+  }); // prettier-ignore
+
   it('tells of what a game never speaks of, where that is known', () => {
     const doc = clip({ duration: '9f', cues: [cue(0), cue('3f', 'step')], spans: { up: [0, '3f'] } });
     const told = advise(doc, { spoken: (name) => name === 'one' || name === 'step' }).map(({ message }) => message);
