@@ -5,9 +5,9 @@ import { wording, type Report } from '../reel/problems.js';
 import { reportIssue } from '../reel/schema-issues.js';
 import { suggest } from '../wording/nearest.js';
 import { show } from '../wording/show.js';
-import { joinChannels, splitChannels } from './channels.js';
-import { meetEnds } from './ends.js';
-import { insertKey, paste, putKey, removeKeys, setKeys } from './keys.js';
+import { joinChannels, splitChannels } from './operations/channels.js';
+import { meetEnds } from './operations/ends.js';
+import { insertKey, paste, putKey, removeKeys, setKeys } from './operations/keys.js';
 import {
   OPERATION_NAMES,
   schemaOf,
@@ -19,11 +19,11 @@ import {
 import { applyChanges, changesBetween, inverseOf, type Change } from './patch.js';
 import { Refusal, refuse } from './refusal.js';
 import { expectSound, factsOf } from './sound.js';
-import { extendClip, fitClip, moveKeys, scaleTimes, snapKeys, staggerTracks } from './retime.js';
-import { reverseClip } from './reverse.js';
-import { addThing, changeThing, copyClip, removeThing, renameThing } from './things.js';
-import { trimClip } from './trim.js';
-import { addValues, mirrorClip, scaleValues } from './values.js';
+import { extendClip, fitClip, moveKeys, scaleTimes, snapKeys, staggerTracks } from './operations/retime.js';
+import { reverseClip } from './operations/reverse.js';
+import { addThing, changeThing, copyClip, removeThing, renameThing } from './operations/things.js';
+import { trimClip } from './operations/trim.js';
+import { addValues, mirrorClip, scaleValues } from './operations/values.js';
 
 /** What an operation made. */
 export interface Edited {

@@ -1,9 +1,8 @@
-import type { ClipDocument, CueDocument, KeyDocument, KeyList, ReelDocument, TrackDocument } from '../reel/document.js';
+import type { ClipDocument, KeyDocument, KeyList, ReelDocument, TrackDocument } from '../reel/document.js';
 import { optionsOf } from '../reel/properties.js';
 import { DEFAULT_FPS, NANOSECOND, parseTime, type Time } from '../time/units.js';
 import { suggest } from '../wording/nearest.js';
 import { show } from '../wording/show.js';
-import { setMembers } from './members.js';
 import { refuse } from './refusal.js';
 import { likeOf, saidTime } from './times.js';
 
@@ -45,14 +44,19 @@ export function withTracks(clip: ClipDocument, tracks: Tracks): ClipDocument {
   return none ? clip : { ...clip, tracks };
 }
 
+/** A clip with other keys for a track, which may be new. */
+export function put(document: ReelDocument, name: string, track: string, keys: KeyList): ReelDocument {
+  const clip = clipIn(document, name);
+  const tracks = tracksIn(clip);
+  const next = Object.hasOwn(tracks, track) ? withKeys(tracks[track]!, keys) : keys;
+  return withClip(document, name, withTracks(clip, { ...tracks, [track]: next }));
+}
+
 /** A track with other keys and the options that it has. */
 export function withKeys(track: TrackDocument, keys: KeyList): TrackDocument {
   const options = optionsOf(track);
   return options ? { ...options, keys } : keys;
 }
-
-export const withCues = (clip: ClipDocument, cues: readonly CueDocument[]): ClipDocument =>
-  cues === clip.cues ? clip : setMembers(clip, { cues: cues.length === 0 && !clip.cues ? undefined : cues });
 
 export const secondsAt = (key: { readonly at: Time }, fps: number): number => parseTime(key.at, fps)!;
 

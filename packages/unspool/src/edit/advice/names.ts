@@ -2,7 +2,7 @@ import type { ReelDocument } from '../../reel/document.js';
 import { splitTrackName } from '../../reel/names.js';
 import type { Path } from '../../reel/problems.js';
 import type { Operation, Thing } from '../operation.js';
-import { usesOf } from '../uses.js';
+import { usesOf } from '../operations/uses.js';
 import type { Finding } from './advice.js';
 
 interface Named {

@@ -1,7 +1,7 @@
 import { isActivity } from '../../reel/track.js';
 import { parseTime } from '../../time/units.js';
 import { isWholeShape } from '../curve-of.js';
-import { lengthOf } from '../rows.js';
+import { lengthOf } from '../operations/rows.js';
 import { isRow, secondsAt } from '../working.js';
 import { saidValue, type ClipView, type Finding, type TrackView } from './advice.js';
 

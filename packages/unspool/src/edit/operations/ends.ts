@@ -1,11 +1,11 @@
-import type { KeyDocument, ReelDocument } from '../reel/document.js';
-import type { Time } from '../time/units.js';
-import { curveOf, durationIn, textsOf, writeNumbers } from './curve-of.js';
-import { setMembers } from './members.js';
-import type { Operations, Step } from './operation.js';
-import { refuse } from './refusal.js';
+import type { KeyDocument, ReelDocument } from '../../reel/document.js';
+import type { Time } from '../../time/units.js';
+import { curveOf, durationIn, textsOf, writeNumbers } from '../curve-of.js';
+import { setMembers } from '../members.js';
+import type { Operations, Step } from '../operation.js';
+import { refuse } from '../refusal.js';
 import { namesIn } from './select.js';
-import { writeTime } from './times.js';
+import { writeTime } from '../times.js';
 import {
   clipIn,
   counted,
@@ -19,7 +19,7 @@ import {
   withClip,
   withKeys,
   withTracks,
-} from './working.js';
+} from '../working.js';
 
 /**
  * Makes a loop meet itself: each track gets, at the end of the clip, the value that it has at 0. With `speed`, the first

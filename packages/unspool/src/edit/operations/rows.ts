@@ -1,7 +1,7 @@
-import type { KeyDocument, KeyList } from '../reel/document.js';
-import { NANOSECOND, parseTime, type Time } from '../time/units.js';
-import { writeTime } from './times.js';
-import { isRow, secondsAt, type FramesKey, type PoseKey } from './working.js';
+import type { KeyDocument, KeyList } from '../../reel/document.js';
+import { NANOSECOND, parseTime, type Time } from '../../time/units.js';
+import { writeTime } from '../times.js';
+import { isRow, secondsAt, type FramesKey, type PoseKey } from '../working.js';
 
 /** How many cells a row of frames shows. */
 export const cellsOf = ({ frames: [first, last] }: FramesKey): number => Math.abs(last - first) + 1;

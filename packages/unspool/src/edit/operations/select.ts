@@ -1,9 +1,9 @@
-import type { ClipDocument, KeyDocument, ReelDocument, TrackDocument } from '../reel/document.js';
-import { NANOSECOND, parseTime, type Time } from '../time/units.js';
-import { suggest } from '../wording/nearest.js';
-import { show } from '../wording/show.js';
-import { refuse } from './refusal.js';
-import { saidTime, secondsOf } from './times.js';
+import type { ClipDocument, KeyDocument, ReelDocument, TrackDocument } from '../../reel/document.js';
+import { NANOSECOND, parseTime, type Time } from '../../time/units.js';
+import { suggest } from '../../wording/nearest.js';
+import { show } from '../../wording/show.js';
+import { refuse } from '../refusal.js';
+import { saidTime, secondsOf } from '../times.js';
 import {
   clipIn,
   counted,
@@ -15,7 +15,7 @@ import {
   trackIn,
   withKeys,
   withTracks,
-} from './working.js';
+} from '../working.js';
 
 /** Which keys an operation is about: see the schema in `operation.ts`. */
 export interface Selection {

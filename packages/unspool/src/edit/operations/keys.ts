@@ -1,14 +1,14 @@
-import type { KeyDocument, KeyList, ReelDocument } from '../reel/document.js';
-import { optionsOf } from '../reel/properties.js';
-import { parseTime, type Time } from '../time/units.js';
+import type { KeyDocument, KeyList, ReelDocument } from '../../reel/document.js';
+import { optionsOf } from '../../reel/properties.js';
+import { parseTime, type Time } from '../../time/units.js';
 import { cutTrack } from './cut.js';
-import { setMembers, withoutMember } from './members.js';
-import type { Operations, Step } from './operation.js';
-import { refuse } from './refusal.js';
+import { setMembers, withoutMember } from '../members.js';
+import type { Operations, Step } from '../operation.js';
+import { refuse } from '../refusal.js';
 import { cutRow, rowAt } from './rows.js';
 import { retimeKey } from './retime-key.js';
 import { changeKeys, choose, type Selection } from './select.js';
-import { saidTime, saidValue, secondsOf, writeTime } from './times.js';
+import { saidTime, saidValue, secondsOf, writeTime } from '../times.js';
 import {
   clipIn,
   counted,
@@ -17,6 +17,7 @@ import {
   isMoment,
   isRow,
   keysIn,
+  put,
   secondsAt,
   trackIn,
   tracksIn,
@@ -25,7 +26,7 @@ import {
   withTracks,
   type FramesKey,
   type Tracks,
-} from './working.js';
+} from '../working.js';
 
 /** A key with a value, or one that lies on the curve, so that nothing shown changes. */
 export function insertKey(document: ReelDocument, operation: Operations['insert-key']): Step {
@@ -105,14 +106,6 @@ export function easeAt(keys: KeyList, seconds: number, fps: number): string | un
 function setEase(keys: KeyList, at: Time, fps: number, ease: string): KeyList {
   const seconds = secondsOf(at, fps);
   return keys.map((key) => (isMoment(secondsAt(key, fps), seconds) ? { ...key, ease } : key));
-}
-
-/** A clip with other keys for a track, which may be new. */
-export function put(document: ReelDocument, name: string, track: string, keys: KeyList): ReelDocument {
-  const clip = clipIn(document, name);
-  const tracks = tracksIn(clip);
-  const next = Object.hasOwn(tracks, track) ? withKeys(tracks[track]!, keys) : keys;
-  return withClip(document, name, withTracks(clip, { ...tracks, [track]: next }));
 }
 
 /** Takes keys out; a track without any goes too. Cues, spans and parts only when they are asked for. */

@@ -1,12 +1,12 @@
-import type { ClipDocument, KeyDocument, ReelDocument } from '../reel/document.js';
-import { NANOSECOND, parseTime, type Time } from '../time/units.js';
-import { durationIn } from './curve-of.js';
-import { mapMembers, setMembers } from './members.js';
-import type { Operations, Step } from './operation.js';
-import { refuse } from './refusal.js';
+import type { ClipDocument, KeyDocument, ReelDocument } from '../../reel/document.js';
+import { NANOSECOND, parseTime, type Time } from '../../time/units.js';
+import { durationIn } from '../curve-of.js';
+import { mapMembers, setMembers } from '../members.js';
+import type { Operations, Step } from '../operation.js';
+import { refuse } from '../refusal.js';
 import { retime, retimeKey, type Retiming } from './retime-key.js';
 import { changeTracks, choose, namesIn, type Chosen, type Selection } from './select.js';
-import { saidDifference, saidNumber, saidTime, secondsOf, writeTime } from './times.js';
+import { saidDifference, saidNumber, saidTime, secondsOf, writeTime } from '../times.js';
 import {
   clipIn,
   counted,
@@ -19,7 +19,7 @@ import {
   withClip,
   withKeys,
   withTracks,
-} from './working.js';
+} from '../working.js';
 
 /** The clip with what is chosen at other times; what comes later may be moved along. */
 function retimeChosen(

@@ -1,10 +1,10 @@
-import { formatEasing } from '../easing/easing.js';
-import type { KeyDocument, KeyList, ReelDocument } from '../reel/document.js';
-import type { Segment } from '../reel/segments.js';
-import type { Time } from '../time/units.js';
-import { KINDS } from '../value/kind.js';
-import { curveOf, isWholeShape, textsOf, writeNumbers, type TrackCurve } from './curve-of.js';
-import { setMembers } from './members.js';
+import { formatEasing } from '../../easing/easing.js';
+import type { KeyDocument, KeyList, ReelDocument } from '../../reel/document.js';
+import type { Segment } from '../../reel/segments.js';
+import type { Time } from '../../time/units.js';
+import { KINDS } from '../../value/kind.js';
+import { curveOf, isWholeShape, textsOf, writeNumbers, type TrackCurve } from '../curve-of.js';
+import { setMembers } from '../members.js';
 import {
   cubicOf,
   cubicText,
@@ -15,11 +15,11 @@ import {
   piecesOf,
   type Cubic,
 } from './pieces.js';
-import { refuse } from './refusal.js';
+import { refuse } from '../refusal.js';
 import { curvePiece, handles, keepSmooth, type Piece } from './keep-smooth.js';
 import { cutRow, rowAt } from './rows.js';
-import { saidTime, secondsOf, writeTime } from './times.js';
-import { clipIn, fpsIn, isMoment, isRow, keysIn, secondsAt, trackIn, withKeys, type PoseKey } from './working.js';
+import { saidTime, secondsOf, writeTime } from '../times.js';
+import { clipIn, fpsIn, isMoment, isRow, keysIn, secondsAt, trackIn, withKeys, type PoseKey } from '../working.js';
 
 /** How much a cut may change what is shown, in the units of the value. */
 const UNCHANGED = 1e-9;

@@ -1,14 +1,14 @@
-import { formatEasing } from '../easing/easing.js';
-import type { KeyDocument, KeyList, ReelDocument } from '../reel/document.js';
-import { optionsOf } from '../reel/properties.js';
-import type { Time } from '../time/units.js';
-import { isShape, KINDS } from '../value/kind.js';
-import { curveOf } from './curve-of.js';
+import { formatEasing } from '../../easing/easing.js';
+import type { KeyDocument, KeyList, ReelDocument } from '../../reel/document.js';
+import { optionsOf } from '../../reel/properties.js';
+import type { Time } from '../../time/units.js';
+import { isShape, KINDS } from '../../value/kind.js';
+import { curveOf } from '../curve-of.js';
 import { cutTrack } from './cut.js';
-import { setMembers } from './members.js';
-import type { Operations, Step } from './operation.js';
+import { setMembers } from '../members.js';
+import type { Operations, Step } from '../operation.js';
 import { piecesOf } from './pieces.js';
-import { refuse } from './refusal.js';
+import { refuse } from '../refusal.js';
 import {
   clipIn,
   counted,
@@ -16,6 +16,7 @@ import {
   isMoment,
   isRow,
   keysIn,
+  put,
   secondsAt,
   trackIn,
   tracksIn,
@@ -24,8 +25,7 @@ import {
   withTracks,
   type PoseKey,
   type Tracks,
-} from './working.js';
-import { put } from './keys.js';
+} from '../working.js';
 
 /** One track of a property as one for each channel, with the same times and easings: nothing shown changes. */
 export function splitChannels(document: ReelDocument, { clip: name, track }: Operations['split-channels']): Step {

@@ -1,12 +1,12 @@
-import type { ClipDocument, KeyDocument, KeyList, ReelDocument } from '../reel/document.js';
-import { NANOSECOND, parseTime, type Time } from '../time/units.js';
-import { curveOf, durationIn, isWholeShape } from './curve-of.js';
+import type { ClipDocument, KeyDocument, KeyList, ReelDocument } from '../../reel/document.js';
+import { NANOSECOND, parseTime, type Time } from '../../time/units.js';
+import { curveOf, durationIn, isWholeShape } from '../curve-of.js';
 import { cutTrack } from './cut.js';
-import { setMembers } from './members.js';
-import type { Operations, Step } from './operation.js';
-import { refuse } from './refusal.js';
+import { setMembers } from '../members.js';
+import type { Operations, Step } from '../operation.js';
+import { refuse } from '../refusal.js';
 import { retime, retimeKey, type Retiming } from './retime-key.js';
-import { saidTime, secondsOf, writeTime } from './times.js';
+import { saidTime, secondsOf, writeTime } from '../times.js';
 import {
   clipIn,
   fpsIn,
@@ -14,13 +14,12 @@ import {
   isRow,
   keysIn,
   likeIn,
+  put,
   secondsAt,
   trackIn,
   tracksIn,
   withClip,
-  withKeys,
-  withTracks,
-} from './working.js';
+} from '../working.js';
 
 /**
  * Keeps a stretch of a clip and cuts off the rest: what is shown in the stretch does not change, and it begins at 0.
@@ -70,7 +69,7 @@ function trimTrack(
     if (keys.some((key) => isMoment(secondsAt(key, fps), seconds))) return doc;
     if (seconds > last && (isShape || !isRow(keys.at(-1)!))) return doc;
     if (seconds < first && (isShape || !(first > end))) return doc;
-    return putKeys(doc, name, track, cutTrack(doc, name, track, time, tolerance));
+    return put(doc, name, track, cutTrack(doc, name, track, time, tolerance));
   };
   const cut = cutAt(cutAt(document, until, end), from, start);
   const keys = keysOf(cut);
@@ -80,7 +79,7 @@ function trimTrack(
   // All of it lies before: its last value goes on.
   const held = kept.length > 0 || isShape ? kept : [lastBefore(keys, start, from, fps)];
   if (held.length === 0) return withoutTrack(document, name, track);
-  return putKeys(
+  return put(
     document,
     name,
     track,
@@ -92,12 +91,6 @@ function lastBefore(keys: KeyList, start: number, from: Time, fps: number): KeyD
   const last = keys.findLast((key) => secondsAt(key, fps) < start)!;
   if (isRow(last)) return { at: from, value: last.frames[1] };
   return { at: from, value: last.value };
-}
-
-function putKeys(document: ReelDocument, name: string, track: string, keys: KeyList): ReelDocument {
-  const clip = clipIn(document, name);
-  const tracks = tracksIn(clip);
-  return withClip(document, name, withTracks(clip, { ...tracks, [track]: withKeys(tracks[track]!, keys) }));
 }
 
 function withoutTrack(document: ReelDocument, name: string, track: string): ReelDocument {

@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { checkReel, randomNumbers, trustReel, type ReelDocument } from '../index.js';
-import { capture, type Captured, type Sample } from './index.js';
-import { runs } from '../../test/runs.js';
+import { checkReel, randomNumbers, trustReel, type ReelDocument } from '../../index.js';
+import { capture, type Captured, type Sample } from '../index.js';
+import { runs } from '../../../test/runs.js';
 
 /** A smooth motion: a few waves of random height, speed and start. */
 function randomMotion(seed: number): (time: number) => number {

@@ -1,8 +1,8 @@
-import { compileEasing } from '../easing/compile.js';
-import { formatEasing, type FreeEasing } from '../easing/easing.js';
-import { ease } from '../easing/evaluate.js';
-import { jumpsOf } from '../easing/steps.js';
-import type { Bend } from '../reel/segments.js';
+import { compileEasing } from '../../easing/compile.js';
+import { formatEasing, type FreeEasing } from '../../easing/easing.js';
+import { ease } from '../../easing/evaluate.js';
+import { jumpsOf } from '../../easing/steps.js';
+import type { Bend } from '../../reel/segments.js';
 
 /** A cubic in time and value: the inner control points, all as shares of the whole segment. */
 export interface Cubic {

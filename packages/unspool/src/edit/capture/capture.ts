@@ -1,16 +1,16 @@
-import type { ClipDocument, KeyDocument, TrackDocument } from '../reel/document.js';
-import { DEFAULT_FPS, snapToFrame, type Time } from '../time/units.js';
-import { isShape, KINDS, widthOf, type Kind } from '../value/kind.js';
-import { fromMixing, MIXES, toMixing } from '../value/mixing.js';
-import { kindOf } from '../value/property.js';
-import { nearerQuat, slerp } from '../value/quat.js';
-import { readValue, TextTable, type Value } from '../value/read.js';
-import { UnspoolError } from '../wording/error.js';
-import { show } from '../wording/show.js';
-import { writeNumbers } from './curve-of.js';
+import type { ClipDocument, KeyDocument, TrackDocument } from '../../reel/document.js';
+import { DEFAULT_FPS, snapToFrame, type Time } from '../../time/units.js';
+import { isShape, KINDS, widthOf, type Kind } from '../../value/kind.js';
+import { fromMixing, MIXES, toMixing } from '../../value/mixing.js';
+import { kindOf } from '../../value/property.js';
+import { nearerQuat, slerp } from '../../value/quat.js';
+import { readValue, TextTable, type Value } from '../../value/read.js';
+import { UnspoolError } from '../../wording/error.js';
+import { show } from '../../wording/show.js';
+import { writeNumbers } from '../curve-of.js';
 import { fewestStops } from './fewest.js';
 import { fitCurve, isLine } from './fit-curve.js';
-import { writeTime } from './times.js';
+import { writeTime } from '../times.js';
 
 /** The values of some properties at a time. */
 export interface Sample {

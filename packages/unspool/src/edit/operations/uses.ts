@@ -1,8 +1,8 @@
-import type { ReelDocument } from '../reel/document.js';
-import { splitTrackName } from '../reel/names.js';
-import type { Path } from '../reel/problems.js';
-import { mapList, mapMembers, renameMembers, setMembers } from './members.js';
-import type { Thing } from './operation.js';
+import type { ReelDocument } from '../../reel/document.js';
+import { splitTrackName } from '../../reel/names.js';
+import type { Path } from '../../reel/problems.js';
+import { mapList, mapMembers, renameMembers, setMembers } from '../members.js';
+import type { Thing } from '../operation.js';
 
 /** A place that speaks of a thing by its name. */
 export interface Use {

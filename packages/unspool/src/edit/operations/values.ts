@@ -1,15 +1,15 @@
-import type { KeyDocument, ReelDocument } from '../reel/document.js';
-import { optionsOf } from '../reel/properties.js';
-import { splitTrackName } from '../reel/names.js';
-import { targetOf } from '../reel/targets.js';
-import { isShape, KINDS, widthOf, type Kind } from '../value/kind.js';
-import { curveOf } from './curve-of.js';
-import { setMembers } from './members.js';
-import type { Operations, Step } from './operation.js';
-import { refuse } from './refusal.js';
+import type { KeyDocument, ReelDocument } from '../../reel/document.js';
+import { optionsOf } from '../../reel/properties.js';
+import { splitTrackName } from '../../reel/names.js';
+import { targetOf } from '../../reel/targets.js';
+import { isShape, KINDS, widthOf, type Kind } from '../../value/kind.js';
+import { curveOf } from '../curve-of.js';
+import { setMembers } from '../members.js';
+import type { Operations, Step } from '../operation.js';
+import { refuse } from '../refusal.js';
 import { mapHandles } from './retime-key.js';
 import { changeTracks, choose, type Chosen } from './select.js';
-import { saidNumber, saidTime } from './times.js';
+import { saidNumber, saidTime } from '../times.js';
 import {
   clipIn,
   isRow,
@@ -20,7 +20,7 @@ import {
   withTracks,
   type PoseKey,
   type Tracks,
-} from './working.js';
+} from '../working.js';
 
 type PerChannel = number | readonly number[];
 

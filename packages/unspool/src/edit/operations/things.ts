@@ -1,13 +1,13 @@
-import type { CueDocument, ReelDocument } from '../reel/document.js';
-import { parseTime } from '../time/units.js';
-import { suggest } from '../wording/nearest.js';
-import { show } from '../wording/show.js';
-import { insertMember, renameMembers, setMembers, withoutMember } from './members.js';
-import type { Operations, Thing, Step } from './operation.js';
-import { refuse } from './refusal.js';
-import { saidTime, secondsOf } from './times.js';
+import type { CueDocument, ReelDocument } from '../../reel/document.js';
+import { parseTime } from '../../time/units.js';
+import { suggest } from '../../wording/nearest.js';
+import { show } from '../../wording/show.js';
+import { insertMember, renameMembers, setMembers, withoutMember } from '../members.js';
+import type { Operations, Thing, Step } from '../operation.js';
+import { refuse } from '../refusal.js';
+import { saidTime, secondsOf } from '../times.js';
 import { dropUses, renameUses, usesOf } from './uses.js';
-import { clipIn, counted, fpsIn, isMoment, withClip } from './working.js';
+import { clipIn, counted, fpsIn, isMoment, withClip } from '../working.js';
 
 type Members = Readonly<Record<string, unknown>>;
 type Part = NonNullable<ReelDocument['clips'][string]['parts']>[number];

@@ -1,17 +1,17 @@
-import { BEZIER_KEYWORDS, formatEasing, type Easing } from '../easing/easing.js';
-import { parseEasing } from '../easing/parse.js';
-import type { ClipDocument, KeyDocument, KeyList, ReelDocument, TrackDocument } from '../reel/document.js';
-import { isActivity } from '../reel/track.js';
-import { parseTime, type Time } from '../time/units.js';
-import { KINDS } from '../value/kind.js';
-import { curveOf, durationIn, isWholeShape, textsOf, writeNumbers, type TrackCurve } from './curve-of.js';
+import { BEZIER_KEYWORDS, formatEasing, type Easing } from '../../easing/easing.js';
+import { parseEasing } from '../../easing/parse.js';
+import type { ClipDocument, KeyDocument, KeyList, ReelDocument, TrackDocument } from '../../reel/document.js';
+import { isActivity } from '../../reel/track.js';
+import { parseTime, type Time } from '../../time/units.js';
+import { KINDS } from '../../value/kind.js';
+import { curveOf, durationIn, isWholeShape, textsOf, writeNumbers, type TrackCurve } from '../curve-of.js';
 import { keepSmooth } from './keep-smooth.js';
-import { setMembers } from './members.js';
-import type { Operations, Step } from './operation.js';
-import { refuse } from './refusal.js';
+import { setMembers } from '../members.js';
+import type { Operations, Step } from '../operation.js';
+import { refuse } from '../refusal.js';
 import { mapHandles, retime, type Retiming } from './retime-key.js';
 import { cellsOf, lengthOf } from './rows.js';
-import { saidTime, writeTime } from './times.js';
+import { saidTime, writeTime } from '../times.js';
 import {
   clipIn,
   fpsIn,
@@ -25,7 +25,7 @@ import {
   withKeys,
   withTracks,
   type PoseKey,
-} from './working.js';
+} from '../working.js';
 
 /**
  * Turns a clip round: what it showed at its end it shows at its start. Easings are turned too; `spring()` has no way
