@@ -79,6 +79,19 @@ console.log('played');
 put('game.ts', game('unspool'));
 put('small.ts', game('unspool/play'));
 put('pixi.ts', `import { pixiCast } from 'unspool/cast/pixi';\nconsole.log(typeof pixiCast().write);\n`);
+put(
+  'tools.ts',
+  `import { readReel } from 'unspool';
+import { advise, edit, type Operation } from 'unspool/edit';
+import { adviseShapes } from 'unspool/hit';
+import doc from './crab.reel.json' with { type: 'json' };
+const { reel } = readReel(doc);
+const move: Operation = { do: 'move-keys', clip: 'snap', tracks: ['claw.rotation'], from: '12f', by: '2f' };
+const made = reel && edit(reel.document, move);
+if (!made?.ok || advise(made.doc).length + adviseShapes(reel!).length > 0) throw new Error(made?.said);
+console.log(made.said);
+`,
+);
 put('wrong.ts', game('unspool').replace("play('snap')", "play('snpa')"));
 
 const options = {
@@ -92,7 +105,10 @@ const options = {
 for (const resolution of ['nodenext', 'bundler']) {
   const module = resolution === 'nodenext' ? 'nodenext' : 'esnext';
   const compilerOptions = { ...options, module, moduleResolution: resolution, outDir: `out-${resolution}` };
-  put(`tsconfig.${resolution}.json`, JSON.stringify({ compilerOptions, files: ['game.ts', 'small.ts', 'pixi.ts'] }));
+  put(
+    `tsconfig.${resolution}.json`,
+    JSON.stringify({ compilerOptions, files: ['game.ts', 'small.ts', 'pixi.ts', 'tools.ts'] }),
+  );
   put(
     'tsconfig.wrong.json',
     JSON.stringify({ compilerOptions: { ...compilerOptions, noEmit: true }, files: ['wrong.ts'] }),
@@ -104,7 +120,7 @@ for (const resolution of ['nodenext', 'bundler']) {
   });
   say(`TypeScript, ${resolution}: a misspelt clip does not compile`, status !== 0 && stdout.includes('"snpa"'), stdout);
 }
-for (const file of ['game.js', 'small.js', 'pixi.js'])
+for (const file of ['game.js', 'small.js', 'pixi.js', 'tools.js'])
   check(`Node, ${file}`, node, [join('out-nodenext', file)], project);
 
 // What plays compiled clips has no dependency: bundled alone, nothing of another package is in it.

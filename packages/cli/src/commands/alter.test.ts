@@ -108,6 +108,24 @@ describe('alter', () => {
     expect(stdout).toContain(said);
   }); // prettier-ignore
 
+  test('says when a file will be put into the canonical form too', () => {
+    const file = crab();
+    writeFileSync(file, JSON.stringify(JSON.parse(original)));
+    const { stdout, stderr } = unspool([
+      'alter',
+      file,
+      'cheer',
+      '--move',
+      '1f',
+      '--tracks',
+      'claw.rotation',
+      '--at',
+      '6f',
+    ]);
+    expect(stdout.match(/^[-+]/gm)).toHaveLength(2);
+    expect(stderr).toContain('is not in the canonical form: it will be');
+  });
+
   test('applies operations from a file or standard input, and pipes a reel through', () => {
     const operation = { do: 'rename', what: 'role', name: 'claw', to: 'pincher' };
     const file = crab();

@@ -200,5 +200,10 @@ function report(
   format: string,
 ): void {
   if (format === 'json') process.stdout.write(`${JSON.stringify({ file, said, written, document: doc }, null, 2)}\n`);
-  else printChanges(file, text, formatReel(doc), said, process.stdout);
+  else {
+    // The lines are those that the operations changed: what only the canonical form changes is said, not shown.
+    const before = formatReel(parseReel(text).document);
+    printChanges(file, before, formatReel(doc), said, process.stdout);
+    if (before !== text) process.stderr.write(`${file} is not in the canonical form: it will be, when it is written\n`);
+  }
 }

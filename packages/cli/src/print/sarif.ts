@@ -1,3 +1,5 @@
+import { isAbsolute } from 'node:path';
+import { pathToFileURL } from 'node:url';
 import type { Log, ReportingDescriptor, Result } from 'sarif';
 import type { Diagnostic } from 'unspool';
 import { version } from '../version.js';
@@ -35,5 +37,6 @@ export function toSarif(diagnostics: readonly Diagnostic[]): Log {
 }
 
 function uriOf(file: string): string {
+  if (isAbsolute(file)) return pathToFileURL(file).href;
   return file.split(/[\\/]/).map(encodeURIComponent).join('/');
 }

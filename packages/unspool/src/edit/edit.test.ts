@@ -223,6 +223,19 @@ describe('an operation, and what it does to the lines of a reel', () => {
     expect(shape.ok && formatReel(shape.doc)).not.toContain('pincer');
   });
 
+  it('keys of a shape that leave something out stay what they are when those before them go', () => {
+    const tip = (made: ReturnType<typeof edit>) => made.ok && made.doc.clips['wave']!.tracks!['claw-left.tip'];
+    const gone = edit(scene, { do: 'remove-keys', clip: 'wave', keys: { 'claw-left.tip': ['2f'] } });
+    expect(tip(gone)).toEqual([{ at: '8f', value: { center: [5, 1], radius: 2 } }, { at: '9f', value: null }]); // prettier-ignore
+    const past = edit(scene, { do: 'move-keys', clip: 'wave', keys: { 'claw-left.tip': ['2f'] }, by: '6.5f' });
+    expect(tip(past)).toMatchObject([{ value: { center: [5, 1], radius: 2 } }, { value: { radius: 2 } }, {}]);
+    const trimmed = edit(scene, { do: 'trim', clip: 'wave', from: '8f', until: '20f' });
+    expect(tip(trimmed)).toMatchObject([
+      { at: 0, value: { center: [5, 1], radius: 2 } },
+      { at: '1f', value: null },
+    ]);
+  });
+
   it('channels are split and joined without a change of what is shown', () => {
     const joined = edit(scene, { do: 'join-channels', clip: 'wave', track: 'claw-right.position' });
     const split = edit(crab, { do: 'split-channels', clip: 'cheer', track: 'crab.position' });

@@ -17,14 +17,14 @@ export interface Facts {
   readonly keys: number;
 }
 
-const sound = new WeakMap<ReelDocument, Facts>();
+const known = new WeakMap<ReelDocument, Facts>();
 
 /** What is known of a document; checks one that is met for the first time. One with errors is refused. */
 export function factsOf(document: ReelDocument): Facts {
-  let facts = sound.get(document);
+  let facts = known.get(document);
   if (!facts) {
     facts = check(document);
-    sound.set(document, facts);
+    known.set(document, facts);
   }
   return facts;
 }
@@ -45,8 +45,14 @@ function check(document: ReelDocument): Facts {
  * are most of an animator's work, so for these only what has changed is looked at; anything else is checked whole.
  */
 export function expectSound(before: ReelDocument, after: ReelDocument): void {
-  if (sound.has(after)) return;
-  sound.set(after, checkChanged(before, after, factsOf(before)) ?? check(after));
+  if (known.has(after)) return;
+  known.set(after, checkChanged(before, after, factsOf(before)) ?? check(after));
+}
+
+/** The document after, which has no errors: for operations that go step by step, so that each step is quickly seen. */
+export function sound(before: ReelDocument, after: ReelDocument): ReelDocument {
+  expectSound(before, after);
+  return after;
 }
 
 /** The facts of a document that differs from a sound one in little; nothing where that little may touch the rest. */

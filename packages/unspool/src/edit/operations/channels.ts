@@ -9,6 +9,7 @@ import { setMembers } from '../members.js';
 import type { Operations, Step } from '../operation.js';
 import { piecesOf } from './pieces.js';
 import { refuse } from '../refusal.js';
+import { sound } from '../sound.js';
 import {
   clipIn,
   counted,
@@ -110,7 +111,7 @@ function withSameTimes(document: ReelDocument, name: string, parts: readonly str
       const keys: KeyList = keysIn(trackIn(clipIn(even, name), part));
       const seconds = secondsAt({ at }, fps);
       if (!keys.some((key) => isMoment(secondsAt(key, fps), seconds)))
-        even = put(even, name, part, cutTrack(even, name, part, at));
+        even = sound(even, put(even, name, part, cutTrack(even, name, part, at)));
     }
   }
   return even;

@@ -8,6 +8,7 @@ import { refuse } from '../refusal.js';
 import { cutRow, rowAt } from './rows.js';
 import { retimeKey } from './retime-key.js';
 import { changeKeys, choose, type Selection } from './select.js';
+import { spellOut } from './spell-out.js';
 import { saidTime, saidValue, secondsOf, writeTime } from '../times.js';
 import {
   clipIn,
@@ -114,7 +115,8 @@ export function removeKeys(document: ReelDocument, operation: Operations['remove
   const { clip, keys, covers, fps } = chosen;
   let tracks: Tracks = tracksIn(clip);
   for (const [name, indexes] of keys) {
-    const rest = keysIn(tracks[name]!).filter((_, i) => !indexes.includes(i));
+    const said = spellOut(document, operation.clip, name, (i) => indexes.includes(i - 1));
+    const rest = withoutLooseHandles(said.filter((_, i) => !indexes.includes(i)));
     tracks = rest.length === 0 ? withoutMember(tracks, name) : { ...tracks, [name]: withKeys(tracks[name]!, rest) };
   }
   let next = withTracks(clip, tracks);
@@ -125,6 +127,16 @@ export function removeKeys(document: ReelDocument, operation: Operations['remove
     next = setMembers(next, { cues });
   }
   return [withClip(document, operation.clip, next), said];
+}
+
+/** Handles without a curve that they shape do nothing. */
+function withoutLooseHandles(keys: KeyList): KeyList {
+  const isCurve = (key: KeyDocument | undefined) => key && !isRow(key) && key.ease?.trim() === 'curve';
+  return keys.map((key, i) => {
+    if (isRow(key)) return key;
+    const [loose, last] = [key.in !== undefined && !isCurve(keys[i - 1]), key.out !== undefined && !keys[i + 1]];
+    return loose || last ? setMembers(key, { ...(loose && { in: undefined }), ...(last && { out: undefined }) }) : key;
+  });
 }
 
 /** Sets the value, the easing, the handles or the data of keys. */

@@ -5,6 +5,7 @@ import { mapMembers, setMembers } from '../members.js';
 import type { Operations, Step } from '../operation.js';
 import { refuse } from '../refusal.js';
 import { retime, retimeKey, type Retiming } from './retime-key.js';
+import { spellOut } from './spell-out.js';
 import { changeTracks, choose, namesIn, type Chosen, type Selection } from './select.js';
 import { saidDifference, saidNumber, saidTime, secondsOf, writeTime } from '../times.js';
 import {
@@ -23,6 +24,7 @@ import {
 
 /** The clip with what is chosen at other times; what comes later may be moved along. */
 function retimeChosen(
+  document: ReelDocument,
   chosen: Chosen,
   retiming: Retiming,
   later?: { readonly from: number; readonly by: number },
@@ -34,11 +36,14 @@ function retimeChosen(
   const isLater = (seconds: number) => later !== undefined && seconds > later.from + NANOSECOND;
   const clip = changeTracks(chosen, (track, indexes, name) => {
     const moved = new Set(indexes);
-    const keys = keysIn(track).map((key, i): KeyDocument => {
+    const move = (key: KeyDocument, i: number): KeyDocument => {
       if (moved.has(i)) return retimeKey(key, fps, whole);
       return shift && isLater(secondsAt(key, fps)) ? retimeKey(key, fps, shift) : key;
-    });
-    return withKeys(track, inOrder(keys, fps, name));
+    };
+    const keys = keysIn(track).map(move);
+    const isOrdered = keys.every((key, i) => i === 0 || secondsAt(keys[i - 1]!, fps) < secondsAt(key, fps));
+    const ordered = isOrdered ? keys : spellOut(document, chosen.name, name, () => true).map(move);
+    return withKeys(track, inOrder(ordered, fps, name));
   });
   if (!chosen.cues) return clip;
   const time = (at: Time): Time => {
@@ -108,7 +113,7 @@ export function moveKeys(document: ReelDocument, operation: Operations['move-key
   }
   if (operation.ripple && by < 0) expectRoom(chosen, first, by);
   const later = operation.ripple ? { from: last, by } : undefined;
-  const moved = retimeChosen(chosen, { map: (at) => at + by, factor: 1, like: operation.by }, later);
+  const moved = retimeChosen(document, chosen, { map: (at) => at + by, factor: 1, like: operation.by }, later);
   const grown = operation.ripple && chosen.cues ? withDuration(moved, durationIn(document, name) + by, fps) : moved;
   const said = `moved ${chosen.said} by ${saidDifference(operation.by)}${operation.ripple ? ', and what comes later' : ''}`;
   return [withClip(document, name, chosen.keys.size === 0 && clip === grown ? clip : grown), said];
@@ -145,7 +150,7 @@ export function scaleTimes(document: ReelDocument, operation: Operations['scale-
       `the first key would stand before the start; scale about an earlier moment than ${saidTime(about ?? first)}`,
     );
   const later = ripple ? { from: last, by: map(last) - last } : undefined;
-  const clip = retimeChosen(chosen, { map, factor }, later);
+  const clip = retimeChosen(document, chosen, { map, factor }, later);
   const grown = whole ? withDuration(clip, map(durationIn(document, name)), fps) : clip;
   return [withClip(document, name, grown), `scaled the times of ${chosen.said} to ${saidNumber(100 * factor)} %`];
 }
@@ -159,7 +164,7 @@ export function fitClip(document: ReelDocument, { clip: name, duration }: Operat
     throw refuse('edit/duration', `the duration ${saidTime(duration)} is not greater than 0; give a length of time`);
   if (!(was > 0)) throw refuse('edit/duration', `${name} has no length to be scaled; give it keys first`);
   const chosen = choose(document, { clip: name });
-  const scaled = retimeChosen(chosen, { map: (at) => (at * is) / was, factor: is / was });
+  const scaled = retimeChosen(document, chosen, { map: (at) => (at * is) / was, factor: is / was });
   return [withClip(document, name, { ...scaled, duration }), `fitted ${name} to ${saidTime(duration)}`];
 }
 
@@ -176,7 +181,7 @@ export function snapKeys(document: ReelDocument, operation: Operations['snap']):
   const even = Math.abs(perSecond - Math.round(perSecond)) < 1e-9;
   const map = (at: number) =>
     even ? Math.round(at * perSecond) / Math.round(perSecond) : Math.round(at / step) * step;
-  const clip = retimeChosen(chosen, { map, factor: 1, like: grid });
+  const clip = retimeChosen(document, chosen, { map, factor: 1, like: grid });
   return [withClip(document, name, clip), `snapped ${chosen.said} to ${saidTime(grid)}`];
 }
 

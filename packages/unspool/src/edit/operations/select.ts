@@ -75,14 +75,15 @@ export function namesIn(clip: ClipDocument, patterns: readonly string[] | undefi
   const names = Object.keys(tracksIn(clip));
   if (!patterns) return names;
   const tests = patterns.map((pattern) => {
-    const test = new RegExp(`^${pattern.split('*').map(escape).join('.*')}$`);
+    const test = new RegExp(`^${pattern.split('*').map(escapePattern).join('.*')}$`);
     if (names.some((name) => test.test(name))) return test;
     throw refuse('edit/unknown-track', `the clip has no track ${show(pattern)}; ${suggest(pattern, names)}`);
   });
   return names.filter((name) => tests.some((test) => test.test(name)));
 }
 
-const escape = (text: string) => text.replace(/[.+?^${}()|[\]\\]/g, '\\$&');
+/** A text as a pattern that matches just that. */
+export const escapePattern = (text: string) => text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
 
 function indexAt(list: readonly KeyDocument[], time: Time, fps: number, track: string): number {
   const seconds = secondsOf(time, fps);

@@ -5,7 +5,9 @@ import { cutTrack } from './cut.js';
 import { setMembers } from '../members.js';
 import type { Operations, Step } from '../operation.js';
 import { refuse } from '../refusal.js';
+import { sound } from '../sound.js';
 import { retime, retimeKey, type Retiming } from './retime-key.js';
+import { spellOut } from './spell-out.js';
 import { saidTime, secondsOf, writeTime } from '../times.js';
 import {
   clipIn,
@@ -19,6 +21,7 @@ import {
   trackIn,
   tracksIn,
   withClip,
+  type PoseKey,
 } from '../working.js';
 
 /**
@@ -40,7 +43,7 @@ export function trimClip(document: ReelDocument, operation: Operations['trim']):
   const shift: Retiming = { map: (at) => at - start, factor: 1, like: until };
   let cut = document;
   for (const track of Object.keys(tracksIn(clip))) {
-    cut = trimTrack(cut, name, track, [from, start], [until, end], shift, tolerance);
+    cut = sound(cut, trimTrack(cut, name, track, [from, start], [until, end], shift, tolerance));
   }
   const rest = trimRest(clipIn(cut, name), name, start, end, shift, fps);
   const length = writeTime(end - start, clip.duration ?? until, fps);
@@ -69,15 +72,16 @@ function trimTrack(
     if (keys.some((key) => isMoment(secondsAt(key, fps), seconds))) return doc;
     if (seconds > last && (isShape || !isRow(keys.at(-1)!))) return doc;
     if (seconds < first && (isShape || !(first > end))) return doc;
-    return put(doc, name, track, cutTrack(doc, name, track, time, tolerance));
+    return sound(doc, put(doc, name, track, cutTrack(doc, name, track, time, tolerance)));
   };
   const cut = cutAt(cutAt(document, until, end), from, start);
   const keys = keysOf(cut);
-  const kept = keys.filter(
+  const kept: KeyDocument[] = keys.filter(
     (key) => secondsAt(key, fps) >= start - NANOSECOND && secondsAt(key, fps) <= end + NANOSECOND,
   );
   // All of it lies before: its last value goes on.
   const held = kept.length > 0 || isShape ? kept : [lastBefore(keys, start, from, fps)];
+  if (isShape && kept.length > 0) held.splice(0, 1, firstOfShape(cut, name, track, keys.indexOf(kept[0]!)));
   if (held.length === 0) return withoutTrack(document, name, track);
   return put(
     document,
@@ -85,6 +89,16 @@ function trimTrack(
     track,
     held.map((key) => retimeKey(key, fps, shift)),
   );
+}
+
+/** The first key that is kept of a shape: it says what those before it have said, and goes on with their activation. */
+function firstOfShape(document: ReelDocument, name: string, track: string, index: number): KeyDocument {
+  const keys = spellOut(document, name, track, (i) => i === index) as readonly PoseKey[];
+  const key = keys[index]!;
+  const before = keys.slice(0, index);
+  const active = before.slice(before.findLastIndex(({ value }) => value === null) + 1);
+  const data = key.data ?? active.findLast((one) => one.data !== undefined)?.data;
+  return key.value === null || data === undefined ? key : { ...key, data };
 }
 
 function lastBefore(keys: KeyList, start: number, from: Time, fps: number): KeyDocument {

@@ -8,7 +8,7 @@ import { setMembers } from '../members.js';
 import type { Operations, Step } from '../operation.js';
 import { refuse } from '../refusal.js';
 import { mapHandles } from './retime-key.js';
-import { changeTracks, choose, type Chosen } from './select.js';
+import { changeTracks, choose, escapePattern, type Chosen } from './select.js';
 import { saidNumber, saidTime } from '../times.js';
 import {
   clipIn,
@@ -147,7 +147,7 @@ export function mirrorClip(document: ReelDocument, operation: Operations['mirror
 /** `claw-left` is `claw-right` in a mirror, and the other way round. */
 function swapped(role: string, swap: readonly (readonly [string, string])[]): string {
   for (const [a, b] of swap) {
-    const test = new RegExp(`(^|[-_])(${a}|${b})(?=$|[-_])`);
+    const test = new RegExp(`(^|[-_])(${escapePattern(a)}|${escapePattern(b)})(?=$|[-_])`);
     if (test.test(role)) return role.replace(test, (_, lead: string, side: string) => lead + (side === a ? b : a));
   }
   return role;
