@@ -84,6 +84,12 @@ describe('sampling', () => {
     expect(at({ mode: 'ping-pong', count: 2 })).toEqual([0, 2.5, 10, 7.5, 0, 0, 0]);
   });
 
+  test.each([0, 5e-324, 1e-300, 1e-12])('a clip of %d s has a pose, and is compiled at once', (duration) => {
+    const clip = clipOf('a.glow', [{ at: 0, value: 7 }, { at: '10f', value: 1 }], { duration }); // prettier-ignore
+    expect(clip.sample(0).get('a.glow')).toBe(7);
+    for (const time of [duration, 1, -1]) expect(clip.sample(time).get('a.glow')).toBeCloseTo(7, 6);
+  });
+
   test('times mean what they say, to the bit', () => {
     const clip = clipOf('a.glow', [
       { at: '0.1f', value: 1 },

@@ -5,6 +5,7 @@ import { HOLD, LINEAR } from '../easing/evaluate.js';
 import type { FlatTrack } from '../reel/flatten.js';
 import { mixingNumbers } from '../reel/track.js';
 import type { Bend, Segment } from '../reel/segments.js';
+import { NANOSECOND } from '../time/units.js';
 import { MIXES } from '../value/mixing.js';
 import { isMultiplied } from '../value/property.js';
 import {
@@ -92,7 +93,8 @@ class Writer {
 
   /** As many buckets as segments. See `Curves.buckets`. */
   lookUp(segments: readonly Segment[], duration: number): number {
-    const scale = duration > 0 ? segments.length / duration : 0;
+    // Where a clip is as good as without length, one bucket is all there can be.
+    const scale = duration > NANOSECOND ? segments.length / duration : 0;
     const count = Math.floor(duration * scale) + 1;
     for (let bucket = 0, s = 0; bucket <= count; bucket++) {
       while (s + 1 < segments.length && Math.floor(segments[s + 1]!.start * scale) < bucket) s++;

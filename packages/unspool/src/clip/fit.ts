@@ -17,6 +17,7 @@ import {
   type Curves,
 } from './curves.js';
 import { FAMILY, HOLD, STEPS, STOPS } from '../easing/evaluate.js';
+import { NANOSECOND } from '../time/units.js';
 import { breaksOf, easingPieces } from './fit-easing.js';
 import type { Fitted } from './fitted.js';
 import { fitPieces, shiftPiece, stretchPiece, type Piece } from './pieces.js';
@@ -260,5 +261,5 @@ function pack(channels: readonly Piece[][], duration: number, colors: readonly n
 
 /** Buckets per second: so many that seldom two pieces begin in one. */
 function scaleOf(list: readonly Piece[], duration: number): number {
-  return list.length < 2 || duration === 0 ? 0 : (BUCKETS_PER_PIECE * list.length) / duration;
+  return list.length < 2 || duration <= NANOSECOND ? 0 : (BUCKETS_PER_PIECE * list.length) / duration;
 }

@@ -148,6 +148,9 @@ function reverseRow(
   return [still, { ...row, at: writeTime(second, row.at === 0 ? row.each : row.at, fps), frames: [last - way, first] }];
 }
 
+/** A moment that no frame sees, in seconds: a sixteenth of a millisecond, which is written in few digits. */
+const HAIR = 1 / 16000;
+
 /** Shapes: each stretch in which one is active, backwards; between two of them it is keyed off. */
 function reverseShape(
   { track }: TrackCurve,
@@ -166,7 +169,9 @@ function reverseShape(
     while (j + 1 < keys.length && keys[j + 1]!.value !== null) j++;
     const off = keys[j + 1];
     // What becomes active with the last key stays so to the end.
-    const end = off ? off.at : i === j ? writeTime(duration, turn.like!, fps) : keys[j]!.at;
+    const ends = off ? off.at : i === j ? writeTime(duration, turn.like!, fps) : keys[j]!.at;
+    const isLast = parseTime(ends, fps)! - secondsAt(keys[j]!, fps) < 2 * HAIR;
+    const end = isLast ? keys[j]!.at : ends;
     /** What goes with the hits between a key and the next. */
     const dataFrom = (k: number): unknown => keys.slice(i, k + 1).findLast(({ data }) => data !== undefined)?.data;
     const made: PoseKey[] = [];
@@ -183,7 +188,11 @@ function reverseShape(
     }
     const data = dataFrom(j);
     if (data !== undefined) made[0] = { ...made[0]!, data };
-    if (stretches.length > 0) made.push({ at: back(keys[i]!.at), value: null });
+    // It was on from that moment, so it is up to it, that one counted in: what turns it off stands just behind.
+    if (stretches.length > 0) {
+      const behind = parseTime(back(keys[i]!.at), fps)! + HAIR;
+      made.push({ at: writeTime(behind, keys[i]!.at === 0 ? turn.like! : keys[i]!.at, fps), value: null });
+    }
     stretches.push(made);
     i = j;
   }

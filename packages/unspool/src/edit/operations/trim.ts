@@ -70,7 +70,8 @@ function trimTrack(
     const keys = keysOf(doc);
     const [first, last] = [secondsAt(keys[0]!, fps), secondsAt(keys.at(-1)!, fps)];
     if (keys.some((key) => isMoment(secondsAt(key, fps), seconds))) return doc;
-    if (seconds > last && (isShape || !isRow(keys.at(-1)!))) return doc;
+    if (seconds > last && isShape) return isLoneLast(keys) && seconds === start ? goOn(doc, name, track, time) : doc;
+    if (seconds > last && !isRow(keys.at(-1)!)) return doc;
     if (seconds < first && (isShape || !(first > end))) return doc;
     return sound(doc, put(doc, name, track, cutTrack(doc, name, track, time, tolerance)));
   };
@@ -81,7 +82,11 @@ function trimTrack(
   );
   // All of it lies before: its last value goes on.
   const held = kept.length > 0 || isShape ? kept : [lastBefore(keys, start, from, fps)];
-  if (isShape && kept.length > 0) held.splice(0, 1, firstOfShape(cut, name, track, keys.indexOf(kept[0]!)));
+  // Of a stretch of keys the last is its end: alone it would be a beginning.
+  if (isShape && kept.length === 1 && kept[0] === keys.at(-1) && !isLoneLast(keys)) held.pop();
+  // The first that is on says what those before have said.
+  const on = isShape ? held.findIndex((key) => !isRow(key) && key.value !== null) : -1;
+  if (on >= 0) held[on] = firstOfShape(cut, name, track, keys.indexOf(held[on]!));
   if (held.length === 0) return withoutTrack(document, name, track);
   return put(
     document,
@@ -89,6 +94,22 @@ function trimTrack(
     track,
     held.map((key) => retimeKey(key, fps, shift)),
   );
+}
+
+/** Whether a shape becomes active with its last key, and so stays active to the end. */
+function isLoneLast(keys: KeyList): boolean {
+  const [before, last] = [keys.at(-2), keys.at(-1)] as readonly (PoseKey | undefined)[];
+  return last !== undefined && last.value !== null && (before === undefined || before.value === null);
+}
+
+/** A shape that goes on after its last key, with a key there. */
+function goOn(document: ReelDocument, name: string, track: string, at: Time): ReelDocument {
+  const keys = keysIn(trackIn(clipIn(document, name), track));
+  const said = spellOut(document, name, track, (i) => i === keys.length - 1) as readonly PoseKey[];
+  const { value, data } = said.at(-1)!;
+  const off: KeyDocument = { at: said.at(-1)!.at, value: null };
+  const on: KeyDocument = { at, value, ...(data !== undefined && { data }) };
+  return sound(document, put(document, name, track, [...said.slice(0, -1), off, on]));
 }
 
 /** The first key that is kept of a shape: it says what those before it have said, and goes on with their activation. */

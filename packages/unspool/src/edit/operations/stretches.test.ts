@@ -1,0 +1,148 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { checkReel, trustReel, type ReelDocument } from '../../index.js';
+import { edit, type Operation } from '../index.js';
+import { runs } from '../../../test/runs.js';
+
+/** Frames of a sheet: single cells, and rows of them; what follows a row stands behind its last frame. */
+const frames = fc
+  .array(
+    fc.record({
+      gap: fc.integer({ min: 1, max: 12 }),
+      first: fc.integer({ min: 0, max: 7 }),
+      last: fc.integer({ min: 0, max: 7 }),
+      each: fc.integer({ min: 1, max: 4 }),
+      row: fc.boolean(),
+    }),
+    { minLength: 1, maxLength: 5 },
+  )
+  .map((list) => {
+    let next = 0;
+    return list.map(({ gap, first, last, each, row }, i) => {
+      const at = i === 0 ? next : next + gap - 1;
+      next = at + (row ? (Math.abs(last - first) + 1) * each : 1);
+      return row ? { at: `${at}f`, frames: [first, last], each: `${each}f` } : { at: `${at}f`, value: first };
+    });
+  });
+
+/** A circle that is on and off, its keys leaving out what stays, some with data. */
+const circle = fc
+  .array(
+    fc.record({
+      gap: fc.integer({ min: 1, max: 10 }),
+      x: fc.option(fc.integer({ min: -20, max: 20 })),
+      radius: fc.option(fc.integer({ min: 1, max: 9 })),
+      off: fc.boolean(),
+      ease: fc.constantFrom(undefined, 'hold', 'quad-in', 'linear'),
+      data: fc.constantFrom(undefined, undefined, 1, 2),
+    }),
+    { minLength: 2, maxLength: 6 },
+  )
+  .map((list) => {
+    let at = 0;
+    return list.map(({ gap, x, radius, off, ease, data }, i) => {
+      at += gap;
+      if (off && i > 0) return { at: `${at}f`, value: null };
+      const value = { ...(x !== null && { center: [x, 2 * x] }), ...(radius !== null && { radius }) };
+      return { at: `${at}f`, value, ...(ease && { ease }), ...(data !== undefined && { data }) };
+    });
+  });
+
+const scene = fc
+  .record({ frames, circle, more: fc.integer({ min: 1, max: 20 }) })
+  .map(({ frames: cells, circle: tip, more }) => {
+    const last = Math.max(...[...cells, ...tip].map(({ at }) => parseInt(at)));
+    const tracks = { 'crab.frame': cells, 'crab.tip': tip };
+    const roles = { crab: { shapes: { tip: { kind: 'circle', tag: 'hits' } } } };
+    return {
+      unspool: 1,
+      fps: 60,
+      roles,
+      clips: { one: { duration: `${last + more}f`, tracks } },
+    } as unknown as ReelDocument;
+  });
+
+/** What is shown: the cell, and where the shape is while it is active. */
+function shownBy(doc: ReelDocument) {
+  const clip = trustReel(doc).clip('one');
+  const pose = clip.createPose();
+  return {
+    duration: clip.duration,
+    at: (time: number) => {
+      clip.sampleInside(time, pose);
+      return { frame: pose.get('crab.frame'), tip: pose.layout.slots.length > 1 ? pose.get('crab.tip') : null };
+    },
+    activations: clip.activations.filter(({ at, until }) => until > at).map(({ data }) => data),
+  };
+}
+
+/** Moments between frames, so that none is a key's own. */
+const moments = (from: number, until: number) =>
+  Array.from({ length: Math.floor((until - from) * 60) }, (_, i) => from + (i + 0.37) / 60);
+
+function expectSame(a: ReturnType<ReturnType<typeof shownBy>['at']>, b: typeof a, said: string): void {
+  expect(a.frame, said).toBe(b.frame);
+  const numbers = (tip: unknown) =>
+    tip === null ? null : Object.values(tip as Record<string, number | number[]>).flat();
+  const [left, right] = [numbers(a.tip), numbers(b.tip)];
+  expect(left === null, said).toBe(right === null);
+  left?.forEach((n, k) => expect(Math.abs(n - right![k]!), said).toBeLessThan(1e-6));
+}
+
+function apply(doc: ReelDocument, operation: Operation): ReelDocument {
+  const made = edit(doc, operation);
+  expect(made.ok, made.said).toBe(true);
+  if (!made.ok) return doc;
+  expect(checkReel(made.doc).filter(({ severity }) => severity === 'error')).toEqual([]);
+  return made.doc;
+}
+
+describe('rows of frames and shapes', () => {
+  it('reversed show at a time what they showed as long before the end, and twice what they showed', () => {
+    fc.assert(
+      fc.property(scene, (doc) => {
+        const once = apply(doc, { do: 'reverse', clip: 'one' });
+        const twice = apply(once, { do: 'reverse', clip: 'one' });
+        const [was, is, again] = [shownBy(doc), shownBy(once), shownBy(twice)];
+        expect(is.duration).toBeCloseTo(was.duration, 9);
+        for (const time of moments(0, was.duration)) {
+          expectSame(is.at(was.duration - time), was.at(time), `${time}`);
+          expectSame(again.at(time), was.at(time), `${time}, twice`);
+        }
+      }),
+      { ...runs(300), endOnFailure: true },
+    );
+  }, 600_000);
+
+  it('trimmed show what they showed in the stretch', () => {
+    const stretch = fc.record({ doc: scene, a: fc.integer({ min: 0, max: 30 }), b: fc.integer({ min: 1, max: 30 }) });
+    fc.assert(
+      fc.property(stretch, ({ doc, a, b }) => {
+        const was = shownBy(doc);
+        const frames = Math.round(was.duration * 60);
+        const from = Math.min(a, frames - 1);
+        const until = Math.min(from + b, frames);
+        const made = edit(doc, { do: 'trim', clip: 'one', from: `${from}f`, until: `${until}f` });
+        if (!made.ok) {
+          expect(made.code).toBe('edit/no-change');
+          return;
+        }
+        const is = shownBy(made.doc);
+        expect(is.duration).toBeCloseTo((until - from) / 60, 9);
+        for (const time of moments(0, is.duration)) expectSame(is.at(time), was.at(from / 60 + time), `${time}`);
+      }),
+      { ...runs(300), endOnFailure: true },
+    );
+  }, 600_000);
+
+  it('scaled and moved as a whole, show the same at other times', () => {
+    fc.assert(
+      fc.property(scene, fc.constantFrom(2, 0.5, 3), (doc, factor) => {
+        const [was, is] = [shownBy(doc), shownBy(apply(doc, { do: 'scale-times', clip: 'one', factor }))];
+        expect(is.activations).toEqual(was.activations);
+        for (const time of moments(0, was.duration)) expectSame(is.at(time * factor), was.at(time), `${time}`);
+      }),
+      { ...runs(200), endOnFailure: true },
+    );
+  }, 600_000);
+});
