@@ -90,7 +90,7 @@ describe('recording', () => {
           values: { [property]: rotation + 0 },
         });
         fc.pre(operation !== null);
-        const made = edit(doc, operation!);
+        const made = edit(doc, operation);
         expect(made.ok, made.said).toBe(true);
         if (!made.ok) return;
         const keys = [made.doc.clips[name!]!.tracks![property]!].flat() as { at: unknown; value: unknown }[];
