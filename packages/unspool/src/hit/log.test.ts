@@ -314,6 +314,6 @@ test('a probe says what a player will show until its next moment, and bounds tha
         }
       }
     }),
-    { ...runs(200), endOnFailure: true },
+    { ...runs(400), endOnFailure: true },
   );
 });

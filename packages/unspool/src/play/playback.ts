@@ -289,6 +289,18 @@ export class Playback<N extends ReelNames = ReelNames> extends Course<N> impleme
     }
   }
 
+  /**
+   * @internal Whether it turns round or begins anew between two times from now. Of what still tells its moments none
+   * lies there; what something else began over tells none.
+   */
+  turnsBetween(from: number, until: number): boolean {
+    const { presence, length, head, host } = this;
+    if (presence?.goneOn !== 1 || length === 0) return false;
+    const passes = (after: number) =>
+      Math.floor((presence.goneWay + head.rate * (host.now + after - presence.goneAt)) / length);
+    return passes(from) !== passes(until);
+  }
+
   protected finish(how: 'ended' | 'stopped'): void {
     const began = this.state !== 'waiting';
     if (how === 'stopped' && this.active && !this.isPaused) this.makePresence().stoppedAt = this.host.now;

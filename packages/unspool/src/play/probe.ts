@@ -44,7 +44,10 @@ class ProbeVoice implements Voice {
 
 interface ProbeLayer {
   readonly weight: Float64Array;
+  /** Those that animate any of the numbers. */
   readonly voices: readonly ProbeVoice[];
+  /** Those that say what is left for the others too: what fades in over a clip takes from it whatever it animates. */
+  readonly all: readonly ProbeVoice[];
 }
 
 /**
@@ -82,16 +85,17 @@ export class Probe {
     const used = new Set<Ahead>();
     this.#layers = core.shown.flatMap((layer): ProbeLayer[] => {
       const mask = 'mask' in layer ? (layer.mask as readonly string[] | undefined) : undefined;
-      const voices = (layer.voices as readonly Ahead[]).flatMap((voice): ProbeVoice[] => {
+      const all = (layer.voices as readonly Ahead[]).map((voice): ProbeVoice => {
         used.add(voice);
         let known = this.#known.get(voice);
         if (!known) {
           known = new ProbeVoice(voice, place(voice.clip, this.layout, mask), from, this.#after);
           this.#known.set(voice, known);
         }
-        return known.placed.slots.length > 0 ? [known] : [];
+        return known;
       });
-      return voices.length > 0 ? [{ weight: layer.shownWeight, voices }] : [];
+      const voices = all.filter(({ placed }) => placed.slots.length > 0);
+      return voices.length > 0 ? [{ weight: layer.shownWeight, voices, all }] : [];
     });
     for (const voice of this.#known.keys()) if (!used.has(voice)) this.#known.delete(voice);
   }
@@ -150,9 +154,9 @@ export class Probe {
   /** The one voice that there is, if it is shown in full. */
   get #only(): ProbeVoice | undefined {
     if (this.#layers.length !== 1) return undefined;
-    const { voices, weight } = this.#layers[0]!;
-    const one = voices[0]!;
-    return voices.length === 1 && weight[0] === 1 && one.voice.share === 1 && !isFading(one) ? one : undefined;
+    const { all, weight } = this.#layers[0]!;
+    const one = all[0]!;
+    return all.length === 1 && weight[0] === 1 && one.voice.share === 1 && !isFading(one) ? one : undefined;
   }
 
   #bound(voice: ProbeVoice, from: number, until: number, base: Range, low: Float64Array, high: Float64Array): void {
@@ -168,15 +172,17 @@ export class Probe {
       first = Math.min(first, at[0]);
       last = Math.max(last, at[0]);
     }
+    if (voice.voice instanceof Playback && voice.voice.turnsBetween(from, until))
+      [first, last] = [0, voice.voice.clip.duration];
     boundCurves(voice.placed.curves, first, last, base, low, high);
   }
 
   /** What each makes up of its layer, from so many seconds until so many from now; `share` is that of the first. */
   #shares(from: number, until: number): void {
-    for (const { voices } of this.#layers) {
+    for (const { all } of this.#layers) {
       let [left, least, most] = [1, 1, 1];
-      for (let i = voices.length - 1; i >= 0; i--) {
-        const one = voices[i]!;
+      for (let i = all.length - 1; i >= 0; i--) {
+        const one = all[i]!;
         if (!(one.voice instanceof Playback)) continue;
         const { voice } = one;
         const [f0, f1] = [voice.fadedIn(from), voice.fadedIn(until)];
