@@ -87,6 +87,7 @@ describe('alter', () => {
 
   test.each([
     [['cheer', '--reverse'], 'reversed cheer'],
+    [['cheer', '--stretch', '0.5', '--about', '12f', '--tracks', 'claw.rotation'], '"at": "9f", "value": -78'],
     [['cheer', '--mirror'], 'mirrored cheer'],
     [['cheer', '--copy', 'cheer-more', '--rename', 'cheer-less'], 'copied cheer to cheer-more'],
     [['cheer', '--snap', '2f'], 'nothing would change'],

@@ -17,6 +17,8 @@ interface About {
   readonly clip: string;
   readonly chosen: Readonly<Record<string, unknown>>;
   readonly tolerance: number | undefined;
+  /** The time that stays where times are scaled. */
+  readonly still: string | undefined;
 }
 
 const time = (text: string): never => (/^-?(\d+\.?\d*|\.\d+)$/.test(text) ? Number(text) : text) as never;
@@ -34,7 +36,7 @@ const two = (text: string, by: string, option: string): [string, string] => {
 /** Every option that does something: how it is called, what is said of it, and its operation. */
 const DOING: readonly (readonly [flags: string, said: string, doing: Doing])[] = [
   ['--move <time>', 'moves keys by so much: 2f, -50ms; with --ripple what comes later too', (by, { clip, chosen }) => ({ do: 'move-keys', clip, ...chosen, by: time(by) })],
-  ['--stretch <factor>', 'makes it slower (2) or faster (0.5)', (factor, { clip, chosen }) => ({ do: 'scale-times', clip, ...chosen, factor: numberArgument(factor) })],
+  ['--stretch <factor>', 'makes it slower (2) or faster (0.5); about the first key, or --about', (factor, { clip, chosen, still }) => ({ do: 'scale-times', clip, ...chosen, factor: numberArgument(factor), ...(still !== undefined && { about: time(still) }) })],
   ['--duration <time>', 'makes the clip so long: everything in it is scaled', (duration, { clip }) => ({ do: 'fit', clip, duration: time(duration) })],
   ['--snap [grid]', 'puts keys on frames, or on another grid', (grid, { clip, chosen }) => ({ do: 'snap', clip, ...withoutRipple(chosen), grid: time(grid || '1f') })],
   ['--trim <from..until>', 'keeps a stretch of the clip', (span, { clip, tolerance }) => {
@@ -102,6 +104,7 @@ export function addAlter(program: Command): void {
     .option('--at <times>', 'which keys: at these times')
     .option('--from <time>', 'which keys: from here on')
     .option('--until <time>', 'which keys: up to here')
+    .option('--about <time>', 'the moment that stays where times are stretched')
     .option('--ripple', 'what comes later moves along')
     .option('--tolerance <number>', 'how much curves may change where an easing cannot be cut exactly')
     .option('--write', 'writes the file')
@@ -162,7 +165,7 @@ function aboutOf(clip: string | undefined, values: Values): About {
     ...(values['ripple'] === true && { ripple: true }),
   };
   const tolerance = text('tolerance') === undefined ? undefined : numberArgument(text('tolerance')!);
-  return { clip: clip ?? '', chosen, tolerance };
+  return { clip: clip ?? '', chosen, tolerance, still: text('about') };
 }
 
 /** All of them, one after the other, or none. A refusal names which it was. */

@@ -5,6 +5,7 @@ export type { Change } from './patch.js';
 export { advise, withoutAccepted, type Advice, type AdviseOptions } from './advice/advise.js';
 export { capture, type Captured, type CaptureOptions, type Sample } from './capture/capture.js';
 export { compareReels, type Difference } from './compare.js';
+export { LiveSamples, type LiveOptions } from './capture/live.js';
 export { copyKeys, type Copied } from './operations/keys.js';
 export { History, type ApplyOptions, type HistoryOptions } from './history.js';
 export type { JournalEntry } from './journal.js';

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { checkReel, randomNumbers, trustReel, type ReelDocument } from '../../index.js';
-import { capture, type Captured, type Sample } from '../index.js';
+import { capture, LiveSamples, type Captured, type Sample } from '../index.js';
 import { runs } from '../../../test/runs.js';
 
 /** A smooth motion: a few waves of random height, speed and start. */
@@ -111,6 +111,29 @@ describe('capture', () => {
       }),
       runs(150),
     );
+  });
+
+  it('takes samples while a game runs, at a rate, whatever its frames', () => {
+    const ball = [0, 0];
+    const live = new LiveSamples(() => ({ 'ball.position': ball }), { rate: 30, most: 2 });
+    let now = 0;
+    for (let frame = 0; frame < 300; frame++) {
+      const dt = frame === 0 ? 0 : [1 / 144, 1 / 60, 0.05][frame % 3]!;
+      now += dt;
+      [ball[0], ball[1]] = [now * 10, now * now];
+      live.tick(dt);
+    }
+    const { samples } = live;
+    for (const [i, { time, values }] of samples.entries()) {
+      expect((values['ball.position'] as number[])[0]).toBeCloseTo(time * 10, 9);
+      if (i > 0) expect(time - samples[i - 1]!.time).toBeGreaterThanOrEqual(1 / 30 - 1e-9);
+    }
+    expect(samples.at(-1)!.time - samples[0]!.time).toBeLessThanOrEqual(2);
+    expect(capture(samples, { tolerance: 0.05 }).keys).toBeLessThan(6);
+    live.clear();
+    live.tick(0.1);
+    expect(live.samples).toMatchObject([{ time: 0 }]);
+    expect(() => new LiveSamples(() => ({}), { rate: 0 })).toThrow('greater than 0');
   });
 
   it('follows turns through ±180°, holds what cannot be mixed, and says one key of what stands still', () => {

@@ -1,0 +1,73 @@
+import { NANOSECOND } from '../../time/units.js';
+import type { Value } from '../../value/read.js';
+import { UnspoolError } from '../../wording/error.js';
+import type { Sample } from './capture.js';
+
+export interface LiveOptions {
+  /** Samples a second. Default: 60. */
+  readonly rate?: number;
+  /** The longest that is kept, in seconds: what is older is forgotten. Default: 60. */
+  readonly most?: number;
+}
+
+/**
+ * Samples of what objects do, taken while a game runs: for `capture`. One is taken in each frame in which the next is
+ * due, at the time of that frame, as nothing is known of the time between two frames.
+ *
+ * ```ts
+ * const live = new LiveSamples(() => ({ 'ball.position': [ball.x, ball.y] }));
+ * // once a frame:
+ * live.tick(dt);
+ * // and then:
+ * const { clip } = capture(live.samples, { tolerance: 0.5 });
+ * ```
+ */
+export class LiveSamples {
+  readonly #samples: Sample[] = [];
+  readonly #gap: number;
+  readonly #most: number;
+  #now = 0;
+
+  /** @param read the values of some properties now, by `role.property` */
+  constructor(
+    private readonly read: () => Readonly<Record<string, Value>>,
+    { rate = 60, most = 60 }: LiveOptions = {},
+  ) {
+    if (!(rate > 0) || !(most > 0))
+      throw new UnspoolError(
+        'edit/capture',
+        `the rate ${rate} or the most ${most} is not greater than 0`,
+        'give two numbers above 0',
+      );
+    this.#gap = 1 / rate;
+    this.#most = most;
+  }
+
+  /** What was taken so far, the first at 0 unless it has been forgotten. */
+  get samples(): readonly Sample[] {
+    return this.#samples;
+  }
+
+  /** To be called once a frame, with the seconds that went by; the first call takes the first sample, at 0. */
+  tick(dt: number): void {
+    const first = this.#samples.length === 0;
+    if (!first) this.#now += Math.max(0, dt);
+    const due = (this.#samples.at(-1)?.time ?? -Infinity) + this.#gap;
+    if (this.#now < due - NANOSECOND) return;
+    this.#samples.push({ time: this.#now, values: copied(this.read()) });
+    while (this.#samples[0]!.time < this.#now - this.#most) this.#samples.shift();
+  }
+
+  /** Begins anew. */
+  clear(): void {
+    this.#samples.length = 0;
+    this.#now = 0;
+  }
+}
+
+/** The values as they are now: lists that a game writes into again are copied. */
+function copied(values: Readonly<Record<string, Value>>): Readonly<Record<string, Value>> {
+  return Object.fromEntries(
+    Object.entries(values).map(([name, value]) => [name, Array.isArray(value) ? value.slice() : value]),
+  );
+}
