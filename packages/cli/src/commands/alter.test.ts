@@ -90,7 +90,6 @@ describe('alter', () => {
     [['cheer', '--stretch', '0.5', '--about', '12f', '--tracks', 'claw.rotation'], '"at": "9f", "value": -78'],
     [['cheer', '--mirror'], 'mirrored cheer'],
     [['cheer', '--copy', 'cheer-more', '--rename', 'cheer-less'], 'copied cheer to cheer-more'],
-    [['cheer', '--snap', '2f'], 'nothing would change'],
     [['cheer', '--trim', '6f..18f'], 'trimmed cheer to 6f – 18f'],
     [['cheer', '--extend', '40f'], 'extended cheer to 40f'],
     [['cheer', '--duration', '1s'], 'fitted cheer to 1s'],
@@ -108,6 +107,17 @@ describe('alter', () => {
     expect([exit, stderr]).toEqual([0, 'nothing written yet: say --write\n']);
     expect(stdout).toContain(said);
   }); // prettier-ignore
+
+  test('says when there is nothing to do, and leaves the file alone', () => {
+    const file = crab();
+    const before = statSync(file).mtimeMs;
+    for (const write of [[], ['--write']]) {
+      const { exit, stdout, stderr } = unspool(['alter', file, 'cheer', '--snap', '2f', ...write]);
+      expect([exit, stdout]).toEqual([0, '• snap: nothing would change: it is like that already\n']);
+      expect(stderr).toBe('nothing to write: it is like that already\n');
+    }
+    expect(statSync(file).mtimeMs).toBe(before);
+  });
 
   test('says when a file will be put into the canonical form too', () => {
     const file = crab();
@@ -143,6 +153,10 @@ describe('alter', () => {
     [['alter', 'crab.reel.json', 'snap', '--reverse'], 'spring(0.45) at 15f of claw.scale settles at its end, and has no way back'],
     [['alter', 'crab.reel.json', 'snap', '--trim', '5f'], 'write A..B'],
     [['alter', 'crab.reel.json', 'snap', '--value', 'up'], '--value is not JSON'],
+    [['alter', 'crab.reel.json', 'snap', '--stretch', 'abc'], '--stretch "abc" is no number'],
+    [['alter', 'crab.reel.json', 'cheer', '--add', '1,x'], '--add "x" is no number'],
+    [['alter', 'crab.reel.json', 'cheer', '--mirror', '--swap', 'left'], 'write A:B'],
+    [['alter', 'crab.reel.json', 'cheer', '--extend', '9f'], 'cheer lasts 24f already'],
     [['alter', 'crab.reel.json', 'snap', '--move', 'soon'], '"by": "soon" is no time'],
     [['alter', 'nowhere.reel.json', 'snap', '--reverse'], 'there is no file'],
   ])('%j is a wrong call: exit 2, one line', (args, said) => {

@@ -3,7 +3,7 @@ import { formatReel, parseReel, type ReelDocument } from 'unspool';
 import { edit, type Operation } from 'unspool/edit';
 import { CallError, EXIT } from '../failure.js';
 import { readReelFile, readTextFile, STDIN } from '../files.js';
-import { numberArgument, trackFilter } from '../options.js';
+import { trackFilter } from '../options.js';
 import { printChanges } from '../print/changes.js';
 import { changeFile } from '../save.js';
 
@@ -19,11 +19,18 @@ interface About {
   readonly tolerance: number | undefined;
   /** The time that stays where times are scaled. */
   readonly still: string | undefined;
+  /** `left:right`: words in role names that change places in a mirror. */
+  readonly swap: string | undefined;
 }
 
 const time = (text: string): never => (/^-?(\d+\.?\d*|\.\d+)$/.test(text) ? Number(text) : text) as never;
-const numbers = (text: string): number | number[] => {
-  const list = text.split(',').map(numberArgument);
+const numberOf = (text: string, option: string): number => {
+  const value = Number(text);
+  if (text.trim() !== '' && Number.isFinite(value)) return value;
+  throw new CallError(`${option} ${JSON.stringify(text)} is no number`, 'write it like 1.5');
+};
+const numbers = (text: string, option: string): number | number[] => {
+  const list = text.split(',').map((one) => numberOf(one, option));
   return list.length === 1 ? list[0]! : list;
 };
 const two = (text: string, by: string, option: string): [string, string] => {
@@ -36,7 +43,7 @@ const two = (text: string, by: string, option: string): [string, string] => {
 /** Every option that does something: how it is called, what is said of it, and its operation. */
 const DOING: readonly (readonly [flags: string, said: string, doing: Doing])[] = [
   ['--move <time>', 'moves keys by so much: 2f, -50ms; with --ripple what comes later too', (by, { clip, chosen }) => ({ do: 'move-keys', clip, ...chosen, by: time(by) })],
-  ['--stretch <factor>', 'makes it slower (2) or faster (0.5); about the first key, or --about', (factor, { clip, chosen, still }) => ({ do: 'scale-times', clip, ...chosen, factor: numberArgument(factor), ...(still !== undefined && { about: time(still) }) })],
+  ['--stretch <factor>', 'makes it slower (2) or faster (0.5); about the first key, or --about', (factor, { clip, chosen, still }) => ({ do: 'scale-times', clip, ...chosen, factor: numberOf(factor, '--stretch'), ...(still !== undefined && { about: time(still) }) })],
   ['--duration <time>', 'makes the clip so long: everything in it is scaled', (duration, { clip }) => ({ do: 'fit', clip, duration: time(duration) })],
   ['--snap [grid]', 'puts keys on frames, or on another grid', (grid, { clip, chosen }) => ({ do: 'snap', clip, ...withoutRipple(chosen), grid: time(grid || '1f') })],
   ['--trim <from..until>', 'keeps a stretch of the clip', (span, { clip, tolerance }) => {
@@ -45,14 +52,14 @@ const DOING: readonly (readonly [flags: string, said: string, doing: Doing])[] =
   }],
   ['--extend <time>', 'gives the clip more time at its end', (until, { clip }) => ({ do: 'extend', clip, until: time(until) })],
   ['--reverse', 'turns the clip round', (_, { clip }) => ({ do: 'reverse', clip })],
-  ['--mirror [axis]', 'the clip for the other side: x (default) or y; roles of one side swap with the other', (axis, { clip }) => ({ do: 'mirror', clip, axis: (axis || 'x') as 'x' })],
+  ['--mirror [axis]', 'the clip for the other side: x (default) or y; roles of one side swap with the other', (axis, { clip, swap }) => ({ do: 'mirror', clip, axis: (axis || 'x') as 'x', ...(swap !== undefined && { swap: [two(swap, ':', '--swap')] }) })],
   ['--stagger <time>', 'lets the tracks of --tracks begin one after the other', (by, { clip, chosen }) => ({ do: 'stagger', clip, tracks: (chosen['tracks'] as string[] | undefined) ?? ['*'], by: time(by) })],
   ['--insert <time>', 'inserts keys on the curves, in the tracks of --tracks: nothing shown changes', (at, { clip, chosen, tolerance }) =>
     ((chosen['tracks'] as string[] | undefined) ?? []).map((track): Operation => ({ do: 'insert-key', clip, track, at: time(at), ...(tolerance !== undefined && { tolerance }) }))],
   ['--ease <easing>', 'sets the easing of keys: hold, smooth, quad-out …', (ease, { clip, chosen }) => ({ do: 'set-keys', clip, ...withoutRipple(chosen), ease })],
   ['--value <json>', 'sets the value of keys', (value, { clip, chosen }) => ({ do: 'set-keys', clip, ...withoutRipple(chosen), value: json(value, '--value') })],
-  ['--add <numbers>', 'adds to values: 5, or 1,0 for each channel', (by, { clip, chosen }) => ({ do: 'add-values', clip, ...withoutRipple(chosen), by: numbers(by) })],
-  ['--scale <numbers>', 'scales values', (factor, { clip, chosen }) => ({ do: 'scale-values', clip, ...withoutRipple(chosen), factor: numbers(factor) })],
+  ['--add <numbers>', 'adds to values: 5, or 1,0 for each channel', (by, { clip, chosen }) => ({ do: 'add-values', clip, ...withoutRipple(chosen), by: numbers(by, '--add') })],
+  ['--scale <numbers>', 'scales values', (factor, { clip, chosen }) => ({ do: 'scale-values', clip, ...withoutRipple(chosen), factor: numbers(factor, '--scale') })],
   ['--remove-keys', 'removes the keys that are chosen', (_, { clip, chosen }) => ({ do: 'remove-keys', clip, ...withoutRipple(chosen) })],
   ['--split <track>', 'one track for each channel', (track, { clip }) => ({ do: 'split-channels', clip, track })],
   ['--join <track>', 'the tracks of its channels as one', (track, { clip }) => ({ do: 'join-channels', clip, track })],
@@ -76,6 +83,8 @@ function json(text: string, what: string): unknown {
     );
   }
 }
+
+const NOTHING = 'nothing to write: it is like that already\n';
 
 /** An option that does something, with its value. */
 interface Wanted {
@@ -105,6 +114,7 @@ export function addAlter(program: Command): void {
     .option('--from <time>', 'which keys: from here on')
     .option('--until <time>', 'which keys: up to here')
     .option('--about <time>', 'the moment that stays where times are stretched')
+    .option('--swap <a:b>', 'words in role names that change places in a mirror; default left:right, or up:down')
     .option('--ripple', 'what comes later moves along')
     .option('--tolerance <number>', 'how much curves may change where an easing cannot be cut exactly')
     .option('--write', 'writes the file')
@@ -141,16 +151,17 @@ async function alter(
     const { doc, said } = applyAll(reel.document, operations);
     if (file === STDIN) process.stdout.write(formatReel(doc));
     else report(file, text, doc, said, false, format);
-    process.stderr.write(file === STDIN ? '' : 'nothing written yet: say --write\n');
+    if (file !== STDIN) process.stderr.write(doc === reel.document ? NOTHING : 'nothing written yet: say --write\n');
     return EXIT.fine;
   }
-  await changeFile(file, (present) => {
+  const written = await changeFile(file, (present) => {
     // Read anew under the lock: another may have written in the meantime.
-    const { doc, said } = applyAll(parseReel(present, { source: file }).document, operations);
+    const { document } = parseReel(present, { source: file });
+    const { doc, said } = applyAll(document, operations);
     report(file, present, doc, said, true, format);
-    return formatReel(doc);
+    return doc === document ? undefined : formatReel(doc);
   });
-  process.stderr.write(`${file} written\n`);
+  process.stderr.write(written ? `${file} written\n` : NOTHING);
   return EXIT.fine;
 }
 
@@ -164,8 +175,8 @@ function aboutOf(clip: string | undefined, values: Values): About {
     ...(text('until') !== undefined && { until: time(text('until')!) }),
     ...(values['ripple'] === true && { ripple: true }),
   };
-  const tolerance = text('tolerance') === undefined ? undefined : numberArgument(text('tolerance')!);
-  return { clip: clip ?? '', chosen, tolerance, still: text('about') };
+  const tolerance = text('tolerance') === undefined ? undefined : numberOf(text('tolerance')!, '--tolerance');
+  return { clip: clip ?? '', chosen, tolerance, still: text('about'), swap: text('swap') };
 }
 
 /** All of them, one after the other, or none. A refusal names which it was. */

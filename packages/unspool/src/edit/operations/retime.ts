@@ -190,7 +190,10 @@ export function extendClip(document: ReelDocument, { clip: name, until }: Operat
   const clip = clipIn(document, name);
   const was = durationIn(document, name);
   if (secondsOf(until, fpsIn(document, clip)) <= was)
-    throw refuse('edit/duration', `${name} lasts ${saidTime(was)} already; to shorten it, trim it`);
+    throw refuse(
+      'edit/duration',
+      `${name} lasts ${saidTime(writeTime(was, likeIn(clip), fpsIn(document, clip)))} already; to shorten it, trim it`,
+    );
   return [withClip(document, name, { ...clip, duration: until }), `extended ${name} to ${saidTime(until)}`];
 }
 

@@ -37,7 +37,7 @@ export function trimClip(document: ReelDocument, operation: Operations['trim']):
   const until: Time = operation.until ?? clip.duration ?? writeTime(duration, likeIn(clip), fps);
   const [start, end] = [secondsOf(from, fps), secondsOf(until, fps)];
   if (start < 0 || end > duration + NANOSECOND || !(start < end - NANOSECOND)) {
-    const said = `from ${saidTime(from)} to ${saidTime(until)} is no stretch of ${name}, which lasts ${saidTime(duration)}`;
+    const said = `from ${saidTime(from)} to ${saidTime(until)} is no stretch of ${name}, which lasts ${saidTime(writeTime(duration, likeIn(clip), fps))}`;
     throw refuse('edit/stretch', `${said}; give two times inside it, in order`);
   }
   const shift: Retiming = { map: (at) => at - start, factor: 1, like: until };
