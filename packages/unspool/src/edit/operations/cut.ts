@@ -205,9 +205,15 @@ function checked(
   const fps = fpsIn(document, owner);
   const track = trackIn(owner, name);
   const first = curveOf(document, clip, name, withKeys(track, keys));
-  const kept = keepSmooth(first, keys, fps, (at) => before.segments.find(({ start }) => start === at));
+  const were = new Map(before.segments.map((segment) => [segment.start, segment]));
+  const kept = keepSmooth(first, keys, fps, (at) => were.get(at));
   const after = kept === keys ? first : curveOf(document, clip, name, withKeys(track, kept));
+  // Beside what changed: the rest hangs on the same keys as before.
+  const seen = new Set(keysIn(track));
+  const fresh = new Set(kept.filter((key) => !seen.has(key)).map((key) => secondsAt(key, fps)));
+  const isFresh = (i: number) => fresh.has(after.segments[i]?.start ?? NaN);
   const times = after.segments.flatMap(({ start }, i) => {
+    if (!isFresh(i - 1) && !isFresh(i) && !isFresh(i + 1)) return [];
     const end = after.segments[i + 1]?.start ?? start;
     return [0.01, 0.13, 0.29, 0.5, 0.63, 0.77, 0.9, 0.99].map((share) => start + (end - start) * share).concat(start);
   });
