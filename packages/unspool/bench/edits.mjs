@@ -89,6 +89,7 @@ export function editing() {
     ['1,000 (4 clips × 10 tracks × 25)', 4, 10, 25],
     ['10,000 (40 clips × 10 tracks × 25)', 40, 10, 25],
     ['10,000 (1 clip × 100 tracks × 100)', 1, 100, 100],
+    ['10,000 (1 clip × 10 tracks × 1,000)', 1, 10, 1000],
     ['100,000 (400 clips × 10 tracks × 25)', 400, 10, 25],
   ];
   const rows = sizes.map(([said, clips, tracks, keys]) => {

@@ -21,6 +21,8 @@ const TIME_TEXT = /^(-?)(\d{1,15})(?:\.(\d{1,15}))?(f|s|ms)$/;
 export function parseTime(time: unknown, fps: number): number | undefined {
   if (typeof time === 'number') return Number.isFinite(time) ? time : undefined;
   if (typeof time !== 'string') return undefined;
+  const frames = wholeFrames(time);
+  if (frames >= 0) return frames / fps;
   const match = TIME_TEXT.exec(time);
   if (!match) return undefined;
   const [, sign, whole = '', fraction = '', unit] = match;
@@ -31,6 +33,19 @@ export function parseTime(time: unknown, fps: number): number | undefined {
   const seconds =
     digits <= Number.MAX_SAFE_INTEGER ? digits / (scale * perSecond) : Number(`${whole}.${fraction}`) / perSecond;
   return sign ? 0 - seconds : seconds;
+}
+
+/** The number in `"12f"`, which is how nearly all times are written; −1 for any other text. */
+function wholeFrames(text: string): number {
+  const last = text.length - 1;
+  if (last < 1 || last > 15 || text.charCodeAt(last) !== 102) return -1; // f
+  let number = 0;
+  for (let i = 0; i < last; i++) {
+    const digit = text.charCodeAt(i) - 48;
+    if (digit < 0 || digit > 9) return -1;
+    number = number * 10 + digit;
+  }
+  return number;
 }
 
 /** Reads a time that a program gave, in seconds. Throws a `RangeError` that shows the value. */
