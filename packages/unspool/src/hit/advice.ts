@@ -18,6 +18,8 @@ export interface AdviceOptions {
  * with, a way from frame to frame that is longer than the shape. Nothing of it is an error: it is played as it stands.
  */
 export function adviseShapes(reel: Reel, { text, source }: AdviceOptions = {}): Diagnostic[] {
+  // Clips are compiled when they are asked for: where there are no shapes, none need be.
+  if (Object.keys(reel.facts.shapes).length === 0) return [];
   const outline = text === undefined ? undefined : new Outline(text);
   return Object.values<Clip>(reel.clips).flatMap((clip) => {
     // Parts are looked at where they are written; said once for each shape.
