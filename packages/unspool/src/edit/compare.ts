@@ -2,12 +2,13 @@ import { trustReel } from '../clip/from-document.js';
 import type { ClipDocument, KeyDocument, ReelDocument, TrackDocument } from '../reel/document.js';
 import { pointerOf } from '../reel/outline.js';
 import type { Path } from '../reel/problems.js';
-import { optionsOf } from '../reel/properties.js';
+import { keysOf, optionsOf } from '../reel/properties.js';
 import { list } from '../wording/nearest.js';
-import { likeOf, saidDifference, saidNumber, saidTime, saidValue, writeTime } from './times.js';
+import type { Time } from '../time/units.js';
+import { likeOf, roundedTime, saidDifference, saidNumber, saidTime, saidValue, writeTime } from './times.js';
 import { matchKeys, type KeyPair } from './match-keys.js';
 import { isSame } from './patch.js';
-import { counted, fpsIn, isMoment, isRow, keysIn, secondsAt, tracksIn, type PoseKey } from './working.js';
+import { counted, fpsIn, isMoment, isRow, secondsAt, tracksIn, type PoseKey } from './working.js';
 
 /** Something that is another in the second of two reels. */
 export interface Difference {
@@ -127,8 +128,8 @@ function compareClips(name: string, [a, was]: Side, [b, is]: Side): Difference[]
     const here = pointerOf([...path, 'tracks', track]);
     const add = (said: string) => found.push({ clip: name, track, path: here, said });
     const [before, after] = [tracks[track], others[track]];
-    if (!before) add(`is new, with ${counted(keysIn(after!).length, 'key')}`);
-    else if (!after) add(`is gone, with its ${counted(keysIn(before).length, 'key')}`);
+    if (!before) add(`is new, with ${counted(keysOf(after!).length, 'key')}`);
+    else if (!after) add(`is gone, with its ${counted(keysOf(before).length, 'key')}`);
     else compareTracks(before, after, fps).forEach(add);
   }
   const named = (clip: ClipDocument) =>
@@ -153,8 +154,8 @@ function compareTracks(was: TrackDocument, is: TrackDocument, fps: readonly [num
   };
   const members = membersOf(options(was), options(is));
   if (members) said.push(members);
-  const pairs = matchKeys(keysIn(was), keysIn(is), fps);
-  const like = likeOf(keysIn(is).map(({ at }) => at));
+  const pairs = matchKeys(keysOf(was), keysOf(is), fps);
+  const like = likeOf(keysOf(is).map(({ at }) => at));
   const at = (key: KeyDocument) => saidTime(key.at);
   const fresh = pairs.flatMap(({ was: before, is: after }) => (after && !before ? [after] : []));
   const gone = pairs.flatMap(({ was: before, is: after }) => (before && !after ? [before] : []));
@@ -189,11 +190,7 @@ const contentOf = (key: KeyDocument): string =>
   isRow(key) ? `frames ${key.frames.join('–')}` : saidValue(key.value, 30);
 
 /** Keys that moved: by one time, by one factor, or each its own way. */
-function movesOf(
-  pairs: readonly Required<KeyPair>[],
-  fps: readonly [number, number],
-  like: Parameters<typeof writeTime>[1],
-): string[] {
+function movesOf(pairs: readonly Required<KeyPair>[], fps: readonly [number, number], like: Time): string[] {
   const moved = pairs
     .map(({ was, is }) => ({ was, is, from: secondsAt(was, fps[0]), to: secondsAt(is, fps[1]) }))
     .filter(({ from, to }) => !isMoment(from, to));
@@ -205,7 +202,7 @@ function movesOf(
     return [`${counted(moved.length, 'key')} at ${saidNumber(100 * factor)} % of their times`];
   const groups = new Map<string, typeof moved>();
   for (const one of moved) {
-    const by = saidDifference(shortTime(one.to - one.from, like, fps[1]));
+    const by = saidDifference(roundedTime(writeTime(one.to - one.from, like, fps[1]), 2));
     groups.set(by, [...(groups.get(by) ?? []), one]);
   }
   return [...groups].map(([by, list]) =>
@@ -214,13 +211,6 @@ function movesOf(
       '1 key at $1 moved',
     ),
   );
-}
-
-function shortTime(seconds: number, like: Parameters<typeof writeTime>[1], fps: number) {
-  const time = writeTime(seconds, like, fps);
-  if (typeof time === 'number') return Number(time.toFixed(4));
-  const unit = time.endsWith('ms') ? 'ms' : time.slice(-1);
-  return `${Number(Number(time.slice(0, -unit.length)).toFixed(2))}${unit}` as typeof time;
 }
 
 /** How far what is shown is apart at most: of each property that both clips have, where it is. */

@@ -1,14 +1,14 @@
 import { compileTracks } from '../clip/compile.js';
-import { HEAD_SIZE, sampleCurves, type Curves } from '../clip/curves.js';
+import { sampleCurves, type Curves } from '../clip/curves.js';
 import type { ReelDocument, TrackDocument } from '../reel/document.js';
 import { resolveLoop } from '../reel/loop.js';
 import type { Report } from '../reel/problems.js';
 import { resolveClip } from '../reel/resolve.js';
 import { resolveTrack } from '../reel/resolve-track.js';
-import { flattenClip } from '../reel/flatten.js';
+import { flattenClip, withLead } from '../reel/flatten.js';
 import { segmentsOf, type Segment } from '../reel/segments.js';
 import { targetOf } from '../reel/targets.js';
-import type { ResolvedTrack } from '../reel/track.js';
+import { isActivity, type ResolvedTrack } from '../reel/track.js';
 import { parseTime } from '../time/units.js';
 import { isShape, widthOf } from '../value/kind.js';
 import { writeShape } from '../value/shape.js';
@@ -41,35 +41,23 @@ export function curveOf(document: ReelDocument, clip: string, name: string, trac
 
 function sampler(track: ResolvedTrack, segments: readonly Segment[]): (seconds: number) => number[] {
   const { role, property, kind, channel, width } = track;
-  let curves: Curves | undefined;
+  const [first, last] = [Math.max(0, channel), segments.at(-1)!.start];
   const base = new Float64Array(widthOf(kind));
   const out = new Float64Array(widthOf(kind));
   const at = new Float64Array(1);
-  const first = Math.max(0, channel);
+  // Compiled when it is first asked for: many curves are looked at for their segments alone.
+  let curves: Curves | undefined;
+  const hints = new Int32Array(1);
   return (seconds) => {
-    const lead =
-      segments[0]!.start > 0
-        ? [{ ...segments[0]!, start: 0, to: segments[0]!.from, easing: { kind: 'hold' } as const }]
-        : [];
-    curves ??= compileTracks(
-      [
-        {
-          ...track,
-          space: 'absolute',
-          segments: [...lead, ...segments].map((one, i) => (i < lead.length ? withoutBends(one) : one)),
-        },
-      ],
-      new Map([[`${role}.${property}`, 0]]),
-      Math.max(segments.at(-1)!.start, 1e-9),
-    );
-    at[0] = Math.min(Math.max(0, seconds), segments.at(-1)!.start);
-    sampleCurves(curves, at, Int32Array.of(curves.heads[0 * HEAD_SIZE]!), base, out);
+    if (!curves) {
+      const authored = { ...track, space: 'absolute', segments: withLead(segments) } as const;
+      curves = compileTracks([authored], new Map([[`${role}.${property}`, 0]]), last);
+      hints[0] = curves.heads[0]!;
+    }
+    at[0] = Math.min(Math.max(0, seconds), last);
+    sampleCurves(curves, at, hints, base, out);
     return [...out.subarray(first, first + width)];
   };
-}
-
-function withoutBends({ bends, ...segment }: Segment): Segment {
-  return segment;
 }
 
 /** Seconds of one pass of a clip. */
@@ -98,7 +86,7 @@ export function writeNumbers(
   if (kind === 'text') return texts[plain[0]!];
   if (isShape(kind)) {
     if (isWholeShape({ kind, channel, width })) return writeShape(kind, [...plain, 1], 0);
-    if (channel === widthOf(kind) - 1) return plain[0] !== 0;
+    if (isActivity({ kind, channel })) return plain[0] !== 0;
   }
   if (kind === 'color' && channel < 0) return writeColor(plain);
   return plain.length === 1 ? plain[0] : plain;

@@ -1,5 +1,5 @@
 import * as v from 'valibot';
-import type { ReelDocument } from '../reel/document.js';
+import type { Frozen, ReelDocument } from '../reel/document.js';
 import { documents, words } from '../reel/schema.js';
 import { either, members } from '../reel/schema-parts.js';
 import type { Time } from '../time/units.js';
@@ -174,7 +174,6 @@ export function schemaOf(name: string): v.GenericSchema | undefined {
   return Object.hasOwn(schemas, name) ? schemas[name as keyof typeof schemas] : undefined;
 }
 
-type Frozen<T> = T extends object ? { readonly [K in keyof T]: Frozen<T[K]> } : T;
 type Schemas = typeof schemas;
 type Simple = Exclude<keyof Schemas, 'add' | 'remove' | 'rename' | 'change'>;
 

@@ -39,12 +39,11 @@ export function record(doc: ReelDocument, recording: Recording): Operation | nul
   if (seconds === undefined)
     throw new UnspoolError('edit/time', `${show(at)} is no time`, 'write 0.15, "9f" or "150ms"');
   const operations: Operation[] = [];
-  const names = Object.keys(values);
-  for (const property of names) {
+  for (const property of Object.keys(values)) {
     const short = property.slice(property.indexOf('.') + 1);
     const kind = byName.get(property)?.kind ?? kindOf(short, values[property]);
     const texts = new TextTable();
-    const read = (value: unknown) => (kind === undefined ? undefined : readNumbers(short, kind, value, texts));
+    const read = (value: unknown) => (kind === undefined ? undefined : readWhole(short, kind, value, texts));
     const [is, was] = [read(values[property]), read(shown[property] ?? values[property])];
     if (kind === undefined || !is || !was)
       throw new UnspoolError(
@@ -76,11 +75,6 @@ export function record(doc: ReelDocument, recording: Recording): Operation | nul
   if (operations.length === 0) return null;
   const tracks = [...new Set(operations.map((operation) => (operation as Operations['put-key']).track))];
   return { do: 'group', said: `recorded ${tracks.join(', ')}`, operations };
-}
-
-/** Of shapes all numbers but the last, which says that they are active. */
-function readNumbers(property: string, kind: Kind, value: unknown, texts: TextTable): number[] | undefined {
-  return readWhole(property, kind, value, texts);
 }
 
 function writeTrack(kind: Kind, numbers: readonly number[], from: number, width: number, texts: TextTable): unknown {

@@ -1,5 +1,5 @@
 import * as v from 'valibot';
-import { countKeys, expectReel, propertiesOf } from '../reel/check.js';
+import { countAllKeys, countKeys, expectReel, propertiesOf } from '../reel/check.js';
 import { ReelError } from '../reel/diagnostic.js';
 import type { ClipDocument, ReelDocument, TrackDocument } from '../reel/document.js';
 import { LIMITS } from '../reel/limits.js';
@@ -32,7 +32,7 @@ export function factsOf(document: ReelDocument): Facts {
 function check(document: ReelDocument): Facts {
   try {
     const properties = propertiesOf(document) ?? expectReel(document).properties;
-    return { properties, keys: Object.values(document.clips).reduce((sum, clip) => sum + keysOfClip(clip), 0) };
+    return { properties, keys: countAllKeys(document) };
   } catch (error) {
     if (!(error instanceof ReelError)) throw error;
     const first = error.diagnostics.find(({ severity }) => severity === 'error')!;
@@ -144,10 +144,6 @@ const refuseErrors: Report = (code, _path, args, severity = 'error') => {
   const [message, hint] = wording[code](args);
   throw new Refusal(code, `${message}; ${hint}`);
 };
-
-function keysOfClip({ tracks = {} }: ClipDocument): number {
-  return Object.values(tracks).reduce((sum, track) => sum + countKeys(keysOf(track)), 0);
-}
 
 /** Whether two objects differ in these members only. */
 function isSameBut<O extends object>(a: O, b: O, members: readonly (keyof O & string)[]): boolean {

@@ -15,7 +15,7 @@ const EXACT = 1e-12;
  */
 export function writeTime(seconds: number, like: Time, fps: number): Time {
   if (Math.abs(seconds) <= EXACT) return 0;
-  const unit = typeof like === 'number' ? '' : like.endsWith('ms') ? 'ms' : like.slice(-1);
+  const unit = unitOf(like);
   const scale = unit === 'f' ? fps : unit === 'ms' ? 1000 : 1;
   const amount = seconds * scale;
   for (let digits = 0; digits <= 15; digits++) {
@@ -26,14 +26,20 @@ export function writeTime(seconds: number, like: Time, fps: number): Time {
   return seconds;
 }
 
-/** Whether a time is written with a unit, and 0 with any. */
-function hasUnit(time: Time): boolean {
-  return typeof time === 'string';
+function unitOf(time: Time): '' | 'f' | 's' | 'ms' {
+  return typeof time === 'number' ? '' : time.endsWith('ms') ? 'ms' : time.endsWith('f') ? 'f' : 's';
+}
+
+/** A time for a sentence, with so many decimals at most; of seconds without a unit four. */
+export function roundedTime(time: Time, decimals: number): Time {
+  const unit = unitOf(time);
+  if (typeof time === 'number') return Number(time.toFixed(4));
+  return `${Number(Number(time.slice(0, -unit.length)).toFixed(decimals))}${unit}` as Time;
 }
 
 /** The unit that times of a clip are mostly written in: that of the first that has one, else seconds. */
 export function likeOf(times: Iterable<Time | undefined>): Time {
-  for (const time of times) if (time !== undefined && hasUnit(time)) return time;
+  for (const time of times) if (typeof time === 'string') return time;
   for (const time of times) if (time !== undefined && time !== 0) return time;
   return '0f';
 }

@@ -1,5 +1,5 @@
 import type { ClipDocument, KeyDocument, KeyList, ReelDocument, TrackDocument } from '../reel/document.js';
-import { optionsOf } from '../reel/properties.js';
+import { keysOf, optionsOf } from '../reel/properties.js';
 import { DEFAULT_FPS, NANOSECOND, parseTime, type Time } from '../time/units.js';
 import { suggest } from '../wording/nearest.js';
 import { show } from '../wording/show.js';
@@ -86,12 +86,8 @@ export function inOrder(keys: readonly KeyDocument[], fps: number, track: string
 
 /** The unit that the times of a clip are written in, as a time that has it. */
 export function likeIn(clip: ClipDocument): Time {
-  const keys = Object.values(tracksIn(clip)).flatMap((track) => keysIn(track).slice(0, 8));
+  const keys = Object.values(tracksIn(clip)).flatMap((track) => keysOf(track).slice(0, 8));
   return likeOf([clip.duration, ...keys.map(({ at }) => at), ...(clip.cues ?? []).map(({ at }) => at)]);
-}
-
-export function keysIn(track: TrackDocument): KeyList {
-  return optionsOf(track)?.keys ?? (track as KeyList);
 }
 
 /** `3 keys`, `1 key`. */

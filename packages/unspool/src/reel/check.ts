@@ -100,8 +100,7 @@ function checkDocument(value: unknown, diagnostics: Diagnostics): CheckedReel | 
 
 function checkMeaning(reel: ReelDocument, { report }: Diagnostics): CheckedReel | undefined {
   checkReferences(reel, report);
-  const tracks = Object.values(reel.clips).flatMap((clip) => Object.values(clip.tracks ?? {}));
-  const count = tracks.reduce((sum, track) => sum + countKeys(keysOf(track)), 0);
+  const count = countAllKeys(reel);
   if (count > LIMITS.keys) {
     report('reel/too-many-keys', ['clips'], { count, limit: LIMITS.keys });
     return undefined;
@@ -113,6 +112,12 @@ function checkMeaning(reel: ReelDocument, { report }: Diagnostics): CheckedReel 
     if (clip) clips.set(name, clip);
   }
   return { document: reel, properties, clips };
+}
+
+/** How many keys a reel has, frames of rows counted one by one. */
+export function countAllKeys({ clips }: ReelDocument): number {
+  const tracks = Object.values(clips).flatMap((clip) => Object.values(clip.tracks ?? {}));
+  return tracks.reduce((sum, track) => sum + countKeys(keysOf(track)), 0);
 }
 
 export function countKeys(keys: KeyList): number {

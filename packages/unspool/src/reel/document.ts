@@ -2,7 +2,7 @@ import type { InferOutput } from 'valibot';
 import type { reelSchema } from './schema.js';
 
 /** `readonly` all the way down: a document is never changed, only replaced. */
-type Frozen<T> = T extends object ? { readonly [K in keyof T]: Frozen<T[K]> } : T;
+export type Frozen<T> = T extends object ? { readonly [K in keyof T]: Frozen<T[K]> } : T;
 
 /** A reel as it stands in its file: the plain data of format version 1. */
 export type ReelDocument = Frozen<InferOutput<typeof reelSchema>>;

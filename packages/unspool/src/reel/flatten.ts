@@ -200,7 +200,7 @@ function inactive(start: number): Segment {
 }
 
 /** Before the first key its value holds. */
-function withLead(segments: readonly Segment[]): readonly Segment[] {
+export function withLead(segments: readonly Segment[]): readonly Segment[] {
   const first = segments[0]!;
   if (first.start <= 0) return segments;
   const { from, activation } = first;

@@ -36,9 +36,13 @@ function readHandle(value: unknown, fps: number): Handle | undefined {
   return dt !== undefined && typeof dv === 'number' && Number.isFinite(dv) ? [dt, dv] : undefined;
 }
 
+/** Whether a key begins a segment that handles shape. */
+export function isCurve(key: KeyDocument | undefined): boolean {
+  return !!key && 'ease' in key && /^\s*curve\s*$/i.test(key.ease ?? '');
+}
+
 /** Handles that no `curve` uses do nothing. */
 export function checkHandles(keys: KeyList, pathOf: (index: number) => Path, report: Report): void {
-  const isCurve = (key: KeyDocument | undefined) => !!key && 'ease' in key && /^\s*curve\s*$/i.test(key.ease ?? '');
   keys.forEach((key, index) => {
     if ('frames' in key || (key.in === undefined && key.out === undefined)) return;
     const unused = (side: 'in' | 'out') => report('reel/handle-unused', [...pathOf(index), side], { side }, 'warning');

@@ -1,13 +1,13 @@
 import type { ClipDocument, KeyDocument, KeyList, ReelDocument } from '../../reel/document.js';
 import type { Path } from '../../reel/problems.js';
-import { keyPath } from '../../reel/properties.js';
+import { keysOf, keyPath } from '../../reel/properties.js';
 import { resolveLoop } from '../../reel/loop.js';
 import type { Repeat } from '../../time/iteration.js';
 import type { Time } from '../../time/units.js';
 import { curveOf, durationIn, type TrackCurve } from '../curve-of.js';
 import type { Operation } from '../operation.js';
-import { fpsIn, keysIn, likeIn, tracksIn } from '../working.js';
-import { saidTime, writeTime } from '../times.js';
+import { fpsIn, likeIn, tracksIn } from '../working.js';
+import { roundedTime, saidTime, writeTime } from '../times.js';
 
 /** Something that is probably not meant, as a rule found it. */
 export interface Finding {
@@ -55,12 +55,12 @@ export function clipView(document: ReelDocument, name: string): ClipView {
   const like = likeIn(clip);
   const written = (seconds: number) => writeTime(seconds, like, fps);
   const tracks = Object.entries(tracksIn(clip)).map(([track, keyed]): TrackView => {
-    const keys = keysIn(keyed);
+    const keys = keysOf(keyed);
     const here = [...path, 'tracks', track];
     const at = (key: KeyDocument) => keyPath(here, keyed, keys.indexOf(key));
     return { name: track, path: here, keys, curve: curveOf(document, name, track), at };
   });
-  const said = (seconds: number) => (seconds === 0 ? 'the start' : saidTime(short(written(seconds))));
+  const said = (seconds: number) => (seconds === 0 ? 'the start' : saidTime(roundedTime(written(seconds), 3)));
   return {
     document,
     name,
@@ -75,15 +75,8 @@ export function clipView(document: ReelDocument, name: string): ClipView {
   };
 }
 
-/** At most three decimals, for a sentence. */
-function short(time: Time): Time {
-  if (typeof time === 'number') return Number(time.toFixed(4));
-  const unit = time.endsWith('ms') ? 'ms' : time.slice(-1);
-  return `${Number(Number(time.slice(0, -unit.length)).toFixed(3))}${unit}` as Time;
-}
-
 /** `-40`, `1.5`, `[1, 2]` */
-export function saidValue(numbers: readonly number[]): string {
+export function saidNumbers(numbers: readonly number[]): string {
   const list = numbers.map((n) => String(Number(n.toPrecision(4)) + 0));
   return list.length === 1 ? list[0]! : `[${list.join(', ')}]`;
 }

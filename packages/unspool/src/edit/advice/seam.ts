@@ -1,7 +1,7 @@
 import { isActivity } from '../../reel/track.js';
 import { KINDS, type Kind } from '../../value/kind.js';
 import { isWholeShape } from '../curve-of.js';
-import { saidValue, type ClipView, type Finding, type TrackView } from './advice.js';
+import { saidNumbers, type ClipView, type Finding, type TrackView } from './advice.js';
 
 /** A difference of values that is none. */
 const SAME = 1e-6;
@@ -20,7 +20,7 @@ export function loopSeam({ repeat, duration, fps, name, tracks }: ClipView): Fin
     const found = { path, of: 'name' } as const;
     if (jump > SAME) {
       if (jump <= 1.01 * longestStep(track, duration, fps)) return [];
-      const ends = `it ends at ${saidValue(end)} and starts at ${saidValue(start)}`;
+      const ends = `it ends at ${saidNumbers(end)} and starts at ${saidNumbers(start)}`;
       const message = `${track.name} jumps where ${name} begins again: ${ends}`;
       return [
         { ...found, code: 'loop-jump', message, hint: 'let its last key have the value of its first', fix: [fix] },
@@ -28,7 +28,7 @@ export function loopSeam({ repeat, duration, fps, name, tracks }: ClipView): Fin
     }
     const speeds = speedsAtSeam(track, duration);
     if (!speeds) return [];
-    const change = `from ${saidValue(speeds.end)} to ${saidValue(speeds.start)} a second`;
+    const change = `from ${saidNumbers(speeds.end)} to ${saidNumbers(speeds.start)} a second`;
     const message = `${track.name} changes its speed at once where ${name} begins again: ${change}`;
     const hint = 'ease both ends, or let them be "smooth"';
     return [{ ...found, code: 'loop-kink', message, hint, fix: [{ ...fix, speed: true }] }];

@@ -3,7 +3,7 @@ import { parseTime } from '../../time/units.js';
 import { isWholeShape } from '../curve-of.js';
 import { lengthOf } from '../operations/rows.js';
 import { isRow, secondsAt } from '../working.js';
-import { saidValue, type ClipView, type Finding, type TrackView } from './advice.js';
+import { saidNumbers, type ClipView, type Finding, type TrackView } from './advice.js';
 
 /** Off by less than this share of a frame, a key was meant to stand on it. */
 const HAIR = 0.05;
@@ -30,7 +30,7 @@ export function lateStart({ fps, name, said, tracks }: ClipView): Finding[] {
 
 function saidFirst(kind: string, key: TrackView['keys'][number], numbers: readonly number[]): string {
   const isWord = kind === 'text' || kind === 'flag' || kind === 'color';
-  return isWord && !isRow(key) ? JSON.stringify(key.value) : saidValue(numbers);
+  return isWord && !isRow(key) ? JSON.stringify(key.value) : saidNumbers(numbers);
 }
 
 /** Time at the end in which nothing happens: the animation hangs, or a loop stands still. */

@@ -1,9 +1,10 @@
 import { formatEasing } from '../../easing/easing.js';
 import type { KeyDocument, KeyList, ReelDocument } from '../../reel/document.js';
-import { optionsOf } from '../../reel/properties.js';
+import { keysOf, optionsOf } from '../../reel/properties.js';
+import { isCurve } from '../../reel/handles.js';
 import type { Time } from '../../time/units.js';
 import { isShape, KINDS } from '../../value/kind.js';
-import { curveOf } from '../curve-of.js';
+import { curveOf, type TrackCurve } from '../curve-of.js';
 import { cutTrack } from './cut.js';
 import { setMembers } from '../members.js';
 import type { Operations, Step } from '../operation.js';
@@ -16,7 +17,6 @@ import {
   fpsIn,
   isMoment,
   isRow,
-  keysIn,
   put,
   secondsAt,
   trackIn,
@@ -39,7 +39,7 @@ export function splitChannels(document: ReelDocument, { clip: name, track }: Ope
       channel >= 0 || channels.length < 2 ? 'is one channel' : `is of kind ${kind}, whose channels belong together`;
     throw refuse('edit/channels', `${track} ${why}; split a vector`);
   }
-  const keys = keysIn(written) as readonly PoseKey[];
+  const keys = keysOf(written) as readonly PoseKey[];
   const split = channels.map(
     (one, k) =>
       [
@@ -89,8 +89,9 @@ export function joinChannels(document: ReelDocument, { clip: name, track }: Oper
   if (spaces.size > 1)
     throw refuse('edit/channels', `one channel of ${track} is an offset and another is not; make them the same`);
   const even = withSameTimes(document, name, parts, fps);
-  const lists = parts.map((part) => keysIn(trackIn(clipIn(even, name), part)) as readonly PoseKey[]);
-  const keys = lists[0]!.map((_, i) => joined(even, name, parts, lists, i));
+  const lists = parts.map((part) => keysOf(trackIn(clipIn(even, name), part)) as readonly PoseKey[]);
+  const curves = parts.map((part) => curveOf(even, name, part));
+  const keys = lists[0]!.map((_, i) => joined(curves, lists, i));
   const entries = Object.entries(tracksIn(clip)).flatMap((entry): (readonly [string, Tracks[string]])[] => {
     if (entry[0] === names[0]) return [[track, withKeys(entry[1], keys)] as const];
     return parts.includes(entry[0]) ? [] : [entry];
@@ -104,11 +105,11 @@ export function joinChannels(document: ReelDocument, { clip: name, track }: Oper
 /** Each channel with a key wherever another has one. */
 function withSameTimes(document: ReelDocument, name: string, parts: readonly string[], fps: number): ReelDocument {
   const clip = clipIn(document, name);
-  const all = parts.flatMap((part) => keysIn(trackIn(clip, part)).map(({ at }) => at));
+  const all = parts.flatMap((part) => keysOf(trackIn(clip, part)).map(({ at }) => at));
   let even = document;
   for (const part of parts) {
     for (const at of all) {
-      const keys: KeyList = keysIn(trackIn(clipIn(even, name), part));
+      const keys: KeyList = keysOf(trackIn(clipIn(even, name), part));
       const seconds = secondsAt({ at }, fps);
       if (!keys.some((key) => isMoment(secondsAt(key, fps), seconds)))
         even = sound(even, put(even, name, part, cutTrack(even, name, part, at)));
@@ -117,40 +118,27 @@ function withSameTimes(document: ReelDocument, name: string, parts: readonly str
   return even;
 }
 
-function joined(
-  document: ReelDocument,
-  name: string,
-  parts: readonly string[],
-  lists: readonly (readonly PoseKey[])[],
-  i: number,
-): KeyDocument {
+function joined(curves: readonly TrackCurve[], lists: readonly (readonly PoseKey[])[], i: number): KeyDocument {
   const keys = lists.map((list) => list[i]!);
-  if (keys.some(isRow)) throw refuse('edit/row', `${parts[0]} has a row of frames; it cannot be joined`);
+  if (keys.some(isRow)) throw refuse('edit/row', `${curves[0]!.track.name} has a row of frames; it cannot be joined`);
   const { at } = keys[0]!;
   const value = keys.map((key) => key.value);
-  const eases = keys.map((key) => key.ease);
-  const before = lists.map((list) => list[i - 1]?.ease);
-  const isSame = (list: readonly (string | undefined)[]) =>
-    list.every((one) => one === list[0] && one?.trim() !== 'curve');
+  const before = lists.map((list) => list[i - 1]);
+  const isSame = (list: readonly (PoseKey | undefined)[]) =>
+    list.every((one) => one?.ease === list[0]?.ease && !isCurve(one));
   const isLast = i === lists[0]!.length - 1;
   const base = { at, value } as PoseKey;
-  const into = i > 0 && !isSame(before) ? handlesAt(document, name, parts, i - 1).map(({ in: one }) => one) : undefined;
-  if (isLast || isSame(eases)) return setMembers(base, { ease: isLast ? undefined : eases[0], in: into });
-  const out = handlesAt(document, name, parts, i).map(({ out: one }) => one);
+  const into = i > 0 && !isSame(before) ? handlesAt(curves, i - 1).map(({ in: one }) => one) : undefined;
+  if (isLast || isSame(keys)) return setMembers(base, { ease: isLast ? undefined : keys[0]!.ease, in: into });
+  const out = handlesAt(curves, i).map(({ out: one }) => one);
   return setMembers(base, { ease: 'curve', in: into, out });
 }
 
 type Handle = readonly [dt: Time, dv: number];
 
 /** What the segment of each channel is as a curve with handles. */
-function handlesAt(
-  document: ReelDocument,
-  name: string,
-  parts: readonly string[],
-  i: number,
-): { readonly out: Handle; readonly in: Handle }[] {
-  return parts.map((part) => {
-    const { segments } = curveOf(document, name, part);
+function handlesAt(curves: readonly TrackCurve[], i: number): { readonly out: Handle; readonly in: Handle }[] {
+  return curves.map(({ segments }) => {
     const { from, to, length, easing, bends } = segments[i]!;
     const way = to[0]! - from[0]!;
     if (bends) {
@@ -162,7 +150,7 @@ function handlesAt(
     if (pieces?.kind !== 'cubics' || pieces.cubics.length > 1)
       throw refuse(
         'edit/channels',
-        `the easings of ${parts.join(', ')} differ, and ${formatEasing(easing)} is no single curve; give them the same`,
+        `the easings of ${curves.map(({ track }) => track.name).join(', ')} differ, and ${formatEasing(easing)} is no single curve; give them the same`,
       );
     const [{ out, in: into }] = pieces.cubics as [(typeof pieces.cubics)[number]];
     return { out: [out[0] * length, out[1] * way], in: [(into[0] - 1) * length, (into[1] - 1) * way] };

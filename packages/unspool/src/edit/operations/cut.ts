@@ -1,3 +1,4 @@
+import { keysOf } from '../../reel/properties.js';
 import { formatEasing } from '../../easing/easing.js';
 import type { KeyDocument, KeyList, ReelDocument } from '../../reel/document.js';
 import type { Segment } from '../../reel/segments.js';
@@ -19,7 +20,7 @@ import { refuse } from '../refusal.js';
 import { curvePiece, handles, keepSmooth, type Piece } from './keep-smooth.js';
 import { cutRow, rowAt } from './rows.js';
 import { saidTime, secondsOf, writeTime } from '../times.js';
-import { clipIn, fpsIn, isMoment, isRow, keysIn, secondsAt, trackIn, withKeys, type PoseKey } from '../working.js';
+import { clipIn, fpsIn, isMoment, isRow, secondsAt, trackIn, withKeys, type PoseKey } from '../working.js';
 
 /** How much a cut may change what is shown, in the units of the value. */
 const UNCHANGED = 1e-9;
@@ -41,7 +42,7 @@ export function cutTrack(
   const clip = clipIn(document, clipName);
   const fps = fpsIn(document, clip);
   const track = trackIn(clip, name);
-  const keys = keysIn(track);
+  const keys = keysOf(track);
   const seconds = secondsOf(time, fps);
   if (seconds < 0)
     throw refuse('edit/before-start', `${saidTime(time)} lies before the start of the clip; take 0 or later`);
@@ -209,7 +210,7 @@ function checked(
   const kept = keepSmooth(first, keys, fps, (at) => were.get(at));
   const after = kept === keys ? first : curveOf(document, clip, name, withKeys(track, kept));
   // Beside what changed: the rest hangs on the same keys as before.
-  const seen = new Set(keysIn(track));
+  const seen = new Set(keysOf(track));
   const fresh = new Set(kept.filter((key) => !seen.has(key)).map((key) => secondsAt(key, fps)));
   const isFresh = (i: number) => fresh.has(after.segments[i]?.start ?? NaN);
   const times = after.segments.flatMap(({ start }, i) => {

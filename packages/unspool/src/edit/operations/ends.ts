@@ -1,3 +1,4 @@
+import { keysOf } from '../../reel/properties.js';
 import type { KeyDocument, ReelDocument } from '../../reel/document.js';
 import type { Time } from '../../time/units.js';
 import { curveOf, durationIn, textsOf, writeNumbers } from '../curve-of.js';
@@ -12,7 +13,6 @@ import {
   fpsIn,
   isMoment,
   isRow,
-  keysIn,
   likeIn,
   secondsAt,
   tracksIn,
@@ -35,7 +35,7 @@ export function meetEnds(document: ReelDocument, operation: Operations['meet-end
   const next = { ...tracksIn(clip) };
   let count = 0;
   for (const track of namesIn(clip, patterns)) {
-    const keys = keysIn(next[track]!);
+    const keys = keysOf(next[track]!);
     const curve = curveOf(document, name, track);
     const { kind } = curve.track;
     const isLoose =

@@ -1,5 +1,6 @@
 import type { KeyDocument, KeyList, ReelDocument } from '../../reel/document.js';
-import { optionsOf } from '../../reel/properties.js';
+import { isCurve } from '../../reel/handles.js';
+import { keysOf, optionsOf } from '../../reel/properties.js';
 import { parseTime, type Time } from '../../time/units.js';
 import { cutTrack } from './cut.js';
 import { setMembers, withoutMember } from '../members.js';
@@ -7,7 +8,7 @@ import type { Operations, Step } from '../operation.js';
 import { refuse } from '../refusal.js';
 import { cutRow, rowAt } from './rows.js';
 import { retimeKey } from './retime-key.js';
-import { changeKeys, choose, type Selection } from './select.js';
+import { changeKeys, changeTracks, choose, type Selection } from './select.js';
 import { spellOut } from './spell-out.js';
 import { saidTime, saidValue, secondsOf, writeTime } from '../times.js';
 import {
@@ -17,7 +18,6 @@ import {
   inOrder,
   isMoment,
   isRow,
-  keysIn,
   put,
   secondsAt,
   trackIn,
@@ -37,13 +37,13 @@ export function insertKey(document: ReelDocument, operation: Operations['insert-
   const place = `a key at ${saidTime(at)} of ${track}`;
   if (value === undefined) {
     const keys = cutTrack(document, name, track, at, tolerance);
-    const more = keys.length - keysIn(trackIn(clip, track)).length - 1;
+    const more = keys.length - keysOf(trackIn(clip, track)).length - 1;
     const also = more > 0 ? ` and ${more} more` : '';
     const eased = ease === undefined ? keys : setEase(keys, at, fps, ease);
     return [put(document, name, track, eased), `inserted ${place} on its curve${also}`];
   }
   const tracks = tracksIn(clip);
-  const keys = Object.hasOwn(tracks, track) ? keysIn(tracks[track]!) : [];
+  const keys = Object.hasOwn(tracks, track) ? keysOf(tracks[track]!) : [];
   const seconds = secondsOf(at, fps);
   if (keys.some((key) => isMoment(secondsAt(key, fps), seconds)))
     throw refuse('edit/time-taken', `there is ${place} already; set it, or take another time`);
@@ -60,7 +60,7 @@ export function putKey(document: ReelDocument, operation: Operations['put-key'])
   const clip = clipIn(document, name);
   const fps = fpsIn(document, clip);
   const seconds = secondsOf(at, fps);
-  const keys = Object.hasOwn(tracksIn(clip), track) ? keysIn(tracksIn(clip)[track]!) : [];
+  const keys = Object.hasOwn(tracksIn(clip), track) ? keysOf(tracksIn(clip)[track]!) : [];
   const index = keys.findIndex((key) => isMoment(secondsAt(key, fps), seconds));
   const said = `put ${saidValue(value, 24)} at ${saidTime(at)} of ${track}`;
   if (index >= 0) {
@@ -99,9 +99,9 @@ function replaceFirst(row: FramesKey, value: unknown, fps: number): KeyList {
 const withEase = (ease: string | undefined) => (ease === undefined ? {} : { ease });
 
 /** The easing of the stretch that a new key divides: both halves keep it. */
-export function easeAt(keys: KeyList, seconds: number, fps: number): string | undefined {
+function easeAt(keys: KeyList, seconds: number, fps: number): string | undefined {
   const before = keys.findLast((key) => secondsAt(key, fps) < seconds);
-  return before && !isRow(before) && before.ease?.trim() !== 'curve' ? before.ease : undefined;
+  return before && !isRow(before) && !isCurve(before) ? before.ease : undefined;
 }
 
 function setEase(keys: KeyList, at: Time, fps: number, ease: string): KeyList {
@@ -116,7 +116,10 @@ export function removeKeys(document: ReelDocument, operation: Operations['remove
   let tracks: Tracks = tracksIn(clip);
   for (const [name, indexes] of keys) {
     const said = spellOut(document, operation.clip, name, (i) => indexes.includes(i - 1));
-    const rest = withoutLooseHandles(said.filter((_, i) => !indexes.includes(i)));
+    const left = said.filter((_, i) => !indexes.includes(i));
+    const last = left.at(-1);
+    if (last && !isRow(last) && last.out !== undefined) left[left.length - 1] = setMembers(last, { out: undefined });
+    const rest = withoutLooseHandles(left, () => true);
     tracks = rest.length === 0 ? withoutMember(tracks, name) : { ...tracks, [name]: withKeys(tracks[name]!, rest) };
   }
   let next = withTracks(clip, tracks);
@@ -129,14 +132,13 @@ export function removeKeys(document: ReelDocument, operation: Operations['remove
   return [withClip(document, operation.clip, next), said];
 }
 
-/** Handles without a curve that they shape do nothing. */
-function withoutLooseHandles(keys: KeyList): KeyList {
-  const isCurve = (key: KeyDocument | undefined) => key && !isRow(key) && key.ease?.trim() === 'curve';
-  return keys.map((key, i) => {
-    if (isRow(key)) return key;
-    const [loose, last] = [key.in !== undefined && !isCurve(keys[i - 1]), key.out !== undefined && !keys[i + 1]];
-    return loose || last ? setMembers(key, { ...(loose && { in: undefined }), ...(last && { out: undefined }) }) : key;
-  });
+/** The keys without handles that do nothing: those of no curve, looked for where it is meant. */
+function withoutLooseHandles(keys: KeyList, isMeant: (index: number) => boolean): KeyList {
+  return keys.map((key, i) =>
+    isMeant(i) && !isRow(key) && key.in !== undefined && !isCurve(keys[i - 1])
+      ? setMembers(key, { in: undefined })
+      : key,
+  );
 }
 
 /** Sets the value, the easing, the handles or the data of keys. */
@@ -160,35 +162,19 @@ export function setKeys(document: ReelDocument, operation: Operations['set-keys'
     if (out !== undefined) members['out'] = fromNull(out);
     if (data !== undefined) members['data'] = fromNull(data);
     // Handles belong to curves: another easing leaves none behind.
-    if (ease !== undefined && ease?.trim() !== 'curve') members['out'] = fromNull(out);
+    if (ease !== undefined && !isCurve({ ...key, ease: ease ?? 'linear' })) members['out'] = fromNull(out);
     return setMembers(key, members);
   });
   const said = names.map((name) =>
     name === 'ease' ? (ease ?? 'linear') : name === 'value' ? saidValue(value, 24) : name,
   );
-  return [
-    withClip(document, chosen.name, dropUnusedHandles(clip, chosen.keys)),
-    `set ${chosen.said} to ${said.join(', ')}`,
-  ];
-}
-
-/** The handle `in` of a key is used only where the key before it is a curve. */
-function dropUnusedHandles<C extends ReturnType<typeof clipIn>>(
-  clip: C,
-  keys: ReadonlyMap<string, readonly number[]>,
-): C {
-  const tracks = { ...tracksIn(clip) };
-  for (const [name, indexes] of keys) {
-    const list = keysIn(tracks[name]!).map((key, i, all) => {
-      const before = all[i - 1];
-      const isUsed = before && !isRow(before) && before.ease?.trim() === 'curve';
-      return indexes.includes(i - 1) && !isRow(key) && key.in !== undefined && !isUsed
-        ? setMembers(key, { in: undefined })
-        : key;
-    });
-    tracks[name] = withKeys(tracks[name]!, list);
-  }
-  return withTracks(clip, tracks) as C;
+  const next = changeTracks({ ...chosen, clip }, (track, indexes) =>
+    withKeys(
+      track,
+      withoutLooseHandles(keysOf(track), (i) => indexes.includes(i - 1)),
+    ),
+  );
+  return [withClip(document, chosen.name, next), `set ${chosen.said} to ${said.join(', ')}`];
 }
 
 /** Keys that were copied, to be pasted elsewhere: plain JSON. Times are counted from the first of them. */
@@ -201,7 +187,7 @@ export interface Copied {
 export function copyKeys(document: ReelDocument, selection: Selection): Copied {
   const { clip, keys, fps } = choose(document, { ...selection, cues: false });
   const all = [...keys].map(
-    ([name, indexes]) => [name, indexes.map((i) => keysIn(tracksIn(clip)[name]!)[i]!)] as const,
+    ([name, indexes]) => [name, indexes.map((i) => keysOf(tracksIn(clip)[name]!)[i]!)] as const,
   );
   const first = Math.min(...all.flatMap(([, list]) => list.map((key) => secondsAt(key, fps))));
   const tracks = all.map(([name, list]) => {
@@ -224,11 +210,11 @@ export function paste(document: ReelDocument, operation: Operations['paste']): S
   for (const [source, track] of Object.entries(copied)) {
     const role = source.slice(0, source.indexOf('.'));
     const target = Object.hasOwn(roles, role) ? roles[role]! + source.slice(role.length) : source;
-    const keys = keysIn(track).map((key) => {
+    const keys = keysOf(track).map((key) => {
       const moved = toFps(retimeKey(key, from, { map: (seconds) => seconds, factor: 1 }), from, fps);
       return retimeKey(moved, fps, { map: (seconds) => seconds + start, factor: 1, like: at });
     });
-    const there = Object.hasOwn(tracks, target) ? keysIn(tracks[target]!) : [];
+    const there = Object.hasOwn(tracks, target) ? keysOf(tracks[target]!) : [];
     const taken = (key: KeyDocument) => keys.some((one) => isMoment(secondsAt(one, fps), secondsAt(key, fps)));
     const kept = there.filter((key) => !taken(key));
     replaced += there.length - kept.length;

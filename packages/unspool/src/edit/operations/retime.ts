@@ -1,3 +1,4 @@
+import { keysOf } from '../../reel/properties.js';
 import type { ClipDocument, KeyDocument, ReelDocument } from '../../reel/document.js';
 import { NANOSECOND, parseTime, type Time } from '../../time/units.js';
 import { durationIn } from '../curve-of.js';
@@ -13,7 +14,6 @@ import {
   counted,
   fpsIn,
   inOrder,
-  keysIn,
   likeIn,
   secondsAt,
   tracksIn,
@@ -40,7 +40,7 @@ function retimeChosen(
       if (moved.has(i)) return retimeKey(key, fps, whole);
       return shift && isLater(secondsAt(key, fps)) ? retimeKey(key, fps, shift) : key;
     };
-    const keys = keysIn(track).map(move);
+    const keys = keysOf(track).map(move);
     const isOrdered = keys.every((key, i) => i === 0 || secondsAt(keys[i - 1]!, fps) < secondsAt(key, fps));
     const ordered = isOrdered ? keys : spellOut(document, chosen.name, name, () => true).map(move);
     return withKeys(track, inOrder(ordered, fps, name));
@@ -90,7 +90,7 @@ function isWhole({ tracks, keys, at, from, until }: Selection): boolean {
 /** The first and the last time of what is chosen, in seconds. */
 function endsOf({ keys, clip, fps, cues, covers }: Chosen): readonly [first: number, last: number] {
   const tracks = tracksIn(clip);
-  const times = [...keys].flatMap(([name, indexes]) => indexes.map((i) => secondsAt(keysIn(tracks[name]!)[i]!, fps)));
+  const times = [...keys].flatMap(([name, indexes]) => indexes.map((i) => secondsAt(keysOf(tracks[name]!)[i]!, fps)));
   if (cues) times.push(...(clip.cues ?? []).map((cue) => secondsAt(cue, fps)).filter(covers));
   return [Math.min(...times), Math.max(...times)];
 }
@@ -104,7 +104,7 @@ function withDuration(clip: ClipDocument, seconds: number, fps: number): ClipDoc
 export function moveKeys(document: ReelDocument, operation: Operations['move-keys']): Step {
   const selection = operation as Selection;
   const chosen = choose(document, selection);
-  const { fps, clip, name } = chosen;
+  const { fps, name } = chosen;
   const by = secondsOf(operation.by, fps);
   const [first, last] = endsOf(chosen);
   if (first + by < -NANOSECOND) {
@@ -116,13 +116,13 @@ export function moveKeys(document: ReelDocument, operation: Operations['move-key
   const moved = retimeChosen(document, chosen, { map: (at) => at + by, factor: 1, like: operation.by }, later);
   const grown = operation.ripple && chosen.cues ? withDuration(moved, durationIn(document, name) + by, fps) : moved;
   const said = `moved ${chosen.said} by ${saidDifference(operation.by)}${operation.ripple ? ', and what comes later' : ''}`;
-  return [withClip(document, name, chosen.keys.size === 0 && clip === grown ? clip : grown), said];
+  return [withClip(document, name, grown), said];
 }
 
 /** Keys that are pulled forward must not go past those before them, which stay. */
 function expectRoom({ keys, clip, fps }: Chosen, first: number, by: number): void {
   for (const name of keys.keys()) {
-    const before = keysIn(tracksIn(clip)[name]!).findLast((key) => secondsAt(key, fps) < first - NANOSECOND);
+    const before = keysOf(tracksIn(clip)[name]!).findLast((key) => secondsAt(key, fps) < first - NANOSECOND);
     if (!before || secondsAt(before, fps) < first + by - NANOSECOND) continue;
     const said = `${name} has a key at ${saidTime(before.at)}, which what comes later would go past`;
     throw refuse('edit/time-taken', `${said}; move by less, or move that key too`);
@@ -205,7 +205,7 @@ export function staggerTracks(document: ReelDocument, { clip: name, tracks, by }
   const ordered = [...new Set(tracks.flatMap((pattern) => namesIn(clip, [pattern])))];
   const next = { ...tracksIn(clip) };
   ordered.forEach((track, i) => {
-    const keys = keysIn(next[track]!).map((key) =>
+    const keys = keysOf(next[track]!).map((key) =>
       retimeKey(key, fps, { map: (at) => at + i * step, factor: 1, like: by }),
     );
     next[track] = withKeys(next[track]!, inOrder(keys, fps, track));

@@ -1,3 +1,4 @@
+import { keysOf } from '../../reel/properties.js';
 import { BEZIER_KEYWORDS, formatEasing, type Easing } from '../../easing/easing.js';
 import { parseEasing } from '../../easing/parse.js';
 import type { ClipDocument, KeyDocument, KeyList, ReelDocument, TrackDocument } from '../../reel/document.js';
@@ -10,20 +11,20 @@ import { setMembers } from '../members.js';
 import type { Operations, Step } from '../operation.js';
 import { refuse } from '../refusal.js';
 import { mapHandles, retime, type Retiming } from './retime-key.js';
-import { cellsOf, lengthOf } from './rows.js';
+import { cellsOf } from './rows.js';
 import { saidTime, writeTime } from '../times.js';
 import {
   clipIn,
   fpsIn,
   isMoment,
   isRow,
-  keysIn,
   likeIn,
   secondsAt,
   tracksIn,
   withClip,
   withKeys,
   withTracks,
+  type FramesKey,
   type PoseKey,
 } from '../working.js';
 
@@ -39,7 +40,7 @@ export function reverseClip(document: ReelDocument, { clip: name }: Operations['
   const duration = durationIn(document, name);
   const turn: Retiming = { map: (at) => duration - at, factor: 1, like: likeIn(clip) };
   const tracks = Object.entries(tracksIn(clip)).map(([track, written]) => {
-    const keys = keysIn(written);
+    const keys = keysOf(written);
     const late = keys.find((key) => secondsAt(key, fps) > duration);
     if (late)
       throw refuse(
@@ -81,7 +82,7 @@ function reverseKeys(
   duration: number,
   fps: number,
 ): KeyList {
-  const keys = keysIn(written);
+  const keys = keysOf(written);
   if (isWholeShape(curve.track))
     return reverseShape(curve, keys as readonly PoseKey[], turn, duration, fps, textsOf(document));
   if (KINDS[curve.track.kind].held || isActivity(curve.track)) return reverseHeld(keys, turn, duration, fps);
@@ -127,12 +128,7 @@ function reverseHeld(keys: KeyList, turn: Retiming, duration: number, fps: numbe
 }
 
 /** A row of frames backwards. It is cut, or its last frame stands, where the next key says so. */
-function reverseRow(
-  row: Extract<KeyDocument, { frames: unknown }>,
-  end: number,
-  from: Time,
-  fps: number,
-): KeyDocument[] {
+function reverseRow(row: FramesKey, end: number, from: Time, fps: number): KeyDocument[] {
   const [first] = row.frames;
   const way = row.frames[1] < first ? -1 : 1;
   const each = parseTime(row.each, fps)!;
@@ -141,8 +137,7 @@ function reverseRow(
   const last = first + way * (shown - 1);
   const rest = end - (start + shown * each); // > 0: the last frame stands longer; < 0: it is cut short
   if (Math.abs(rest) < 1e-9) return [{ ...row, at: from, frames: [last, first] }];
-  const length = rest > 0 && shown * each <= lengthOf(row, fps) + 1e-9 ? rest + each : each + rest;
-  const second = parseTime(from, fps)! + length;
+  const second = parseTime(from, fps)! + each + rest;
   const still: KeyDocument = { at: from, value: last };
   if (shown === 1) return [still];
   return [still, { ...row, at: writeTime(second, row.at === 0 ? row.each : row.at, fps), frames: [last - way, first] }];
@@ -200,7 +195,7 @@ function reverseShape(
 }
 
 /** An easing as it looks from the other end: y = 1 − E(1 − x). */
-export function reverseEase(text: string | undefined, track: string, at: Time): string | undefined {
+function reverseEase(text: string | undefined, track: string, at: Time): string | undefined {
   if (text === undefined) return undefined;
   const read = parseEasing(text);
   if (!('easing' in read)) return text;

@@ -1,21 +1,11 @@
+import { keysOf } from '../../reel/properties.js';
 import type { ClipDocument, KeyDocument, ReelDocument, TrackDocument } from '../../reel/document.js';
 import { NANOSECOND, parseTime, type Time } from '../../time/units.js';
 import { suggest } from '../../wording/nearest.js';
 import { show } from '../../wording/show.js';
 import { refuse } from '../refusal.js';
 import { saidTime, secondsOf } from '../times.js';
-import {
-  clipIn,
-  counted,
-  fpsIn,
-  isMoment,
-  keysIn,
-  secondsAt,
-  tracksIn,
-  trackIn,
-  withKeys,
-  withTracks,
-} from '../working.js';
+import { clipIn, counted, fpsIn, isMoment, secondsAt, tracksIn, trackIn, withKeys, withTracks } from '../working.js';
 
 /** Which keys an operation is about: see the schema in `operation.ts`. */
 export interface Selection {
@@ -56,7 +46,7 @@ export function choose(document: ReelDocument, selection: Selection): Chosen {
     (last === undefined || seconds <= last + NANOSECOND);
   const keys = new Map<string, readonly number[]>();
   for (const track of listed ? Object.keys(listed) : namesIn(clip, tracks)) {
-    const list = keysIn(trackIn(clip, track));
+    const list = keysOf(trackIn(clip, track));
     const wanted = listed?.[track];
     const found =
       wanted === undefined || wanted === 'all'
@@ -112,7 +102,7 @@ export function changeTracks(
 /** Changes each chosen key. */
 export function changeKeys(chosen: Chosen, change: (key: KeyDocument, name: string) => KeyDocument): ClipDocument {
   return changeTracks(chosen, (track, indexes, name) => {
-    const keys = keysIn(track).slice();
+    const keys = keysOf(track).slice();
     for (const index of indexes) keys[index] = change(keys[index]!, name);
     return withKeys(track, keys);
   });

@@ -1,6 +1,7 @@
+import { keysOf } from '../../reel/properties.js';
 import type { KeyList, ReelDocument } from '../../reel/document.js';
 import { curveOf, isWholeShape, textsOf, writeNumbers } from '../curve-of.js';
-import { clipIn, isRow, keysIn, trackIn } from '../working.js';
+import { clipIn, isRow, trackIn } from '../working.js';
 
 /**
  * Keys of a shape may leave out properties, which then are what earlier keys said. Where the keys before some go, or
@@ -14,7 +15,7 @@ export function spellOut(
   name: string,
   isMeant: (index: number) => boolean,
 ): KeyList {
-  const keys = keysIn(trackIn(clipIn(document, clip), name));
+  const keys = keysOf(trackIn(clipIn(document, clip), name));
   const { track } = curveOf(document, clip, name);
   if (!isWholeShape(track)) return keys;
   return keys.map((key, i) => {

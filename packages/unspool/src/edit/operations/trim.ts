@@ -1,8 +1,9 @@
+import { keysOf } from '../../reel/properties.js';
 import type { ClipDocument, KeyDocument, KeyList, ReelDocument } from '../../reel/document.js';
 import { NANOSECOND, parseTime, type Time } from '../../time/units.js';
 import { curveOf, durationIn, isWholeShape } from '../curve-of.js';
 import { cutTrack } from './cut.js';
-import { setMembers } from '../members.js';
+import { setMembers, withoutMember } from '../members.js';
 import type { Operations, Step } from '../operation.js';
 import { refuse } from '../refusal.js';
 import { sound } from '../sound.js';
@@ -14,7 +15,6 @@ import {
   fpsIn,
   isMoment,
   isRow,
-  keysIn,
   likeIn,
   put,
   secondsAt,
@@ -65,9 +65,9 @@ function trimTrack(
   // A shape is active between its keys alone: there is nothing to be cut outside them.
   const isShape = isWholeShape(curveOf(document, name, track).track);
   const fps = fpsIn(document, clipIn(document, name));
-  const keysOf = (doc: ReelDocument): KeyList => keysIn(trackIn(clipIn(doc, name), track));
+  const keysNow = (doc: ReelDocument): KeyList => keysOf(trackIn(clipIn(doc, name), track));
   const cutAt = (doc: ReelDocument, time: Time, seconds: number): ReelDocument => {
-    const keys = keysOf(doc);
+    const keys = keysNow(doc);
     const [first, last] = [secondsAt(keys[0]!, fps), secondsAt(keys.at(-1)!, fps)];
     if (keys.some((key) => isMoment(secondsAt(key, fps), seconds))) return doc;
     if (seconds > last && isShape) return isLoneLast(keys) && seconds === start ? goOn(doc, name, track, time) : doc;
@@ -76,7 +76,7 @@ function trimTrack(
     return sound(doc, put(doc, name, track, cutTrack(doc, name, track, time, tolerance)));
   };
   const cut = cutAt(cutAt(document, until, end), from, start);
-  const keys = keysOf(cut);
+  const keys = keysNow(cut);
   const kept: KeyDocument[] = keys.filter(
     (key) => secondsAt(key, fps) >= start - NANOSECOND && secondsAt(key, fps) <= end + NANOSECOND,
   );
@@ -87,7 +87,10 @@ function trimTrack(
   // The first that is on says what those before have said.
   const on = isShape ? held.findIndex((key) => !isRow(key) && key.value !== null) : -1;
   if (on >= 0) held[on] = firstOfShape(cut, name, track, keys.indexOf(held[on]!));
-  if (held.length === 0) return withoutTrack(document, name, track);
+  if (held.length === 0) {
+    const clip = clipIn(document, name);
+    return withClip(document, name, { ...clip, tracks: withoutMember(tracksIn(clip), track) });
+  }
   return put(
     document,
     name,
@@ -104,7 +107,7 @@ function isLoneLast(keys: KeyList): boolean {
 
 /** A shape that goes on after its last key, with a key there. */
 function goOn(document: ReelDocument, name: string, track: string, at: Time): ReelDocument {
-  const keys = keysIn(trackIn(clipIn(document, name), track));
+  const keys = keysOf(trackIn(clipIn(document, name), track));
   const said = spellOut(document, name, track, (i) => i === keys.length - 1) as readonly PoseKey[];
   const { value, data } = said.at(-1)!;
   const off: KeyDocument = { at: said.at(-1)!.at, value: null };
@@ -126,12 +129,6 @@ function lastBefore(keys: KeyList, start: number, from: Time, fps: number): KeyD
   const last = keys.findLast((key) => secondsAt(key, fps) < start)!;
   if (isRow(last)) return { at: from, value: last.frames[1] };
   return { at: from, value: last.value };
-}
-
-function withoutTrack(document: ReelDocument, name: string, track: string): ReelDocument {
-  const clip = clipIn(document, name);
-  const rest = Object.entries(tracksIn(clip)).filter(([other]) => other !== track);
-  return withClip(document, name, { ...clip, tracks: Object.fromEntries(rest) });
 }
 
 function trimRest(

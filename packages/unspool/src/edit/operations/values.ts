@@ -1,5 +1,5 @@
 import type { KeyDocument, ReelDocument } from '../../reel/document.js';
-import { optionsOf } from '../../reel/properties.js';
+import { keysOf, optionsOf } from '../../reel/properties.js';
 import { splitTrackName } from '../../reel/names.js';
 import { targetOf } from '../../reel/targets.js';
 import { isShape, KINDS, widthOf, type Kind } from '../../value/kind.js';
@@ -10,17 +10,7 @@ import { refuse } from '../refusal.js';
 import { mapHandles } from './retime-key.js';
 import { changeTracks, choose, escapePattern, type Chosen } from './select.js';
 import { saidNumber, saidTime } from '../times.js';
-import {
-  clipIn,
-  isRow,
-  keysIn,
-  tracksIn,
-  withClip,
-  withKeys,
-  withTracks,
-  type PoseKey,
-  type Tracks,
-} from '../working.js';
+import { clipIn, isRow, tracksIn, withClip, withKeys, withTracks, type PoseKey, type Tracks } from '../working.js';
 
 type PerChannel = number | readonly number[];
 
@@ -68,7 +58,7 @@ function changeNumbers(document: ReelDocument, chosen: Chosen, linear: Linear) {
           `${name} has ${width} channels, and [${given.join(', ')}] has ${given.length}; give one number, or ${width}`,
         );
     }
-    const keys = keysIn(track).slice();
+    const keys = keysOf(track).slice();
     for (const index of indexes) keys[index] = changeNumber(keys[index]!, name, kind, linear);
     return withKeys(track, keys);
   });
@@ -138,7 +128,7 @@ export function mirrorClip(document: ReelDocument, operation: Operations['mirror
     const first = Math.max(0, target.channel);
     const turned = turnedChannels(property, kind, axis).slice(first);
     const offset = optionsOf(written)?.space === 'offset' && property === 'scale';
-    const keys = keysIn(written).map((key) => (isRow(key) || offset ? key : mirrorKey(key, kind, turned, axis)));
+    const keys = keysOf(written).map((key) => (isRow(key) || offset ? key : mirrorKey(key, kind, turned, axis)));
     tracks[`${other(role)}.${rest}`] = withKeys(written, keys);
   }
   return [withClip(document, name, withTracks(clip, tracks)), `mirrored ${name}`];
