@@ -1,7 +1,6 @@
 import * as v from 'valibot';
 import type { ReelDocument } from '../reel/document.js';
 import { guard } from '../reel/guard.js';
-import { wording, type Report } from '../reel/problems.js';
 import { reportIssue } from '../reel/schema-issues.js';
 import { suggest } from '../wording/nearest.js';
 import { show } from '../wording/show.js';
@@ -17,7 +16,7 @@ import {
   type Step,
 } from './operation.js';
 import { applyChanges, changesBetween, inverseOf, type Change } from './patch.js';
-import { Refusal, refuse } from './refusal.js';
+import { Refusal, refuse, refuseProblems } from './refusal.js';
 import { expectSound, factsOf } from './sound.js';
 import { extendClip, fitClip, moveKeys, scaleTimes, snapKeys, staggerTracks } from './operations/retime.js';
 import { reverseClip } from './operations/reverse.js';
@@ -126,11 +125,7 @@ function applyPatch(doc: ReelDocument, { changes, said }: Operations['patch']): 
 
 /** Refuses what is no operation: the first thing that is wrong with it. */
 function expectOperation(operation: unknown): asserts operation is Operation {
-  const told: Report = (code, path, args) => {
-    const [message, hint] = wording[code](args);
-    const place = path.length > 0 ? `"${path.join('.')}": ` : '';
-    throw new Refusal('edit/operation', `${place}${message}; ${hint}`);
-  };
+  const told = refuseProblems((path) => (path.length > 0 ? `"${path.join('.')}": ` : ''), 'edit/operation');
   if (typeof operation !== 'object' || operation === null || Array.isArray(operation))
     throw refuse('edit/operation', `${show(operation)} is no operation; give an object with "do"`);
   const { do: name } = operation as { do?: unknown };

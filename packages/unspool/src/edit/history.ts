@@ -6,8 +6,6 @@ import type { Operation } from './operation.js';
 
 /** A step back or forward in a history. */
 interface Step {
-  readonly operation: Operation;
-  readonly inverse: Operation;
   readonly said: string;
   /** The document before it, and after it: undo and redo have nothing to work out. */
   readonly before: ReelDocument;
@@ -94,7 +92,7 @@ export class History {
       return made;
     }
     if (folded) this.#done.pop();
-    this.#done.push({ operation, inverse: made.inverse, said: made.said, before, after: made.doc });
+    this.#done.push({ said: made.said, before, after: made.doc });
     if (this.#done.length > this.#most) this.#done.shift();
     this.#undone.length = 0;
     this.#doc = made.doc;
@@ -105,23 +103,21 @@ export class History {
 
   /** Takes the last step back. Returns its sentence, or nothing when there is none. */
   undo(): string | undefined {
-    const step = this.#done.pop();
-    if (!step) return undefined;
-    this.#undone.push(step);
-    this.#doc = step.before;
-    this.#drag = undefined;
-    this.#write({ undo: true });
-    return step.said;
+    return this.#go(this.#done, this.#undone, 'before', { undo: true });
   }
 
   /** Does again what was undone last. Returns its sentence, or nothing when there is none. */
   redo(): string | undefined {
-    const step = this.#undone.pop();
+    return this.#go(this.#undone, this.#done, 'after', { redo: true });
+  }
+
+  #go(from: Step[], to: Step[], side: 'before' | 'after', entry: JournalEntry): string | undefined {
+    const step = from.pop();
     if (!step) return undefined;
-    this.#done.push(step);
-    this.#doc = step.after;
+    to.push(step);
+    this.#doc = step[side];
     this.#drag = undefined;
-    this.#write({ redo: true });
+    this.#write(entry);
     return step.said;
   }
 

@@ -1,3 +1,4 @@
+import { wording, type Path, type Report } from '../reel/problems.js';
 import { UnspoolError } from '../wording/error.js';
 
 /** Thrown inside the editor where an operation does not apply; `edit` hands it on as data. */
@@ -8,6 +9,20 @@ export class Refusal extends UnspoolError {
   ) {
     super(code, said, '');
   }
+}
+
+/**
+ * A report that refuses the first error it is told of, with its sentence.
+ *
+ * @param place what is said before the sentence, of a path in what was looked at
+ * @param as    the code of the refusal; else the problem's own
+ */
+export function refuseProblems(place: (path: Path) => string, as?: string): Report {
+  return (code, path, args, severity = 'error') => {
+    if (severity !== 'error') return;
+    const [message, hint] = wording[code](args);
+    throw refuse(as ?? code, `${place(path)}${message}; ${hint}`);
+  };
 }
 
 /** A refusal to throw. The sentence holds the values in question and ends with what to do. */

@@ -3,12 +3,11 @@ import { countAllKeys, countKeys, expectReel, propertiesOf } from '../reel/check
 import { ReelError } from '../reel/diagnostic.js';
 import type { ClipDocument, ReelDocument, TrackDocument } from '../reel/document.js';
 import { LIMITS } from '../reel/limits.js';
-import { wording, type Report } from '../reel/problems.js';
 import { keysOf, kindToldBy, optionsOf, type Properties } from '../reel/properties.js';
 import { documents } from '../reel/schema.js';
 import { reportIssue } from '../reel/schema-issues.js';
 import { resolveClip } from '../reel/resolve.js';
-import { Refusal, refuse } from './refusal.js';
+import { refuse, refuseProblems } from './refusal.js';
 
 /** What is known of a document without errors. */
 export interface Facts {
@@ -122,12 +121,8 @@ function expectMembers(was: ClipDocument, is: ClipDocument): void {
 
 function expectSchema(schema: v.GenericSchema, value: object, place: string): void {
   const issues = v.safeParse(schema, value).issues ?? [];
-  for (const issue of issues) {
-    reportIssue(issue, value, (code, path, args) => {
-      const [message, hint] = wording[code](args);
-      throw new Refusal(code, `${[place, ...path].filter((step) => step !== '').join('.')}: ${message}; ${hint}`);
-    });
-  }
+  const refuseIt = refuseProblems((path) => `${[place, ...path].filter((step) => step !== '').join('.')}: `);
+  for (const issue of issues) reportIssue(issue, value, refuseIt);
 }
 
 /** Whether the property of a track is of a kind. */
@@ -139,11 +134,7 @@ function isKindOf(track: string, kind: string, byName: Properties['byName']): bo
   return false;
 }
 
-const refuseErrors: Report = (code, _path, args, severity = 'error') => {
-  if (severity !== 'error') return;
-  const [message, hint] = wording[code](args);
-  throw new Refusal(code, `${message}; ${hint}`);
-};
+const refuseErrors = refuseProblems(() => '');
 
 /** Whether two objects differ in these members only. */
 function isSameBut<O extends object>(a: O, b: O, members: readonly (keyof O & string)[]): boolean {

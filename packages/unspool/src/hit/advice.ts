@@ -1,8 +1,8 @@
 import type { Clip } from '../clip/clip.js';
 import type { ShapeActivation } from '../clip/compiled.js';
 import type { Reel } from '../clip/reel.js';
-import type { Diagnostic } from '../reel/diagnostic.js';
-import { Outline, pointerOf } from '../reel/outline.js';
+import { adviceOf, type Diagnostic } from '../reel/diagnostic.js';
+import { Outline } from '../reel/outline.js';
 import { shapeOf } from './moving.js';
 import type { Rounded } from './shapes.js';
 
@@ -32,9 +32,7 @@ export function adviseShapes(reel: Reel, { text, source }: AdviceOptions = {}): 
       return oddities(clip, activation).flatMap(([code, message, hint]): Diagnostic[] => {
         if (told.has(code + activation.shape)) return [];
         told.add(code + activation.shape);
-        const place = outline?.place(path, 'name');
-        const facts = { code: `shape/${code}`, severity: 'advice' as const, path: pointerOf(path), message, hint };
-        return [{ ...facts, ...place, ...(source !== undefined && { source }) }];
+        return [adviceOf({ code: `shape/${code}`, path, of: 'name', message, hint }, outline, source)];
       });
     });
   });

@@ -1,6 +1,6 @@
 import { UnspoolError } from '../wording/error.js';
 import { pointerOf, type Outline } from './outline.js';
-import { wording, type ProblemArgs, type ProblemCode, type Report, type Severity } from './problems.js';
+import { wording, type Path, type ProblemArgs, type ProblemCode, type Report, type Severity } from './problems.js';
 
 /** One thing that is wrong with a reel, or could be better: data for programs, and a sentence with a hint for people. */
 export interface Diagnostic {
@@ -54,8 +54,33 @@ export class Diagnostics {
   }
 
   list(): Diagnostic[] {
-    return this.#found.sort((a, b) => (a.line ?? 0) - (b.line ?? 0) || (a.column ?? 0) - (b.column ?? 0));
+    return this.#found.sort(inTextOrder);
   }
+}
+
+/** Sorts diagnostics by where they stand in their text. */
+export function inTextOrder(a: Diagnostic, b: Diagnostic): number {
+  return (a.line ?? 0) - (b.line ?? 0) || (a.column ?? 0) - (b.column ?? 0);
+}
+
+/** What is probably not meant, and where. */
+export interface AdviceFacts {
+  readonly code: string;
+  readonly path: Path;
+  /** Whether it is about the member's name, or its value. */
+  readonly of?: 'name' | 'value' | undefined;
+  readonly message: string;
+  readonly hint: string;
+}
+
+/** Advice as a diagnostic, with its place in the text where that is at hand. */
+export function adviceOf(
+  { code, path, of, message, hint }: AdviceFacts,
+  outline: Outline | undefined,
+  source: string | undefined,
+): Diagnostic {
+  const facts = { code, severity: 'advice' as const, path: pointerOf(path), message, hint };
+  return { ...facts, ...outline?.place(path, of), ...(source !== undefined && { source }) };
 }
 
 /** One diagnostic on one line: `crab.reel.json:12:9: error: no role … — did you mean …? [reel/unknown-role]`. */

@@ -1,4 +1,5 @@
 import type { ClipDocument, KeyDocument, KeyList, ReelDocument } from '../../reel/document.js';
+import type { AdviceFacts } from '../../reel/diagnostic.js';
 import type { Path } from '../../reel/problems.js';
 import { keysOf, keyPath } from '../../reel/properties.js';
 import { resolveLoop } from '../../reel/loop.js';
@@ -9,14 +10,8 @@ import type { Operation } from '../operation.js';
 import { fpsIn, likeIn, tracksIn } from '../working.js';
 import { roundedTime, saidTime, writeTime } from '../times.js';
 
-/** Something that is probably not meant, as a rule found it. */
-export interface Finding {
-  /** Behind `advice/`. */
-  readonly code: string;
-  readonly path: Path;
-  readonly of?: 'name' | 'value';
-  readonly message: string;
-  readonly hint: string;
+/** Something that is probably not meant, as a rule found it. Its code stands behind `advice/`. */
+export interface Finding extends AdviceFacts {
   /** What would mend it; `safe` when what is shown stays the same. */
   readonly fix?: readonly Operation[];
   readonly safe?: boolean;

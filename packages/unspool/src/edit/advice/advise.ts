@@ -1,6 +1,6 @@
-import type { Diagnostic } from '../../reel/diagnostic.js';
+import { adviceOf, inTextOrder, type Diagnostic } from '../../reel/diagnostic.js';
 import type { ReelDocument } from '../../reel/document.js';
-import { Outline, pointerOf } from '../../reel/outline.js';
+import { Outline } from '../../reel/outline.js';
 import { stepsOf } from '../patch.js';
 import type { Operation } from '../operation.js';
 import { clipView, type ClipView, type Finding } from './advice.js';
@@ -54,19 +54,11 @@ export function advise(doc: ReelDocument, { text, source, spoken }: AdviseOption
     ...unused(doc, spoken),
     ...caseOnly(doc),
   ];
-  const advice = found.map(({ code, path, of = 'value', message, hint, fix, safe }): Advice => ({
-    code: `advice/${code}`,
-    severity: 'advice',
-    path: pointerOf(path),
-    ...outline?.place(path, of),
-    ...(source !== undefined && { source }),
-    message,
-    hint,
-    ...(fix && { fix, safe: safe ?? false }),
+  const advice = found.map(({ fix, safe = false, ...one }): Advice => ({
+    ...adviceOf({ ...one, code: `advice/${one.code}` }, outline, source),
+    ...(fix && { fix, safe }),
   }));
-  return withoutAccepted(doc, advice).sort(
-    (a, b) => (a.line ?? 0) - (b.line ?? 0) || (a.column ?? 0) - (b.column ?? 0),
-  );
+  return withoutAccepted(doc, advice).sort(inTextOrder);
 }
 
 /** Diagnostics but for those whose code an `x-accept` around their place names. Errors cannot be accepted. */

@@ -10,6 +10,7 @@ import { show } from '../../wording/show.js';
 import { writeNumbers } from '../curve-of.js';
 import { fewestStops } from './fewest.js';
 import { fitCurve, isLine } from './fit-curve.js';
+import { cubicAt } from '../operations/pieces.js';
 import { writeTime } from '../times.js';
 
 /** The values of some properties at a time. */
@@ -216,8 +217,7 @@ function errorOf(
       const p2 = key['out'] ? to + handle(next['in'], k) : to - (to - from) / 3;
       for (let i = stops[s]! + 1; i < stops[s + 1]!; i++) {
         const u = (times[i]! - start) / length;
-        const w = 1 - u;
-        const shown = w * w * w * from + 3 * w * w * u * p1 + 3 * w * u * u * p2 + u * u * u * to;
+        const shown = cubicAt(from, p1, p2, to, u);
         most = Math.max(most, Math.abs(shown - values[i]!));
       }
     }

@@ -7,6 +7,7 @@ import { KINDS } from '../../value/kind.js';
 import { curveOf, isWholeShape, textsOf, writeNumbers, type TrackCurve } from '../curve-of.js';
 import { setMembers } from '../members.js';
 import {
+  cubicAt,
   cubicOf,
   cubicText,
   cubicThrough,
@@ -176,12 +177,7 @@ function fitted(
     const cubic = cubicThrough(y, start, end);
     const isNear = Array.from({ length: 31 }, (_, i) => (i + 1) / 32).every((t) => {
       const at = start + (end - start) * t;
-      const u = 1 - t;
-      const value =
-        u * u * u * cubic.from[1] +
-        3 * u * u * t * cubic.out[1] +
-        3 * u * t * t * cubic.in[1] +
-        t * t * t * cubic.to[1];
+      const value = cubicAt(cubic.from[1], cubic.out[1], cubic.in[1], cubic.to[1], t);
       return Math.abs(value - y(at)) * way <= tolerance * 0.9;
     });
     const middle = (start + end) / 2;

@@ -84,6 +84,12 @@ export function cubicThrough(y: (x: number) => number, start: number, end: numbe
   return { from: [start, y0], out: [at(1), out], in: [at(2), into], to: [end, y3] };
 }
 
+/** A cubic Bezier curve at its parameter, by the four numbers of one coordinate. */
+export function cubicAt(p0: number, p1: number, p2: number, p3: number, t: number): number {
+  const u = 1 - t;
+  return u * u * u * p0 + 3 * u * u * t * p1 + 3 * u * t * t * p2 + t * t * t * p3;
+}
+
 /** A cubic cut in two at x, which lies inside it (de Casteljau). */
 export function cutCubic({ from, out, in: into, to }: Cubic, x: number): readonly [Cubic, Cubic] {
   const t = parameterAt(from[0], out[0], into[0], to[0], x);
@@ -106,8 +112,7 @@ function parameterAt(x0: number, x1: number, x2: number, x3: number, x: number):
   for (let i = 0; i < 100 && high - low > 0; i++) {
     const t = (low + high) / 2;
     if (t === low || t === high) break;
-    const u = 1 - t;
-    if (u * u * u * x0 + 3 * u * u * t * x1 + 3 * u * t * t * x2 + t * t * t * x3 < x) low = t;
+    if (cubicAt(x0, x1, x2, x3, t) < x) low = t;
     else high = t;
   }
   return (low + high) / 2;
