@@ -1,15 +1,20 @@
 import { InvalidArgumentError } from 'commander';
-import { parseTime } from 'unspool';
+import { parseTime, type Time } from 'unspool';
 import { CallError } from './failure.js';
 
 /** A time as typed: seconds, or with a unit. Checked when the frame rate is known. */
 export function timeOption(clip: { readonly fps: number }, text: string, option: string): number {
-  const plain = /^-?(\d+\.?\d*|\.\d+)(e[+-]?\d+)?$/i.test(text);
-  const seconds = parseTime(plain ? Number(text) : text, clip.fps);
+  const seconds = parseTime(typedTime(text), clip.fps);
   if (seconds === undefined) {
     throw new CallError(`${option} ${JSON.stringify(text)} is no time`, 'write seconds (0.15), or 9f, 0.15s, 150ms');
   }
   return seconds;
+}
+
+/** A time as typed, as a reel has it: bare digits are a number of seconds, anything else is left to whoever reads it. */
+export function typedTime(text: string): Time {
+  const plain = /^-?(\d+\.?\d*|\.\d+)(e[+-]?\d+)?$/i.test(text);
+  return plain ? Number(text) : (text as Time);
 }
 
 /** A length of time greater than 0. */
@@ -21,9 +26,21 @@ export function lengthOption(clip: { readonly fps: number }, text: string, optio
 
 /** For commander: a finite number. */
 export function numberArgument(text: string): number {
-  const value = Number(text);
-  if (text.trim() === '' || !Number.isFinite(value)) throw new InvalidArgumentError('It is not a number.');
+  const value = finiteNumber(text);
+  if (value === undefined) throw new InvalidArgumentError('It is not a number.');
   return value;
+}
+
+/** A finite number, of an option that is read after the others. */
+export function numberOption(text: string, option: string): number {
+  const value = finiteNumber(text);
+  if (value === undefined) throw new CallError(`${option} ${JSON.stringify(text)} is no number`, 'write it like 1.5');
+  return value;
+}
+
+function finiteNumber(text: string): number | undefined {
+  const value = Number(text);
+  return text.trim() === '' || !Number.isFinite(value) ? undefined : value;
 }
 
 /** A pattern of track names, with `*` for any run of characters: `claw.*`. */

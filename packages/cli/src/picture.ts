@@ -19,9 +19,8 @@ export function expectPicture(out: string): void {
   throw new CallError(`${out} ends neither in .svg nor in .png`, 'the ending says which kind of picture it becomes');
 }
 
-/** Writes a picture: SVG, or PNG by its ending; to standard output SVG. */
+/** Writes a picture: SVG, or PNG by its ending, which `expectPicture` has seen; to standard output SVG. */
 export async function writePicture(out: string, svg: string, said: string): Promise<void> {
-  expectPicture(out);
   if (out === STDIN) {
     process.stdout.write(`${svg}\n`);
     return;

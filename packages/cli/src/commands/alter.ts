@@ -3,7 +3,7 @@ import { formatReel, parseReel, type ReelDocument } from 'unspool';
 import { edit, type Operation } from 'unspool/edit';
 import { CallError, EXIT } from '../failure.js';
 import { readReelFile, readTextFile, STDIN } from '../files.js';
-import { trackFilter } from '../options.js';
+import { numberOption, trackFilter, typedTime } from '../options.js';
 import { printChanges } from '../print/changes.js';
 import { changeFile } from '../save.js';
 
@@ -23,14 +23,8 @@ interface About {
   readonly swap: string | undefined;
 }
 
-const time = (text: string): never => (/^-?(\d+\.?\d*|\.\d+)$/.test(text) ? Number(text) : text) as never;
-const numberOf = (text: string, option: string): number => {
-  const value = Number(text);
-  if (text.trim() !== '' && Number.isFinite(value)) return value;
-  throw new CallError(`${option} ${JSON.stringify(text)} is no number`, 'write it like 1.5');
-};
 const numbers = (text: string, option: string): number | number[] => {
-  const list = text.split(',').map((one) => numberOf(one, option));
+  const list = text.split(',').map((one) => numberOption(one, option));
   return list.length === 1 ? list[0]! : list;
 };
 const two = (text: string, by: string, option: string): [string, string] => {
@@ -42,20 +36,20 @@ const two = (text: string, by: string, option: string): [string, string] => {
 
 /** Every option that does something: how it is called, what is said of it, and its operation. */
 const DOING: readonly (readonly [flags: string, said: string, doing: Doing])[] = [
-  ['--move <time>', 'moves keys by so much: 2f, -50ms; with --ripple what comes later too', (by, { clip, chosen }) => ({ do: 'move-keys', clip, ...chosen, by: time(by) })],
-  ['--stretch <factor>', 'makes it slower (2) or faster (0.5); about the first key, or --about', (factor, { clip, chosen, still }) => ({ do: 'scale-times', clip, ...chosen, factor: numberOf(factor, '--stretch'), ...(still !== undefined && { about: time(still) }) })],
-  ['--duration <time>', 'makes the clip so long: everything in it is scaled', (duration, { clip }) => ({ do: 'fit', clip, duration: time(duration) })],
-  ['--snap [grid]', 'puts keys on frames, or on another grid', (grid, { clip, chosen }) => ({ do: 'snap', clip, ...withoutRipple(chosen), grid: time(grid || '1f') })],
+  ['--move <time>', 'moves keys by so much: 2f, -50ms; with --ripple what comes later too', (by, { clip, chosen }) => ({ do: 'move-keys', clip, ...chosen, by: typedTime(by) })],
+  ['--stretch <factor>', 'makes it slower (2) or faster (0.5); about the first key, or --about', (factor, { clip, chosen, still }) => ({ do: 'scale-times', clip, ...chosen, factor: numberOption(factor, '--stretch'), ...(still !== undefined && { about: typedTime(still) }) })],
+  ['--duration <time>', 'makes the clip so long: everything in it is scaled', (duration, { clip }) => ({ do: 'fit', clip, duration: typedTime(duration) })],
+  ['--snap [grid]', 'puts keys on frames, or on another grid', (grid, { clip, chosen }) => ({ do: 'snap', clip, ...withoutRipple(chosen), grid: typedTime(grid || '1f') })],
   ['--trim <from..until>', 'keeps a stretch of the clip', (span, { clip, tolerance }) => {
     const [from, until] = two(span, '..', '--trim');
-    return { do: 'trim', clip, from: time(from), until: time(until), ...(tolerance !== undefined && { tolerance }) };
+    return { do: 'trim', clip, from: typedTime(from), until: typedTime(until), ...(tolerance !== undefined && { tolerance }) };
   }],
-  ['--extend <time>', 'gives the clip more time at its end', (until, { clip }) => ({ do: 'extend', clip, until: time(until) })],
+  ['--extend <time>', 'gives the clip more time at its end', (until, { clip }) => ({ do: 'extend', clip, until: typedTime(until) })],
   ['--reverse', 'turns the clip round', (_, { clip }) => ({ do: 'reverse', clip })],
   ['--mirror [axis]', 'the clip for the other side: x (default) or y; roles of one side swap with the other', (axis, { clip, swap }) => ({ do: 'mirror', clip, axis: (axis || 'x') as 'x', ...(swap !== undefined && { swap: [two(swap, ':', '--swap')] }) })],
-  ['--stagger <time>', 'lets the tracks of --tracks begin one after the other', (by, { clip, chosen }) => ({ do: 'stagger', clip, tracks: (chosen['tracks'] as string[] | undefined) ?? ['*'], by: time(by) })],
+  ['--stagger <time>', 'lets the tracks of --tracks begin one after the other', (by, { clip, chosen }) => ({ do: 'stagger', clip, tracks: (chosen['tracks'] as string[] | undefined) ?? ['*'], by: typedTime(by) })],
   ['--insert <time>', 'inserts keys on the curves, in the tracks of --tracks: nothing shown changes', (at, { clip, chosen, tolerance }) =>
-    ((chosen['tracks'] as string[] | undefined) ?? []).map((track): Operation => ({ do: 'insert-key', clip, track, at: time(at), ...(tolerance !== undefined && { tolerance }) }))],
+    ((chosen['tracks'] as string[] | undefined) ?? []).map((track): Operation => ({ do: 'insert-key', clip, track, at: typedTime(at), ...(tolerance !== undefined && { tolerance }) }))],
   ['--ease <easing>', 'sets the easing of keys: hold, smooth, quad-out …', (ease, { clip, chosen }) => ({ do: 'set-keys', clip, ...withoutRipple(chosen), ease })],
   ['--value <json>', 'sets the value of keys', (value, { clip, chosen }) => ({ do: 'set-keys', clip, ...withoutRipple(chosen), value: json(value, '--value') })],
   ['--add <numbers>', 'adds to values: 5, or 1,0 for each channel', (by, { clip, chosen }) => ({ do: 'add-values', clip, ...withoutRipple(chosen), by: numbers(by, '--add') })],
@@ -170,12 +164,12 @@ function aboutOf(clip: string | undefined, values: Values): About {
   const list = (name: string) => text(name)?.split(',').map((one) => one.trim()); // prettier-ignore
   const chosen = {
     ...(text('tracks') !== undefined && { tracks: list('tracks') }),
-    ...(text('at') !== undefined && { at: list('at')!.map(time) }),
-    ...(text('from') !== undefined && { from: time(text('from')!) }),
-    ...(text('until') !== undefined && { until: time(text('until')!) }),
+    ...(text('at') !== undefined && { at: list('at')!.map(typedTime) }),
+    ...(text('from') !== undefined && { from: typedTime(text('from')!) }),
+    ...(text('until') !== undefined && { until: typedTime(text('until')!) }),
     ...(values['ripple'] === true && { ripple: true }),
   };
-  const tolerance = text('tolerance') === undefined ? undefined : numberOf(text('tolerance')!, '--tolerance');
+  const tolerance = text('tolerance') === undefined ? undefined : numberOption(text('tolerance')!, '--tolerance');
   return { clip: clip ?? '', chosen, tolerance, still: text('about'), swap: text('swap') };
 }
 

@@ -8,7 +8,7 @@ import { neededHeight } from '../draw/sheet.js';
 import type { ThemeName } from '../draw/theme.js';
 import { CallError, EXIT, useColor } from '../failure.js';
 import { readReelFile, STDIN } from '../files.js';
-import { pictureSize, writePicture } from '../picture.js';
+import { expectPicture, pictureSize, writePicture } from '../picture.js';
 
 interface Options {
   readonly format: string;
@@ -46,6 +46,7 @@ async function compare([a, b]: readonly [string, string], name: string | undefin
   if (a === STDIN && b === STDIN) throw new CallError('both reels are standard input', 'name a file for one');
   if (out !== undefined && name === undefined)
     throw new CallError('a picture is of one clip', 'name it behind the reels');
+  if (out !== undefined) expectPicture(out);
   const [before, after] = [readReelFile(a).reel, readReelFile(b).reel];
   if (name !== undefined && !Object.hasOwn(before.document.clips, name)) clipOf(after, name);
   const found = compareReels(before.document, after.document, name);

@@ -1,9 +1,8 @@
 import { scaleLinear } from 'd3-scale';
 import { area, line } from 'd3-shape';
 import type { Clip, ResolvedTrack } from 'unspool';
-import { round } from '../print/values.js';
 import { blocks, wantsBlocks } from './blocks.js';
-import { endLabels } from './curves.js';
+import { endLabels, gridLines } from './curves.js';
 import { drawRowName, drawSheet, type DrawOptions, type Row, type Sheet } from './sheet.js';
 import { element, text } from './svg.js';
 import { channelsOf, sampler, unitOf } from './tracks.js';
@@ -37,7 +36,7 @@ export function drawBoth({ before, after, names }: Both, options: DrawOptions): 
 type Pair<T> = readonly [before: T, after: T];
 
 function twoCurves(sheet: Sheet, row: Row, clips: Pair<Clip>, tracks: Pair<ResolvedTrack | undefined>): string {
-  const { theme, x, left, right } = sheet;
+  const { theme, x, right } = sheet;
   const lines = tracks.map((track, side) => track && curve(clips[side]!, track, x));
   const all = lines.flatMap((one) => (one ? one.values.flat() : []));
   const [low, high] = [Math.min(...all), Math.max(...all)];
@@ -45,13 +44,6 @@ function twoCurves(sheet: Sheet, row: Row, clips: Pair<Clip>, tracks: Pair<Resol
   const y = scaleLinear()
     .domain([low - room, high + room])
     .range([row.top + row.height - 5, row.top + 5]);
-  const grid = y
-    .ticks(Math.max(2, Math.floor(row.height / 30)))
-    .map(
-      (tick) =>
-        element('line', { x1: left, x2: right, y1: y(tick), y2: y(tick), stroke: theme.grid }) +
-        text(round(tick), { x: left - 8, y: y(tick) + 4, 'text-anchor': 'end', 'font-size': 10, fill: theme.muted }),
-    );
   const channels = channelsOf((tracks[1] ?? tracks[0])!);
   const last = (lines[1] ?? lines[0])!.values.at(-1)!;
   const ends = endLabels(channels, (k) => y(last[k]!));
@@ -86,7 +78,7 @@ function twoCurves(sheet: Sheet, row: Row, clips: Pair<Clip>, tracks: Pair<Resol
       label
     );
   });
-  return grid.join('') + drawn.join('');
+  return gridLines(sheet, row, y) + drawn.join('');
 }
 
 interface Line {

@@ -1,4 +1,4 @@
-import { scaleLinear } from 'd3-scale';
+import { scaleLinear, type ScaleLinear } from 'd3-scale';
 import { line } from 'd3-shape';
 import { formatEasing, type ResolvedTrack } from 'unspool';
 import { round } from '../print/values.js';
@@ -17,7 +17,7 @@ export function drawCurveRow(sheet: Sheet, index: number): string {
 }
 
 function plot(sheet: Sheet, track: ResolvedTrack, row: Row): string {
-  const { clip, theme, x, left, right } = sheet;
+  const { clip, theme, x, right } = sheet;
   const sample = sampler(clip, track);
   const segments = segmentsOf(track, clip.duration);
   const first = track.keys[0]!.at;
@@ -36,12 +36,7 @@ function plot(sheet: Sheet, track: ResolvedTrack, row: Row): string {
     .domain([low - room, high + room])
     .range([row.top + row.height - easingRoom, row.top + 5]);
 
-  const ticks = y.ticks(Math.max(2, Math.floor(row.height / 30)));
-  const grid = ticks.map(
-    (tick) =>
-      element('line', { x1: left, x2: right, y1: y(tick), y2: y(tick), stroke: theme.grid }) +
-      text(round(tick), { x: left - 8, y: y(tick) + 4, 'text-anchor': 'end', 'font-size': 10, fill: theme.muted }),
-  );
+  const grid = gridLines(sheet, row, y);
   const channels = channelsOf(track);
   const ends = endLabels(channels, (k) => y(values.at(-1)![k]!));
   const lines = channels.map((channel, k) => {
@@ -84,7 +79,19 @@ function plot(sheet: Sheet, track: ResolvedTrack, row: Row): string {
             fill: theme.muted,
           });
         });
-  return [...grid, ...easings, ...lines].join('');
+  return [grid, ...easings, ...lines].join('');
+}
+
+/** Lines across a row at round values, with these at their left. */
+export function gridLines({ theme, left, right }: Sheet, { height }: Row, y: ScaleLinear<number, number>): string {
+  return y
+    .ticks(Math.max(2, Math.floor(height / 30)))
+    .map(
+      (tick) =>
+        element('line', { x1: left, x2: right, y1: y(tick), y2: y(tick), stroke: theme.grid }) +
+        text(round(tick), { x: left - 8, y: y(tick) + 4, 'text-anchor': 'end', 'font-size': 10, fill: theme.muted }),
+    )
+    .join('');
 }
 
 /** Where the channels' names stand at the right: at their lines' ends, and moved apart where those lie close. */
