@@ -52,6 +52,21 @@ function take(history: History, step: Step): void {
 }
 
 describe('a history', () => {
+  it('knows by their marks what got through, also after a crash, and the document that was saved', () => {
+    let journal = '';
+    const keep = (line: string) => void (journal += line);
+    const history = new History(crab, { journal: keep });
+    history.apply(move(2), { mark: 'a1' });
+    history.markSaved();
+    history.apply(move(99), { mark: 'a2' }); // refused: there is no key at 6f any more
+    history.undo({ mark: 'a3' });
+    expect(['a1', 'a2', 'a3', 'a4'].map((mark) => history.knows(mark))).toEqual([true, false, true, false]);
+    const { history: again } = History.recover(journal);
+    expect(['a1', 'a2', 'a3', 'a4'].map((mark) => again.knows(mark))).toEqual([true, false, true, false]);
+    expect(formatReel(again.saved)).toContain('"8f"');
+    expect(again.doc).toEqual(crab);
+  });
+
   it('says what was done, undoes it and does it again', () => {
     const history = new History(crab);
     expect(history.apply(move(2))).toMatchObject({ ok: true, said: 'moved 1 key of claw.rotation by +2f' });

@@ -25,6 +25,8 @@ export interface ApplyOptions {
    * where the movement began, and takes the place of the one before.
    */
   readonly drag?: string;
+  /** A name of the caller's own, by which `knows` tells whether this got through. */
+  readonly mark?: string;
 }
 
 /**
@@ -39,6 +41,7 @@ export class History {
   readonly #done: Step[] = [];
   readonly #undone: Step[] = [];
   #drag: string | undefined;
+  readonly #marks = new Set<string>();
   readonly #journal: ((line: string) => void) | undefined;
   readonly #most: number;
 
@@ -70,6 +73,16 @@ export class History {
     return this.#doc === this.#saved;
   }
 
+  /** The document that was saved last: the first one, when none was. */
+  get saved(): ReelDocument {
+    return this.#saved;
+  }
+
+  /** Whether something with this mark was applied, undone or done again: also before a crash that was recovered from. */
+  knows(mark: string): boolean {
+    return this.#marks.has(mark);
+  }
+
   /** Says that the document has been saved as it is now. */
   markSaved(): void {
     this.#saved = this.#doc;
@@ -78,7 +91,7 @@ export class History {
   }
 
   /** Applies an operation as a step, or as the rest of a drag. */
-  apply(operation: Operation, { drag }: ApplyOptions = {}): Edited | Refused {
+  apply(operation: Operation, { drag, mark }: ApplyOptions = {}): Edited | Refused {
     const folded = drag !== undefined && drag === this.#drag ? this.#done.at(-1) : undefined;
     const before = folded ? folded.before : this.#doc;
     const made = edit(before, operation);
@@ -88,7 +101,7 @@ export class History {
       this.#done.pop();
       this.#doc = before;
       this.#drag = undefined;
-      this.#write({ apply: operation, drag: drag! });
+      this.#write({ apply: operation, drag: drag!, ...marked(mark) });
       return made;
     }
     if (folded) this.#done.pop();
@@ -97,18 +110,18 @@ export class History {
     this.#undone.length = 0;
     this.#doc = made.doc;
     this.#drag = drag;
-    this.#write({ apply: operation, ...(drag !== undefined && { drag }) });
+    this.#write({ apply: operation, ...(drag !== undefined && { drag }), ...marked(mark) });
     return made;
   }
 
   /** Takes the last step back. Returns its sentence, or nothing when there is none. */
-  undo(): string | undefined {
-    return this.#go(this.#done, this.#undone, 'before', { undo: true });
+  undo({ mark }: Pick<ApplyOptions, 'mark'> = {}): string | undefined {
+    return this.#go(this.#done, this.#undone, 'before', { undo: true, ...marked(mark) });
   }
 
   /** Does again what was undone last. Returns its sentence, or nothing when there is none. */
-  redo(): string | undefined {
-    return this.#go(this.#undone, this.#done, 'after', { redo: true });
+  redo({ mark }: Pick<ApplyOptions, 'mark'> = {}): string | undefined {
+    return this.#go(this.#undone, this.#done, 'after', { redo: true, ...marked(mark) });
   }
 
   #go(from: Step[], to: Step[], side: 'before' | 'after', entry: JournalEntry): string | undefined {
@@ -122,6 +135,7 @@ export class History {
   }
 
   #write(entry: JournalEntry): void {
+    if ('mark' in entry && entry.mark !== undefined) this.#marks.add(entry.mark);
     this.#journal?.(writeEntry(entry));
   }
 
@@ -143,18 +157,20 @@ export class History {
     const history = new History(first.begin, options);
     rest.forEach((entry, i) => {
       if ('apply' in entry) {
-        const { apply, drag } = entry;
-        const made = history.apply(apply, drag === undefined ? {} : { drag });
+        const { apply, drag, mark } = entry;
+        const made = history.apply(apply, { ...(drag !== undefined && { drag }), ...marked(mark) });
         if (!made.ok && made.code !== 'edit/no-change')
           throw new UnspoolError(
             'edit/journal',
             `line ${i + 2} of the journal does not apply: ${made.said}`,
             'was it written by another version?',
           );
-      } else if ('undo' in entry) history.undo();
-      else if ('redo' in entry) history.redo();
+      } else if ('undo' in entry) history.undo(marked(entry.mark));
+      else if ('redo' in entry) history.redo(marked(entry.mark));
       else if ('saved' in entry) history.markSaved();
     });
     return { history, dropped };
   }
 }
+
+const marked = (mark: string | undefined) => (mark === undefined ? {} : { mark });

@@ -9,5 +9,6 @@ export { LiveSamples, type LiveOptions } from './capture/live.js';
 export { copyKeys, type Copied } from './operations/keys.js';
 export { History, type ApplyOptions, type HistoryOptions } from './history.js';
 export type { JournalEntry } from './journal.js';
+export { mergeReels, patchBetween, type Merged, type MergeOptions } from './merge.js';
 export { record, type Recording } from './record.js';
 export type { Selection } from './operations/select.js';

@@ -9,9 +9,9 @@ import type { Operation } from './operation.js';
  */
 export type JournalEntry =
   | { readonly begin: ReelDocument }
-  | { readonly apply: Operation; readonly drag?: string }
-  | { readonly undo: true }
-  | { readonly redo: true }
+  | { readonly apply: Operation; readonly drag?: string; readonly mark?: string }
+  | { readonly undo: true; readonly mark?: string }
+  | { readonly redo: true; readonly mark?: string }
   | { readonly saved: true };
 
 /** One line, with its end. */
