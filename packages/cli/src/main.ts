@@ -4,6 +4,7 @@ import { addCheck } from './commands/check.js';
 import { addCompare } from './commands/compare.js';
 import { addCompile } from './commands/compile.js';
 import { addDraw } from './commands/draw.js';
+import { addEdit } from './commands/edit.js';
 import { addNew } from './commands/new.js';
 import { addSample } from './commands/sample.js';
 import { addShow } from './commands/show.js';
@@ -22,7 +23,7 @@ const program = new Command('unspool')
   )
   .exitOverride();
 
-for (const add of [addCheck, addShow, addSample, addTrace, addDraw, addNew, addAlter, addCompare, addTypes, addCompile])
+for (const add of [addCheck, addShow, addSample, addTrace, addDraw, addNew, addEdit, addAlter, addCompare, addTypes, addCompile])
   add(program);
 for (const command of program.commands) {
   command.exitOverride().showHelpAfterError(`Run \`unspool ${command.name()} --help\` for its options and an example.`);

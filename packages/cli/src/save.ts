@@ -6,7 +6,7 @@ import { readTextFile } from './files.js';
 import { replaceFile } from './replace.js';
 
 /** A lock that its holder has not renewed for so long (in ms) is that of a program that is gone. */
-const STALE = 4000;
+export const STALE = 4000;
 
 /**
  * Changes a file so that no work is lost: under a lock, which other writers wait for, it is read anew, and what is made of

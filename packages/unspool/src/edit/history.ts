@@ -83,11 +83,15 @@ export class History {
     return this.#marks.has(mark);
   }
 
-  /** Says that the document has been saved as it is now. */
-  markSaved(): void {
-    this.#saved = this.#doc;
+  /**
+   * Says that the document has been saved as it is now.
+   *
+   * @param doc what is on the disk instead: as it was a moment ago, or as somebody else has left it
+   */
+  markSaved(doc: ReelDocument = this.#doc): void {
+    this.#saved = doc;
     this.#drag = undefined;
-    this.#write({ saved: true });
+    this.#write({ saved: doc === this.#doc ? true : doc });
   }
 
   /** Applies an operation as a step, or as the rest of a drag. */
@@ -167,7 +171,7 @@ export class History {
           );
       } else if ('undo' in entry) history.undo(marked(entry.mark));
       else if ('redo' in entry) history.redo(marked(entry.mark));
-      else if ('saved' in entry) history.markSaved();
+      else if ('saved' in entry) history.markSaved(entry.saved === true ? history.doc : entry.saved);
     });
     return { history, dropped };
   }

@@ -12,7 +12,8 @@ export type JournalEntry =
   | { readonly apply: Operation; readonly drag?: string; readonly mark?: string }
   | { readonly undo: true; readonly mark?: string }
   | { readonly redo: true; readonly mark?: string }
-  | { readonly saved: true };
+  /** As it was then, or another document. */
+  | { readonly saved: true | ReelDocument };
 
 /** One line, with its end. */
 export function writeEntry(entry: JournalEntry): string {

@@ -1,0 +1,94 @@
+import { existsSync, statSync } from 'node:fs';
+import { basename, dirname, resolve as absolute } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { watch } from 'chokidar';
+import type { Command } from 'commander';
+import { CallError } from '../failure.js';
+import { STDIN } from '../files.js';
+import { OpenReel } from '../serve/open-reel.js';
+import { startServer, type RunningServer } from '../serve/server.js';
+import { stateFolder, tokenIn } from '../serve/state-folder.js';
+
+const PAGE = fileURLToPath(new URL('../../page', import.meta.url));
+const FIRST_PORT = 4640;
+const PORTS = 20;
+
+interface Options {
+  readonly pictures?: readonly string[];
+  readonly port?: string;
+}
+
+export function addEdit(program: Command): void {
+  program
+    .command('edit')
+    .description('Serves the workbench, on which reels are made, timed and tuned, to this machine; saves to the files.')
+    .argument('<file...>', 'reels')
+    .option('--pictures <folder...>', "folders with the pictures of sheets and roles; default: the reels' own")
+    .option('--port <number>', `where it listens; default: the first that is free from ${FIRST_PORT} on`)
+    .addHelpText(
+      'after',
+      '\nExample:\n  unspool edit reels/*.reel.json --pictures public\n\nEvery step is journalled at once and the files are saved by themselves. Ctrl+C ends it.',
+    )
+    .action(edit);
+}
+
+async function edit(files: readonly string[], { pictures, port }: Options): Promise<void> {
+  if (files.includes(STDIN)) throw new CallError('standard input cannot be saved to', 'name a file');
+  if (!existsSync(`${PAGE}/index.html`))
+    throw new CallError('the page of the workbench is not built', 'run `npm run build` first');
+  const folders = pictures ?? [...new Set(files.map((file) => dirname(file)))];
+  for (const folder of folders) {
+    if (!statSync(folder, { throwIfNoEntry: false })?.isDirectory())
+      throw new CallError(`there is no folder ${folder}`, '--pictures names folders; files come before it');
+  }
+  const state = stateFolder();
+  const say = (said: string) => void process.stderr.write(`${said}\n`);
+  const reels: OpenReel[] = [];
+  try {
+    for (const file of files) reels.push(await OpenReel.open(nameOf(file, reels), file, state, say));
+    const options = { reels, pictures: folders, page: PAGE, token: tokenIn(state) };
+    const server = await startOn(portsFrom(port), (port) => startServer({ ...options, port }));
+    const watcher = watch([...files], { ignoreInitial: true }).on('all', (_, path) => {
+      for (const reel of reels) if (absolute(reel.file) === absolute(path)) reel.look();
+    });
+    process.stdout.write(`The workbench is at http://127.0.0.1:${server.port}/#${options.token}\n`);
+    say(`${files.length === 1 ? files[0] : `${files.length} reels`}; Ctrl+C ends it, and everything is saved.`);
+    await new Promise<void>((resolve) => {
+      for (const signal of ['SIGINT', 'SIGTERM'] as const) process.once(signal, () => resolve());
+    });
+    await watcher.close();
+    await server.close();
+  } finally {
+    for (const reel of reels) await reel.close();
+  }
+}
+
+/** `crab` of `reels/crab.reel.json`; a number behind it where another has that. */
+function nameOf(file: string, others: readonly OpenReel[]): string {
+  const name = basename(file).replace(/(\.reel)?\.json$/i, '').replace(/[^\w-]+/g, '-') || 'reel'; // prettier-ignore
+  const taken = others.filter((one) => one.name.replace(/-\d+$/, '') === name).length;
+  return taken === 0 ? name : `${name}-${taken + 1}`;
+}
+
+function portsFrom(text: string | undefined): readonly number[] {
+  if (text === undefined) return Array.from({ length: PORTS }, (_, i) => FIRST_PORT + i);
+  const port = Number(text);
+  if (!/^\d{1,5}$/.test(text) || port > 65535)
+    throw new CallError(`--port ${JSON.stringify(text)} is no port`, 'give a number from 1 to 65535, or 0 for any');
+  return [port];
+}
+
+async function startOn(
+  [port, ...others]: readonly number[],
+  start: (port: number) => Promise<RunningServer>,
+): Promise<RunningServer> {
+  try {
+    return await start(port!);
+  } catch (error) {
+    const { code } = error as NodeJS.ErrnoException;
+    if (code === 'EADDRINUSE' && others.length > 0) return startOn(others, start);
+    if (code === 'EADDRINUSE') throw new CallError(`port ${port} is taken`, 'name another one: --port 4700');
+    if (code === 'EACCES') throw new CallError(`port ${port} may not be used`, 'name one from 1024 on: --port 4700');
+    throw error;
+  }
+}

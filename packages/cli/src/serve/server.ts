@@ -1,0 +1,137 @@
+import { readFileSync } from 'node:fs';
+import { createServer, type IncomingMessage, type Server } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import type { Duplex } from 'node:stream';
+import { getRequestListener } from '@hono/node-server';
+import { Hono } from 'hono';
+import { getMimeType } from 'hono/utils/mime';
+import { LIMITS } from 'unspool';
+import { WebSocketServer, type WebSocket } from 'ws';
+import { fileIn, pictureIn, picturesIn } from './folders.js';
+import { HEADERS, isToken, refusalOf } from './guard.js';
+import type { OpenReel } from './open-reel.js';
+import { PROTOCOL, type Asked, type Served, type Told } from './protocol.js';
+
+export interface ServerOptions {
+  readonly reels: readonly OpenReel[];
+  /** Folders whose pictures are served; of two pictures of one name, that of the first. */
+  readonly pictures: readonly string[];
+  /** The folder of the built page. */
+  readonly page: string;
+  readonly token: string;
+  /** 0 takes any that is free. */
+  readonly port: number;
+}
+
+export interface RunningServer {
+  readonly port: number;
+  close(): Promise<void>;
+}
+
+/** Serves the workbench on loopback. Everything but the page itself wants the token. */
+export async function startServer({ reels, pictures, page, token, port }: ServerOptions): Promise<RunningServer> {
+  const app = new Hono();
+  app.use(async (context, next) => {
+    await next();
+    for (const [name, value] of Object.entries(HEADERS)) context.header(name, value);
+  });
+  app.use('/api/*', async (context, next) => {
+    const given = /^Bearer (\w+)$/.exec(context.req.header('authorization') ?? '')?.[1];
+    if (!isToken(given, token)) return context.text('the token is missing, or not that of this workbench', 401);
+    return next();
+  });
+  app.get('/api/reels', (context) => {
+    const served = reels.map(({ name, file, doc }): Served => ({ name, file, title: doc.name ?? name }));
+    return context.json(served);
+  });
+  app.get('/api/pictures', (context) => context.json(picturesIn(pictures)));
+  app.get('/api/pictures/:name{.+}', (context) => {
+    const name = context.req.param('name');
+    const picture = pictureIn(pictures, name);
+    if (!picture) return context.text(`there is no picture ${name}`, 404);
+    return context.body(new Uint8Array(picture), 200, { 'content-type': getMimeType(name) ?? 'image/png' });
+  });
+  app.get('/', (context) => context.html(readFileSync(`${page}/index.html`, 'utf8')));
+  app.get('/assets/:name', (context) => {
+    const name = context.req.param('name');
+    const file = fileIn(`${page}/assets`, name);
+    if (file === undefined) return context.text('there is nothing of this name', 404);
+    return context.body(new Uint8Array(readFileSync(file)), 200, { 'content-type': getMimeType(name) ?? 'text/plain' });
+  });
+
+  const answer = getRequestListener(app.fetch);
+  const server = createServer((request, response) => {
+    const refusal = refusalOf(request.method ?? '', request.headers, portOf(server));
+    if (!refusal) {
+      void answer(request, response);
+      return;
+    }
+    // It is not read, and its connection is ended.
+    response.writeHead(refusal.status, { ...HEADERS, 'content-type': 'text/plain', connection: 'close' });
+    response.end(`${refusal.said}\n`, () => request.socket.destroy());
+  });
+  await new Promise<void>((resolve, reject) => {
+    server.once('error', reject);
+    server.listen(port, '127.0.0.1', resolve);
+  });
+  const sockets = new WebSocketServer({ noServer: true, maxPayload: LIMITS.bytes });
+  server.on('upgrade', (request: IncomingMessage, socket: Duplex, head: Buffer) => {
+    const [protocol, given] = (request.headers['sec-websocket-protocol'] ?? '').split(',').map((one) => one.trim());
+    const name = /^\/api\/reel\/([\w-]+)$/.exec(request.url ?? '')?.[1];
+    const reel = reels.find((one) => one.name === name);
+    const refusal = refusalOf(request.method ?? '', request.headers, portOf(server));
+    if (refusal) refuse(socket, refusal.status, refusal.said);
+    else if (protocol !== PROTOCOL || !isToken(given, token)) refuse(socket, 401, 'the token is missing, or another one');
+    else if (!reel) refuse(socket, 404, 'no reel of this name is open');
+    else sockets.handleUpgrade(request, socket, head, (page) => connect(page, reel));
+  });
+  return {
+    port: portOf(server),
+    async close() {
+      for (const page of sockets.clients) page.terminate();
+      sockets.close();
+      await new Promise((resolve) => {
+        server.close(resolve);
+        server.closeAllConnections();
+      });
+    },
+  };
+}
+
+const portOf = (server: Server) => (server.address() as AddressInfo).port;
+
+function refuse(socket: Duplex, status: number, said: string): void {
+  socket.end(
+    `HTTP/1.1 ${status} Refused\r\nconnection: close\r\ncontent-type: text/plain\r\ncontent-length: ${Buffer.byteLength(said)}\r\n\r\n${said}`,
+  );
+}
+
+function connect(page: WebSocket, reel: OpenReel): void {
+  const tell = (told: Told) => page.send(JSON.stringify(told));
+  const leave = reel.join(tell);
+  page.on('close', leave);
+  page.on('error', () => page.terminate());
+  page.on('message', (data) => {
+    const asked = readAsked(String(data as Buffer));
+    if (asked) reel.receive(asked, tell);
+    else page.close(1008, 'that is nothing that a page asks for');
+  });
+}
+
+/** What a page sent, if it has the form of it. Operations are looked at where they are applied. */
+function readAsked(text: string): Asked | undefined {
+  let asked: Partial<Record<string, unknown>>;
+  try {
+    asked = JSON.parse(text) as typeof asked;
+  } catch {
+    return undefined;
+  }
+  if (typeof asked !== 'object' || asked === null) return undefined;
+  const { ask, mark, take, operation } = asked;
+  const isMarked = typeof mark === 'string' && /^[\w-]{1,64}$/.test(mark);
+  const isAsked =
+    ask === 'save' ||
+    (ask === 'settle' && (take === 'ours' || take === 'theirs' || take === 'merged')) ||
+    (isMarked && (ask === 'undo' || ask === 'redo' || (ask === 'apply' && typeof operation === 'object')));
+  return isAsked ? (asked as unknown as Asked) : undefined;
+}
