@@ -56,6 +56,13 @@ module.exports = {
       to: { path: '^(packages/(?!unspool/)|apps|examples)/', pathNot: '\\.reel\\.json$' },
     },
     {
+      name: 'workbench-knows-the-library-and-the-protocol',
+      comment: 'of the command line only what both sides say to each other',
+      severity: 'error',
+      from: { path: '^apps/', pathNot: tests },
+      to: { path: '^packages/cli/', pathNot: '^packages/cli/src/serve/protocol\\.ts$' },
+    },
+    {
       name: 'cli-knows-no-page',
       severity: 'error',
       from: { path: '^packages/cli/src', pathNot: tests },
@@ -65,7 +72,7 @@ module.exports = {
   options: {
     tsPreCompilationDeps: 'specify',
     doNotFollow: { path: 'node_modules' },
-    exclude: { path: '(^|/)dist/' },
+    exclude: { path: '(^|/)dist/|^packages/cli/page/' },
     tsConfig: { fileName: 'tsconfig.base.json' },
     enhancedResolveOptions: {
       exportsFields: ['exports'],

@@ -2,9 +2,9 @@ import { defineConfig } from 'eslint/config';
 import tseslint from 'typescript-eslint';
 
 export default defineConfig(
-  { ignores: ['**/dist/**', 'coverage/**', '.tsout/**', '**/*.d.json.ts'] },
+  { ignores: ['**/dist/**', 'packages/cli/page/**', 'coverage/**', '.tsout/**', '**/*.d.json.ts'] },
   {
-    files: ['**/*.ts'],
+    files: ['**/*.{ts,tsx}'],
     extends: [tseslint.configs.recommendedTypeChecked],
     languageOptions: { parserOptions: { projectService: true, tsconfigRootDir: import.meta.dirname } },
     rules: {
@@ -17,7 +17,7 @@ export default defineConfig(
     },
   },
   {
-    files: ['**/*.{test,bench}.ts', 'packages/*/test/**/*.ts', 'examples/*/test/**/*.ts', '*.config.ts'],
+    files: ['**/*.{test,bench}.ts', 'packages/*/test/**/*.ts', '{apps,examples}/*/test/**/*.ts', '*.config.ts'],
     languageOptions: { parserOptions: { projectService: false, project: './tsconfig.test.json' } },
   },
 );

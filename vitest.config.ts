@@ -21,7 +21,7 @@ export default defineConfig({
         test: {
           name: 'unit',
           environment: 'node',
-          include: ['packages/*/{src,test}/**/*.test.ts'],
+          include: ['packages/*/{src,test}/**/*.test.ts', 'apps/*/src/**/*.test.ts'],
           exclude: ['**/*.browser.test.ts', '**/node_modules/**', '**/dist/**'],
           // For tests that measure allocation: collecting by hand, and room to allocate without being collected.
           execArgv: ['--expose-gc', '--min-semi-space-size=128', '--max-semi-space-size=128'],
@@ -36,7 +36,7 @@ export default defineConfig({
         test: {
           name: 'page',
           environment: 'node',
-          include: ['examples/*/test/**/*.test.ts'],
+          include: ['{apps,examples}/*/test/**/*.test.ts'],
           fileParallelism: false,
           testTimeout: 300_000,
           hookTimeout: 300_000,

@@ -17,10 +17,12 @@ const steps = [
   ['types of tests', [node, [...tsc, '-p', 'tsconfig.test.json']]],
   ['types of examples', [node, [...tsc, '-p', 'examples/tidepool']]],
   ['types of referee', [node, [...tsc, '-p', 'examples/referee']]],
+  ['types of workbench', [node, [...tsc, '-p', 'apps/workbench']]],
+  ['build of workbench', [node, [...tool('vite/bin/vite.js')[1], 'build', 'apps/workbench', '--logLevel', 'warn']]],
   ['lint', of('eslint/bin/eslint.js', '.')],
   [
     'architecture',
-    of('dependency-cruiser/bin/dependency-cruise.mjs', 'packages', 'examples', '--config', '.dependency-cruiser.cjs'),
+    of('dependency-cruiser/bin/dependency-cruise.mjs', 'packages', 'apps', 'examples', '--config', '.dependency-cruiser.cjs'),
   ],
   ['format', of('prettier/bin/prettier.cjs', '--check', '--log-level', 'warn', '.')],
   ['tests', of('vitest/vitest.mjs', 'run', '--reporter=default', '--reporter=json', `--outputFile.json=${report}`)],

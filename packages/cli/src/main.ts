@@ -23,7 +23,19 @@ const program = new Command('unspool')
   )
   .exitOverride();
 
-for (const add of [addCheck, addShow, addSample, addTrace, addDraw, addNew, addEdit, addAlter, addCompare, addTypes, addCompile])
+for (const add of [
+  addCheck,
+  addShow,
+  addSample,
+  addTrace,
+  addDraw,
+  addNew,
+  addEdit,
+  addAlter,
+  addCompare,
+  addTypes,
+  addCompile,
+])
   add(program);
 for (const command of program.commands) {
   command.exitOverride().showHelpAfterError(`Run \`unspool ${command.name()} --help\` for its options and an example.`);

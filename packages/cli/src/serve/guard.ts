@@ -17,7 +17,10 @@ const BODY = 64 * 1024;
 export function refusalOf(method: string, headers: IncomingHttpHeaders, port: number): Refusal | undefined {
   const hosts = ['127.0.0.1', 'localhost', '[::1]'].map((name) => `${name}:${port}`);
   if (!hosts.includes(headers.host ?? ''))
-    return { status: 403, said: `the workbench is not asked as ${headers.host ?? 'nobody'}; use the address it printed` };
+    return {
+      status: 403,
+      said: `the workbench is not asked as ${headers.host ?? 'nobody'}; use the address it printed`,
+    };
   const { origin } = headers;
   if (origin !== undefined && !hosts.some((host) => origin === `http://${host}`))
     return { status: 403, said: `pages of ${origin} may not ask the workbench` };

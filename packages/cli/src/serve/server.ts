@@ -81,7 +81,8 @@ export async function startServer({ reels, pictures, page, token, port }: Server
     const reel = reels.find((one) => one.name === name);
     const refusal = refusalOf(request.method ?? '', request.headers, portOf(server));
     if (refusal) refuse(socket, refusal.status, refusal.said);
-    else if (protocol !== PROTOCOL || !isToken(given, token)) refuse(socket, 401, 'the token is missing, or another one');
+    else if (protocol !== PROTOCOL || !isToken(given, token))
+      refuse(socket, 401, 'the token is missing, or another one');
     else if (!reel) refuse(socket, 404, 'no reel of this name is open');
     else sockets.handleUpgrade(request, socket, head, (page) => connect(page, reel));
   });
@@ -112,7 +113,7 @@ function connect(page: WebSocket, reel: OpenReel): void {
   page.on('close', leave);
   page.on('error', () => page.terminate());
   page.on('message', (data) => {
-    const asked = readAsked(String(data as Buffer));
+    const asked = readAsked((data as Buffer).toString());
     if (asked) reel.receive(asked, tell);
     else page.close(1008, 'that is nothing that a page asks for');
   });

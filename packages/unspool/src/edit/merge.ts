@@ -63,7 +63,7 @@ export function mergeReels(
     return ids
       .flatMap((id) => {
         const one = merge([...path, id], before.get(id), mine.get(id), others.get(id), fps);
-        return one === undefined ? [] : [one as Timed];
+        return one === undefined ? [] : [one];
       })
       .sort((a, b) => parseTime(a.at, fps)! - parseTime(b.at, fps)!);
   }

@@ -1,0 +1,129 @@
+import { useEffect, useState, type KeyboardEvent, type PointerEvent } from 'react';
+import { Tab, TabList, TabPanel, Tabs } from 'react-aria-components';
+import { press } from './commands/commands.js';
+import { Dialogs } from './commands/Dialogs.js';
+import { PLACES, set, useStore, type Place } from './model/store.js';
+import { AdvicePanel, useAdvice } from './panels/AdvicePanel.js';
+import { ClipsPanel } from './panels/ClipsPanel.js';
+import { PadPanel } from './panels/PadPanel.js';
+import { RolesPanel } from './panels/RolesPanel.js';
+import { SheetsPanel } from './panels/SheetsPanel.js';
+import { StepsPanel } from './panels/StepsPanel.js';
+import { Stage } from './stage/Stage.js';
+import { Curves } from './time/Curves.js';
+import { KeyLine } from './time/KeyLine.js';
+import { Rows, useRows } from './time/Rows.js';
+import { Ruler } from './time/Ruler.js';
+import { Transport } from './time/Transport.js';
+import { TopBar } from './TopBar.js';
+
+const PANELS: Readonly<Record<Place, () => React.ReactNode>> = {
+  clips: ClipsPanel,
+  roles: RolesPanel,
+  sheets: SheetsPanel,
+  pad: PadPanel,
+  advice: AdvicePanel,
+  steps: StepsPanel,
+};
+
+/** Two leaves: what is seen on the left, when on the right. */
+export function App() {
+  const [left, setLeft] = useState(40);
+  useAdvice();
+  useEffect(() => {
+    const onKeyDown = (event: globalThis.KeyboardEvent) => {
+      if (press(event)) event.preventDefault();
+    };
+    addEventListener('keydown', onKeyDown);
+    return () => removeEventListener('keydown', onKeyDown);
+  }, []);
+  return (
+    <div className="workbench" style={{ gridTemplateColumns: `${left}% 5px 1fr` }}>
+      <TopBar />
+      <main className="leaf">
+        <Stage />
+        <Places />
+      </main>
+      <Divider share={left} onChange={setLeft} />
+      <TimeLeaf />
+      <Dialogs />
+    </div>
+  );
+}
+
+function Places() {
+  const place = useStore((state) => state.place);
+  const count = useStore((state) => state.advice.length);
+  return (
+    <Tabs className="places" selectedKey={place} onSelectionChange={(key) => set({ place: key as Place })}>
+      <TabList aria-label="Places" className="tab-list">
+        {PLACES.map((one) => (
+          <Tab key={one} id={one} className="tab">
+            {one === 'advice' && count > 0 ? `advice (${count})` : one}
+          </Tab>
+        ))}
+      </TabList>
+      {PLACES.map((one) => {
+        const Panel = PANELS[one];
+        return (
+          <TabPanel key={one} id={one} className="panel">
+            <Panel />
+          </TabPanel>
+        );
+      })}
+    </Tabs>
+  );
+}
+
+function TimeLeaf() {
+  const rows = useRows();
+  const hasClip = useStore((state) => state.clip !== undefined);
+  const hasDoc = useStore((state) => state.doc !== undefined);
+  return (
+    <section className="leaf time-leaf" aria-label="Time">
+      <Transport />
+      {hasClip ? (
+        <>
+          <div className="ruler-line">
+            <div className="ruler-head">cues, spans</div>
+            <Ruler />
+          </div>
+          <Rows rows={rows} />
+          <Curves rows={rows} />
+        </>
+      ) : (
+        <p className="empty">{hasDoc ? 'There is no clip yet. Alt+N makes one.' : 'Waiting for the reel …'}</p>
+      )}
+      <KeyLine />
+    </section>
+  );
+}
+
+/** Divides the page between the leaves. */
+function Divider({ share, onChange }: { readonly share: number; readonly onChange: (share: number) => void }) {
+  const give = (next: number) => onChange(Math.min(65, Math.max(25, next)));
+  const onPointerMove = (event: PointerEvent) => {
+    if (event.buttons === 1) give((event.clientX / innerWidth) * 100);
+  };
+  const onKeyDown = (event: KeyboardEvent) => {
+    if (event.key !== 'ArrowLeft' && event.key !== 'ArrowRight') return;
+    event.preventDefault();
+    event.stopPropagation();
+    give(share + (event.key === 'ArrowLeft' ? -2 : 2));
+  };
+  return (
+    <div
+      className="divider"
+      role="separator"
+      aria-label="Between the leaves"
+      aria-orientation="vertical"
+      aria-valuenow={Math.round(share)}
+      aria-valuemin={25}
+      aria-valuemax={65}
+      tabIndex={0}
+      onPointerDown={(event) => event.currentTarget.setPointerCapture(event.pointerId)}
+      onPointerMove={onPointerMove}
+      onKeyDown={onKeyDown}
+    />
+  );
+}

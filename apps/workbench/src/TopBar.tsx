@@ -1,0 +1,98 @@
+import { Circle, CircleHelp, Redo2, Save, Search, Undo2 } from 'lucide-react';
+import { Button, ToggleButton } from 'react-aria-components';
+import { toggleRecording } from './model/actions.js';
+import { go, openReel, save } from './model/session.js';
+import { set, useStore } from './model/store.js';
+
+/** The file and how it stands, recording, steps back and forward, and the way to everything else. */
+export function TopBar() {
+  const [served, reelName, recording] = [
+    useStore((s) => s.served),
+    useStore((s) => s.reelName),
+    useStore((s) => s.recording),
+  ];
+  const { done, undone } = useStore((state) => state.steps);
+  return (
+    <header className="top-bar">
+      <h1 className="hidden">Workbench</h1>
+      <label className="field">
+        <span className="hidden">Reel</span>
+        <select className="reel" value={reelName ?? ''} onChange={({ currentTarget }) => openReel(currentTarget.value)}>
+          {served.map(({ name, file }) => (
+            <option key={name} value={name} title={file}>
+              {name}
+            </option>
+          ))}
+        </select>
+      </label>
+      <FileMark />
+      <ToggleButton className="record" isSelected={recording} onChange={toggleRecording}>
+        <Circle size={12} aria-hidden fill={recording ? 'currentColor' : 'none'} /> {recording ? 'Recording' : 'Record'}
+      </ToggleButton>
+      <Button
+        className="icon"
+        aria-label={done.length > 0 ? `Undo: ${done.at(-1)}` : 'Undo: nothing'}
+        onPress={() => go('undo')}
+      >
+        <Undo2 size={16} aria-hidden />
+      </Button>
+      <Button
+        className="icon"
+        aria-label={undone.length > 0 ? `Redo: ${undone[0]}` : 'Redo: nothing'}
+        onPress={() => go('redo')}
+      >
+        <Redo2 size={16} aria-hidden />
+      </Button>
+      <Button className="icon" aria-label="Save now" onPress={save}>
+        <Save size={16} aria-hidden />
+      </Button>
+      <Status />
+      <Button className="find" onPress={() => set({ dialog: 'commands' })}>
+        <Search size={13} aria-hidden /> Find a command <kbd>Ctrl K</kbd>
+      </Button>
+      <Button className="icon" aria-label="The keys of the keyboard" onPress={() => set({ dialog: 'keys' })}>
+        <CircleHelp size={16} aria-hidden />
+      </Button>
+    </header>
+  );
+}
+
+function FileMark() {
+  const { saved, problem, outside } = useStore((state) => state.file);
+  const connected = useStore((state) => state.connected);
+  const said = !connected
+    ? 'no server; your work is kept here'
+    : outside
+      ? 'changed outside'
+      : problem
+        ? 'not saved'
+        : saved
+          ? 'saved'
+          : 'saving …';
+  return (
+    <button
+      type="button"
+      className={`file-mark ${!connected || outside || problem ? 'is-fault' : ''}`}
+      title={problem ?? outside?.said ?? said}
+      onClick={() => outside && set({ dialog: 'outside' })}
+      data-testid="file"
+    >
+      {said}
+    </button>
+  );
+}
+
+function Status() {
+  const { said, isFault } = useStore((state) => state.status);
+  const problem = useStore((state) => state.file.problem);
+  return (
+    <p
+      className={`status ${isFault || problem ? 'is-fault' : ''}`}
+      role="status"
+      data-testid="status"
+      title={problem ?? said}
+    >
+      {problem ?? said}
+    </p>
+  );
+}

@@ -1,0 +1,299 @@
+import { useState, type ReactNode } from 'react';
+import {
+  Autocomplete,
+  Button,
+  Dialog,
+  Heading,
+  Input,
+  Menu,
+  MenuItem,
+  Modal,
+  ModalOverlay,
+  SearchField,
+  useFilter,
+} from 'react-aria-components';
+import { addClip, apply, shown } from '../model/actions.js';
+import { writeAt } from '../model/keys.js';
+import { settle } from '../model/session.js';
+import { get, lookAt, set, useStore } from '../model/store.js';
+import { commands, type Command } from './commands.js';
+
+const close = () => set({ dialog: undefined });
+
+/** Whichever dialog is open. */
+export function Dialogs() {
+  const dialog = useStore((state) => state.dialog);
+  return (
+    <ModalOverlay
+      className="veil"
+      isOpen={dialog !== undefined}
+      onOpenChange={(open) => !open && close()}
+      isDismissable={dialog !== 'outside'}
+    >
+      <Modal className={`modal ${dialog === 'commands' || dialog === 'keys' ? 'is-tall' : ''}`}>
+        {dialog === 'commands' && <CommandList />}
+        {dialog === 'keys' && <KeyHelp />}
+        {dialog === 'new-clip' && <NewClip />}
+        {dialog === 'rename-clip' && <RenameClip />}
+        {dialog === 'cue' && <NewCue />}
+        {dialog === 'outside' && <OutsideChange />}
+      </Modal>
+    </ModalOverlay>
+  );
+}
+
+function CommandList() {
+  const all = commands(get());
+  const { contains } = useFilter({ sensitivity: 'base' });
+  // Words in any order: "clip new" finds "New clip".
+  const matches = (text: string, typed: string) => typed.split(/\s+/).every((word) => contains(text, word));
+  const run = (name: string) => {
+    close();
+    // After the dialog has given the focus back.
+    setTimeout(() => all.find((one) => one.name === name)?.run());
+  };
+  return (
+    <Dialog className="commands" aria-label="Commands">
+      <Autocomplete filter={matches}>
+        <SearchField aria-label="Find a command" autoFocus>
+          <Input placeholder="What do you want to do?" />
+        </SearchField>
+        <Menu aria-label="Commands" className="command-list" onAction={(key) => run(String(key))}>
+          {all.map((command) => (
+            <MenuItem
+              key={command.name}
+              id={command.name}
+              textValue={`${command.name} ${command.group}`}
+              className="command"
+            >
+              <span className="group">{command.group}</span>
+              <span className="name">{command.name}</span>
+              <Keys command={command} />
+            </MenuItem>
+          ))}
+        </Menu>
+      </Autocomplete>
+    </Dialog>
+  );
+}
+
+const SYMBOLS: Readonly<Record<string, string>> = { ArrowRight: '→', ArrowLeft: '←', ArrowUp: '↑', ArrowDown: '↓' };
+
+function Keys({ command: { keys = [] } }: { readonly command: Command }) {
+  return (
+    <span className="keys-of">
+      {keys.map((key) =>
+        <kbd key={key}>{key.split('+').map((part) => SYMBOLS[part] ?? (part.length === 1 ? part.toUpperCase() : part)).join(' ') || '+'}</kbd>, // prettier-ignore
+      )}
+    </span>
+  );
+}
+
+function KeyHelp() {
+  const all = commands(get()).filter(({ keys }) => keys);
+  const groups = [...new Set(all.map(({ group }) => group))];
+  return (
+    <Dialog className="key-help">
+      <Heading slot="title">The keys of the keyboard</Heading>
+      <p>
+        In the rows the arrows up and down go from row to row, Enter chooses the key at the playhead. On the stage the
+        arrows move the chosen role; with Shift ten at once. In a number, arrows change it; <kbd>+8</kbd>,{' '}
+        <kbd>*1.5</kbd> and <kbd>3f</kbd> can be typed. On the rows: drag keys, with Alt what comes later goes along;
+        drag the brackets over the ruler to stretch; double-click puts a key on the curve; Ctrl and the wheel zooms.
+      </p>
+      <div className="key-groups">
+        {groups.map((group) => (
+          <section key={group}>
+            <h3>{group}</h3>
+            <dl>
+              {all
+                .filter((one) => one.group === group)
+                .map((command) => (
+                  <div key={command.name}>
+                    <dt>{command.name}</dt>
+                    <dd>
+                      <Keys command={command} />
+                    </dd>
+                  </div>
+                ))}
+            </dl>
+          </section>
+        ))}
+      </div>
+      <Button slot="close" className="text-button" autoFocus>
+        Close
+      </Button>
+    </Dialog>
+  );
+}
+
+/** A question with a few fields. What is refused is said, and the dialog stays. */
+function Question({
+  title,
+  action,
+  onDone,
+  children,
+}: {
+  readonly title: string;
+  readonly action: string;
+  readonly onDone: () => boolean;
+  readonly children: ReactNode;
+}) {
+  const fault = useStore((state) => (state.status.isFault ? state.status.said : ''));
+  return (
+    <Dialog>
+      <form
+        className="question"
+        onSubmit={(event) => {
+          event.preventDefault();
+          if (onDone()) close();
+        }}
+      >
+        <Heading slot="title">{title}</Heading>
+        {children}
+        <p className="fault" role="alert">
+          {fault}
+        </p>
+        <div className="actions">
+          <Button slot="close" className="text-button">
+            Cancel
+          </Button>
+          <button type="submit" className="text-button is-main">
+            {action}
+          </button>
+        </div>
+      </form>
+    </Dialog>
+  );
+}
+
+function Field({
+  label,
+  value,
+  onChange,
+  focus = false,
+}: {
+  readonly label: string;
+  readonly value: string;
+  readonly onChange: (value: string) => void;
+  readonly focus?: boolean;
+}) {
+  return (
+    <label className="field is-long">
+      <span>{label}</span>
+      <input
+        autoFocus={focus}
+        value={value}
+        onChange={(event) => onChange(event.currentTarget.value)}
+        spellCheck={false}
+      />
+    </label>
+  );
+}
+
+function NewClip() {
+  const [name, setName] = useState('');
+  const [duration, setDuration] = useState('30f');
+  return (
+    <Question title="New clip" action="Make it" onDone={() => addClip(name, duration)}>
+      <Field label="Name" value={name} onChange={setName} focus />
+      <Field label="Duration" value={duration} onChange={setDuration} />
+    </Question>
+  );
+}
+
+function RenameClip() {
+  const was = get().clip ?? '';
+  const [name, setName] = useState(was);
+  const rename = () => {
+    if (!apply({ do: 'rename', what: 'clip', name: was, to: name })) return false;
+    lookAt(name);
+    return true;
+  };
+  return (
+    <Question title={`Rename ${was}`} action="Rename" onDone={rename}>
+      <Field label="Name" value={name} onChange={setName} focus />
+    </Question>
+  );
+}
+
+function NewCue() {
+  const [name, setName] = useState('');
+  const [data, setData] = useState('');
+  const add = () => {
+    const now = shown();
+    if (!now) return false;
+    const { time } = get();
+    let value: object = {};
+    try {
+      if (data.trim()) value = { data: JSON.parse(data) as unknown };
+    } catch {
+      set({ status: { said: `${data} is no JSON: write it like {"sound": "click"}`, isFault: true } });
+      return false;
+    }
+    const at = writeAt(time, now.fps, now.clip);
+    if (!apply({ do: 'add', what: 'cue', clip: now.name, name, at, value })) return false;
+    set({ mark: { what: 'cue', name, at: time }, chosen: {} });
+    return true;
+  };
+  return (
+    <Question title="Cue at the playhead" action="Add it" onDone={add}>
+      <Field label="Name" value={name} onChange={setName} focus />
+      <Field label="Data, as JSON" value={data} onChange={setData} />
+    </Question>
+  );
+}
+
+/** The file was changed by somebody else where it was changed here too: both sides, and what becomes of them. */
+function OutsideChange() {
+  const outside = useStore((state) => state.file.outside);
+  if (!outside) return null;
+  const take = (what: Parameters<typeof settle>[0]) => {
+    settle(what);
+    close();
+  };
+  const list = (items: readonly string[]) => (
+    <ul>
+      {items.slice(0, 12).map((item) => (
+        <li key={item}>{item}</li>
+      ))}
+      {items.length > 12 && <li>and {items.length - 12} more</li>}
+    </ul>
+  );
+  return (
+    <Dialog className="outside" role="alertdialog">
+      <Heading slot="title">The file is another now</Heading>
+      <p>{outside.said}. Nothing is saved until you say what becomes of it; your work is kept.</p>
+      {outside.why === 'conflict' && (
+        <div className="sides">
+          <section>
+            <h3>Here</h3>
+            {list(outside.ours)}
+          </section>
+          <section>
+            <h3>In the file</h3>
+            {list(outside.theirs)}
+          </section>
+        </div>
+      )}
+      <div className="actions">
+        {outside.why === 'conflict' && (
+          <>
+            <Button className="text-button" onPress={() => take('theirs')}>
+              Take the file
+            </Button>
+            <Button className="text-button is-main" onPress={() => take('merged')} autoFocus>
+              Both; where they differ, mine
+            </Button>
+          </>
+        )}
+        <Button className="text-button" onPress={() => take('ours')}>
+          Keep mine, and write it
+        </Button>
+        <Button className="text-button" onPress={close}>
+          Later
+        </Button>
+      </div>
+    </Dialog>
+  );
+}

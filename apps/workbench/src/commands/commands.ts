@@ -1,0 +1,210 @@
+import {
+  chooseAll, copyChosen, copyClip, dropTrial, goTo, goToKey, insertKey, keyTrial, moveChosen, pasteKeys, removeChosen,
+  choose, shown, stepFrames, toggleRecording, apply,
+} from '../model/actions.js'; // prettier-ignore
+import { writeAt } from '../model/keys.js';
+import { go, openReel, save } from '../model/session.js';
+import { get, lookAt, PLACES, set, type State } from '../model/store.js';
+import { look } from '../stage/StageBar.js';
+import { moved, wholeOf, zoomed } from '../time/axis.js';
+import { togglePlaying } from '../time/playing.js';
+import { toggleRange } from '../time/Transport.js';
+
+/** Something that can be done, by its name. The list of commands is the menu: what is not here cannot be done by mouse either. */
+export interface Command {
+  readonly name: string;
+  /** As `keyOf` gives it: `Ctrl+Z`, `Shift+ArrowLeft`, `k`. */
+  readonly keys?: readonly string[];
+  readonly group: 'Time' | 'Keys' | 'Pose' | 'Clip' | 'View' | 'Work';
+  readonly run: () => void;
+}
+
+const zoomTime = (factor: number) => {
+  const now = shown();
+  const { view, time } = get();
+  if (now) set({ view: zoomed(view, factor, time, now.duration, now.fps) });
+};
+
+const panTime = (share: number) => {
+  const now = shown();
+  const { view } = get();
+  if (now) set({ view: moved(view, (view.until - view.from) * share, now.duration) });
+};
+
+function nextClip(by: 1 | -1): void {
+  const { doc, clip } = get();
+  const names = Object.keys(doc?.clips ?? {});
+  const next = names[(names.indexOf(clip ?? '') + by + names.length) % names.length];
+  if (next !== undefined) lookAt(next);
+}
+
+function clipOperation(make: (name: string) => Parameters<typeof apply>[0]): void {
+  const now = shown();
+  if (now) apply(make(now.name));
+}
+
+function nextRole(by: 1 | -1): void {
+  const { doc, reel, role } = get();
+  if (!doc || !reel) return;
+  const names = doc.roles ? Object.keys(doc.roles) : [...reel.roles];
+  const next = names[(names.indexOf(role ?? '') + by + names.length) % names.length];
+  if (next !== undefined) set({ role: next, openRoles: new Set([...get().openRoles, next]) });
+}
+
+const FIXED: readonly Command[] = [
+  { group: 'Time', name: 'Play or stop', keys: ['Space'], run: togglePlaying },
+  { group: 'Time', name: 'One frame on', keys: ['.', 'ArrowRight'], run: () => stepFrames(1) },
+  { group: 'Time', name: 'One frame back', keys: [',', 'ArrowLeft'], run: () => stepFrames(-1) },
+  { group: 'Time', name: 'Ten frames on', keys: ['Shift+>'], run: () => stepFrames(10) },
+  { group: 'Time', name: 'Ten frames back', keys: ['Shift+<'], run: () => stepFrames(-10) },
+  { group: 'Time', name: 'To the next key of the row', keys: ['Ctrl+ArrowRight', 'n'], run: () => goToKey(1) },
+  { group: 'Time', name: 'To the key before, of the row', keys: ['Ctrl+ArrowLeft', 'b'], run: () => goToKey(-1) },
+  { group: 'Time', name: 'To the start', keys: ['Home'], run: () => goTo(0) },
+  { group: 'Time', name: 'To the end', keys: ['End'], run: () => goTo(Infinity) },
+  { group: 'Time', name: 'Go to a frame', keys: ['g'], run: () => focusOn('[aria-label="Playhead"]') },
+  { group: 'Time', name: 'Play the chosen stretch over and over', keys: ['o'], run: toggleRange },
+  { group: 'Time', name: 'Slower', run: () => set({ rate: Math.max(0.1, Number((get().rate / 2).toFixed(2))) }) },
+  { group: 'Time', name: 'Faster', run: () => set({ rate: Math.min(2, get().rate * 2) }) },
+  { group: 'Time', name: 'On twos', run: () => set({ onTwos: !get().onTwos }) },
+  { group: 'Time', name: 'Nearer in time', keys: ['+', '='], run: () => zoomTime(0.7) },
+  { group: 'Time', name: 'Farther in time', keys: ['-'], run: () => zoomTime(1 / 0.7) },
+  { group: 'Time', name: 'The whole clip', keys: ['0'], run: () => { const now = shown(); if (now) set({ view: wholeOf(now.duration, now.fps) }); } }, // prettier-ignore
+  { group: 'Time', name: 'Later part of the clip', run: () => panTime(0.5) },
+  { group: 'Time', name: 'Earlier part of the clip', run: () => panTime(-0.5) },
+  { group: 'Time', name: 'Frames or seconds', run: () => set({ inSeconds: !get().inSeconds }) },
+
+  { group: 'Keys', name: 'Put a key at the playhead', keys: ['k'], run: () => insertKey() },
+  { group: 'Keys', name: 'Move the chosen a frame later', keys: ['Shift+ArrowRight'], run: () => moveChosen(1) },
+  { group: 'Keys', name: 'Move the chosen a frame earlier', keys: ['Shift+ArrowLeft'], run: () => moveChosen(-1) },
+  { group: 'Keys', name: 'Move the chosen and all later ones a frame later', keys: ['Shift+Alt+ArrowRight'], run: () => moveChosen(1, true) },
+  { group: 'Keys', name: 'Move the chosen and all later ones a frame earlier', keys: ['Shift+Alt+ArrowLeft'], run: () => moveChosen(-1, true) },
+  { group: 'Keys', name: 'Remove the chosen', keys: ['Delete', 'Backspace'], run: removeChosen },
+  { group: 'Keys', name: 'Copy the chosen keys', keys: ['Ctrl+c'], run: copyChosen },
+  { group: 'Keys', name: 'Cut the chosen keys', keys: ['Ctrl+x'], run: () => void (copyChosen() && removeChosen()) },
+  { group: 'Keys', name: 'Paste at the playhead', keys: ['Ctrl+v'], run: pasteKeys },
+  { group: 'Keys', name: 'Choose all keys', keys: ['Ctrl+a'], run: chooseAll },
+  { group: 'Keys', name: 'Choose nothing', run: () => choose({}) },
+  { group: 'Keys', name: 'Easing of the chosen keys', keys: ['e'], run: () => focusOn('.ease-text') },
+  { group: 'Keys', name: 'Draw the chosen keys together by half', run: () => scaleChosen(0.5) },
+  { group: 'Keys', name: 'Draw the chosen keys apart to twice the time', run: () => scaleChosen(2) },
+  { group: 'Keys', name: 'Put the chosen keys on frames', run: () => withChosen((keys) => ({ do: 'snap', ...keys })) },
+  { group: 'Keys', name: 'Add a cue at the playhead', keys: ['c'], run: () => set({ dialog: 'cue' }) },
+  { group: 'Keys', name: 'Add a span over what is chosen', run: addSpan },
+
+  { group: 'Pose', name: 'Record, or stop recording', keys: ['r'], run: toggleRecording },
+  { group: 'Pose', name: 'Key what is tried', run: keyTrial },
+  { group: 'Pose', name: 'Drop what is tried', run: dropTrial },
+  { group: 'Pose', name: 'Make what is tried the rest pose', run: restTrial },
+  { group: 'Pose', name: 'The next role', keys: [']'], run: () => nextRole(1) },
+  { group: 'Pose', name: 'The role before', keys: ['['], run: () => nextRole(-1) },
+
+  { group: 'Clip', name: 'New clip', keys: ['Alt+n'], run: () => set({ dialog: 'new-clip' }) },
+  { group: 'Clip', name: 'Rename the clip', run: () => set({ dialog: 'rename-clip' }) },
+  { group: 'Clip', name: 'Copy the clip as a variant', run: () => copyClip(false) },
+  { group: 'Clip', name: 'Copy the clip mirrored', run: () => copyClip(true) },
+  { group: 'Clip', name: 'Reverse the clip', run: () => clipOperation((clip) => ({ do: 'reverse', clip })) },
+  { group: 'Clip', name: 'Make the ends of the loop meet', run: () => clipOperation((clip) => ({ do: 'meet-ends', clip })) },
+  { group: 'Clip', name: 'Remove the clip', run: () => clipOperation((name) => ({ do: 'remove', what: 'clip', name })) },
+  { group: 'Clip', name: 'The next clip', keys: ['PageDown'], run: () => nextClip(1) },
+  { group: 'Clip', name: 'The clip before', keys: ['PageUp'], run: () => nextClip(-1) },
+
+  { group: 'View', name: 'Shapes on the stage', run: () => look({ shapes: !get().look.shapes }) },
+  { group: 'View', name: 'Way of the chosen role', keys: ['w'], run: () => look({ path: !get().look.path }) },
+  { group: 'View', name: 'Poses around the playhead', keys: ['p'], run: () => look({ ghosts: get().look.ghosts > 0 ? 0 : 2 }) },
+  { group: 'View', name: 'Compare with the reel before the last step', run: () => look({ compare: get().look.compare ? undefined : { with: 'before' } }) }, // prettier-ignore
+  { group: 'View', name: 'To the rows', keys: ['t'], run: () => focusOn('.key-mirror') },
+  { group: 'View', name: 'To the stage', keys: ['s'], run: () => focusOn('.stage-canvas') },
+  { group: 'View', name: 'To the value of the row', keys: ['v'], run: () => focusOn('.track-head.is-here .number') },
+
+  { group: 'Work', name: 'Undo', keys: ['Ctrl+z'], run: () => go('undo') },
+  { group: 'Work', name: 'Redo', keys: ['Ctrl+Shift+Z', 'Ctrl+y'], run: () => go('redo') },
+  { group: 'Work', name: 'Save', keys: ['Ctrl+s'], run: save },
+  { group: 'Work', name: 'Find a command', keys: ['Ctrl+k', '/'], run: () => set({ dialog: 'commands' }) },
+  { group: 'Work', name: 'The keys of the keyboard', keys: ['?'], run: () => set({ dialog: 'keys' }) },
+  ...PLACES.map((place): Command => ({ group: 'Work', name: `Show ${place}`, run: () => set({ place }) })),
+]; // prettier-ignore
+
+/** All that can be done now: what is always there, and each clip, reel and row by its name. */
+export function commands({ doc, served, reelName }: State): readonly Command[] {
+  const clips = Object.keys(doc?.clips ?? {}).map((name): Command => ({ group: 'Clip', name: `Clip ${name}`, run: () => lookAt(name) })); // prettier-ignore
+  const reels = served.filter(({ name }) => name !== reelName).map(({ name }): Command => ({ group: 'Work', name: `Open ${name}`, run: () => openReel(name) })); // prettier-ignore
+  return [...FIXED, ...clips, ...reels];
+}
+
+/** How a press of keys is written: `Ctrl+Shift+Z`. On a Mac the command key counts as Ctrl. */
+export function keyOf(event: KeyboardEvent): string {
+  const { key, ctrlKey, metaKey, shiftKey, altKey } = event;
+  const named = key === ' ' ? 'Space' : key;
+  // A printed character has its Shift in it; letters are told apart by Shift only beside Ctrl.
+  const isPrinted = named.length === 1;
+  const withShift = shiftKey && (!isPrinted || ctrlKey || metaKey || named === '<' || named === '>');
+  return [ctrlKey || metaKey ? 'Ctrl' : '', withShift ? 'Shift' : '', altKey ? 'Alt' : '', isPrinted && !withShift ? named.toLowerCase() : named].filter(Boolean).join('+'); // prettier-ignore
+}
+
+const byKey = new Map(FIXED.flatMap((command) => (command.keys ?? []).map((key) => [key, command] as const)));
+
+/** Runs what a press means, unless something that takes text has the focus. Returns whether it meant anything. */
+export function press(event: KeyboardEvent): boolean {
+  const target = event.target instanceof HTMLElement ? event.target : undefined;
+  const { dialog, trial, chosen, mark } = get();
+  if (dialog || target?.closest('[role="dialog"]')) return false;
+  const isText = target?.closest('input, textarea, select') !== null && target !== undefined;
+  const isModified = event.ctrlKey || event.metaKey || event.altKey;
+  if (isText && (!isModified || 'cvxa'.includes(event.key))) return false;
+  // A button has its Space and Enter to itself.
+  if ((event.key === ' ' || event.key === 'Enter') && target?.closest('button, [role="button"], a')) return false;
+  if (event.key.startsWith('Arrow') && target?.closest('[role="tablist"], [role="listbox"]:not(.key-mirror), [role="slider"]')) return false; // prettier-ignore
+  if (event.key === 'Escape') {
+    if (Object.keys(trial).length > 0) dropTrial();
+    else if (Object.keys(chosen).length > 0 || mark) choose({});
+    else return false;
+    return true;
+  }
+  const command = byKey.get(keyOf(event));
+  command?.run();
+  return command !== undefined;
+}
+
+/** Goes to where something is typed. */
+export function focusOn(selector: string): void {
+  const element = document.querySelector<HTMLElement>(selector);
+  element?.focus();
+}
+
+function withChosen(
+  make: (keys: { readonly clip: string; readonly keys: State['chosen'] }) => Parameters<typeof apply>[0],
+): void {
+  const { chosen, clip } = get();
+  if (clip !== undefined && Object.keys(chosen).length > 0) apply(make({ clip, keys: chosen }));
+}
+
+function scaleChosen(factor: number): void {
+  const { chosen } = get();
+  const first = Math.min(...Object.values(chosen).flat());
+  withChosen((keys) => ({ do: 'scale-times', ...keys, factor, about: first }));
+  set({ chosen: Object.fromEntries(Object.entries(chosen).map(([track, times]) => [track, times.map((at) => first + (at - first) * factor)])) }); // prettier-ignore
+}
+
+function addSpan(): void {
+  const now = shown();
+  if (!now) return;
+  const { chosen, time } = get();
+  const times = Object.values(chosen).flat();
+  const [from, until] = times.length > 1 ? [Math.min(...times), Math.max(...times)] : [time, now.duration];
+  const taken = Object.keys(now.clip.spans ?? {});
+  const name = ['part', ...taken.map((_, i) => `part-${i + 2}`)].find((one) => !taken.includes(one))!;
+  const write = (seconds: number) => writeAt(seconds, now.fps, now.clip);
+  if (apply({ do: 'add', what: 'span', clip: now.name, name, value: [write(from), write(until)] }))
+    set({ mark: { what: 'span', name }, chosen: {} });
+}
+
+function restTrial(): void {
+  const { trial, doc } = get();
+  const byRole = new Map<string, Record<string, unknown>>();
+  for (const [name, value] of Object.entries(trial)) {
+    const [role, property] = [name.slice(0, name.indexOf('.')), name.slice(name.indexOf('.') + 1)];
+    byRole.set(role, { ...(byRole.get(role) ?? doc?.roles?.[role]?.rest), [property]: value });
+  }
+  const operations = [...byRole].map(([name, rest]) => ({ do: 'change', what: 'role', name, to: { rest } }) as const);
+  if (operations.length > 0 && apply({ do: 'group', said: `made the rest pose of ${[...byRole.keys()].join(', ')}`, operations })) set({ trial: {} }); // prettier-ignore
+}

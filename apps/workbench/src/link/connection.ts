@@ -1,0 +1,57 @@
+import { PROTOCOL, type Asked, type Told } from '@unspool/cli/protocol';
+
+/** So long (ms) until a lost connection is tried again: longer each time. */
+const FIRST_WAIT = 300;
+const LONGEST_WAIT = 3000;
+
+export interface ConnectionEvents {
+  readonly onTold: (told: Told) => void;
+  /** Whether the server is there. Also called when trying again has come to nothing. */
+  readonly onState: (connected: boolean) => void;
+}
+
+/** A connection to the server for one reel, which comes back by itself. */
+export class Connection {
+  #socket: WebSocket | undefined;
+  #wait = FIRST_WAIT;
+  #timer: ReturnType<typeof setTimeout> | undefined;
+  #closed = false;
+
+  constructor(
+    readonly reel: string,
+    private readonly token: string,
+    private readonly events: ConnectionEvents,
+  ) {
+    this.#connect();
+  }
+
+  /** Sends what is asked for, when the server is there; what it does not answer is asked again by whoever asked. */
+  send(asked: Asked): void {
+    if (this.#socket?.readyState === WebSocket.OPEN) this.#socket.send(JSON.stringify(asked));
+  }
+
+  close(): void {
+    this.#closed = true;
+    clearTimeout(this.#timer);
+    this.#socket?.close();
+  }
+
+  #connect(): void {
+    const url = new URL(`api/reel/${this.reel}`, location.href);
+    url.protocol = url.protocol === 'https:' ? 'wss:' : 'ws:';
+    url.hash = '';
+    const socket = new WebSocket(url, [PROTOCOL, this.token]);
+    this.#socket = socket;
+    socket.addEventListener('open', () => {
+      this.#wait = FIRST_WAIT;
+      this.events.onState(true);
+    });
+    socket.addEventListener('message', ({ data }) => this.events.onTold(JSON.parse(String(data)) as Told));
+    socket.addEventListener('close', () => {
+      if (this.#closed) return;
+      this.events.onState(false);
+      this.#timer = setTimeout(() => this.#connect(), this.#wait);
+      this.#wait = Math.min(LONGEST_WAIT, this.#wait * 1.6);
+    });
+  }
+}

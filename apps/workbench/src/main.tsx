@@ -1,0 +1,12 @@
+import { StrictMode } from 'react';
+import { createRoot } from 'react-dom/client';
+import { App } from './App.js';
+import { begin } from './model/session.js';
+import './style.css';
+
+createRoot(document.getElementById('workbench')!).render(
+  <StrictMode>
+    <App />
+  </StrictMode>,
+);
+void begin();

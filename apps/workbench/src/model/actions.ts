@@ -1,0 +1,279 @@
+import { parseTime, type Reel, type ReelDocument, type Value } from 'unspool';
+import { copyKeys, record, type Copied, type Operation, type Selection } from 'unspool/edit';
+import { fpsOf, isMoment, keysOf, writeAt } from './keys.js';
+import { valuesAt } from './pose.js';
+import { apply, finishPreview } from './session.js';
+import { get, lookAt, say, set, shownClip, type Chosen, type State } from './store.js';
+
+/** What an animator does, as operations made of what is chosen and where the playhead stands. */
+
+export interface Shown {
+  readonly doc: ReelDocument;
+  readonly reel: Reel;
+  readonly name: string;
+  readonly clip: ReelDocument['clips'][string];
+  readonly fps: number;
+  readonly duration: number;
+}
+
+/** The clip that is looked at; nothing while there is none. */
+export function shown(state: State = get()): Shown | undefined {
+  const { doc, reel, clip: name } = state;
+  const clip = name === undefined ? undefined : doc?.clips[name];
+  if (!doc || !reel || !clip || name === undefined) return undefined;
+  return { doc, reel, name, clip, fps: fpsOf(doc, clip), duration: reel.clip(name).duration };
+}
+
+// The playhead
+
+/** Puts the playhead at a time, inside the clip; on a frame unless told otherwise. */
+export function goTo(seconds: number, onFrame = true): void {
+  const now = shown();
+  if (!now) return;
+  const time = onFrame ? Math.round(seconds * now.fps) / now.fps : seconds;
+  set({ time: Math.min(now.duration, Math.max(0, time)) });
+}
+
+export function stepFrames(frames: number): void {
+  const now = shown();
+  if (now) goTo((Math.round(get().time * now.fps) + frames) / now.fps);
+}
+
+/** To the next or the previous key of the chosen rows, or of all when none is. */
+export function goToKey(direction: 1 | -1): void {
+  const now = shown();
+  if (!now) return;
+  const { row, time } = get();
+  const tracks = Object.entries(now.clip.tracks ?? {}).filter(([name]) => row === undefined || name === row);
+  const times = tracks.flatMap(([, track]) => keysOf(track, now.fps).map(({ at }) => at));
+  const ahead = times.filter((at) => (at - time) * direction > 1e-9);
+  if (ahead.length > 0) goTo(direction > 0 ? Math.min(...ahead) : Math.max(...ahead), false);
+  else say(`There is no ${direction > 0 ? 'later' : 'earlier'} key${row === undefined ? '' : ` of ${row}`}.`);
+}
+
+// Choosing
+
+export function choose(chosen: Chosen): void {
+  set({ chosen, mark: undefined });
+}
+
+export function isChosen(chosen: Chosen, track: string, at: number): boolean {
+  return chosen[track]?.some((one) => isMoment(one, at)) ?? false;
+}
+
+export function countChosen(chosen: Chosen): number {
+  return Object.values(chosen).reduce((sum, times) => sum + times.length, 0);
+}
+
+/** With one more, or without it. */
+export function toggled(chosen: Chosen, track: string, at: number): Chosen {
+  const times = chosen[track] ?? [];
+  const next = isChosen(chosen, track, at) ? times.filter((one) => !isMoment(one, at)) : [...times, at].sort((a, b) => a - b); // prettier-ignore
+  const { [track]: _, ...others } = chosen;
+  return next.length > 0 ? { ...others, [track]: next } : others;
+}
+
+export function chooseAll(): void {
+  const now = shown();
+  if (!now) return;
+  const all = Object.entries(now.clip.tracks ?? {}).map(([name, track]) => [name, keysOf(track, now.fps).map(({ at }) => at)] as const); // prettier-ignore
+  choose(Object.fromEntries(all));
+}
+
+/** What is chosen as an operation names it. */
+export function selection(chosen: Chosen = get().chosen): Selection | undefined {
+  const { clip } = get();
+  if (clip === undefined || countChosen(chosen) === 0) return undefined;
+  return { clip, keys: chosen };
+}
+
+function needed(what = 'Choose keys first: click them, or go to a row and press Enter.'): undefined {
+  say(what, true);
+  return undefined;
+}
+
+// Keys
+
+/** Keys at the playhead, on the curve, for the row that the keyboard is in; or what was tried. */
+export function insertKey(track = get().row, seconds = get().time): void {
+  const now = shown();
+  if (!now) return;
+  if (Object.keys(get().trial).length > 0) return keyTrial();
+  if (track === undefined) return needed('Go to a row first: which property is to be keyed?');
+  const at = writeAt(seconds, now.fps, now.clip);
+  const there = now.clip.tracks?.[track];
+  if (there) {
+    if (keysOf(there, now.fps).some((key) => isMoment(key.at, seconds))) {
+      choose({ [track]: [seconds] });
+      return say(`There is a key of ${track} already.`);
+    }
+    if (apply({ do: 'insert-key', clip: now.name, track, at })) choose({ [track]: [seconds] });
+    return;
+  }
+  const value = get().reel && valuesAt(now.reel, shownClip(get()), seconds)[track];
+  if (value === undefined) return needed(`${track} has no value yet; type one.`);
+  if (apply({ do: 'put-key', clip: now.name, track, at, value })) choose({ [track]: [seconds] });
+}
+
+/** Sets a value at the playhead by a key, whatever was there before. */
+export function moveChosen(frames: number, ripple = false): void {
+  const now = shown();
+  const { mark } = get();
+  if (now && mark) return moveMark(mark, frames / now.fps);
+  const keys = selection();
+  if (!now || !keys) return needed();
+  const by = `${frames}f` as const;
+  if (apply({ do: 'move-keys', ...keys, by, ...(ripple && { ripple }) })) shiftChosen(frames / now.fps);
+}
+
+/** After keys have been moved, they are still the chosen ones. */
+export function shiftChosen(by: number): void {
+  mapChosen((at) => at + by);
+}
+
+export function mapChosen(map: (at: number) => number): void {
+  const { chosen } = get();
+  const next = Object.entries(chosen).map(([track, times]) => [track, times.map(map)] as const);
+  set({ chosen: Object.fromEntries(next) });
+}
+
+export function removeChosen(): void {
+  const { mark, clip } = get();
+  if (mark && clip !== undefined) {
+    const at = mark.what === 'cue' ? { at: mark.at } : {};
+    if (apply({ do: 'remove', what: mark.what, clip, name: mark.name, ...at })) set({ mark: undefined });
+    return;
+  }
+  const keys = selection();
+  if (!keys) return needed();
+  if (apply({ do: 'remove-keys', ...keys })) choose({});
+}
+
+export function setChosen(members: {
+  readonly value?: unknown;
+  readonly ease?: string | null;
+  readonly out?: unknown;
+  readonly in?: unknown;
+}): void {
+  const keys = selection();
+  if (!keys) return needed();
+  apply({ do: 'set-keys', ...keys, ...members });
+}
+
+let clipboard: Copied | undefined;
+
+export function copyChosen(): boolean {
+  const keys = selection();
+  const { doc } = get();
+  if (!keys || !doc) {
+    needed();
+    return false;
+  }
+  clipboard = copyKeys(doc, keys);
+  say(`Copied ${countChosen(get().chosen)} keys. Paste puts them at the playhead.`);
+  return true;
+}
+
+export function pasteKeys(): void {
+  const now = shown();
+  if (!now) return;
+  if (!clipboard) return needed('Nothing was copied yet.');
+  const at = writeAt(get().time, now.fps, now.clip);
+  const { fps, tracks } = clipboard;
+  if (!apply({ do: 'paste', clip: now.name, at, fps, tracks })) return;
+  const start = get().time;
+  choose(Object.fromEntries(Object.entries(tracks).map(([name, track]) => [name, keysOf(track, fps).map((key) => key.at + start)]))); // prettier-ignore
+}
+
+// Cues and spans
+
+export function moveMark(mark: NonNullable<State['mark']>, by: number): void {
+  const operation = markMoved(mark, by);
+  if (operation && apply(operation) && mark.what === 'cue') set({ mark: { ...mark, at: mark.at + by } });
+}
+
+/** A cue or span at another time. */
+export function markMoved(mark: NonNullable<State['mark']>, by: number, end?: 'from' | 'until'): Operation | undefined {
+  const now = shown();
+  if (!now) return undefined;
+  const write = (seconds: number) => writeAt(Math.max(0, seconds), now.fps, now.clip);
+  if (mark.what === 'span') {
+    const [from, until] = now.clip.spans![mark.name]!.map((time) => parseTime(time, now.fps)!) as [number, number];
+    const to = [write(from + (end === 'until' ? 0 : by)), write(until + (end === 'from' ? 0 : by))];
+    return { do: 'change', what: 'span', clip: now.name, name: mark.name, to };
+  }
+  const cue = now.clip.cues?.find(({ name, at }) => name === mark.name && isMoment(parseTime(at, now.fps)!, mark.at));
+  if (!cue) return undefined;
+  const until = cue.until === undefined ? undefined : parseTime(cue.until, now.fps)!;
+  const to = {
+    ...(end !== 'until' && { at: write(mark.at + by) }),
+    ...(until !== undefined && end !== 'from' && { until: write(until + by) }),
+  };
+  return { do: 'change', what: 'cue', clip: now.name, name: mark.name, at: mark.at, to };
+}
+
+// Poses by hand
+
+/** Values as the hand leaves them: shown at once, keyed when it lets go and recording is on. */
+export function tryValues(values: Readonly<Record<string, Value>>): void {
+  set(({ trial }) => ({ trial: { ...trial, ...values } }));
+}
+
+/** The hand lets go. */
+export function finishTrial(): void {
+  if (get().recording) keyTrial();
+  else if (Object.keys(get().trial).length > 0)
+    say('Tried, and not keyed: press K to key it, Escape to drop it. With recording on it is keyed at once.');
+}
+
+/** What was tried becomes keys at the playhead. */
+export function keyTrial(): void {
+  const now = shown();
+  const { trial, time } = get();
+  if (!now || Object.keys(trial).length === 0) return;
+  const at = writeAt(time, now.fps, now.clip);
+  const all = valuesAt(now.reel, now.reel.clip(now.name), time);
+  const of = Object.keys(trial).filter((name) => all[name] !== undefined);
+  const operation = record(now.doc, {
+    ...{ clip: now.name, at, values: trial },
+    shown: Object.fromEntries(of.map((name) => [name, all[name]!])),
+  });
+  if (!operation) {
+    set({ trial: {} });
+    say('Nothing is other than it was.');
+  } else if (apply(operation)) set({ trial: {} });
+}
+
+export function dropTrial(): void {
+  if (Object.keys(get().trial).length === 0) return;
+  set({ trial: {} });
+  say('Dropped what was tried.');
+}
+
+export function toggleRecording(): void {
+  const recording = !get().recording;
+  set({ recording });
+  say(recording ? 'Recording: what you move or type is keyed at the playhead.' : 'Recording is off.');
+}
+
+// Clips
+
+export function addClip(name: string, duration: string): boolean {
+  if (!apply({ do: 'add', what: 'clip', name, value: { duration } })) return false;
+  lookAt(name);
+  return true;
+}
+
+/** A variant under a name that is free; mirrored, if told. */
+export function copyClip(mirrored: boolean): void {
+  const now = shown();
+  if (!now) return;
+  const base = `${now.name}-${mirrored ? 'mirrored' : 'variant'}`;
+  let to = base;
+  for (let i = 2; Object.hasOwn(now.doc.clips, to); i++) to = `${base}-${i}`;
+  const copy: Operation = { do: 'copy-clip', clip: now.name, to };
+  const both: Operation = { do: 'group', said: `copied ${now.name}, mirrored, to ${to}`, operations: [copy, { do: 'mirror', clip: to }] }; // prettier-ignore
+  if (apply(mirrored ? both : copy)) lookAt(to);
+}
+
+export { apply, finishPreview };

@@ -1,0 +1,66 @@
+import { parseTime, type ReelDocument, type Time } from 'unspool';
+
+type Clip = ReelDocument['clips'][string];
+type Track = NonNullable<Clip['tracks']>[string];
+type Key = Extract<Track, readonly unknown[]>[number];
+
+/** A key as it is drawn: times in seconds. */
+export interface KeyView {
+  readonly at: number;
+  /** As it is written. */
+  readonly written: Time;
+  /** Of a row of frames: when its last frame ends. */
+  readonly until?: number;
+  readonly frames?: readonly [number, number];
+  readonly value: unknown;
+  readonly ease: string;
+  readonly in?: unknown;
+  readonly out?: unknown;
+}
+
+const known = new WeakMap<object, { readonly fps: number; readonly keys: readonly KeyView[] }>();
+
+/** The keys of a track. Tracks that an edit has not touched are the same objects: they are read once. */
+export function keysOf(track: Track, fps: number): readonly KeyView[] {
+  const seen = known.get(track);
+  if (seen?.fps === fps) return seen.keys;
+  const keys = (isList(track) ? track : track.keys).map((key) => viewOf(key, fps));
+  known.set(track, { fps, keys });
+  return keys;
+}
+
+/** Whether a track is a plain list of keys, without options. */
+export function isList(track: Track): track is Extract<Track, readonly unknown[]> {
+  return Array.isArray(track);
+}
+
+function viewOf(key: Key, fps: number): KeyView {
+  const at = parseTime(key.at, fps)!;
+  if ('frames' in key) {
+    const [first, last] = key.frames;
+    const until = at + parseTime(key.each, fps)! * (Math.abs(last - first) + 1);
+    return { at, written: key.at, until, frames: [first, last], value: first, ease: 'hold' };
+  }
+  return { at, written: key.at, value: key.value, ease: key.ease ?? 'linear', in: key.in, out: key.out };
+}
+
+export const DEFAULT_FPS = 60;
+
+export function fpsOf(doc: ReelDocument, clip: Clip): number {
+  return clip.fps ?? doc.fps ?? DEFAULT_FPS;
+}
+
+/** Whether two times are one moment, as the editor sees it: within a nanosecond. */
+export const isMoment = (a: number, b: number) => Math.abs(a - b) <= 1e-9;
+
+/**
+ * A time as it is written into a clip: in frames where it is on one, or half way between two; else in seconds. Clips that
+ * are written in seconds stay so.
+ */
+export function writeAt(seconds: number, fps: number, clip: Clip): Time {
+  const inSeconds = typeof clip.duration === 'number' && clip.duration > 0;
+  const frames = seconds * fps;
+  const rounded = Math.round(frames * 100) / 100;
+  if (!inSeconds && Math.abs(frames - rounded) < 1e-6) return rounded === 0 ? 0 : `${rounded}f`;
+  return Number(seconds.toFixed(9));
+}

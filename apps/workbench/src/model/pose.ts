@@ -1,0 +1,44 @@
+import { isShape, type Clip, type Reel, type Value } from 'unspool';
+
+/** Values by `role.property`. */
+export type Values = Readonly<Record<string, Value>>;
+
+const USUAL: Readonly<Record<string, Value>> = {
+  position: [0, 0],
+  rotation: 0,
+  scale: [1, 1],
+  opacity: 1,
+  visible: true,
+};
+
+/** What is shown at a time: the clip's pose, and what it does not animate at rest. Shapes only while they are there. */
+export function valuesAt(reel: Reel, clip: Clip | undefined, time: number): Record<string, Value> {
+  const values: Record<string, Value> = {};
+  const rest = restOf(reel);
+  Object.assign(values, rest);
+  if (!clip) return values;
+  const pose = clip.sample(time);
+  for (const { name } of clip.layout.slots) values[name] = pose.get(name);
+  return values;
+}
+
+const rests = new WeakMap<Reel, Values>();
+
+function restOf(reel: Reel): Values {
+  let values = rests.get(reel);
+  if (!values) {
+    const made: Record<string, Value> = {};
+    const roles = new Set([...reel.roles, ...Object.keys(reel.document.roles ?? {})]);
+    for (const role of roles) for (const name in USUAL) made[`${role}.${name}`] = USUAL[name]!;
+    for (const { name, kind, rest } of reel.layout.slots) if (!isShape(kind)) made[name] = valueOf(kind, rest);
+    values = made;
+    rests.set(reel, values);
+  }
+  return values;
+}
+
+function valueOf(kind: string, numbers: readonly number[]): Value {
+  if (kind === 'flag') return numbers[0] !== 0;
+  if (kind === 'text') return '';
+  return numbers.length === 1 ? numbers[0]! : [...numbers];
+}

@@ -1,0 +1,94 @@
+import { KINDS, isShape, type Kind, type Reel, type ReelDocument } from 'unspool';
+import { fpsOf, isList, keysOf, type KeyView } from './keys.js';
+
+/** A line of the right leaf: a role, or one of its properties or channels. */
+export type Row = RoleRow | TrackRow;
+
+export interface RoleRow {
+  readonly is: 'role';
+  readonly role: string;
+  readonly name: string;
+}
+
+export interface TrackRow {
+  readonly is: 'track';
+  readonly role: string;
+  /** `role.property`, or `role.property.channel`. */
+  readonly name: string;
+  /** `role.property`: what the value at the playhead belongs to. */
+  readonly property: string;
+  /** The number of the value that it shows, or −1 for all. */
+  readonly channel: number;
+  readonly kind: Kind;
+  /** None where the clip does not animate it. */
+  readonly keys: readonly KeyView[];
+  readonly isOffset: boolean;
+}
+
+/** What every role has, whether or not it is animated: so that there is a place to type the first value into. */
+const USUAL: readonly (readonly [string, Kind])[] = [
+  ['position', 'vec2'],
+  ['rotation', 'angle'],
+  ['scale', 'vec2'],
+  ['opacity', 'number'],
+];
+
+/** The roles of a reel in their order: those that are written, or those that its tracks speak of. */
+export function rolesOf(doc: ReelDocument, reel: Reel): readonly string[] {
+  return doc.roles ? Object.keys(doc.roles) : reel.roles;
+}
+
+/**
+ * The rows of a clip: under each role what the clip animates of it, in the clip's order; of roles that are open also what
+ * it could animate.
+ */
+export function rowsOf(doc: ReelDocument, reel: Reel, clipName: string, open: ReadonlySet<string>): Row[] {
+  const clip = doc.clips[clipName];
+  if (!clip) return [];
+  const fps = fpsOf(doc, clip);
+  const tracks = Object.entries(clip.tracks ?? {});
+  return rolesOf(doc, reel).flatMap((role): Row[] => {
+    const own = tracks.filter(([name]) => name.startsWith(`${role}.`));
+    const animated = own.flatMap(([name, track]): TrackRow[] => {
+      const place = placeOf(reel, role, name.slice(role.length + 1));
+      const isOffset = !isList(track) && track.space === 'offset';
+      return place ? [{ is: 'track', role, name, ...place, keys: keysOf(track, fps), isOffset }] : [];
+    });
+    const others = open.has(role) ? unanimated(doc, reel, role, new Set(animated.map((row) => row.property))) : [];
+    return [{ is: 'role', role, name: role }, ...animated, ...others];
+  });
+}
+
+function placeOf(reel: Reel, role: string, rest: string): Pick<TrackRow, 'property' | 'channel' | 'kind'> | undefined {
+  // A custom property may have a dot in it, so the longest name that is one counts.
+  for (let end = rest.length; end > 0; end = rest.lastIndexOf('.', end - 1)) {
+    const property = `${role}.${rest.slice(0, end)}`;
+    const slot = reel.layout.find(property);
+    if (!slot) continue;
+    const channels: readonly string[] = KINDS[slot.kind].channels;
+    return { property, kind: slot.kind, channel: end === rest.length ? -1 : channels.indexOf(rest.slice(end + 1)) };
+  }
+  return undefined;
+}
+
+function unanimated(doc: ReelDocument, reel: Reel, role: string, animated: ReadonlySet<string>): TrackRow[] {
+  const { sheet, shapes = {} } = doc.roles?.[role] ?? {};
+  const known = reel.layout.slots.filter((slot) => slot.role === role);
+  const all = new Map<string, Kind>(USUAL.map(([name, kind]) => [`${role}.${name}`, kind]));
+  if (sheet !== undefined) all.set(`${role}.frame`, 'integer');
+  for (const { name, kind } of known) all.set(name, kind);
+  for (const [shape, { kind }] of Object.entries(shapes)) all.set(`${role}.${shape}`, kind);
+  return [...all]
+    .filter(([name]) => !animated.has(name))
+    .map(([name, kind]) => ({
+      ...({ is: 'track', role, name, property: name, channel: -1 } as const),
+      ...{ kind, keys: [], isOffset: false },
+    }));
+}
+
+/** The names of the numbers that a row shows: `x y`, or none for one alone. */
+export function channelsOf({ kind, channel }: TrackRow): readonly string[] {
+  const names: readonly string[] = KINDS[kind].channels;
+  if (channel >= 0) return [''];
+  return names.length === 1 ? [''] : isShape(kind) ? names.slice(0, -1) : names;
+}

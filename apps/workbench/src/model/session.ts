@@ -1,0 +1,135 @@
+import type { Asked, Served, Settlement } from '@unspool/cli/protocol';
+import { edit, type Operation } from 'unspool/edit';
+import { Connection } from '../link/connection.js';
+import { ask, Pictures } from '../link/pictures.js';
+import { SharedReel } from '../link/shared-reel.js';
+import { get, say, set, showDocument } from './store.js';
+
+/** What ties the page to the server: the reel that is open, and what was asked for and not answered. */
+
+const page = Math.random().toString(36).slice(2, 10);
+const token = location.hash.slice(1);
+let count = 0;
+let shared = new SharedReel();
+let connection: Connection | undefined;
+
+const newMark = () => `${page}-${++count}`;
+const keptAs = (reel: string) => `unspool-unanswered-${reel}`;
+
+export async function begin(): Promise<void> {
+  const [reels, names] = await Promise.all([ask('api/reels', token), ask('api/pictures', token)]);
+  if (!reels.ok) {
+    say(`The workbench was not let in: ${await reels.text()}. Open it by the address that the terminal shows.`, true);
+    return;
+  }
+  const served = (await reels.json()) as Served[];
+  set({ served, pictures: new Pictures(token, (await names.json()) as string[]) });
+  const wanted = new URLSearchParams(location.search).get('reel');
+  openReel(served.find(({ name }) => name === wanted)?.name ?? served[0]!.name);
+}
+
+export function openReel(name: string): void {
+  if (name === get().reelName) return;
+  connection?.close();
+  shared = new SharedReel(unansweredOf(name));
+  const nothing = { chosen: {}, mark: undefined, trial: {}, curves: [], row: undefined, role: undefined };
+  set({ reelName: name, doc: undefined, reel: undefined, clip: undefined, time: 0, playing: false, ...nothing });
+  history.replaceState(null, '', `?reel=${name}${location.hash}`);
+  connection = new Connection(name, token, {
+    onState: (connected) => set({ connected }),
+    onTold: (told) => {
+      const fault = shared.take(told);
+      if (fault !== undefined) say(fault, true);
+      if (told.tell === 'open') for (const asked of shared.unanswered) connection!.send(asked);
+      refresh();
+      const { file } = shared;
+      if (file.outside && !get().file.outside) set({ dialog: 'outside' });
+      else if (!file.outside && get().dialog === 'outside') set({ dialog: undefined });
+      set({ steps: shared.steps, file, before: shared.before });
+    },
+  });
+}
+
+/** What is shown is what was confirmed, what is asked for, and what the hand is doing. */
+function refresh(): void {
+  keepUnanswered();
+  const { doc } = shared;
+  if (!doc) return;
+  const made = preview && edit(doc, preview);
+  showDocument(made?.ok ? made.doc : doc);
+}
+
+/** Operations that the hand has not finished: shown, and asked for when it lets go. */
+let preview: Operation | undefined;
+
+export function showPreview(operation: Operation | undefined): void {
+  const { doc } = shared;
+  if (!doc) return;
+  preview = operation;
+  const made = operation && edit(doc, operation);
+  if (made && !made.ok && made.code !== 'edit/no-change') say(made.said, true);
+  else if (made) say(made.ok ? made.said : '');
+  showDocument(made?.ok ? made.doc : doc);
+}
+
+/** Lets go. Returns whether something was done. */
+export function finishPreview(): boolean {
+  const operation = preview;
+  preview = undefined;
+  return operation ? apply(operation) : false;
+}
+
+/** Does something to the reel: shown at once, journalled by the server. Returns whether it was not refused. */
+export function apply(operation: Operation | null): boolean {
+  if (!operation || !shared.doc) return false;
+  const mark = newMark();
+  const made = shared.apply(operation, mark);
+  if (made.ok) connection!.send(shared.unanswered.at(-1)!);
+  refresh();
+  say(made.said, !made.ok && made.code !== 'edit/no-change');
+  return made.ok;
+}
+
+export function go(which: 'undo' | 'redo'): void {
+  const { steps } = get();
+  const next = which === 'undo' ? steps.done.at(-1) : steps.undone[0];
+  if (next === undefined) {
+    say(`There is nothing to ${which}.`);
+    return;
+  }
+  const mark = newMark();
+  shared.go(which, mark);
+  send({ ask: which, mark });
+  say(`${which === 'undo' ? 'Took back' : 'Did again'}: ${next}`);
+}
+
+export function save(): void {
+  send({ ask: 'save' });
+  say('Saving …');
+}
+
+export function settle(take: Settlement): void {
+  send({ ask: 'settle', take });
+}
+
+function send(asked: Asked): void {
+  keepUnanswered();
+  connection?.send(asked);
+}
+
+/** A page that is loaded anew while the server is away asks again. */
+function keepUnanswered(): void {
+  const { reelName } = get();
+  if (reelName === undefined) return;
+  const { unanswered } = shared;
+  if (unanswered.length > 0) sessionStorage.setItem(keptAs(reelName), JSON.stringify(unanswered));
+  else sessionStorage.removeItem(keptAs(reelName));
+}
+
+function unansweredOf(reel: string): SharedReel['unanswered'] {
+  try {
+    return JSON.parse(sessionStorage.getItem(keptAs(reel)) ?? '[]') as SharedReel['unanswered'];
+  } catch {
+    return [];
+  }
+}

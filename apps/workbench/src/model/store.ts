@@ -1,0 +1,175 @@
+import type { FileState, Served, Steps } from '@unspool/cli/protocol';
+import { trustReel, type Clip, type Reel, type ReelDocument } from 'unspool';
+import type { Advice } from 'unspool/edit';
+import { create } from 'zustand';
+import type { Pictures } from '../link/pictures.js';
+import { wholeOf, type View } from '../time/axis.js';
+import { valuesAt, type Values } from './pose.js';
+
+/** Keys that are chosen: by track their times in seconds, in order. */
+export type Chosen = Readonly<Record<string, readonly number[]>>;
+
+/** A cue or span that is chosen. */
+export type ChosenMark =
+  | { readonly what: 'cue'; readonly name: string; readonly at: number }
+  | { readonly what: 'span'; readonly name: string };
+
+export const PLACES = ['clips', 'roles', 'sheets', 'pad', 'advice', 'steps'] as const;
+export type Place = (typeof PLACES)[number];
+
+export interface State {
+  // What there is
+  readonly served: readonly Served[];
+  readonly reelName: string | undefined;
+  readonly pictures: Pictures | undefined;
+  readonly connected: boolean;
+  readonly doc: ReelDocument | undefined;
+  readonly reel: Reel | undefined;
+  /** Before the last step, to compare with. */
+  readonly before: ReelDocument | undefined;
+  readonly steps: Steps;
+  /** What `check` says of the document. */
+  readonly advice: readonly Advice[];
+  readonly file: FileState;
+
+  // What is looked at
+  readonly clip: string | undefined;
+  /** Where the playhead stands, in seconds. */
+  readonly time: number;
+  readonly playing: boolean;
+  readonly rate: number;
+  /** A new pose only every other frame. */
+  readonly onTwos: boolean;
+  /** The stretch that is played, in seconds; all of the clip when there is none. */
+  readonly range: readonly [from: number, until: number] | undefined;
+  /** The part of time that is seen. */
+  readonly view: View;
+  readonly inSeconds: boolean;
+  readonly place: Place;
+
+  // What is chosen
+  readonly role: string | undefined;
+  /** The row that the keyboard is in: a track's name. */
+  readonly row: string | undefined;
+  /** Tracks whose curves are drawn. */
+  readonly curves: readonly string[];
+  readonly openRoles: ReadonlySet<string>;
+  readonly chosen: Chosen;
+  readonly mark: ChosenMark | undefined;
+
+  // What is being done
+  readonly recording: boolean;
+  /** Values that were changed by hand and are no keys yet. */
+  readonly trial: Values;
+  /** What is shown: the pose at the playhead, and over it what is tried. */
+  readonly values: Values;
+  readonly status: { readonly said: string; readonly isFault: boolean };
+  readonly dialog: 'commands' | 'keys' | 'new-clip' | 'rename-clip' | 'cue' | 'outside' | undefined;
+
+  // How the stage shows it
+  readonly look: Look;
+}
+
+export interface Look {
+  readonly shapes: boolean;
+  readonly path: boolean;
+  /** How many frames before and after are shown as pale poses; 0 for none. */
+  readonly ghosts: number;
+  readonly background: string | undefined;
+  readonly reference: string | undefined;
+  /** What is shown beside or under: the reel before the last step, or another clip at the same time. */
+  readonly compare: { readonly with: 'before' } | { readonly with: 'clip'; readonly clip: string } | undefined;
+  readonly beside: boolean;
+}
+
+export const useStore = create<State>(() => ({
+  served: [],
+  reelName: undefined,
+  pictures: undefined,
+  connected: false,
+  doc: undefined,
+  reel: undefined,
+  before: undefined,
+  steps: { done: [], undone: [], doneCount: 0, undoneCount: 0 },
+  advice: [],
+  file: { saved: true },
+
+  clip: undefined,
+  time: 0,
+  playing: false,
+  rate: 1,
+  onTwos: false,
+  range: undefined,
+  view: { from: 0, until: 1 },
+  inSeconds: false,
+  place: 'clips',
+
+  role: undefined,
+  row: undefined,
+  curves: [],
+  openRoles: new Set(),
+  chosen: {},
+  mark: undefined,
+
+  recording: false,
+  trial: {},
+  values: {},
+  status: { said: '', isFault: false },
+  dialog: undefined,
+
+  look: {
+    shapes: true,
+    path: false,
+    ghosts: 0,
+    background: undefined,
+    reference: undefined,
+    compare: undefined,
+    beside: true,
+  },
+}));
+
+export const get = useStore.getState;
+export const set = useStore.setState;
+
+export function say(said: string, isFault = false): void {
+  set({ status: { said, isFault } });
+}
+
+/** Shows a document. A clip that is gone is no longer looked at. */
+export function showDocument(doc: ReelDocument): void {
+  const { clip, time, doc: was } = get();
+  if (doc === was) return;
+  const reel = trustReel(doc) as Reel;
+  const names = Object.keys(doc.clips);
+  const shown = clip !== undefined && names.includes(clip) ? clip : names[0];
+  if (shown === undefined) set({ doc, reel, clip: undefined, time: 0 });
+  else if (shown === clip) set({ doc, reel, time: Math.min(time, reel.clip(shown).duration) });
+  else {
+    set({ doc, reel });
+    lookAt(shown);
+  }
+}
+
+/** Looks at a clip from its start, all of it. */
+export function lookAt(name: string): void {
+  const clip = get().reel!.clip(name);
+  const nothing = { chosen: {}, mark: undefined, trial: {}, curves: [], row: undefined, range: undefined };
+  set({ ...nothing, clip: name, time: 0, view: wholeOf(clip.duration, clip.fps) });
+}
+
+/** The clip that is looked at, compiled. */
+export function shownClip({ reel, clip }: Pick<State, 'reel' | 'clip'>): Clip | undefined {
+  return reel && clip !== undefined ? reel.clip(clip) : undefined;
+}
+
+/** When the pose is of: on twos, that of the last even frame. */
+export function poseTime({ time, onTwos }: Pick<State, 'time' | 'onTwos'>, fps: number): number {
+  return onTwos ? (Math.floor((time * fps) / 2 + 1e-6) * 2) / fps : time;
+}
+
+useStore.subscribe((state, was) => {
+  const { reel, clip, time, trial, onTwos } = state;
+  if (!reel || (reel === was.reel && clip === was.clip && time === was.time && trial === was.trial && onTwos === was.onTwos)) return; // prettier-ignore
+  const shown = shownClip(state);
+  set({ values: { ...valuesAt(reel, shown, shown ? poseTime(state, shown.fps) : 0), ...trial } });
+});

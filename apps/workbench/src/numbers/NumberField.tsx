@@ -1,0 +1,105 @@
+import { useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
+import { evaluate, shortNumber, VALUE_UNITS, type Units } from './expression.js';
+
+interface Props {
+  readonly label: string;
+  readonly value: number;
+  /** While it is scrubbed: for each place that the hand passes. */
+  readonly onChange: (value: number) => void;
+  /** The hand lets go, or Enter was pressed. */
+  readonly onDone: () => void;
+  /** Escape while it is scrubbed. */
+  readonly onCancel?: () => void;
+  /** By how much an arrow key or a pixel changes it. */
+  readonly step?: number;
+  readonly units?: Units;
+  readonly show?: (value: number) => string;
+  readonly className?: string;
+  readonly least?: number;
+}
+
+/** A number that can be typed, with arithmetic; changed by the arrow keys; or scrubbed by dragging across it. */
+export function NumberField({
+  label,
+  value,
+  onChange,
+  onDone,
+  onCancel,
+  step = 1,
+  units = VALUE_UNITS,
+  show = shortNumber,
+  className = '',
+  least = -Infinity,
+}: Props) {
+  const [draft, setDraft] = useState<string>();
+  const drag = useRef<{ x: number; value: number; moved: boolean } | undefined>(undefined);
+  const fault = draft !== undefined && draft.trim() !== '' && evaluate(draft, value, units) === undefined;
+
+  const give = (next: number) => onChange(Math.max(least, Number(next.toFixed(6))));
+  const take = () => {
+    const next = draft === undefined ? undefined : evaluate(draft, value, units);
+    setDraft(undefined);
+    if (next === undefined || Math.abs(next - value) < 1e-9) return;
+    give(next);
+    onDone();
+  };
+
+  const onKeyDown = (event: KeyboardEvent<HTMLInputElement>) => {
+    if (event.key === 'Enter') take();
+    else if (event.key === 'Escape') {
+      setDraft(undefined);
+      event.currentTarget.blur();
+    } else if (event.key === 'ArrowUp' || event.key === 'ArrowDown') {
+      event.preventDefault();
+      const by = step * (event.shiftKey ? 10 : event.altKey ? 0.1 : 1);
+      setDraft(undefined);
+      give(value + (event.key === 'ArrowUp' ? by : -by));
+      onDone();
+    } else return;
+    event.stopPropagation();
+  };
+  const onPointerDown = (event: PointerEvent<HTMLInputElement>) => {
+    if (event.button !== 0 || document.activeElement === event.currentTarget) return;
+    drag.current = { x: event.clientX, value, moved: false };
+    event.currentTarget.setPointerCapture(event.pointerId);
+  };
+  const onPointerMove = (event: PointerEvent<HTMLInputElement>) => {
+    const from = drag.current;
+    if (!from) return;
+    const by = event.clientX - from.x;
+    if (!from.moved && Math.abs(by) < 4) return;
+    from.moved = true;
+    give(from.value + Math.round(by / 2) * step * (event.shiftKey ? 10 : event.altKey ? 0.1 : 1));
+  };
+  const onPointerUp = (event: PointerEvent<HTMLInputElement>) => {
+    const from = drag.current;
+    drag.current = undefined;
+    if (from?.moved) {
+      event.currentTarget.blur();
+      onDone();
+    } else if (from) event.currentTarget.select();
+  };
+  return (
+    <input
+      className={`number ${className}`}
+      aria-label={label}
+      aria-invalid={fault}
+      title={`${label}: type a number or +8, *1.5; drag to scrub`}
+      inputMode="text"
+      spellCheck={false}
+      autoComplete="off"
+      value={draft ?? show(value)}
+      onFocus={(event) => event.currentTarget.select()}
+      onChange={(event) => setDraft(event.currentTarget.value)}
+      onBlur={take}
+      onKeyDown={onKeyDown}
+      onPointerDown={onPointerDown}
+      onPointerMove={onPointerMove}
+      onPointerUp={onPointerUp}
+      onPointerCancel={() => {
+        drag.current = undefined;
+        onCancel?.();
+      }}
+    />
+  );
+}

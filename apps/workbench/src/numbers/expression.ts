@@ -1,0 +1,54 @@
+/** What units a number may have, and by how much they are multiplied. */
+export type Units = Readonly<Record<string, number>>;
+
+/** Degrees and pixels are what values are written in; a percentage is of 1. */
+export const VALUE_UNITS: Units = { '': 1, '°': 1, deg: 1, px: 1, '%': 0.01, turn: 360 };
+
+/** Times as frames of a clip. */
+export const timeUnits = (fps: number): Units => ({ '': 1, f: 1, s: fps, ms: fps / 1000 });
+
+/**
+ * What a person types for a number: arithmetic with + − * / and brackets, numbers with units. A text that begins with
+ * `+`, `*` or `/` is done to the number as it is; as `-40` is a number of its own, `+-40` takes 40 away.
+ *
+ * @returns nothing for a text that is no number
+ */
+export function evaluate(text: string, now: number, units: Units = VALUE_UNITS): number | undefined {
+  const tokens = text.replaceAll('−', '-').replaceAll(',', '.').match(TOKEN) ?? [];
+  if (tokens.join('') !== text.replaceAll('−', '-').replaceAll(',', '.').replace(/\s+/g, '')) return undefined;
+  const isChange = '+*/'.includes(tokens[0] ?? ' ');
+  let at = 0;
+
+  const sum = (start?: number): number => {
+    let left = start ?? product();
+    while (tokens[at] === '+' || tokens[at] === '-') left += tokens[at++] === '+' ? product() : -product();
+    return left;
+  };
+  const product = (start?: number): number => {
+    let left = start ?? factor();
+    while (tokens[at] === '*' || tokens[at] === '/') left = tokens[at++] === '*' ? left * factor() : left / factor();
+    return left;
+  };
+  const factor = (): number => {
+    const token = tokens[at++];
+    if (token === '-') return -factor();
+    if (token === '+') return factor();
+    if (token === '(') {
+      const inner = sum();
+      return tokens[at++] === ')' ? inner : NaN;
+    }
+    const [, number, unit] = NUMBER.exec(token ?? '') ?? [];
+    return number === undefined || !Object.hasOwn(units, unit!) ? NaN : Number(number) * units[unit!]!;
+  };
+
+  const value = isChange ? sum(product(now)) : sum();
+  return at === tokens.length && Number.isFinite(value) ? value : undefined;
+}
+
+const NUMBER = /^(\d+\.?\d*|\.\d+)([a-z°%]*)$/i;
+const TOKEN = /(?:\d+\.?\d*|\.\d+)[a-z°%]*|[-+*/()]/gi;
+
+/** A number as it is shown: short, but not another one. */
+export function shortNumber(value: number): string {
+  return String(Number(value.toFixed(3))).replace('-', '−');
+}

@@ -1,0 +1,100 @@
+import { CircleAlert, Lightbulb, TriangleAlert } from 'lucide-react';
+import { useEffect } from 'react';
+import { readReel, type Diagnostic, type Severity } from 'unspool';
+import { advise, withoutAccepted, type Advice } from 'unspool/edit';
+import { adviseShapes } from 'unspool/hit';
+import { apply, goTo } from '../model/actions.js';
+import { keysOf } from '../model/keys.js';
+import { get, lookAt, set, useStore } from '../model/store.js';
+
+/** The document is looked at so long (ms) after the last change. */
+const AFTER = 350;
+
+/** Keeps what `check` has to say of the document as it is. */
+export function useAdvice(): void {
+  const doc = useStore((state) => state.doc);
+  useEffect(() => {
+    if (!doc) return;
+    const timer = setTimeout(() => {
+      const { reel, diagnostics } = readReel(doc);
+      const found: Advice[] = reel ? [...diagnostics, ...adviseShapes(reel, {}), ...advise(doc)] : diagnostics;
+      set({ advice: withoutAccepted(doc, found) });
+    }, AFTER);
+    return () => clearTimeout(timer);
+  }, [doc]);
+}
+
+const ICONS: Readonly<Record<Severity, typeof Lightbulb>> = {
+  error: CircleAlert,
+  warning: TriangleAlert,
+  advice: Lightbulb,
+};
+
+export function AdvicePanel() {
+  const advice = useStore((state) => state.advice);
+  if (advice.length === 0) return <p className="empty">Nothing to say: no errors, no warnings, no advice.</p>;
+  return (
+    <ul className="advice-list" aria-label="Advice">
+      {advice.map((one) => (
+        <AdviceItem key={`${one.code} ${one.path}`} one={one} />
+      ))}
+    </ul>
+  );
+}
+
+export function AdviceItem({ one }: { readonly one: Advice }) {
+  const { severity, message, hint, code, path, fix } = one;
+  const Icon = ICONS[severity];
+  const place = placeOf(one);
+  return (
+    <li className={`advice is-${severity}`}>
+      <Icon size={15} aria-label={severity} />
+      <div>
+        <button type="button" className="link" title={`Show it: ${path}`} onClick={() => show(one)}>
+          {place ? [place.clip, place.track].filter(Boolean).join(', ') : path || 'the reel'}
+        </button>
+        <p>{message}</p>
+        <p className="hint">{hint}</p>
+      </div>
+      {fix && (
+        <button
+          type="button"
+          className="text-button"
+          title={`${code}: one step, which can be undone`}
+          onClick={() => apply({ do: 'group', operations: fix })}
+        >
+          Do that
+        </button>
+      )}
+    </li>
+  );
+}
+
+/** The clip and the track that a finding is about. */
+export function placeOf({
+  path,
+}: Diagnostic): { readonly clip: string; readonly track?: string; readonly key?: number } | undefined {
+  const [, clips, clip, member, track, ...rest] = path
+    .split('/')
+    .map((step) => step.replaceAll('~1', '/').replaceAll('~0', '~'));
+  if (clips !== 'clips' || clip === undefined) return undefined;
+  if (member !== 'tracks' || track === undefined) return { clip };
+  const key = Number(rest[0] === 'keys' ? rest[1] : rest[0]);
+  return { clip, track, ...(Number.isInteger(key) && { key }) };
+}
+
+/** Goes to what a finding is about. */
+function show(one: Diagnostic): void {
+  const place = placeOf(one);
+  if (!place) return;
+  const { doc, clip } = get();
+  if (place.clip !== clip) lookAt(place.clip);
+  const { track, key } = place;
+  if (track === undefined) return;
+  set({ row: track, role: track.slice(0, track.indexOf('.')), curves: [track] });
+  const list = doc?.clips[place.clip]?.tracks?.[track];
+  const at = list && key !== undefined ? keysOf(list, get().reel!.clip(place.clip).fps)[key]?.at : undefined;
+  if (at === undefined) return;
+  goTo(at, false);
+  set({ chosen: { [track]: [at] } });
+}

@@ -1,0 +1,128 @@
+import { ArrowDown, ArrowUp, Plus, X } from 'lucide-react';
+import { Button } from 'react-aria-components';
+import type { ReelDocument } from 'unspool';
+import { apply } from '../model/actions.js';
+import { useStore } from '../model/store.js';
+
+type Chain = NonNullable<ReelDocument['chains']>[string];
+
+/** Clips that are played one after the other. */
+export function Chains() {
+  const doc = useStore((state) => state.doc);
+  const clip = useStore((state) => state.clip);
+  const chains = Object.entries(doc?.chains ?? {});
+  const add = () => {
+    const name = freeName('chain', doc?.chains ?? {});
+    if (clip !== undefined) apply({ do: 'add', what: 'chain', name, value: [clip] });
+  };
+  return (
+    <section aria-label="Chains">
+      <h3>
+        Chains
+        <Button className="text-button" isDisabled={clip === undefined} onPress={add}>
+          <Plus size={12} aria-hidden /> New, with {clip ?? 'a clip'}
+        </Button>
+      </h3>
+      {chains.map(([name, links]) => (
+        <ChainRow key={name} name={name} links={links} />
+      ))}
+    </section>
+  );
+}
+
+function ChainRow({ name, links }: { readonly name: string; readonly links: Chain }) {
+  const doc = useStore((state) => state.doc)!;
+  const change = (to: Chain) => apply({ do: 'change', what: 'chain', name, to });
+  return (
+    <div className="chain">
+      <NameField what="chain" name={name} />
+      <ol>
+        {links.map((link, i) => (
+          <li key={i}>
+            <span>{typeof link === 'string' ? link : saidLink(link)}</span>
+            <Button
+              className="icon"
+              aria-label={`${i + 1} earlier`}
+              isDisabled={i === 0}
+              onPress={() => change(swapped(links, i, i - 1))}
+            >
+              <ArrowUp size={12} aria-hidden />
+            </Button>
+            <Button
+              className="icon"
+              aria-label={`${i + 1} later`}
+              isDisabled={i === links.length - 1}
+              onPress={() => change(swapped(links, i, i + 1))}
+            >
+              <ArrowDown size={12} aria-hidden />
+            </Button>
+            <Button
+              className="icon"
+              aria-label={`Take out ${i + 1}`}
+              isDisabled={links.length === 1}
+              onPress={() => change(links.toSpliced(i, 1))}
+            >
+              <X size={12} aria-hidden />
+            </Button>
+          </li>
+        ))}
+      </ol>
+      <select
+        aria-label={`Add a clip to ${name}`}
+        value=""
+        onChange={({ currentTarget }) => currentTarget.value && change([...links, currentTarget.value])}
+      >
+        <option value="">add …</option>
+        {Object.keys(doc.clips).map((clip) => (
+          <option key={clip}>{clip}</option>
+        ))}
+      </select>
+      <Button
+        className="icon"
+        aria-label={`Remove the chain ${name}`}
+        onPress={() => apply({ do: 'remove', what: 'chain', name })}
+      >
+        <X size={13} aria-hidden />
+      </Button>
+    </div>
+  );
+}
+
+function saidLink({ clip, loop, fade }: Exclude<Chain[number], string>): string {
+  const mode = typeof loop === 'object' ? `${loop.mode} × ${loop.count ?? '∞'}` : loop;
+  return [clip, mode && `(${mode})`, fade !== undefined && `fade ${fade}`].filter(Boolean).join(' ');
+}
+
+function swapped<T>(list: readonly T[], a: number, b: number): T[] {
+  return list.with(a, list[b]!).with(b, list[a]!);
+}
+
+export function freeName(base: string, taken: object): string {
+  let name = base;
+  for (let i = 2; Object.hasOwn(taken, name); i++) name = `${base}-${i}`;
+  return name;
+}
+
+/** The name of a thing, to be typed over. */
+export function NameField({
+  what,
+  name,
+}: {
+  readonly what: 'chain' | 'facing' | 'role' | 'sheet';
+  readonly name: string;
+}) {
+  const rename = (to: string) => {
+    if (to && to !== name) apply({ do: 'rename', what, name, to });
+  };
+  return (
+    <input
+      key={name}
+      className="text-value name"
+      aria-label={`Name of the ${what}`}
+      defaultValue={name}
+      spellCheck={false}
+      onBlur={(event) => rename(event.currentTarget.value)}
+      onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
+    />
+  );
+}

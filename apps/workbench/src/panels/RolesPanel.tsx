@@ -1,0 +1,269 @@
+import { Plus, X } from 'lucide-react';
+import { Button } from 'react-aria-components';
+import type { ReelDocument } from 'unspool';
+import type { Operation } from 'unspool/edit';
+import { apply, shown } from '../model/actions.js';
+import { writeAt } from '../model/keys.js';
+import { rolesOf } from '../model/rows.js';
+import { get, set, useStore } from '../model/store.js';
+import { NumberField } from '../numbers/NumberField.js';
+import { pictureOf, type PictureDocument } from '../stage/picture.js';
+import { freeName, NameField } from './Chains.js';
+
+type Role = NonNullable<ReelDocument['roles']>[string];
+
+/** Who is there: each role with what it stands on, how it is drawn, and its shapes. */
+export function RolesPanel() {
+  const [doc, reel] = [useStore((state) => state.doc), useStore((state) => state.reel)];
+  if (!doc || !reel) return null;
+  const roles = rolesOf(doc, reel);
+  const add = () => {
+    const name = freeName('role', Object.fromEntries(roles.map((role) => [role, 0])));
+    if (apply({ do: 'add', what: 'role', name, value: {} })) set({ role: name });
+  };
+  return (
+    <div className="roles-panel">
+      <div className="panel-bar">
+        <Button className="text-button" onPress={add}>
+          <Plus size={13} aria-hidden /> New role
+        </Button>
+        <SheetMaker />
+      </div>
+      <ul aria-label="Roles">
+        {roles.map((name) => (
+          <RoleItem
+            key={name}
+            name={name}
+            role={doc.roles?.[name] ?? {}}
+            doc={doc}
+            others={roles.filter((one) => one !== name)}
+          />
+        ))}
+      </ul>
+    </div>
+  );
+}
+
+function RoleItem({
+  name,
+  role,
+  doc,
+  others,
+}: {
+  readonly name: string;
+  readonly role: Role;
+  readonly doc: ReelDocument;
+  readonly others: readonly string[];
+}) {
+  const isHere = useStore((state) => state.role === name);
+  const names = useStore((state) => state.pictures?.names) ?? [];
+  const change = (to: Readonly<Record<string, unknown>>) =>
+    apply({ do: 'change', what: 'role', name, to });
+  const picture = pictureOf(role);
+  const draw = (next: Partial<PictureDocument>) => change({ 'x-picture': { ...picture, ...next } });
+  const { anchor = [0.5, 0.5], scale = 1 } = picture;
+  return (
+    <li className={isHere ? 'is-here' : ''} onFocus={() => set({ role: name })}>
+      <NameField what="role" name={name} />
+      <Select label="under" value={role.parent} options={others} onChange={(parent) => change({ parent })} />
+      <Select
+        label="sheet"
+        value={role.sheet}
+        options={Object.keys(doc.sheets ?? {})}
+        onChange={(sheet) => change({ sheet })}
+      />
+      {role.sheet === undefined && (
+        <Select
+          label="picture"
+          value={picture.image}
+          options={names}
+          onChange={(image) => draw({ image: image ?? undefined! })}
+        />
+      )}
+      <label className="field" title="Which point of the picture lies at the role's origin, in shares of its size">
+        <span>anchor</span>
+        {([0, 1] as const).map((k) => (
+          <NumberField
+            key={k}
+            label={`Anchor of ${name} ${'xy'[k]}`}
+            value={anchor[k]}
+            step={0.05}
+            onChange={(n) => draw({ anchor: k === 0 ? [n, anchor[1]] : [anchor[0], n] })}
+            onDone={() => {}}
+          />
+        ))}
+      </label>
+      <label className="field">
+        <span>size</span>
+        <NumberField
+          label={`Size of the picture of ${name}`}
+          value={scale}
+          step={0.1}
+          least={0.01}
+          onChange={(n) => draw({ scale: n })}
+          onDone={() => {}}
+        />
+      </label>
+      <Button
+        className="icon"
+        aria-label={`Remove the role ${name}`}
+        onPress={() => apply({ do: 'remove', what: 'role', name })}
+      >
+        <X size={13} aria-hidden />
+      </Button>
+      <ShapesOf name={name} role={role} />
+    </li>
+  );
+}
+
+function Select({
+  label,
+  value,
+  options,
+  onChange,
+}: {
+  readonly label: string;
+  readonly value: string | undefined;
+  readonly options: readonly string[];
+  readonly onChange: (value: string | null) => void;
+}) {
+  return (
+    <label className="field">
+      <span>{label}</span>
+      <select value={value ?? ''} onChange={({ currentTarget }) => onChange(currentTarget.value || null)}>
+        <option value="">–</option>
+        {options.map((one) => (
+          <option key={one}>{one}</option>
+        ))}
+      </select>
+    </label>
+  );
+}
+
+const FIRST = {
+  box: { center: [0, 0], size: [24, 16] },
+  circle: { center: [0, 0], radius: 12 },
+  capsule: { from: [-10, 0], to: [10, 0], radius: 6 },
+} as const;
+const TAGS = ['hits', 'hurt', 'push'];
+
+function ShapesOf({ name, role }: { readonly name: string; readonly role: Role }) {
+  const shapes = Object.entries(role.shapes ?? {});
+  const add = (kind: keyof typeof FIRST) => {
+    const now = shown();
+    const shape = freeName(kind, role.shapes ?? {});
+    const make: Operation = {
+      do: 'add',
+      what: 'shape',
+      role: name,
+      name: shape,
+      value: { kind, tag: 'hits' },
+    };
+    if (!now) return void apply(make);
+    const at = writeAt(get().time, now.fps, now.clip);
+    const key: Operation = { do: 'put-key', clip: now.name, track: `${name}.${shape}`, at, value: FIRST[kind] };
+    if (apply({ do: 'group', said: `added the shape ${shape} to ${name}`, operations: [make, key] })) set({ role: name, row: `${name}.${shape}` }); // prettier-ignore
+  };
+  return (
+    <div className="shapes-of">
+      {shapes.map(([shape, { kind, tag }]) => (
+        <span key={shape} className="shape">
+          {shape} <small>{kind}</small>
+          <select
+            aria-label={`What ${shape} does`}
+            value={tag ?? ''}
+            onChange={({ currentTarget }) =>
+              apply({ do: 'change', what: 'shape', role: name, name: shape, to: { tag: currentTarget.value || null } })
+            }
+          >
+            <option value="">no tag</option>
+            {[...new Set([...TAGS, ...(tag ? [tag] : [])])].map((one) => (
+              <option key={one}>{one}</option>
+            ))}
+          </select>
+          <Button
+            className="icon"
+            aria-label={`Put ${shape} away from the playhead on`}
+            onPress={() => putAway(`${name}.${shape}`)}
+          >
+            off
+          </Button>
+          <Button
+            className="icon"
+            aria-label={`Remove the shape ${shape}`}
+            onPress={() => apply({ do: 'remove', what: 'shape', role: name, name: shape, withUses: true })}
+          >
+            <X size={12} aria-hidden />
+          </Button>
+        </span>
+      ))}
+      <select
+        aria-label={`Add a shape to ${name}`}
+        value=""
+        onChange={({ currentTarget }) => currentTarget.value && add(currentTarget.value as 'box')}
+      >
+        <option value="">add a shape …</option>
+        {Object.keys(FIRST).map((kind) => (
+          <option key={kind}>{kind}</option>
+        ))}
+      </select>
+    </div>
+  );
+}
+
+/** A key that says: no longer there. */
+function putAway(track: string): void {
+  const now = shown();
+  if (now) apply({ do: 'put-key', clip: now.name, track, at: writeAt(get().time, now.fps, now.clip), value: null });
+}
+
+/** A picture becomes a sheet: so many cells across and down. */
+function SheetMaker() {
+  const pictures = useStore((state) => state.pictures);
+  const doc = useStore((state) => state.doc);
+  const make = async (image: string) => {
+    const bitmap = await pictures?.load(image);
+    if (!bitmap || !doc) return;
+    const base = image.replace(/^.*\//, '').replace(/\.\w+$/, '').replace(/[^\w-]+/g, '-'); // prettier-ignore
+    // Square cells as high as the picture's smallest likely row; they can be typed over.
+    const side = [8, 5, 4, 6, 2, 1].map((n) => bitmap.width / n).find((one) => Number.isInteger(one) && bitmap.height % one === 0) ?? bitmap.height; // prettier-ignore
+    const value = { image, columns: Math.max(1, Math.floor(bitmap.width / side)), rows: Math.max(1, Math.floor(bitmap.height / side)), cell: [side, side] }; // prettier-ignore
+    apply({ do: 'add', what: 'sheet', name: freeName(base, doc.sheets ?? {}), value });
+  };
+  return (
+    <>
+      <select
+        aria-label="Make a sheet of a picture"
+        value=""
+        onChange={({ currentTarget }) => void (currentTarget.value && make(currentTarget.value))}
+      >
+        <option value="">new sheet from …</option>
+        {(pictures?.names ?? []).map((name) => (
+          <option key={name}>{name}</option>
+        ))}
+      </select>
+      {Object.entries(doc?.sheets ?? {}).map(([name, { columns, rows, cell }]) => (
+        <span key={name} className="sheet-item">
+          {name}
+          {(
+            [
+              ['columns', columns, (n: number) => ({ columns: Math.round(n) })],
+              ['rows', rows, (n: number) => ({ rows: Math.round(n) })],
+              ['width', cell[0], (n: number) => ({ cell: [Math.round(n), cell[1]] })],
+              ['height', cell[1], (n: number) => ({ cell: [cell[0], Math.round(n)] })],
+            ] as const
+          ).map(([label, value, to]) => (
+            <NumberField
+              key={label}
+              label={`${label} of the sheet ${name}`}
+              value={value}
+              least={1}
+              onChange={(n) => apply({ do: 'change', what: 'sheet', name, to: to(n) })}
+              onDone={() => {}}
+            />
+          ))}
+        </span>
+      ))}
+    </>
+  );
+}

@@ -1,0 +1,135 @@
+import { useEffect, useRef, type KeyboardEvent, type PointerEvent } from 'react';
+import type { Value } from 'unspool';
+import { dropTrial, finishTrial, tryValues } from '../model/actions.js';
+import { get, set, useStore } from '../model/store.js';
+import { moveRole, type Handle } from './handles.js';
+import type { Point } from './outline.js';
+import { StageBar } from './StageBar.js';
+import { StageView } from './view.js';
+
+/** What the hand has hold of. */
+interface Held {
+  readonly start: Point;
+  /** On the screen. */
+  readonly from: Point;
+  readonly drag?: (to: Point, start: Point, free: boolean) => Readonly<Record<string, Value>>;
+  moved: boolean;
+}
+
+/** The stage: the cast as it stands at the playhead, to be looked at and taken hold of. */
+export function Stage() {
+  const host = useRef<HTMLDivElement>(null);
+  const view = useRef<StageView>(undefined);
+  const held = useRef<Held>(undefined);
+  const recording = useStore((state) => state.recording);
+
+  useEffect(() => {
+    const stage = new StageView();
+    view.current = stage;
+    void stage.start(host.current!);
+    const stop = useStore.subscribe(stage.schedule);
+    const size = new ResizeObserver(stage.schedule);
+    size.observe(host.current!);
+    const onWheel = (event: WheelEvent) => {
+      event.preventDefault();
+      const box = host.current!.getBoundingClientRect();
+      stage.keepPlace();
+      stage.zoomBy(Math.exp(-event.deltaY * 0.0015), [event.clientX - box.left, event.clientY - box.top]);
+    };
+    const element = host.current!;
+    element.addEventListener('wheel', onWheel, { passive: false });
+    return () => {
+      stop();
+      size.disconnect();
+      element.removeEventListener('wheel', onWheel);
+      stage.stop();
+    };
+  }, []);
+
+  const at = (event: PointerEvent): Point => {
+    const box = host.current!.getBoundingClientRect();
+    return [event.clientX - box.left, event.clientY - box.top];
+  };
+  const onPointerDown = (event: PointerEvent<HTMLDivElement>) => {
+    const stage = view.current!;
+    const from = at(event);
+    const start = stage.toWorld(from);
+    event.currentTarget.setPointerCapture(event.pointerId);
+    const handle = event.button === 0 ? stage.handleAt(from) : undefined;
+    if (handle) held.current = { start, from, drag: handle.drag, moved: false };
+    else {
+      const role = event.button === 0 ? stage.roleAt(from) : undefined;
+      if (event.button === 0)
+        set({ role, ...(role !== undefined && { openRoles: new Set([...get().openRoles, role]) }) });
+      held.current = { start, from, moved: false, ...(role !== undefined && { drag: mover(role) }) };
+    }
+    if (held.current.drag) set({ playing: false });
+  };
+  const onPointerMove = (event: PointerEvent<HTMLDivElement>) => {
+    const stage = view.current!;
+    const point = at(event);
+    const grip = held.current;
+    if (!grip) {
+      hover(stage, stage.handleAt(point));
+      return;
+    }
+    if (!grip.moved && Math.hypot(point[0] - grip.from[0], point[1] - grip.from[1]) < 3) return;
+    grip.moved = true;
+    if (grip.drag) tryValues(grip.drag(stage.toWorld(point), grip.start, event.altKey));
+    else {
+      stage.keepPlace();
+      stage.panBy(event.movementX, event.movementY);
+    }
+  };
+  const letGo = () => {
+    const grip = held.current;
+    held.current = undefined;
+    if (grip?.moved && grip.drag) finishTrial();
+  };
+  const onKeyDown = (event: KeyboardEvent) => {
+    const by = ({ ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] } as const)[
+      event.key as 'ArrowUp'
+    ];
+    const { role, doc, values } = get();
+    if (!by || role === undefined || !doc || event.ctrlKey || event.metaKey || event.altKey) return;
+    event.preventDefault();
+    event.stopPropagation();
+    const far = event.shiftKey ? 10 : 1;
+    tryValues(moveRole(doc, role, values, [0, 0], [by[0] * far, by[1] * far]));
+    finishTrial();
+  };
+  return (
+    <section className={`stage ${recording ? 'is-recording' : ''}`} aria-label="Stage">
+      <StageBar view={view} />
+      <div
+        ref={host}
+        className="stage-canvas"
+        data-testid="stage"
+        tabIndex={0}
+        role="application"
+        aria-label="Stage: the arrow keys move the chosen role"
+        onPointerDown={onPointerDown}
+        onPointerMove={onPointerMove}
+        onPointerUp={letGo}
+        onPointerCancel={() => {
+          held.current = undefined;
+          dropTrial();
+        }}
+        onKeyDown={onKeyDown}
+      />
+      {recording && <p className="recording-mark">● Recording</p>}
+    </section>
+  );
+}
+
+/** Moves a role as it stood when it was taken hold of. */
+function mover(role: string): NonNullable<Held['drag']> {
+  const { doc, values } = get();
+  return (end, start) => moveRole(doc!, role, values, start, end);
+}
+
+function hover(stage: StageView, handle: Handle | undefined): void {
+  if (stage.over?.said === handle?.said) return;
+  stage.over = handle;
+  stage.schedule();
+}

@@ -1,0 +1,115 @@
+import { Maximize, Route, Shapes, ZoomIn, ZoomOut, Layers2, Columns2 } from 'lucide-react';
+import type { RefObject } from 'react';
+import { Button, ToggleButton } from 'react-aria-components';
+import { get, set, useStore, type Look } from '../model/store.js';
+import { MOST_GHOSTS, type StageView } from './view.js';
+
+export function look(change: Partial<Look>): void {
+  set({ look: { ...get().look, ...change } });
+}
+
+/** What the stage shows besides the pose. */
+export function StageBar({ view }: { readonly view: RefObject<StageView | undefined> }) {
+  const { shapes, path, ghosts, compare, beside, background, reference } = useStore((state) => state.look);
+  const clips = useStore((state) => Object.keys(state.doc?.clips ?? {}).join('\n'));
+  const pictures = useStore((state) => state.pictures?.names);
+  const middle = () => {
+    const { width, height } = document.querySelector('.stage-canvas')!.getBoundingClientRect();
+    return [width / 2, height / 2] as const;
+  };
+  const zoom = (factor: number) => {
+    view.current?.keepPlace();
+    view.current?.zoomBy(factor, middle());
+  };
+  const chosen = compare === undefined ? '' : compare.with === 'before' ? ' before' : compare.clip;
+  return (
+    <div className="stage-bar" role="toolbar" aria-label="What the stage shows">
+      <Button className="icon" aria-label="Show all of it" onPress={() => view.current?.fit()}>
+        <Maximize size={14} aria-hidden />
+      </Button>
+      <Button className="icon" aria-label="Nearer" onPress={() => zoom(1.25)}>
+        <ZoomIn size={14} aria-hidden />
+      </Button>
+      <Button className="icon" aria-label="Farther" onPress={() => zoom(0.8)}>
+        <ZoomOut size={14} aria-hidden />
+      </Button>
+      <ToggleButton className="icon" aria-label="Shapes" isSelected={shapes} onChange={(is) => look({ shapes: is })}>
+        <Shapes size={14} aria-hidden />
+      </ToggleButton>
+      <ToggleButton
+        className="icon"
+        aria-label="Way of the chosen role, a mark for each frame"
+        isSelected={path}
+        onChange={(is) => look({ path: is })}
+      >
+        <Route size={14} aria-hidden />
+      </ToggleButton>
+      <label className="field" title="Pale poses before and after, three frames apart">
+        <Layers2 size={14} aria-hidden />
+        <span className="hidden">Poses around</span>
+        <select value={ghosts} onChange={({ currentTarget }) => look({ ghosts: Number(currentTarget.value) })}>
+          {Array.from({ length: MOST_GHOSTS + 1 }, (_, i) => (
+            <option key={i} value={i}>
+              {i === 0 ? 'none' : `±${i}`}
+            </option>
+          ))}
+        </select>
+      </label>
+      <label className="field" title="Compare with">
+        <Columns2 size={14} aria-hidden />
+        <span className="hidden">Compare with</span>
+        <select
+          value={chosen}
+          onChange={({ currentTarget: { value } }) =>
+            look({
+              compare:
+                value === '' ? undefined : value === ' before' ? { with: 'before' } : { with: 'clip', clip: value },
+            })
+          }
+        >
+          <option value="">nothing</option>
+          <option value=" before">before the last step</option>
+          {clips.split('\n').map((name) => (
+            <option key={name}>{name}</option>
+          ))}
+        </select>
+      </label>
+      {compare && (
+        <Button className="text-button" onPress={() => look({ beside: !beside })}>
+          {beside ? 'beside' : 'under'}
+        </Button>
+      )}
+      <PictureField
+        label="Ground"
+        value={background}
+        names={pictures}
+        onChange={(name) => look({ background: name })}
+      />
+      <PictureField label="Model" value={reference} names={pictures} onChange={(name) => look({ reference: name })} />
+    </div>
+  );
+}
+
+function PictureField({
+  label,
+  value,
+  names = [],
+  onChange,
+}: {
+  readonly label: string;
+  readonly value: string | undefined;
+  readonly names: readonly string[] | undefined;
+  readonly onChange: (name: string | undefined) => void;
+}) {
+  return (
+    <label className="field">
+      <span>{label}</span>
+      <select value={value ?? ''} onChange={({ currentTarget }) => onChange(currentTarget.value || undefined)}>
+        <option value="">none</option>
+        {names.map((name) => (
+          <option key={name}>{name}</option>
+        ))}
+      </select>
+    </label>
+  );
+}

@@ -1,0 +1,197 @@
+import { Matrix, type Rectangle } from 'pixi.js';
+import { isShape, type ReelDocument, type ShapeKind, type ShapeValue, type Value } from 'unspool';
+import type { Values } from '../model/pose.js';
+import type { State } from '../model/store.js';
+import { outlineOf, type Point } from './outline.js';
+import { worldOf } from './puppet.js';
+
+/** Something on the stage that the hand can take hold of, in the world's coordinates. */
+export interface Handle {
+  readonly at: Point;
+  readonly form: 'origin' | 'turn' | 'size' | 'point';
+  readonly said: string;
+  /** What the hand's being at a point of the world makes of the values. `free`: without keeping proportions. */
+  readonly drag: (to: Point, start: Point, free: boolean) => Readonly<Record<string, Value>>;
+}
+
+const DEGREES = 180 / Math.PI;
+/** How far the handle that turns a role stands from its origin, in pixels of the screen. */
+const ARM = 52;
+
+const round = (n: number, digits = 2) => Number(n.toFixed(digits));
+const to = (matrix: Matrix, x: number, y: number): Point => {
+  const point = matrix.apply({ x, y });
+  return [point.x, point.y];
+};
+const back = (matrix: Matrix, [x, y]: Point): Point => {
+  const point = matrix.applyInverse({ x, y });
+  return [point.x, point.y];
+};
+
+/** From the coordinates that a role stands in to the world's. */
+function parentWorld(doc: ReelDocument, role: string, values: Values): Matrix {
+  const parent = doc.roles?.[role]?.parent;
+  return parent === undefined ? new Matrix() : worldOf(doc, parent, values);
+}
+
+/** The role moved so that what was at `start` is at `to`. */
+export function moveRole(
+  doc: ReelDocument,
+  role: string,
+  values: Values,
+  start: Point,
+  end: Point,
+): Readonly<Record<string, Value>> {
+  const parent = parentWorld(doc, role, values);
+  const [from, until] = [back(parent, start), back(parent, end)];
+  const position = values[`${role}.position`] as number[];
+  return {
+    [`${role}.position`]: [
+      round(position[0]! + until[0] - from[0]),
+      round(position[1]! + until[1] - from[1]),
+      ...position.slice(2),
+    ],
+  };
+}
+
+/** The handles of the role that is chosen: to turn and scale it about its pivot, and those of its shapes. */
+export function handlesOf(state: State, bounds: Rectangle | undefined, zoom: number): Handle[] {
+  const { doc, role, values, reel } = state;
+  if (!doc || role === undefined || !values[`${role}.position`]) return [];
+  const world = worldOf(doc, role, values);
+  const pivot = (values[`${role}.pivot`] as number[] | undefined) ?? [0, 0];
+  const origin = to(world, pivot[0]!, pivot[1]!);
+  const handles: Handle[] = [
+    {
+      at: origin,
+      form: 'origin',
+      said: `${role}: its place`,
+      drag: (end, start) => moveRole(doc, role, values, start, end),
+    },
+  ];
+  const rotation = values[`${role}.rotation`];
+  if (typeof rotation === 'number') handles.push(turnHandle(doc, role, values, origin, rotation, zoom));
+  const scale = values[`${role}.scale`] as number[] | undefined;
+  if (scale && bounds) handles.push(sizeHandle(role, world, bounds, scale, pivot as [number, number]));
+  for (const slot of reel?.layout.slots ?? []) {
+    if (slot.role !== role || !isShape(slot.kind)) continue;
+    const value = values[slot.name];
+    if (value !== null && typeof value === 'object' && !Array.isArray(value))
+      handles.push(...shapeHandles(slot.name, slot.kind, value, world));
+  }
+  return handles;
+}
+
+function turnHandle(
+  doc: ReelDocument,
+  role: string,
+  values: Values,
+  origin: Point,
+  rotation: number,
+  zoom: number,
+): Handle {
+  const parent = parentWorld(doc, role, values);
+  // Under a mirror a turn goes the other way.
+  const sense = parent.a * parent.d - parent.b * parent.c < 0 ? -1 : 1;
+  const angle = (sense * rotation) / DEGREES + Math.atan2(parent.b, parent.a) - Math.PI / 2;
+  const angleOf = ([x, y]: Point) => Math.atan2(y - origin[1], x - origin[0]) * DEGREES;
+  return {
+    at: [origin[0] + (Math.cos(angle) * ARM) / zoom, origin[1] + (Math.sin(angle) * ARM) / zoom],
+    form: 'turn',
+    said: `${role}: its turn`,
+    drag: (end, start, free) => {
+      let by = angleOf(end) - angleOf(start);
+      by -= 360 * Math.round(by / 360);
+      const turned = rotation + sense * by;
+      return { [`${role}.rotation`]: free ? round(turned, 1) : Math.round(turned) };
+    },
+  };
+}
+
+function sizeHandle(
+  role: string,
+  world: Matrix,
+  bounds: Rectangle,
+  scale: readonly number[],
+  [px, py]: readonly [number, number],
+): Handle {
+  const corner: Point = [bounds.x + bounds.width, bounds.y + bounds.height];
+  return {
+    at: to(world, ...corner),
+    form: 'size',
+    said: `${role}: its size`,
+    drag: (end, _, free) => {
+      const [x, y] = back(world, end);
+      const factors = [safe((x - px) / (corner[0] - px)), safe((y - py) / (corner[1] - py))] as const;
+      const both = (factors[0] + factors[1]) / 2;
+      const [fx, fy] = free ? factors : [both, both];
+      return { [`${role}.scale`]: [round(scale[0]! * fx), round(scale[1]! * fy), ...scale.slice(2)] };
+    },
+  };
+}
+
+const safe = (n: number) => (Number.isFinite(n) ? n : 1);
+
+function shapeHandles(name: string, kind: ShapeKind, value: ShapeValue, world: Matrix): Handle[] {
+  const local = (point: Point): Point => back(world, point).map((n) => round(n)) as unknown as Point;
+  const length = (a: Point, b: Point) => round(Math.hypot(a[0] - b[0], a[1] - b[1]));
+  const give = (members: object) => ({ [name]: { ...value, ...members } as ShapeValue });
+  const point = (said: string, at: Point, drag: (to: Point) => object): Handle => ({
+    at: to(world, ...at),
+    form: 'point',
+    said: `${name}: ${said}`,
+    drag: (end) => give(drag(local(end))),
+  });
+  if (kind === 'circle') {
+    const { center, radius } = value as { center: [number, number]; radius: number };
+    return [
+      point('its middle', center, (end) => ({ center: end })),
+      point('its radius', [center[0] + radius, center[1]], (end) => ({ radius: length(end, center) })),
+    ];
+  }
+  if (kind === 'capsule') {
+    const { from, to: until, radius } = value as { from: [number, number]; to: [number, number]; radius: number };
+    const [dx, dy] = [until[0] - from[0], until[1] - from[1]];
+    const long = Math.hypot(dx, dy) || 1;
+    return [
+      point('its start', from, (end) => ({ from: end })),
+      point('its end', until, (end) => ({ to: end })),
+      point('its radius', [from[0] - (dy / long) * radius, from[1] + (dx / long) * radius], (end) => ({
+        radius: length(end, from),
+      })),
+    ];
+  }
+  const { center, size, angle = 0 } = value as { center: [number, number]; size: [number, number]; angle?: number };
+  const [cos, sin] = [Math.cos(angle / DEGREES), Math.sin(angle / DEGREES)];
+  const off = (x: number, y: number): Point => [center[0] + x * cos - y * sin, center[1] + x * sin + y * cos];
+  return [
+    point('its middle', center, (end) => ({ center: end })),
+    point('its size', off(size[0] / 2, size[1] / 2), ([x, y]) => {
+      const [dx, dy] = [x - center[0], y - center[1]];
+      return { size: [round(2 * Math.abs(dx * cos + dy * sin)), round(2 * Math.abs(dy * cos - dx * sin))] };
+    }),
+    point('its turn', off(size[0] / 2 + 8, 0), ([x, y]) => ({
+      angle: round(Math.atan2(y - center[1], x - center[0]) * DEGREES, 1),
+    })),
+  ];
+}
+
+/** The shapes that are there, as they are drawn. */
+export function shapesOf({
+  doc,
+  reel,
+  values,
+}: State): {
+  readonly name: string;
+  readonly role: string;
+  readonly tag: string | undefined;
+  readonly points: Point[];
+}[] {
+  if (!doc || !reel) return [];
+  return reel.layout.slots.flatMap(({ name, role, property, kind }) => {
+    const value = values[name];
+    if (!isShape(kind) || value === null || typeof value !== 'object' || Array.isArray(value)) return [];
+    const tag = doc.roles?.[role]?.shapes?.[property]?.tag;
+    return [{ name, role, tag, points: outlineOf(kind, value, worldOf(doc, role, values)) }];
+  });
+}

@@ -1,0 +1,33 @@
+import type { ReelDocument } from 'unspool';
+
+type Role = NonNullable<ReelDocument['roles']>[string];
+
+/**
+ * How a role is drawn in the workbench: `x-picture` of the role. A game draws its objects as it likes; a reel knows only
+ * sheets. What begins with `x-` is kept by everything that reads reels, and means nothing to it.
+ */
+export interface PictureDocument {
+  /** A picture's file, where the role has no sheet. Left out: one that has the role's name, if there is one. */
+  readonly image?: string;
+  /** Which point of the picture lies at the role's origin, in shares of its size. Left out: the middle. */
+  readonly anchor?: readonly [number, number];
+  /** Left out: 1. */
+  readonly scale?: number;
+  /** Where the anchor lies, when that is not the origin. */
+  readonly at?: readonly [number, number];
+}
+
+export function pictureOf(role: Role | undefined): PictureDocument {
+  const picture = (role as Record<string, unknown> | undefined)?.['x-picture'];
+  return typeof picture === 'object' && picture !== null ? (picture) : {};
+}
+
+/** The file that a role is drawn from. */
+export function imageOf(doc: ReelDocument, name: string, has: (image: string) => boolean): string | undefined {
+  const role = doc.roles?.[name];
+  const sheet = role?.sheet === undefined ? undefined : doc.sheets?.[role.sheet];
+  const image = sheet?.image ?? pictureOf(role).image ?? `${name}.png`;
+  // A sheet that happens to have a role's name is no picture of it.
+  const isSheet = !sheet && Object.values(doc.sheets ?? {}).some((one) => one.image === image);
+  return has(image) && !isSheet ? image : undefined;
+}

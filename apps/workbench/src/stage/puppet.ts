@@ -1,0 +1,152 @@
+import { Container, Graphics, Matrix, Rectangle, Sprite, Texture } from 'pixi.js';
+import { sheetRect, type ReelDocument } from 'unspool';
+import type { Pictures } from '../link/pictures.js';
+import type { Values } from '../model/pose.js';
+import { imageOf, pictureOf } from './picture.js';
+
+interface Limb {
+  readonly role: string;
+  readonly container: Container;
+  readonly sprite: Sprite;
+  /** The cells of its sheet, when it has one and its picture has come. */
+  cells: readonly Texture[];
+}
+
+const RADIANS = Math.PI / 180;
+
+/** The cast of a reel as display objects, one in the other as its roles are: shows a pose. */
+export class Puppet {
+  readonly container = new Container();
+  readonly #limbs: Limb[] = [];
+
+  /** @param onPicture called when one has come and something is to be drawn */
+  constructor(
+    readonly doc: ReelDocument,
+    roles: readonly string[],
+    pictures: Pictures,
+    onPicture: () => void,
+  ) {
+    for (const role of roles) {
+      const limb: Limb = { role, container: new Container(), sprite: new Sprite(Texture.EMPTY), cells: [] };
+      this.#limbs.push(limb);
+      this.#dress(limb, pictures, onPicture);
+    }
+    for (const { role, container } of this.#limbs) this.#parentOf(role).addChild(container);
+  }
+
+  #parentOf(role: string): Container {
+    const parent = this.doc.roles?.[role]?.parent;
+    return this.#limbs.find((limb) => limb.role === parent)?.container ?? this.container;
+  }
+
+  #dress(limb: Limb, pictures: Pictures, onPicture: () => void): void {
+    const role = this.doc.roles?.[limb.role];
+    const { anchor = [0.5, 0.5], scale = 1, at = [0, 0] } = pictureOf(role);
+    const { sprite, container } = limb;
+    sprite.anchor.set(anchor[0], anchor[1]);
+    sprite.scale.set(scale);
+    sprite.position.set(at[0], at[1]);
+    container.addChild(sprite);
+    const image = imageOf(this.doc, limb.role, (name) => pictures.has(name));
+    if (image === undefined) {
+      // Nothing to show: a cross where it stands. A role that only carries others has none.
+      const carries = Object.values(this.doc.roles ?? {}).some(({ parent }) => parent === limb.role);
+      if (!carries) container.addChild(placeholder());
+      return;
+    }
+    const sheet = role?.sheet === undefined ? undefined : this.doc.sheets?.[role.sheet];
+    void pictures.load(image).then((bitmap) => {
+      if (!bitmap || container.destroyed) return;
+      const whole = textureOf(bitmap);
+      if (sheet) {
+        limb.cells = Array.from({ length: sheet.columns * sheet.rows }, (_, i) => {
+          const [x, y, width, height] = sheetRect(sheet, i);
+          return new Texture({ source: whole.source, frame: new Rectangle(x, y, width, height) });
+        });
+      }
+      sprite.texture = limb.cells[0] ?? whole;
+      onPicture();
+    });
+  }
+
+  show(values: Values): void {
+    for (const { role, container, sprite, cells } of this.#limbs) {
+      const read = (property: string) => values[`${role}.${property}`];
+      setTransform(container, role, values);
+      container.alpha = (read('opacity') as number | undefined) ?? 1;
+      container.visible = read('visible') !== false;
+      const tint = read('tint') as number[] | undefined;
+      sprite.tint = tint ? tint.slice(0, 3).map((n) => Math.min(1, Math.max(0, n))) : 0xffffff;
+      sprite.alpha = tint?.[3] ?? 1;
+      const frame = read('frame');
+      const texture = typeof frame === 'number' ? cells[Math.min(cells.length - 1, Math.max(0, frame))] : undefined;
+      if (texture) sprite.texture = texture;
+    }
+  }
+
+  /** The corners of a role's picture, in its own coordinates; nothing when it has none. */
+  boundsOf(role: string): Rectangle | undefined {
+    const limb = this.#limbs.find((one) => one.role === role);
+    if (!limb) return undefined;
+    const own = limb.container.children.find((child) => child === limb.sprite ? limb.sprite.texture !== Texture.EMPTY : child instanceof Graphics); // prettier-ignore
+    if (!own) return undefined;
+    const bounds = own.getLocalBounds();
+    const { x, y, width, height } = bounds;
+    const corners = [
+      own.localTransform.apply({ x, y }),
+      own.localTransform.apply({ x: x + width, y: y + height }),
+    ] as const;
+    return new Rectangle(corners[0].x, corners[0].y, corners[1].x - corners[0].x, corners[1].y - corners[0].y);
+  }
+
+  destroy(): void {
+    this.container.destroy({ children: true });
+  }
+}
+
+const textures = new WeakMap<ImageBitmap, Texture>();
+
+function textureOf(bitmap: ImageBitmap): Texture {
+  let texture = textures.get(bitmap);
+  if (!texture) {
+    texture = Texture.from(bitmap);
+    textures.set(bitmap, texture);
+  }
+  return texture;
+}
+
+function placeholder(): Graphics {
+  return new Graphics().rect(-16, -16, 32, 32).moveTo(-16, -16).lineTo(16, 16).moveTo(16, -16).lineTo(-16, 16).stroke({ width: 1.5, color: 0x8a9499 }); // prettier-ignore
+}
+
+function setTransform(container: Container, role: string, values: Values): void {
+  const [x, y] = pair(values[`${role}.position`], 0);
+  const [sx, sy] = pair(values[`${role}.scale`], 1);
+  const [px, py] = pair(values[`${role}.pivot`], 0);
+  container.position.set(x, y);
+  container.scale.set(sx, sy);
+  container.pivot.set(px, py);
+  container.rotation = turnOf(values[`${role}.rotation`]);
+}
+
+function pair(value: unknown, usual: number): readonly [number, number] {
+  return Array.isArray(value) ? [value[0] as number, value[1] as number] : [usual, usual];
+}
+
+/** Radians of an angle in degrees, or of a quaternion as it is seen from the front. */
+function turnOf(value: unknown): number {
+  if (typeof value === 'number') return value * RADIANS;
+  if (!Array.isArray(value)) return 0;
+  const [x, y, z, w] = value as [number, number, number, number];
+  return Math.atan2(2 * (w * z + x * y), 1 - 2 * (y * y + z * z));
+}
+
+/** From a role's own coordinates to the world's, at a pose. */
+export function worldOf(doc: ReelDocument, role: string, values: Values): Matrix {
+  const [x, y] = pair(values[`${role}.position`], 0);
+  const [sx, sy] = pair(values[`${role}.scale`], 1);
+  const [px, py] = pair(values[`${role}.pivot`], 0);
+  const own = new Matrix().setTransform(x, y, px, py, sx, sy, turnOf(values[`${role}.rotation`]), 0, 0);
+  const parent = doc.roles?.[role]?.parent;
+  return parent === undefined ? own : own.prepend(worldOf(doc, parent, values));
+}

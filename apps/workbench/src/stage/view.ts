@@ -1,0 +1,325 @@
+import 'pixi.js/unsafe-eval';
+import { Application, Container, Graphics, Sprite, Text, Texture, type Matrix, type Rectangle } from 'pixi.js';
+import { trustReel, type Reel, type ReelDocument } from 'unspool';
+import { OVERLAY_STYLES } from 'unspool/hit';
+import { shown } from '../model/actions.js';
+import { keysOf } from '../model/keys.js';
+import { valuesAt } from '../model/pose.js';
+import { rolesOf } from '../model/rows.js';
+import { get, poseTime, shownClip, type State } from '../model/store.js';
+import { handlesOf, shapesOf, type Handle } from './handles.js';
+import { isInside, type Point } from './outline.js';
+import { Puppet, worldOf } from './puppet.js';
+
+/** So many moments of a motion path at most: longer clips are shown every so many frames. */
+const PATH = 400;
+const GHOST = { before: 0xd08a4a, after: 0x4a8ad0 } as const;
+/** How far from a handle it is still grabbed, in pixels. */
+const REACH = 10;
+
+/** Where the world lies on the screen: its origin in pixels, and pixels a unit. */
+export interface Place {
+  readonly x: number;
+  readonly y: number;
+  readonly zoom: number;
+}
+
+/** The stage, drawn when something has changed. */
+export class StageView {
+  place: Place = { x: 0, y: 0, zoom: 2 };
+  handles: readonly Handle[] = [];
+  /** The handle that the hand is over or has hold of. */
+  over: Handle | undefined;
+  readonly #app = new Application();
+  readonly #world = new Container();
+  readonly #background = new Sprite(Texture.EMPTY);
+  readonly #reference = new Sprite(Texture.EMPTY);
+  readonly #ghosts = new Container();
+  readonly #other = new Container();
+  readonly #cast = new Container();
+  readonly #over = new Graphics();
+  readonly #labels = new Container();
+  readonly #puppets = new Map<string, Puppet>();
+  #frame = 0;
+  #ready = false;
+  #fitted: string | undefined;
+
+  async start(host: HTMLElement): Promise<void> {
+    await this.#app.init({ backgroundAlpha: 0, antialias: true, autoDensity: true, resolution: devicePixelRatio || 1, autoStart: false, resizeTo: host }); // prettier-ignore
+    this.#app.ticker.stop();
+    host.append(this.#app.canvas);
+    this.#app.canvas.setAttribute('aria-hidden', 'true');
+    this.#world.addChild(this.#background, this.#reference, this.#ghosts, this.#other, this.#cast);
+    this.#app.stage.addChild(this.#world, this.#over, this.#labels);
+    this.#reference.alpha = 0.5;
+    this.#ready = true;
+    this.schedule();
+  }
+
+  stop(): void {
+    cancelAnimationFrame(this.#frame);
+    if (this.#ready) this.#app.destroy({ removeView: true }, { children: true });
+    this.#ready = false;
+  }
+
+  schedule = (): void => {
+    this.#frame ||= requestAnimationFrame(() => {
+      this.#frame = 0;
+      if (this.#ready) this.#draw(get());
+    });
+  };
+
+  /** The handle or the role at a place on the screen. */
+  handleAt([x, y]: Point): Handle | undefined {
+    const near = this.handles
+      .map((handle) => ({ handle, off: this.#off(handle.at, x, y) }))
+      .filter(({ off }) => off <= REACH);
+    return near.sort((a, b) => a.off - b.off)[0]?.handle;
+  }
+
+  roleAt(point: Point): string | undefined {
+    const { doc, reel, values } = get();
+    if (!doc || !reel) return undefined;
+    const world = this.toWorld(point);
+    const hit = rolesOf(doc, reel).filter((role) => {
+      const corners = this.cornersOf(role, worldOf(doc, role, values));
+      return corners && values[`${role}.visible`] !== false && isInside(world, corners);
+    });
+    return hit.at(-1);
+  }
+
+  toWorld([x, y]: Point): Point {
+    const { zoom } = this.place;
+    return [(x - this.place.x) / zoom, (y - this.place.y) / zoom];
+  }
+
+  cornersOf(role: string, matrix: Matrix): Point[] | undefined {
+    const box = this.#boundsOf(role);
+    if (!box) return undefined;
+    return [[box.x, box.y], [box.right, box.y], [box.right, box.bottom], [box.x, box.bottom]].map(([x, y]) => { const to = matrix.apply({ x: x!, y: y! }); return [to.x, to.y] as const; }); // prettier-ignore
+  }
+
+  zoomBy(factor: number, [x, y]: Point): void {
+    const [wx, wy] = this.toWorld([x, y]);
+    const zoom = Math.min(40, Math.max(0.1, this.place.zoom * factor));
+    this.place = { zoom, x: x - wx * zoom, y: y - wy * zoom };
+    this.schedule();
+  }
+
+  panBy(dx: number, dy: number): void {
+    this.place = { ...this.place, x: this.place.x + dx, y: this.place.y + dy };
+    this.schedule();
+  }
+
+  /** Shows all of the cast, with room around it. */
+  fit(): void {
+    const { width, height } = this.#app.screen;
+    const box = this.#cast.getLocalBounds();
+    const [w, h] = [Math.max(40, box.width), Math.max(40, box.height)];
+    const zoom = Math.min(8, Math.max(0.2, Math.min(width / w, height / h) * 0.55));
+    this.place = {
+      zoom,
+      x: width / 2 - (box.x + box.width / 2) * zoom,
+      y: height / 2 - (box.y + box.height / 2) * zoom,
+    };
+    this.schedule();
+  }
+
+  #off([x, y]: Point, px: number, py: number): number {
+    const { place } = this;
+    return Math.hypot(place.x + x * place.zoom - px, place.y + y * place.zoom - py);
+  }
+
+  #boundsOf(role: string): Rectangle | undefined {
+    return this.#puppets.get('main')?.boundsOf(role);
+  }
+
+  #draw(state: State): void {
+    const { doc, reel, pictures, look } = state;
+    if (!doc || !reel || !pictures) return;
+    const { x, y, zoom } = this.place;
+    this.#world.position.set(x, y);
+    this.#world.scale.set(zoom);
+    this.#picture(this.#background, look.background);
+    this.#picture(this.#reference, look.reference);
+    const main = this.#puppet('main', doc, reel, this.#cast);
+    main.show(state.values);
+    this.#drawGhosts(state, doc, reel);
+    this.#drawOther(state, doc);
+    if (this.#fitted !== state.reelName) {
+      this.#fitted = state.reelName;
+      this.fit();
+    }
+    this.#drawOver(state, doc);
+    this.#app.render();
+  }
+
+  /** A puppet by what it is for; made anew when the roles or sheets of its reel are others. */
+  #puppet(key: string, doc: ReelDocument, reel: Reel, parent: Container): Puppet {
+    let puppet = this.#puppets.get(key);
+    if (puppet && puppet.doc.roles === doc.roles && puppet.doc.sheets === doc.sheets && puppet.doc.roles) return puppet;
+    if (puppet && !doc.roles && puppet.doc === doc) return puppet;
+    puppet?.destroy();
+    puppet = new Puppet(doc, rolesOf(doc, reel), get().pictures!, () => {
+      if (key === 'main' && !this.#moved) this.fit();
+      this.schedule();
+    });
+    parent.addChild(puppet.container);
+    this.#puppets.set(key, puppet);
+    return puppet;
+  }
+
+  /** Whether a person has zoomed or panned: then a picture that comes late changes nothing. */
+  #moved = false;
+  keepPlace(): void {
+    this.#moved = true;
+  }
+
+  #picture(sprite: Sprite, name: string | undefined): void {
+    if (sprite.label === (name ?? '')) return;
+    sprite.label = name ?? '';
+    sprite.visible = name !== undefined;
+    if (name !== undefined)
+      void get()
+        .pictures!.load(name)
+        .then((bitmap) => {
+          if (!bitmap || sprite.label !== name) return;
+          sprite.texture = Texture.from(bitmap);
+          sprite.anchor.set(0.5);
+          this.schedule();
+        });
+  }
+
+  #drawGhosts(state: State, doc: ReelDocument, reel: Reel): void {
+    const clip = shownClip(state);
+    const count = clip && !state.playing ? state.look.ghosts : 0;
+    const step = 1 / (clip?.fps ?? 60);
+    for (let i = 0; i < 2 * MOST_GHOSTS; i++) {
+      const off = (i >> 1) + 1;
+      const sign = i % 2 === 0 ? -1 : 1;
+      const time = state.time + sign * off * step * GHOST_FRAMES;
+      const key = `ghost ${i}`;
+      const isShown = off <= count && clip !== undefined && time > -1e-9 && time <= clip.duration + 1e-9;
+      const known = this.#puppets.get(key);
+      if (!isShown) {
+        if (known) known.container.visible = false;
+        continue;
+      }
+      const puppet = this.#puppet(key, doc, reel, this.#ghosts);
+      puppet.container.visible = true;
+      puppet.container.alpha = 0.34 / off;
+      puppet.container.tint = sign < 0 ? GHOST.before : GHOST.after;
+      puppet.show(valuesAt(reel, clip, time));
+    }
+  }
+
+  /** What it is compared with: the reel before the last step, or another clip, at the same time. */
+  #drawOther(state: State, doc: ReelDocument): void {
+    const { compare, beside } = state.look;
+    const other = compare?.with === 'before' ? state.before : compare ? doc : undefined;
+    const name = compare?.with === 'clip' ? compare.clip : state.clip;
+    const known = this.#puppets.get('other');
+    if (!other || name === undefined || !Object.hasOwn(other.clips, name)) {
+      if (known) known.container.visible = false;
+      return;
+    }
+    const reel = other === doc ? state.reel! : reelOf(other);
+    const puppet = this.#puppet('other', other, reel, this.#other);
+    const clip = reel.clip(name);
+    puppet.container.visible = true;
+    puppet.show(valuesAt(reel, clip, poseTime(state, clip.fps)));
+    puppet.container.alpha = beside ? 1 : 0.4;
+    puppet.container.position.set(beside ? this.#cast.getLocalBounds().width * 1.15 : 0, 0);
+  }
+
+  #drawOver(state: State, doc: ReelDocument): void {
+    const over = this.#over.clear();
+    for (const label of this.#labels.removeChildren()) label.destroy();
+    const { place } = this;
+    const screen = ([x, y]: Point): Point => [place.x + x * place.zoom, place.y + y * place.zoom];
+    if (state.look.path && state.role !== undefined) this.#drawPath(state, doc, state.role, screen);
+    if (state.look.shapes) {
+      for (const { name, tag, points } of shapesOf(state)) {
+        const color = OVERLAY_STYLES[tag ?? '']?.color ?? '#cdb4ff';
+        const on = points.map(screen);
+        trace(over, on).stroke({ width: 4, color: 0x101418, alpha: 0.6 });
+        trace(over, on).stroke({ width: 2, color });
+        this.#label(`${name.slice(name.indexOf('.') + 1)}${tag ? ` · ${tag}` : ''}`, on, color);
+      }
+    }
+    const { role } = state;
+    const isThere = role !== undefined && state.values[`${role}.position`] !== undefined;
+    const corners = isThere ? this.cornersOf(role, worldOf(doc, role, state.values)) : undefined;
+    if (corners) trace(over, corners.map(screen)).stroke({ width: 1, color: 0x7fb8c9, alpha: 0.9 });
+    this.handles = state.playing ? [] : handlesOf(state, isThere ? this.#boundsOf(role) : undefined, place.zoom);
+    for (const handle of this.handles)
+      drawHandle(over, handle, screen, this.handles[0]!, handle.said === this.over?.said);
+  }
+
+  #label(text: string, points: readonly Point[], fill: string): void {
+    const [x, y] = points.reduce((best, point) => (point[1] < best[1] ? point : best));
+    const label = new Text({
+      text,
+      style: { fontSize: 11, fontFamily: 'system-ui, sans-serif', fill, stroke: { color: '#101418', width: 3 } },
+    });
+    label.position.set(Math.round(x - 10), Math.round(y - 18));
+    this.#labels.addChild(label);
+  }
+
+  /** A role's way through the world: a mark for each frame, a larger one where its position has a key. */
+  #drawPath(state: State, doc: ReelDocument, role: string, screen: (point: Point) => Point): void {
+    const now = shown(state);
+    const clip = shownClip(state);
+    if (!now || !clip) return;
+    const frames = Math.round(clip.duration * clip.fps);
+    const step = Math.max(1, Math.ceil(frames / PATH));
+    const tracks = Object.entries(now.clip.tracks ?? {}).filter(([name]) => name.startsWith(`${role}.position`));
+    const keyed = new Set(
+      tracks.flatMap(([, track]) => keysOf(track, now.fps).map(({ at }) => Math.round(at * now.fps))),
+    );
+    const over = this.#over;
+    for (let frame = 0; frame <= frames; frame += step) {
+      const values = valuesAt(now.reel, clip, Math.min(clip.duration, frame / clip.fps));
+      if (!values[`${role}.position`]) return;
+      const { tx, ty } = worldOf(doc, role, { ...values, [`${role}.pivot`]: [0, 0] });
+      const [x, y] = screen([tx, ty]);
+      const isHere = Math.abs(frame / clip.fps - state.time) < step / 2 / clip.fps;
+      over.circle(x, y, isHere ? 4.5 : keyed.has(frame) ? 3.5 : 1.8).fill(isHere ? 0xe0622b : 0x2f9fb0);
+    }
+  }
+}
+
+export const MOST_GHOSTS = 4;
+/** How many frames lie between one pale pose and the next. */
+const GHOST_FRAMES = 3;
+
+const reels = new WeakMap<ReelDocument, Reel>();
+
+function reelOf(doc: ReelDocument): Reel {
+  let reel = reels.get(doc);
+  if (!reel) reels.set(doc, (reel = trustReel(doc) as Reel));
+  return reel;
+}
+
+function trace(over: Graphics, points: readonly Point[]): Graphics {
+  return over.poly(points.map(([x, y]) => ({ x, y })));
+}
+
+/** The origin a ring with a cross, the turn a ring on an arm, sizes squares, points of shapes filled dots. */
+function drawHandle(
+  over: Graphics,
+  { at, form }: Handle,
+  screen: (point: Point) => Point,
+  origin: Handle,
+  isOver: boolean,
+): void {
+  const [x, y] = screen(at);
+  const color = isOver ? 0xe0622b : form === 'point' ? 0xffc457 : 0x2f9fb0;
+  if (form === 'turn') {
+    const [ox, oy] = screen(origin.at);
+    over.moveTo(ox, oy).lineTo(x, y).stroke({ width: 1.5, color, alpha: 0.8 });
+    over.circle(x, y, 6).fill({ color: 0xffffff, alpha: 0.9 }).stroke({ width: 2, color });
+  } else if (form === 'size') over.rect(x - 5, y - 5, 10, 10).fill({ color: 0xffffff, alpha: 0.9 }).stroke({ width: 2, color });
+  else if (form === 'point') over.circle(x, y, 5).fill(color).stroke({ width: 1.5, color: 0x101418 });
+  else over.circle(x, y, 7).moveTo(x - 11, y).lineTo(x + 11, y).moveTo(x, y - 11).lineTo(x, y + 11).stroke({ width: 2, color }); // prettier-ignore
+}

@@ -1,0 +1,64 @@
+import { useEffect, useRef, type CanvasHTMLAttributes } from 'react';
+import { useStore } from '../model/store.js';
+
+interface Props extends CanvasHTMLAttributes<HTMLCanvasElement> {
+  /** Draws all of it anew, in CSS pixels. */
+  readonly draw: (context: CanvasRenderingContext2D, width: number, height: number, colors: Colors) => void;
+}
+
+/** The colours of the page's theme by their names, as canvases need them. */
+export type Colors = (name: string) => string;
+
+/** A canvas as large as its place, drawn anew in the next frame after anything has changed. */
+export function Canvas({ draw, ...others }: Props) {
+  const ref = useRef<HTMLCanvasElement>(null);
+  const latest = useRef(draw);
+  const again = useRef<() => void>(undefined);
+  latest.current = draw;
+  useEffect(() => {
+    const canvas = ref.current!;
+    const context = canvas.getContext('2d')!;
+    const style = getComputedStyle(canvas);
+    const known = new Map<string, string>();
+    const colors: Colors = (name) => {
+      let color = known.get(name);
+      if (color === undefined) known.set(name, (color = style.getPropertyValue(`--${name}`).trim()));
+      return color;
+    };
+    let frame = 0;
+    const paint = () => {
+      frame = 0;
+      const { clientWidth: width, clientHeight: height } = canvas;
+      const ratio = devicePixelRatio || 1;
+      if (canvas.width !== Math.round(width * ratio) || canvas.height !== Math.round(height * ratio)) {
+        canvas.width = Math.round(width * ratio);
+        canvas.height = Math.round(height * ratio);
+      }
+      context.setTransform(ratio, 0, 0, ratio, 0, 0);
+      context.clearRect(0, 0, width, height);
+      latest.current(context, width, height, colors);
+    };
+    const schedule = () => {
+      frame ||= requestAnimationFrame(paint);
+    };
+    again.current = schedule;
+    schedule();
+    const stop = useStore.subscribe(schedule);
+    const size = new ResizeObserver(schedule);
+    size.observe(canvas);
+    const theme = matchMedia('(prefers-color-scheme: dark)');
+    const retheme = () => {
+      known.clear();
+      schedule();
+    };
+    theme.addEventListener('change', retheme);
+    return () => {
+      stop();
+      size.disconnect();
+      theme.removeEventListener('change', retheme);
+      cancelAnimationFrame(frame);
+    };
+  }, []);
+  useEffect(() => again.current?.());
+  return <canvas ref={ref} {...others} />;
+}

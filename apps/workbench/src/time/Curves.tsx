@@ -1,0 +1,86 @@
+import { useRef, useState, type PointerEvent as Press } from 'react';
+import { ToggleButton } from 'react-aria-components';
+import type { Row, TrackRow } from '../model/rows.js';
+import { get, set, shownClip, useStore } from '../model/store.js';
+import { axisOf } from './axis.js';
+import { Canvas } from './Canvas.js';
+import { curvesOf, type Drawn } from './curve.js';
+import { drawCurves } from './draw-curves.js';
+import { drawGround, drawPlayhead } from './draw-rows.js';
+import { gripUnder, holdGrip } from './curve-grips.js';
+import { scrub, type Gesture } from './gestures.js';
+import { wheel } from './Rows.js';
+
+/** Value over time of the rows that are chosen, over each other, on the axis of the rows above. */
+export function Curves({ rows }: { readonly rows: readonly Row[] }) {
+  const names = useStore((state) => state.curves);
+  const [speed, setSpeed] = useState(false);
+  const drawn = useRef<Drawn>(undefined);
+  const gesture = useRef<Gesture>(undefined);
+  const tracks = rows.filter(
+    (row): row is TrackRow => row.is === 'track' && names.includes(row.name) && row.keys.length > 0,
+  );
+  const at = (event: Press<HTMLCanvasElement>) => {
+    const box = event.currentTarget.getBoundingClientRect();
+    return [event.clientX - box.left, event.clientY - box.top] as const;
+  };
+  const onPointerDown = (event: Press<HTMLCanvasElement>) => {
+    if (event.button !== 0 || !drawn.current) return;
+    event.currentTarget.setPointerCapture(event.pointerId);
+    const [x, y] = at(event);
+    const grip = gripUnder(drawn.current, x, y);
+    gesture.current = grip ? holdGrip(drawn.current, grip, x, y, event.shiftKey) : scrub(drawn.current.axis);
+    gesture.current.move(x, y, event.nativeEvent);
+  };
+  return (
+    <div className="curves">
+      <div className="curves-head">
+        {tracks.length === 0 ? (
+          <span>Choose a row to see its curve.</span>
+        ) : (
+          <ul aria-label="Curves">
+            {curvesOf(tracks).map(({ label, dash }, i) => (
+              <li key={label}>
+                <svg width="22" height="8" aria-hidden>
+                  <line x1="0" y1="4" x2="22" y2="4" className={`curve-${i % 4}`} strokeDasharray={dash.join(' ')} />
+                </svg>
+                {label}
+              </li>
+            ))}
+          </ul>
+        )}
+        <ToggleButton
+          className="text-button"
+          isSelected={speed}
+          onChange={setSpeed}
+          aria-label="How fast the values change, as a second curve"
+        >
+          speed
+        </ToggleButton>
+      </div>
+      <Canvas
+        className="curve-canvas"
+        data-testid="curves"
+        aria-hidden="true"
+        draw={(pen, width, height, colors) => {
+          const state = get();
+          const clip = shownClip(state);
+          if (!clip) return;
+          const axis = axisOf(state.view, width);
+          drawGround(pen, axis, height, state, clip.fps, clip.duration, colors);
+          drawn.current = drawCurves(pen, tracks, clip, axis, height, speed, state, colors);
+          drawPlayhead(pen, axis, height, state, colors);
+        }}
+        onPointerDown={onPointerDown}
+        onPointerMove={(event) => gesture.current?.move(...at(event), event.nativeEvent)}
+        onPointerUp={() => {
+          gesture.current?.end();
+          gesture.current = undefined;
+          set({});
+        }}
+        onPointerCancel={() => gesture.current?.cancel()}
+        onWheel={(event) => wheel(event, event.currentTarget)}
+      />
+    </div>
+  );
+}

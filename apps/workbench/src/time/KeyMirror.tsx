@@ -1,0 +1,53 @@
+import type { KeyboardEvent } from 'react';
+import { isChosen } from '../model/actions.js';
+import { isMoment, type KeyView } from '../model/keys.js';
+import type { Row, TrackRow } from '../model/rows.js';
+import { useStore } from '../model/store.js';
+
+/** As many keys around the playhead are told of; a row may have thousands. */
+const NEAR = 20;
+
+/**
+ * What the canvas of the rows shows, for those who cannot see it, and where the keyboard is: the row that is chosen, as a
+ * list of its keys around the playhead.
+ */
+export function KeyMirror({
+  rows,
+  onKeyDown,
+}: {
+  readonly rows: readonly Row[];
+  readonly onKeyDown: (event: KeyboardEvent) => void;
+}) {
+  const [name, time, chosen] = [useStore((s) => s.row), useStore((s) => s.time), useStore((s) => s.chosen)];
+  const fps = useStore((s) => (s.reel && s.clip !== undefined ? s.reel.clip(s.clip).fps : 60));
+  const row = rows.find((one): one is TrackRow => one.is === 'track' && one.name === name);
+  const keys = row?.keys ?? [];
+  const here = keys.findIndex(({ at }) => at >= time - 1e-9);
+  const first = Math.max(0, (here < 0 ? keys.length : here) - NEAR);
+  const near = keys.slice(first, first + 2 * NEAR);
+  const active = near.findIndex(({ at }) => isMoment(at, time));
+  return (
+    <div
+      className="key-mirror"
+      role="listbox"
+      tabIndex={0}
+      aria-label={row ? `Keys of ${row.name}, ${keys.length}` : 'Rows: arrow down goes to the first'}
+      aria-multiselectable
+      aria-activedescendant={active >= 0 ? `key-${first + active}` : undefined}
+      onKeyDown={onKeyDown}
+    >
+      {near.map((key, i) => (
+        <div key={key.at} id={`key-${first + i}`} role="option" aria-selected={isChosen(chosen, row!.name, key.at)}>
+          {saidKey(key, fps)}
+        </div>
+      ))}
+    </div>
+  );
+}
+
+/** `12f: −48, cubic-bezier(…)` */
+export function saidKey(key: KeyView, fps: number): string {
+  const at = `${Number((key.at * fps).toFixed(3))}f`;
+  if (key.frames) return `${at}: frames ${key.frames.join(' to ')}`;
+  return `${at}: ${key.value === null ? 'off' : JSON.stringify(key.value)}, ${key.ease}`;
+}

@@ -1,0 +1,250 @@
+import { ChevronDown, ChevronRight } from 'lucide-react';
+import {
+  memo,
+  useLayoutEffect,
+  useMemo,
+  useRef,
+  useState,
+  type KeyboardEvent,
+  type PointerEvent as Press,
+} from 'react';
+import { apply, choose, goTo, insertKey, shown, toggled } from '../model/actions.js';
+import { isMoment } from '../model/keys.js';
+import { rowsOf, type Row, type TrackRow } from '../model/rows.js';
+import { get, set, shownClip, useStore } from '../model/store.js';
+import { axisOf, moved, zoomed } from './axis.js';
+import { Canvas } from './Canvas.js';
+import { drawGround, drawPlayhead, drawRows, ROW } from './draw-rows.js';
+import { keyUnder, press, rowUnder, type Gesture, type Place } from './gestures.js';
+import { KeyMirror } from './KeyMirror.js';
+import { RowValues } from './RowValues.js';
+
+/** As many rows beyond those that are seen are there too, so that scrolling shows no holes. */
+const SPARE = 4;
+
+export function useRows(): readonly Row[] {
+  const [doc, reel, clip, open] = [useStore((s) => s.doc), useStore((s) => s.reel), useStore((s) => s.clip), useStore((s) => s.openRoles)]; // prettier-ignore
+  return useMemo(
+    () => (doc && reel && clip !== undefined ? rowsOf(doc, reel, clip, open) : []),
+    [doc, reel, clip, open],
+  );
+}
+
+/** The rows: heads with the values at the playhead, and the keys over time. */
+export function Rows({ rows }: { readonly rows: readonly Row[] }) {
+  const area = useRef<HTMLDivElement>(null);
+  const [seen, setSeen] = useState({ top: 0, height: 300 });
+  const gesture = useRef<Gesture>(undefined);
+  const row = useStore((state) => state.row);
+
+  useLayoutEffect(() => {
+    const element = area.current!;
+    const size = new ResizeObserver(() => setSeen((was) => ({ ...was, height: element.clientHeight })));
+    size.observe(element);
+    return () => size.disconnect();
+  }, []);
+  // The row that the keyboard is in is seen.
+  const index = rows.findIndex((one) => one.is === 'track' && one.name === row);
+  useLayoutEffect(() => {
+    const element = area.current!;
+    if (index < 0) return;
+    if (index * ROW < element.scrollTop) element.scrollTop = index * ROW;
+    else if ((index + 1) * ROW > element.scrollTop + element.clientHeight)
+      element.scrollTop = (index + 1) * ROW - element.clientHeight;
+  }, [index]);
+
+  const placeOf = (canvas: Element): Place => ({
+    rows,
+    axis: axisOf(get().view, canvas.clientWidth),
+    scrolled: area.current!.scrollTop,
+  });
+  const at = (event: Press<HTMLCanvasElement> | React.MouseEvent<HTMLCanvasElement>) => {
+    const box = event.currentTarget.getBoundingClientRect();
+    return [event.clientX - box.left, event.clientY - box.top] as const;
+  };
+  const onPointerDown = (event: Press<HTMLCanvasElement>) => {
+    if (event.button !== 0) return;
+    event.currentTarget.setPointerCapture(event.pointerId);
+    gesture.current = press(placeOf(event.currentTarget), ...at(event), event.nativeEvent);
+  };
+  const onPointerMove = (event: Press<HTMLCanvasElement>) => {
+    gesture.current?.move(...at(event), event.nativeEvent);
+    if (gesture.current?.marquee) set({}); // to be drawn
+  };
+  const letGo = () => {
+    gesture.current?.end();
+    gesture.current = undefined;
+    set({});
+  };
+  const onDoubleClick = (event: React.MouseEvent<HTMLCanvasElement>) => {
+    const place = placeOf(event.currentTarget);
+    const [x, y] = at(event);
+    const under = rowUnder(place, y);
+    const now = shown();
+    if (under?.is !== 'track' || !now || keyUnder(place, under, x) !== undefined) return;
+    goTo(place.axis.seconds(x));
+    insertKey(under.name, get().time);
+  };
+  const onWheel = (event: React.WheelEvent<HTMLCanvasElement>) => wheel(event, event.currentTarget);
+
+  const first = Math.max(0, Math.floor(seen.top / ROW) - SPARE);
+  const last = Math.min(rows.length, Math.ceil((seen.top + seen.height) / ROW) + SPARE);
+  return (
+    <div
+      className="rows"
+      ref={area}
+      onScroll={(event) => {
+        const top = event.currentTarget.scrollTop;
+        setSeen((was) => ({ ...was, top }));
+      }}
+    >
+      <div className="heads" style={{ height: Math.max(rows.length * ROW, seen.height) }}>
+        {rows.slice(first, last).map((one, i) => (
+          <div key={`${one.is} ${one.name}`} className="slot" style={{ top: (first + i) * ROW }}>
+            {one.is === 'role' ? <RoleHead role={one.role} /> : <TrackHead row={one} />}
+          </div>
+        ))}
+        <KeyMirror rows={rows} onKeyDown={(event) => keyboard(event, rows)} />
+      </div>
+      <Canvas
+        className="keys"
+        data-testid="keys"
+        aria-hidden="true"
+        style={{ height: seen.height }}
+        draw={(pen, width, height, colors) => {
+          const state = get();
+          const clip = shownClip(state);
+          if (!clip) return;
+          const axis = axisOf(state.view, width);
+          drawGround(pen, axis, height, state, clip.fps, clip.duration, colors);
+          drawRows(pen, rows, area.current!.scrollTop, height, axis, state, colors);
+          drawPlayhead(pen, axis, height, state, colors);
+          const corners = gesture.current?.marquee;
+          if (!corners) return;
+          const [left, top, right, bottom] = corners;
+          pen.strokeStyle = colors('accent');
+          pen.setLineDash([3, 3]);
+          pen.strokeRect(left + 0.5, top + 0.5, right - left, bottom - top);
+          pen.setLineDash([]);
+        }}
+        onPointerDown={onPointerDown}
+        onPointerMove={onPointerMove}
+        onPointerUp={letGo}
+        onPointerCancel={() => {
+          gesture.current?.cancel();
+          gesture.current = undefined;
+        }}
+        onDoubleClick={onDoubleClick}
+        onWheel={onWheel}
+      />
+    </div>
+  );
+}
+
+/** Zooms with Ctrl, and goes along in time with Shift or a wheel that turns sideways. */
+export function wheel(event: React.WheelEvent, element: Element): void {
+  const now = shown();
+  if (!now) return;
+  const axis = axisOf(get().view, element.clientWidth);
+  const { view } = get();
+  if (event.ctrlKey || event.metaKey) {
+    const about = axis.seconds(event.clientX - element.getBoundingClientRect().left);
+    set({ view: zoomed(view, Math.exp(event.deltaY * 0.002), about, now.duration, now.fps) });
+  } else {
+    const by = event.deltaX || (event.shiftKey ? event.deltaY : 0);
+    if (by !== 0) set({ view: moved(view, by / axis.scale, now.duration) });
+  }
+}
+
+const RoleHead = memo(function RoleHead({ role }: { readonly role: string }) {
+  const isOpen = useStore((state) => state.openRoles.has(role));
+  const isHere = useStore((state) => state.role === role);
+  return (
+    <button
+      type="button"
+      className={`role-head ${isHere ? 'is-here' : ''}`}
+      aria-expanded={isOpen}
+      title={`${role}: ${isOpen ? 'only what is animated' : 'all that can be animated'}`}
+      onClick={() => toggleRole(role)}
+    >
+      {isOpen ? <ChevronDown size={13} aria-hidden /> : <ChevronRight size={13} aria-hidden />}
+      {role}
+    </button>
+  );
+});
+
+export function toggleRole(role: string): void {
+  const open = new Set(get().openRoles);
+  if (!open.delete(role)) open.add(role);
+  set({ openRoles: open, role });
+}
+
+const TrackHead = memo(function TrackHead({ row }: { readonly row: TrackRow }) {
+  const isHere = useStore((state) => state.row === row.name);
+  const time = useStore((state) => state.time);
+  const isDrawn = useStore((state) => state.curves.includes(row.name));
+  const label = row.name.slice(row.role.length + 1);
+  const keyed = row.keys.some((key) => isMoment(key.at, time));
+  return (
+    <div className={`track-head ${isHere ? 'is-here' : ''} ${row.keys.length === 0 ? 'is-still' : ''}`}>
+      <button
+        type="button"
+        className="track-name"
+        aria-pressed={isDrawn}
+        title={`${row.name}${row.isOffset ? ', added to where the object stands' : ''}: choose the row, and draw its curve`}
+        onClick={(event) => chooseRow(row, event.ctrlKey || event.metaKey || event.shiftKey)}
+      >
+        {row.isOffset ? `${label} ±` : label}
+      </button>
+      <RowValues row={row} />
+      <button
+        type="button"
+        className="key-button"
+        aria-label={`${keyed ? 'Remove the key' : 'Put a key'} of ${row.name} at the playhead`}
+        aria-pressed={keyed}
+        onClick={() => putOrRemove(row, keyed)}
+      >
+        <svg viewBox="0 0 12 12" aria-hidden>
+          <path
+            d="M6 1 11 6 6 11 1 6Z"
+            className={keyed ? 'is-keyed' : row.keys.length > 0 ? 'is-between' : 'is-none'}
+          />
+        </svg>
+      </button>
+    </div>
+  );
+});
+
+function chooseRow(row: TrackRow, add: boolean): void {
+  const { curves } = get();
+  const others = curves.filter((name) => name !== row.name);
+  set({ row: row.name, role: row.role, curves: add ? (others.length < curves.length ? others : [...curves, row.name]) : [row.name] }); // prettier-ignore
+}
+
+function putOrRemove(row: TrackRow, keyed: boolean): void {
+  const { time, clip } = get();
+  set({ row: row.name, role: row.role });
+  if (keyed && clip !== undefined) apply({ do: 'remove-keys', clip, keys: { [row.name]: [time] } });
+  else insertKey(row.name, time);
+}
+
+/** The keyboard in the rows: up and down between them, left and right in time, Enter chooses the key at the playhead. */
+function keyboard(event: KeyboardEvent, rows: readonly Row[]): void {
+  const tracks = rows.filter((row) => row.is === 'track');
+  const { row, time, chosen } = get();
+  const index = tracks.findIndex(({ name }) => name === row);
+  const go = (to: number) => {
+    const next = tracks[Math.min(tracks.length - 1, Math.max(0, to))];
+    if (next) set({ row: next.name, role: next.role, curves: [next.name] });
+  };
+  const here = tracks[index]?.keys.find((key) => isMoment(key.at, time));
+  if (event.altKey || event.ctrlKey || event.metaKey) return;
+  if (event.key === 'ArrowDown') go(index + 1);
+  else if (event.key === 'ArrowUp') go(index - 1);
+  else if (event.key === 'Enter' && here)
+    choose(event.shiftKey ? toggled(chosen, row!, here.at) : { [row!]: [here.at] });
+  else if (event.key === ' ' && here && event.shiftKey) choose(toggled(chosen, row!, here.at));
+  else return;
+  event.preventDefault();
+  event.stopPropagation();
+}

@@ -1,0 +1,186 @@
+import {
+  ChevronFirst,
+  ChevronLast,
+  Pause,
+  Play,
+  Repeat,
+  SkipBack,
+  SkipForward,
+  StepBack,
+  StepForward,
+} from 'lucide-react';
+import { Button, ToggleButton } from 'react-aria-components';
+import { apply, goTo, goToKey, shown, stepFrames } from '../model/actions.js';
+import { writeAt } from '../model/keys.js';
+import { get, set, shownClip, useStore } from '../model/store.js';
+import { NumberField } from '../numbers/NumberField.js';
+import { timeUnits } from '../numbers/expression.js';
+import { wholeOf } from './axis.js';
+import { togglePlaying } from './playing.js';
+
+const RATES = [0.1, 0.25, 0.5, 1, 1.5, 2];
+const LOOPS = ['once', 'loop', 'ping-pong'] as const;
+
+/** How time goes: playing, stepping, where the playhead stands, and what the clip itself says of its time. */
+export function Transport() {
+  const playing = useStore((state) => state.playing);
+  const name = useStore((state) => state.clip);
+  return (
+    <div className="transport" role="toolbar" aria-label="Time">
+      <Icon label="To the start (Home)" onPress={() => goTo(0)} icon={<ChevronFirst size={16} />} />
+      <Icon label="To the key before" onPress={() => goToKey(-1)} icon={<SkipBack size={14} />} />
+      <Icon label="One frame back (,)" onPress={() => stepFrames(-1)} icon={<StepBack size={14} />} />
+      <ToggleButton
+        className="icon play"
+        aria-label={playing ? 'Stop (Space)' : 'Play (Space)'}
+        isSelected={playing}
+        onChange={togglePlaying}
+      >
+        {playing ? <Pause size={16} aria-hidden /> : <Play size={16} aria-hidden />}
+      </ToggleButton>
+      <Icon label="One frame on (.)" onPress={() => stepFrames(1)} icon={<StepForward size={14} />} />
+      <Icon label="To the next key" onPress={() => goToKey(1)} icon={<SkipForward size={14} />} />
+      <Icon label="To the end (End)" onPress={() => goTo(Infinity)} icon={<ChevronLast size={16} />} />
+      {name !== undefined && <Times />}
+    </div>
+  );
+}
+
+function Icon({
+  label,
+  onPress,
+  icon,
+}: {
+  readonly label: string;
+  readonly onPress: () => void;
+  readonly icon: React.ReactNode;
+}) {
+  return (
+    <Button className="icon" aria-label={label} onPress={onPress}>
+      {icon}
+    </Button>
+  );
+}
+
+function Times() {
+  const [time, rate, onTwos, inSeconds, range] = [useStore((s) => s.time), useStore((s) => s.rate), useStore((s) => s.onTwos), useStore((s) => s.inSeconds), useStore((s) => s.range)]; // prettier-ignore
+  const clip = useStore(shownClip);
+  const document = useStore((state) => (state.clip === undefined ? undefined : state.doc?.clips[state.clip]));
+  if (!clip || !document) return null;
+  const { fps, duration, repeat } = clip;
+  const say = (frames: number) =>
+    inSeconds ? `${Number((frames / fps).toFixed(4))} s` : `${Number(frames.toFixed(3))}f`;
+  const units = inSeconds ? { ...timeUnits(fps), '': fps } : timeUnits(fps);
+  return (
+    <>
+      <span className="pair">
+        <NumberField
+          label="Playhead"
+          className="wide"
+          value={time * fps}
+          units={units}
+          show={say}
+          least={0}
+          onChange={(frames) => goTo(frames / fps, false)}
+          onDone={() => {}}
+        />
+        <span aria-hidden>/</span>
+        <Duration frames={duration * fps} units={units} show={say} />
+      </span>
+      <button
+        type="button"
+        className="text-button"
+        aria-pressed={inSeconds}
+        title="Frames or seconds"
+        onClick={() => set({ inSeconds: !inSeconds })}
+      >
+        {inSeconds ? 's' : 'f'}
+      </button>
+      <label className="field">
+        <span>Loop</span>
+        <select
+          value={repeat.mode}
+          onChange={({ currentTarget }) =>
+            apply({
+              do: 'change',
+              what: 'clip',
+              name: clip.name,
+              to: { loop: currentTarget.value === 'once' ? null : currentTarget.value },
+            })
+          }
+        >
+          {LOOPS.map((mode) => (
+            <option key={mode}>{mode}</option>
+          ))}
+        </select>
+      </label>
+      <label className="field">
+        <span>Rate</span>
+        <select value={rate} onChange={({ currentTarget }) => set({ rate: Number(currentTarget.value) })}>
+          {[...new Set([...RATES, rate])]
+            .sort((a, b) => a - b)
+            .map((one) => (
+              <option key={one} value={one}>
+                {one}
+              </option>
+            ))}
+        </select>
+      </label>
+      <ToggleButton
+        className="text-button"
+        isSelected={onTwos}
+        onChange={(is) => set({ onTwos: is })}
+        aria-label="A new pose on every other frame only"
+      >
+        2s
+      </ToggleButton>
+      <ToggleButton
+        className="icon"
+        isSelected={range !== undefined}
+        onChange={toggleRange}
+        aria-label="Play only the chosen stretch, over and over"
+      >
+        <Repeat size={14} aria-hidden />
+      </ToggleButton>
+    </>
+  );
+}
+
+function Duration({
+  frames,
+  units,
+  show,
+}: {
+  readonly frames: number;
+  readonly units: Readonly<Record<string, number>>;
+  readonly show: (n: number) => string;
+}) {
+  return (
+    <NumberField
+      label="Duration"
+      className="wide"
+      value={frames}
+      units={units}
+      show={show}
+      least={0}
+      onChange={(next) => {
+        const now = shown();
+        if (!now || !apply({ do: 'change', what: 'clip', name: now.name, to: { duration: writeAt(next / now.fps, now.fps, now.clip) } })) return; // prettier-ignore
+        set({ view: wholeOf(next / now.fps, now.fps) });
+      }}
+      onDone={() => {}}
+    />
+  );
+}
+
+/** The stretch of the keys that are chosen, or from the playhead to the end. */
+export function toggleRange(): void {
+  const { range, chosen, time } = get();
+  const now = shown();
+  if (!now) return;
+  const times = Object.values(chosen).flat();
+  const [first, last] = [Math.min(...times), Math.max(...times)];
+  set({
+    range: range ? undefined : last > first ? [first, last] : time < now.duration ? [time, now.duration] : undefined,
+  });
+}

@@ -1,0 +1,96 @@
+import { KINDS, parseEasing } from 'unspool';
+import type { Operation } from 'unspool/edit';
+import { choose, isChosen, shown } from '../model/actions.js';
+import { finishPreview, showPreview } from '../model/session.js';
+import { get, set } from '../model/store.js';
+import { numberOf, type Drawn, type Grip } from './curve.js';
+import type { Gesture } from './gestures.js';
+import { withNumber } from '../model/values.js';
+
+const REACH = 8;
+
+export function gripUnder({ axis, y, grips }: Drawn, px: number, py: number): Grip | undefined {
+  const near = grips
+    .map((grip) => ({ grip, off: Math.hypot(axis.x(grip.at) - px, y(grip.value) - py) }))
+    .filter(({ off }) => off <= REACH);
+  return near.sort((a, b) => a.off - b.off)[0]?.grip;
+}
+
+/** Drags a key in value, or a handle in time and value. */
+export function holdGrip(
+  { axis, y, value: valueAt }: Drawn,
+  grip: Grip,
+  startX: number,
+  startY: number,
+  add: boolean,
+): Gesture {
+  const now = shown()!;
+  const { curve, key } = grip;
+  const track = curve.row.name;
+  if (grip.form === 'key') {
+    const { chosen } = get();
+    if (!isChosen(chosen, track, key.at))
+      choose(add ? { ...chosen, [track]: [...(chosen[track] ?? []), key.at] } : { [track]: [key.at] });
+    set({ row: track, role: curve.row.role });
+  }
+  let isMoved = false;
+  const operation = (x: number, py: number, fine: boolean): Operation => {
+    const at = axis.seconds(x);
+    const value = valueAt(y(grip.value) + (py - startY));
+    if (grip.form !== 'key') return handleMoved(now.name, grip, at, value);
+    const step = fine ? 0.01 : stepFor(valueAt);
+    const next = Math.round(value / step) * step;
+    const written = key.value as Parameters<typeof withNumber>[0];
+    const channel = curve.row.channel >= 0 ? 0 : curve.channel;
+    return {
+      do: 'set-keys',
+      clip: now.name,
+      keys: { [track]: [key.at] },
+      value: withNumber(written, channel, Number(next.toFixed(4))),
+    };
+  };
+  return {
+    move(x, py, event) {
+      if (!isMoved && Math.hypot(x - startX, py - startY) < 3) return;
+      isMoved = true;
+      showPreview(operation(x, py, event.altKey));
+    },
+    end() {
+      if (isMoved) finishPreview();
+    },
+    cancel() {
+      showPreview(undefined);
+    },
+  };
+}
+
+/** A round step of about a pixel. */
+function stepFor(valueAt: (y: number) => number): number {
+  const pixel = Math.abs(valueAt(0) - valueAt(1));
+  return 10 ** Math.ceil(Math.log10(pixel));
+}
+
+const round = (n: number) => Number(n.toFixed(4));
+
+function handleMoved(clip: string, { curve, key, next, form }: Grip, at: number, value: number): Operation {
+  const { row } = curve;
+  const track = row.name;
+  const [start, end] = [numberOf(key, curve)!, numberOf(next!, curve)!];
+  const [length, rise] = [next!.at - key.at, end - start];
+  if (key.ease === 'curve') {
+    const isOut = form === 'out';
+    const [owner, from] = isOut ? [key, start] : [next!, end];
+    const moved = [round(at - owner.at), round(value - from)] as const;
+    const width = row.channel >= 0 ? 1 : KINDS[row.kind].channels.length;
+    const was: unknown = isOut ? key.out : next!.in;
+    const list = Array.from({ length: width }, (_, k) => (k === curve.channel ? moved : ((was as number[][] | undefined)?.[k] ?? [(isOut ? length : -length) / 3, 0]))); // prettier-ignore
+    return { do: 'set-keys', clip, keys: { [track]: [owner.at] }, [form]: width === 1 ? moved : list };
+  }
+  const reading = parseEasing(key.ease);
+  const points =
+    'easing' in reading && reading.easing.kind === 'bezier' ? [...reading.easing.points] : [0.4, 0, 0.6, 1];
+  const k = form === 'out' ? 0 : 2;
+  points[k] = Number(Math.min(1, Math.max(0, (at - key.at) / length)).toFixed(2));
+  points[k + 1] = Number(((value - start) / rise).toFixed(2));
+  return { do: 'set-keys', clip, keys: { [track]: [key.at] }, ease: `cubic-bezier(${points.join(', ')})` };
+}

@@ -1,0 +1,158 @@
+import { isChosen } from '../model/actions.js';
+import type { KeyView } from '../model/keys.js';
+import type { Row, TrackRow } from '../model/rows.js';
+import type { State } from '../model/store.js';
+import { ticksOf, type Axis } from './axis.js';
+import type { Colors } from './Canvas.js';
+
+export const ROW = 24;
+/** How far from its middle a key is still grabbed, in pixels. */
+export const GRAB = 7;
+const SIZE = 5;
+
+type Pen = CanvasRenderingContext2D;
+
+/** The lines of time behind everything: frames, where there is room, and the end of the clip. */
+export function drawGround(
+  pen: Pen,
+  axis: Axis,
+  height: number,
+  state: State,
+  fps: number,
+  duration: number,
+  colors: Colors,
+): void {
+  for (const { frame, major } of ticksOf(state.view, axis, fps)) {
+    pen.fillStyle = colors(major ? 'line' : 'faint');
+    pen.fillRect(Math.round(axis.x(frame / fps)), 0, 1, height);
+  }
+  const end = axis.x(duration);
+  pen.fillStyle = colors('beyond');
+  pen.fillRect(end, 0, axis.width - end, height);
+  if (!state.range) return;
+  pen.fillStyle = colors('range');
+  const [from, until] = state.range;
+  pen.fillRect(axis.x(from), 0, axis.x(until) - axis.x(from), height);
+}
+
+/** The playhead; while recording it is told by its dashes too. */
+export function drawPlayhead(pen: Pen, axis: Axis, height: number, { time, recording }: State, colors: Colors): void {
+  const x = Math.round(axis.x(time)) + 0.5;
+  pen.strokeStyle = colors(recording ? 'record' : 'accent');
+  pen.lineWidth = recording ? 2 : 1.5;
+  pen.setLineDash(recording ? [5, 3] : []);
+  pen.beginPath();
+  pen.moveTo(x, 0);
+  pen.lineTo(x, height);
+  pen.stroke();
+  pen.setLineDash([]);
+}
+
+/** The keys of the rows that are seen. */
+export function drawRows(
+  pen: Pen,
+  rows: readonly Row[],
+  scrolled: number,
+  height: number,
+  axis: Axis,
+  state: State,
+  colors: Colors,
+): void {
+  const first = Math.max(0, Math.floor(scrolled / ROW));
+  const last = Math.min(rows.length, Math.ceil((scrolled + height) / ROW));
+  for (let i = first; i < last; i++) {
+    const row = rows[i]!;
+    const y = i * ROW - scrolled;
+    if (row.is === 'role') {
+      pen.fillStyle = colors('band');
+      pen.fillRect(0, y, axis.width, ROW);
+      continue;
+    }
+    pen.fillStyle = colors('faint');
+    pen.fillRect(0, y + ROW - 1, axis.width, 1);
+    if (row.name === state.row) {
+      pen.fillStyle = colors('here');
+      pen.fillRect(0, y, axis.width, ROW - 1);
+    }
+    drawKeys(pen, row, y + ROW / 2, axis, state, colors);
+  }
+}
+
+function drawKeys(pen: Pen, row: TrackRow, y: number, axis: Axis, state: State, colors: Colors): void {
+  const { keys } = row;
+  const left = axis.seconds(-20);
+  const right = axis.seconds(axis.width + 20);
+  let start = 0;
+  while (start < keys.length - 1 && keys[start + 1]!.at < left) start++;
+  const ink = colors('ink');
+  const soft = colors('soft');
+  for (let i = start; i < keys.length && keys[i]!.at <= right; i++) {
+    const [key, next] = [keys[i]!, keys[i + 1]];
+    const x = axis.x(key.at);
+    if (next && !key.frames) drawStretch(pen, key, next, x, axis.x(next.at), y, soft);
+    if (key.frames) drawFrames(pen, key, x, axis, y, colors);
+  }
+  for (let i = start; i < keys.length && keys[i]!.at <= right; i++) {
+    const key = keys[i]!;
+    const chosen = isChosen(state.chosen, row.name, key.at);
+    drawKey(pen, key, axis.x(key.at), y, chosen, ink, colors);
+  }
+}
+
+/** What lies between two keys: a line where the value goes on, dots where it stays, nothing where it is held. */
+function drawStretch(
+  pen: Pen,
+  key: KeyView,
+  next: KeyView,
+  from: number,
+  until: number,
+  y: number,
+  color: string,
+): void {
+  if (key.ease === 'hold' || key.value === null) return;
+  pen.strokeStyle = color;
+  pen.lineWidth = 2;
+  pen.setLineDash(isSameValue(key.value, next.value) ? [2, 4] : []);
+  pen.beginPath();
+  pen.moveTo(from, y);
+  pen.lineTo(until, y);
+  pen.stroke();
+  pen.setLineDash([]);
+}
+
+/** A row of frames: a bar with a line at each of its frames. */
+function drawFrames(pen: Pen, key: KeyView, x: number, axis: Axis, y: number, colors: Colors): void {
+  const [first, last] = key.frames!;
+  const count = Math.abs(last - first) + 1;
+  const width = axis.x(key.until!) - x;
+  pen.fillStyle = colors('bar');
+  pen.fillRect(x, y - 7, width, 14);
+  pen.fillStyle = colors('ground');
+  if (width / count >= 4)
+    for (let i = 1; i < count; i++) pen.fillRect(Math.round(x + (width * i) / count), y - 7, 1, 14);
+  pen.fillStyle = colors('ink');
+  pen.font = '10px system-ui, sans-serif';
+  if (width > 44) pen.fillText(`${first}–${last}`, x + 9, y + 3.5);
+}
+
+/** A diamond for a value that goes on, a square for one that is held, a hollow one where a shape is put away. */
+function drawKey(pen: Pen, key: KeyView, x: number, y: number, chosen: boolean, ink: string, colors: Colors): void {
+  pen.beginPath();
+  if (key.ease === 'hold') pen.rect(x - SIZE + 1, y - SIZE + 1, 2 * SIZE - 2, 2 * SIZE - 2);
+  else {
+    pen.moveTo(x, y - SIZE - 1);
+    pen.lineTo(x + SIZE + 1, y);
+    pen.lineTo(x, y + SIZE + 1);
+    pen.lineTo(x - SIZE - 1, y);
+    pen.closePath();
+  }
+  pen.fillStyle = key.value === null ? colors('ground') : chosen ? colors('accent') : ink;
+  pen.fill();
+  pen.lineWidth = chosen ? 2.5 : 1.2;
+  pen.strokeStyle = chosen ? colors('ink') : key.value === null ? ink : colors('ground');
+  pen.stroke();
+}
+
+function isSameValue(a: unknown, b: unknown): boolean {
+  return a === b || (typeof a === 'object' && JSON.stringify(a) === JSON.stringify(b));
+}

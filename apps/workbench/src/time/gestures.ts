@@ -1,0 +1,149 @@
+import { choose, goTo, isChosen, mapChosen, selection, shiftChosen, shown, toggled } from '../model/actions.js';
+import { finishPreview, showPreview } from '../model/session.js';
+import { get, set, type Chosen } from '../model/store.js';
+import type { Row, TrackRow } from '../model/rows.js';
+import type { Axis } from './axis.js';
+import { GRAB, ROW } from './draw-rows.js';
+
+/** What the pointer is doing on the rows; each is begun by a press and lives until the hand lets go. */
+export interface Gesture {
+  move(x: number, y: number, event: PointerEvent): void;
+  end(): void;
+  cancel(): void;
+  /** Corners of what is being marked, for the drawing. */
+  readonly marquee?: readonly [number, number, number, number];
+}
+
+export interface Place {
+  readonly rows: readonly Row[];
+  readonly axis: Axis;
+  readonly scrolled: number;
+}
+
+/** The row under a height. */
+export function rowUnder({ rows, scrolled }: Place, y: number): Row | undefined {
+  return rows[Math.floor((y + scrolled) / ROW)];
+}
+
+/** The key of a row that is nearest to a place, within reach. */
+export function keyUnder({ axis }: Place, row: TrackRow, x: number): number | undefined {
+  let best: number | undefined;
+  for (const { at } of row.keys)
+    if (Math.abs(axis.x(at) - x) <= (best === undefined ? GRAB : Math.abs(axis.x(best) - x))) best = at;
+  return best;
+}
+
+/** Drags the playhead; on frames, or between them with Alt. */
+export function scrub(axis: Axis): Gesture {
+  set({ playing: false });
+  const move: Gesture['move'] = (x, _, event) => goTo(axis.seconds(x), !event.altKey);
+  return { move, end() {}, cancel() {} };
+}
+
+/** What a press on the rows begins. */
+export function press(place: Place, x: number, y: number, event: PointerEvent): Gesture {
+  const row = rowUnder(place, y);
+  const at = row?.is === 'track' ? keyUnder(place, row, x) : undefined;
+  if (row?.is === 'track') set({ row: row.name, role: row.role });
+  const { chosen } = get();
+  if (row?.is !== 'track' || at === undefined) return marquee(place, x, y, event.shiftKey ? chosen : {});
+  const add = event.shiftKey || event.ctrlKey || event.metaKey;
+  if (add) {
+    choose(toggled(chosen, row.name, at));
+    return { move() {}, end() {}, cancel() {} };
+  }
+  if (!isChosen(chosen, row.name, at)) choose({ [row.name]: [at] });
+  return moveKeys(place.axis, x, at);
+}
+
+/** Moves the chosen keys by whole frames; with Alt what comes later goes along. */
+function moveKeys(axis: Axis, start: number, grabbed: number): Gesture {
+  const now = shown()!;
+  const keys = selection()!;
+  const before = get().chosen;
+  let by = 0;
+  return {
+    move(x, _, event) {
+      // Far enough that a click is no move.
+      if (by === 0 && Math.abs(x - start) < 4) return;
+      const frame = Math.round((grabbed + (x - start) / axis.scale) * now.fps);
+      by = frame / now.fps - grabbed;
+      const frames = Number((by * now.fps).toFixed(6));
+      set({ chosen: before });
+      showPreview(frames === 0 ? undefined : ({ do: 'move-keys', ...keys, by: `${frames}f`, ...(event.altKey && { ripple: true }) })); // prettier-ignore
+      shiftChosen(by);
+    },
+    end() {
+      if (by !== 0 && !finishPreview()) set({ chosen: before });
+    },
+    cancel() {
+      showPreview(undefined);
+      set({ chosen: before });
+    },
+  };
+}
+
+/** Draws the chosen keys together or apart, about their other end. */
+export function stretch(axis: Axis, start: number, side: 'from' | 'until'): Gesture | undefined {
+  const now = shown();
+  const keys = selection();
+  const before = get().chosen;
+  const times = Object.values(before).flat();
+  const [first, last] = [Math.min(...times), Math.max(...times)];
+  if (!now || !keys || !(last > first)) return undefined;
+  const [about, grabbed] = side === 'until' ? [first, last] : [last, first];
+  let factor = 1;
+  return {
+    move(x) {
+      const to = Math.round((grabbed + (x - start) / axis.scale) * now.fps) / now.fps;
+      factor = (to - about) / (grabbed - about);
+      set({ chosen: before });
+      showPreview(
+        factor > 0 && factor !== 1 ? ({ do: 'scale-times', ...keys, factor, about }) : undefined,
+      );
+      if (factor > 0) mapChosen((at) => about + (at - about) * factor);
+    },
+    end() {
+      if (factor !== 1 && !finishPreview()) set({ chosen: before });
+    },
+    cancel() {
+      showPreview(undefined);
+      set({ chosen: before });
+    },
+  };
+}
+
+/** Marks an area: all keys in it are chosen, over those that were. A click puts the playhead there instead. */
+function marquee(place: Place, startX: number, startY: number, kept: Chosen): Gesture {
+  const { rows, axis, scrolled } = place;
+  let corners: [number, number, number, number] = [startX, startY, startX, startY];
+  return {
+    get marquee() {
+      return corners;
+    },
+    move(x, y) {
+      corners = [Math.min(startX, x), Math.min(startY, y), Math.max(startX, x), Math.max(startY, y)];
+      if (Math.abs(x - startX) < 4 && Math.abs(y - startY) < 4) return;
+      const [left, top, right, bottom] = corners;
+      const [from, until] = [axis.seconds(left), axis.seconds(right)];
+      const next: Record<string, readonly number[]> = { ...kept };
+      rows.forEach((row, i) => {
+        const middle = i * ROW + ROW / 2 - scrolled;
+        if (row.is !== 'track' || middle < top - ROW / 2 || middle > bottom + ROW / 2) return;
+        const times = row.keys.filter(({ at }) => at >= from && at <= until).map(({ at }) => at);
+        if (times.length > 0)
+          next[row.name] = [...new Set([...(kept[row.name] ?? []), ...times])].sort((a, b) => a - b);
+      });
+      choose(next);
+    },
+    end() {
+      const [left, top, right, bottom] = corners;
+      if (right - left >= 4 || bottom - top >= 4) return;
+      choose(kept);
+      goTo(axis.seconds(startX));
+    },
+    cancel() {
+      choose(kept);
+    },
+  };
+}

@@ -1,0 +1,51 @@
+import { shown } from '../model/actions.js';
+import { get, set, useStore } from '../model/store.js';
+
+/** Plays the clip that is looked at, or the chosen stretch of it, over and over or as its loop mode says. */
+
+let last = 0;
+let frame = 0;
+/** Seconds since the play began, as the clip counts them: on the way back of a ping-pong they still grow. */
+let gone = 0;
+
+function advance(now: number): void {
+  frame = requestAnimationFrame(advance);
+  const clip = shown();
+  const { rate, range, reel } = get();
+  if (!clip || !reel) return;
+  const dt = Math.min(0.25, (now - last) / 1000);
+  last = now;
+  const { repeat, rate: own } = reel.clip(clip.name);
+  gone += dt * rate * own;
+  const [from, until] = range ?? [0, clip.duration];
+  const length = until - from;
+  if (!(length > 0)) return stop();
+  const pass = Math.floor(gone / length);
+  const within = gone - pass * length;
+  // One that plays once is shown again after a breath: what is looked for is how it ends.
+  if (!range && repeat.mode === 'once' && gone > length) {
+    set({ time: until });
+    if (gone > length + 0.4) gone = 0;
+    return;
+  }
+  set({ time: !range && repeat.mode === 'ping-pong' && pass % 2 === 1 ? until - within : from + within });
+}
+
+function stop(): void {
+  cancelAnimationFrame(frame);
+  frame = 0;
+  if (get().playing) set({ playing: false });
+}
+
+export function togglePlaying(): void {
+  set({ playing: !get().playing });
+}
+
+useStore.subscribe((state, was) => {
+  if (state.playing === was.playing) return;
+  if (!state.playing) return stop();
+  const [from, until] = state.range ?? [0, shown(state)?.duration ?? 0];
+  gone = state.time >= until - 1e-9 ? 0 : Math.max(0, state.time - from);
+  last = performance.now();
+  frame ||= requestAnimationFrame(advance);
+});
