@@ -26,7 +26,7 @@ const after = (operation: Operation, doc: ReelDocument = base): ReelDocument => 
   if (!made.ok) throw new Error(made.said);
   return made.doc;
 };
-const set = (at: string, value: unknown): Operation => ({
+const set = (at: `${number}f`, value: unknown): Operation => ({
   do: 'set-keys',
   clip: 'snap',
   keys: { 'claw.rotation': [at] },

@@ -60,11 +60,9 @@ export function mergeReels(
   function mergeTimed(path: Path, was: Timed[], our: Timed[], their: Timed[], fps: number): Timed[] {
     const [before, mine, others] = [was, our, their].map((list) => byMoment(list, fps)) as [Moments, Moments, Moments];
     const ids = [...mine.keys(), ...[...others.keys()].filter((id) => !mine.has(id))];
-    return ids
-      .flatMap((id) => {
-        const one = merge([...path, id], before.get(id), mine.get(id), others.get(id), fps);
-        return one === undefined ? [] : [one];
-      })
+    const merged = ids.map((id) => merge([...path, id], before.get(id), mine.get(id), others.get(id), fps));
+    return (merged as (Timed | undefined)[])
+      .filter((one) => one !== undefined)
       .sort((a, b) => parseTime(a.at, fps)! - parseTime(b.at, fps)!);
   }
 
