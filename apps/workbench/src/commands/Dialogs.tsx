@@ -9,7 +9,7 @@ import {
   MenuItem,
   Modal,
   ModalOverlay,
-  SearchField,
+  TextField,
   useFilter,
 } from 'react-aria-components';
 import { addClip, apply, shown } from '../model/actions.js';
@@ -55,9 +55,9 @@ function CommandList() {
   return (
     <Dialog className="commands" aria-label="Commands">
       <Autocomplete filter={matches}>
-        <SearchField aria-label="Find a command" autoFocus>
+        <TextField aria-label="Find a command" autoFocus>
           <Input placeholder="What do you want to do?" />
-        </SearchField>
+        </TextField>
         <Menu aria-label="Commands" className="command-list" onAction={(key) => run(String(key))}>
           {all.map((command) => (
             <MenuItem
@@ -82,7 +82,8 @@ const SYMBOLS: Readonly<Record<string, string>> = { ArrowRight: '→', ArrowLeft
 function Keys({ command: { keys = [] } }: { readonly command: Command }) {
   return (
     <span className="keys-of">
-      {keys.map((key) =>
+      {keys.map(
+        (key) =>
         <kbd key={key}>{key.split('+').map((part) => SYMBOLS[part] ?? (part.length === 1 ? part.toUpperCase() : part)).join(' ') || '+'}</kbd>, // prettier-ignore
       )}
     </span>

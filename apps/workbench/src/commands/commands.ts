@@ -1,10 +1,10 @@
 import {
   chooseAll, copyChosen, copyClip, dropTrial, goTo, goToKey, insertKey, keyTrial, moveChosen, pasteKeys, removeChosen,
-  choose, shown, stepFrames, toggleRecording, apply,
+  choose, firstShape, shown, stepFrames, switchShape, toggleRecording, apply,
 } from '../model/actions.js'; // prettier-ignore
 import { writeAt } from '../model/keys.js';
 import { go, openReel, save } from '../model/session.js';
-import { get, lookAt, PLACES, set, type State } from '../model/store.js';
+import { get, lookAt, PLACES, say, set, type State } from '../model/store.js';
 import { look } from '../stage/StageBar.js';
 import { moved, wholeOf, zoomed } from '../time/axis.js';
 import { togglePlaying } from '../time/playing.js';
@@ -43,11 +43,22 @@ function clipOperation(make: (name: string) => Parameters<typeof apply>[0]): voi
   if (now) apply(make(now.name));
 }
 
+function switchRow(on: boolean): void {
+  const { row, doc } = get();
+  if (row !== undefined && doc && firstShape(doc, row) !== undefined) switchShape(row, on);
+  else say('Go to the row of a shape first.', true);
+}
+
+function loopAs(loop: string | null): void {
+  clipOperation((name) => ({ do: 'change', what: 'clip', name, to: { loop } }));
+}
+
 function nextRole(by: 1 | -1): void {
   const { doc, reel, role } = get();
   if (!doc || !reel) return;
   const names = doc.roles ? Object.keys(doc.roles) : [...reel.roles];
-  const next = names[(names.indexOf(role ?? '') + by + names.length) % names.length];
+  const index = role === undefined ? -1 : names.indexOf(role);
+  const next = index < 0 && by < 0 ? names.at(-1) : names[(index + by + names.length) % names.length];
   if (next !== undefined) set({ role: next, openRoles: new Set([...get().openRoles, next]) });
 }
 
@@ -88,6 +99,8 @@ const FIXED: readonly Command[] = [
   { group: 'Keys', name: 'Draw the chosen keys together by half', run: () => scaleChosen(0.5) },
   { group: 'Keys', name: 'Draw the chosen keys apart to twice the time', run: () => scaleChosen(2) },
   { group: 'Keys', name: 'Put the chosen keys on frames', run: () => withChosen((keys) => ({ do: 'snap', ...keys })) },
+  { group: 'Keys', name: 'The shape of the row is there from here on', run: () => switchRow(true) },
+  { group: 'Keys', name: 'Put the shape of the row away from here on', run: () => switchRow(false) },
   { group: 'Keys', name: 'Add a cue at the playhead', keys: ['c'], run: () => set({ dialog: 'cue' }) },
   { group: 'Keys', name: 'Add a span over what is chosen', run: addSpan },
 
@@ -102,6 +115,9 @@ const FIXED: readonly Command[] = [
   { group: 'Clip', name: 'Rename the clip', run: () => set({ dialog: 'rename-clip' }) },
   { group: 'Clip', name: 'Copy the clip as a variant', run: () => copyClip(false) },
   { group: 'Clip', name: 'Copy the clip mirrored', run: () => copyClip(true) },
+  { group: 'Clip', name: 'Play the clip once', run: () => loopAs(null) },
+  { group: 'Clip', name: 'Loop the clip', run: () => loopAs('loop') },
+  { group: 'Clip', name: 'Loop the clip there and back', run: () => loopAs('ping-pong') },
   { group: 'Clip', name: 'Reverse the clip', run: () => clipOperation((clip) => ({ do: 'reverse', clip })) },
   { group: 'Clip', name: 'Make the ends of the loop meet', run: () => clipOperation((clip) => ({ do: 'meet-ends', clip })) },
   { group: 'Clip', name: 'Remove the clip', run: () => clipOperation((name) => ({ do: 'remove', what: 'clip', name })) },
@@ -138,7 +154,10 @@ export function keyOf(event: KeyboardEvent): string {
   // A printed character has its Shift in it; letters are told apart by Shift only beside Ctrl.
   const isPrinted = named.length === 1;
   const withShift = shiftKey && (!isPrinted || ctrlKey || metaKey || named === '<' || named === '>');
-  return [ctrlKey || metaKey ? 'Ctrl' : '', withShift ? 'Shift' : '', altKey ? 'Alt' : '', isPrinted && !withShift ? named.toLowerCase() : named].filter(Boolean).join('+'); // prettier-ignore
+  const plain = !isPrinted ? named : withShift ? named.toUpperCase() : named.toLowerCase();
+  return [ctrlKey || metaKey ? 'Ctrl' : '', withShift ? 'Shift' : '', altKey ? 'Alt' : '', plain]
+    .filter(Boolean)
+    .join('+');
 }
 
 const byKey = new Map(FIXED.flatMap((command) => (command.keys ?? []).map((key) => [key, command] as const)));

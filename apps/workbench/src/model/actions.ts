@@ -110,12 +110,36 @@ export function insertKey(track = get().row, seconds = get().time): void {
     if (apply({ do: 'insert-key', clip: now.name, track, at })) choose({ [track]: [seconds] });
     return;
   }
-  const value = get().reel && valuesAt(now.reel, shownClip(get()), seconds)[track];
+  const value = valuesAt(now.reel, shownClip(get()), seconds)[track] ?? firstShape(now.doc, track);
   if (value === undefined) return needed(`${track} has no value yet; type one.`);
   if (apply({ do: 'put-key', clip: now.name, track, at, value })) choose({ [track]: [seconds] });
 }
 
-/** Sets a value at the playhead by a key, whatever was there before. */
+/** What a shape is before anybody has drawn it: as large as a hand can take hold of. */
+export const FIRST_SHAPES = {
+  box: { center: [0, 0], size: [24, 16], angle: 0 },
+  circle: { center: [0, 0], radius: 12 },
+  capsule: { from: [-10, 0], to: [10, 0], radius: 6 },
+} as const;
+
+export function firstShape({ roles }: ReelDocument, track: string): unknown {
+  const [role, shape] = track.split('.') as [string, string];
+  const kind = roles?.[role]?.shapes?.[shape]?.kind;
+  return kind && FIRST_SHAPES[kind];
+}
+
+/** A shape is there from the playhead on, as it was last, or no more. */
+export function switchShape(track: string, on: boolean): void {
+  const now = shown();
+  if (!now) return;
+  const { time } = get();
+  const list = now.clip.tracks?.[track];
+  const before = list && keysOf(list, now.fps).findLast(({ at, value }) => at <= time + 1e-9 && value !== null)?.value;
+  const value = on ? (before ?? firstShape(now.doc, track)) : null;
+  apply({ do: 'put-key', clip: now.name, track, at: writeAt(time, now.fps, now.clip), value });
+}
+
+/** Moves what is chosen by frames: keys, a cue or a span. */
 export function moveChosen(frames: number, ripple = false): void {
   const now = shown();
   const { mark } = get();
@@ -233,7 +257,8 @@ export function keyTrial(): void {
   if (!now || Object.keys(trial).length === 0) return;
   const at = writeAt(time, now.fps, now.clip);
   const all = valuesAt(now.reel, now.reel.clip(now.name), time);
-  const of = Object.keys(trial).filter((name) => all[name] !== undefined);
+  // A shape that is not there yet was nothing before.
+  const of = Object.keys(trial).filter((name) => all[name] !== undefined && all[name] !== null);
   const operation = record(now.doc, {
     ...{ clip: now.name, at, values: trial },
     shown: Object.fromEntries(of.map((name) => [name, all[name]!])),
@@ -241,7 +266,12 @@ export function keyTrial(): void {
   if (!operation) {
     set({ trial: {} });
     say('Nothing is other than it was.');
-  } else if (apply(operation)) set({ trial: {} });
+  } else if (apply(operation)) {
+    const [property] = Object.keys(trial);
+    const tracks = Object.keys(get().doc?.clips[now.name]?.tracks ?? {});
+    const row = tracks.find((name) => name === property || name.startsWith(`${property}.`));
+    set({ trial: {}, ...(row !== undefined && { row, curves: [row], role: row.slice(0, row.indexOf('.')) }) });
+  }
 }
 
 export function dropTrial(): void {

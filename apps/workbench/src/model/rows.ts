@@ -54,8 +54,8 @@ export function rowsOf(doc: ReelDocument, reel: Reel, clipName: string, open: Re
       const isOffset = !isList(track) && track.space === 'offset';
       return place ? [{ is: 'track', role, name, ...place, keys: keysOf(track, fps), isOffset }] : [];
     });
-    const others = open.has(role) ? unanimated(doc, reel, role, new Set(animated.map((row) => row.property))) : [];
-    return [{ is: 'role', role, name: role }, ...animated, ...others];
+    const rows = open.has(role) ? withUnanimated(doc, reel, role, animated) : animated;
+    return [{ is: 'role', role, name: role }, ...rows];
   });
 }
 
@@ -71,19 +71,19 @@ function placeOf(reel: Reel, role: string, rest: string): Pick<TrackRow, 'proper
   return undefined;
 }
 
-function unanimated(doc: ReelDocument, reel: Reel, role: string, animated: ReadonlySet<string>): TrackRow[] {
+/** All that a role has, in an order that does not change when something of it is keyed for the first time. */
+function withUnanimated(doc: ReelDocument, reel: Reel, role: string, animated: readonly TrackRow[]): TrackRow[] {
   const { sheet, shapes = {} } = doc.roles?.[role] ?? {};
-  const known = reel.layout.slots.filter((slot) => slot.role === role);
   const all = new Map<string, Kind>(USUAL.map(([name, kind]) => [`${role}.${name}`, kind]));
   if (sheet !== undefined) all.set(`${role}.frame`, 'integer');
-  for (const { name, kind } of known) all.set(name, kind);
   for (const [shape, { kind }] of Object.entries(shapes)) all.set(`${role}.${shape}`, kind);
-  return [...all]
-    .filter(([name]) => !animated.has(name))
-    .map(([name, kind]) => ({
-      ...({ is: 'track', role, name, property: name, channel: -1 } as const),
-      ...{ kind, keys: [], isOffset: false },
-    }));
+  for (const slot of reel.layout.slots) if (slot.role === role) all.set(slot.name, slot.kind);
+  return [...all].flatMap(([name, kind]): TrackRow[] => {
+    const own = animated.filter(({ property }) => property === name);
+    if (own.length > 0) return own;
+    const still = { property: name, channel: -1, kind, keys: [], isOffset: false } as const;
+    return [{ is: 'track', role, name, ...still }];
+  });
 }
 
 /** The names of the numbers that a row shows: `x y`, or none for one alone. */

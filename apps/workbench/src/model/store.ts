@@ -144,17 +144,18 @@ export function showDocument(doc: ReelDocument): void {
   const shown = clip !== undefined && names.includes(clip) ? clip : names[0];
   if (shown === undefined) set({ doc, reel, clip: undefined, time: 0 });
   else if (shown === clip) set({ doc, reel, time: Math.min(time, reel.clip(shown).duration) });
-  else {
-    set({ doc, reel });
-    lookAt(shown);
-  }
+  else set({ doc, reel, ...fromStart(reel, shown) });
 }
 
 /** Looks at a clip from its start, all of it. */
 export function lookAt(name: string): void {
-  const clip = get().reel!.clip(name);
+  set(fromStart(get().reel!, name));
+}
+
+function fromStart(reel: Reel, name: string): Partial<State> {
+  const { duration, fps } = reel.clip(name);
   const nothing = { chosen: {}, mark: undefined, trial: {}, curves: [], row: undefined, range: undefined };
-  set({ ...nothing, clip: name, time: 0, view: wholeOf(clip.duration, clip.fps) });
+  return { ...nothing, clip: name, time: 0, view: wholeOf(duration, fps) };
 }
 
 /** The clip that is looked at, compiled. */

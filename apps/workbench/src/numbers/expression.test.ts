@@ -31,6 +31,12 @@ describe('a typed number', () => {
     expect(evaluate('3deg', 0, timeUnits(60))).toBeUndefined();
   });
 
-  it('is shown in three decimals', () =>
-    expect([-0.12345, 40, 1 / 3].map(shortNumber)).toEqual(['−0.123', '40', '0.333']));
+  it('is shown in four digits, three decimals at most', () =>
+    expect([-0.12345, 40, 1 / 3, -45.6234, 1234.56].map(shortNumber)).toEqual([
+      '−0.123',
+      '40',
+      '0.333',
+      '−45.62',
+      '1235',
+    ]));
 });

@@ -48,7 +48,8 @@ export function evaluate(text: string, now: number, units: Units = VALUE_UNITS):
 const NUMBER = /^(\d+\.?\d*|\.\d+)([a-z°%]*)$/i;
 const TOKEN = /(?:\d+\.?\d*|\.\d+)[a-z°%]*|[-+*/()]/gi;
 
-/** A number as it is shown: short, but not another one. */
+/** A number as it is shown: at most three decimals, and four digits in all where there are decimals. */
 export function shortNumber(value: number): string {
-  return String(Number(value.toFixed(3))).replace('-', '−');
+  const digits = Math.max(0, Math.min(3, 3 - Math.floor(Math.log10(Math.max(1, Math.abs(value))))));
+  return String(Number(value.toFixed(digits))).replace('-', '−');
 }

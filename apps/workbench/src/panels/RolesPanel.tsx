@@ -2,7 +2,7 @@ import { Plus, X } from 'lucide-react';
 import { Button } from 'react-aria-components';
 import type { ReelDocument } from 'unspool';
 import type { Operation } from 'unspool/edit';
-import { apply, shown } from '../model/actions.js';
+import { apply, FIRST_SHAPES, shown, switchShape } from '../model/actions.js';
 import { writeAt } from '../model/keys.js';
 import { rolesOf } from '../model/rows.js';
 import { get, set, useStore } from '../model/store.js';
@@ -57,8 +57,7 @@ function RoleItem({
 }) {
   const isHere = useStore((state) => state.role === name);
   const names = useStore((state) => state.pictures?.names) ?? [];
-  const change = (to: Readonly<Record<string, unknown>>) =>
-    apply({ do: 'change', what: 'role', name, to });
+  const change = (to: Readonly<Record<string, unknown>>) => apply({ do: 'change', what: 'role', name, to });
   const picture = pictureOf(role);
   const draw = (next: Partial<PictureDocument>) => change({ 'x-picture': { ...picture, ...next } });
   const { anchor = [0.5, 0.5], scale = 1 } = picture;
@@ -140,16 +139,11 @@ function Select({
   );
 }
 
-const FIRST = {
-  box: { center: [0, 0], size: [24, 16] },
-  circle: { center: [0, 0], radius: 12 },
-  capsule: { from: [-10, 0], to: [10, 0], radius: 6 },
-} as const;
 const TAGS = ['hits', 'hurt', 'push'];
 
 function ShapesOf({ name, role }: { readonly name: string; readonly role: Role }) {
   const shapes = Object.entries(role.shapes ?? {});
-  const add = (kind: keyof typeof FIRST) => {
+  const add = (kind: keyof typeof FIRST_SHAPES) => {
     const now = shown();
     const shape = freeName(kind, role.shapes ?? {});
     const make: Operation = {
@@ -161,7 +155,7 @@ function ShapesOf({ name, role }: { readonly name: string; readonly role: Role }
     };
     if (!now) return void apply(make);
     const at = writeAt(get().time, now.fps, now.clip);
-    const key: Operation = { do: 'put-key', clip: now.name, track: `${name}.${shape}`, at, value: FIRST[kind] };
+    const key: Operation = { do: 'put-key', clip: now.name, track: `${name}.${shape}`, at, value: FIRST_SHAPES[kind] };
     if (apply({ do: 'group', said: `added the shape ${shape} to ${name}`, operations: [make, key] })) set({ role: name, row: `${name}.${shape}` }); // prettier-ignore
   };
   return (
@@ -184,7 +178,7 @@ function ShapesOf({ name, role }: { readonly name: string; readonly role: Role }
           <Button
             className="icon"
             aria-label={`Put ${shape} away from the playhead on`}
-            onPress={() => putAway(`${name}.${shape}`)}
+            onPress={() => switchShape(`${name}.${shape}`, false)}
           >
             off
           </Button>
@@ -203,18 +197,12 @@ function ShapesOf({ name, role }: { readonly name: string; readonly role: Role }
         onChange={({ currentTarget }) => currentTarget.value && add(currentTarget.value as 'box')}
       >
         <option value="">add a shape …</option>
-        {Object.keys(FIRST).map((kind) => (
+        {Object.keys(FIRST_SHAPES).map((kind) => (
           <option key={kind}>{kind}</option>
         ))}
       </select>
     </div>
   );
-}
-
-/** A key that says: no longer there. */
-function putAway(track: string): void {
-  const now = shown();
-  if (now) apply({ do: 'put-key', clip: now.name, track, at: writeAt(get().time, now.fps, now.clip), value: null });
 }
 
 /** A picture becomes a sheet: so many cells across and down. */

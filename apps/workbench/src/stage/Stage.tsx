@@ -1,8 +1,9 @@
-import { useEffect, useRef, type KeyboardEvent, type PointerEvent } from 'react';
+import { useEffect, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
 import type { Value } from 'unspool';
 import { dropTrial, finishTrial, tryValues } from '../model/actions.js';
 import { get, set, useStore } from '../model/store.js';
-import { moveRole, type Handle } from './handles.js';
+import { Handles, type Placed } from './HandleButtons.js';
+import { moveRole } from './handles.js';
 import type { Point } from './outline.js';
 import { StageBar } from './StageBar.js';
 import { StageView } from './view.js';
@@ -21,11 +22,13 @@ export function Stage() {
   const host = useRef<HTMLDivElement>(null);
   const view = useRef<StageView>(undefined);
   const held = useRef<Held>(undefined);
+  const [placed, setPlaced] = useState<readonly Placed[]>([]);
   const recording = useStore((state) => state.recording);
 
   useEffect(() => {
     const stage = new StageView();
     view.current = stage;
+    stage.onHandles = setPlaced;
     void stage.start(host.current!);
     const stop = useStore.subscribe(stage.schedule);
     const size = new ResizeObserver(stage.schedule);
@@ -69,10 +72,7 @@ export function Stage() {
     const stage = view.current!;
     const point = at(event);
     const grip = held.current;
-    if (!grip) {
-      hover(stage, stage.handleAt(point));
-      return;
-    }
+    if (!grip) return;
     if (!grip.moved && Math.hypot(point[0] - grip.from[0], point[1] - grip.from[1]) < 3) return;
     grip.moved = true;
     if (grip.drag) tryValues(grip.drag(stage.toWorld(point), grip.start, event.altKey));
@@ -116,7 +116,9 @@ export function Stage() {
           dropTrial();
         }}
         onKeyDown={onKeyDown}
-      />
+      >
+        <Handles placed={placed} />
+      </div>
       {recording && <p className="recording-mark">● Recording</p>}
     </section>
   );
@@ -126,10 +128,4 @@ export function Stage() {
 function mover(role: string): NonNullable<Held['drag']> {
   const { doc, values } = get();
   return (end, start) => moveRole(doc!, role, values, start, end);
-}
-
-function hover(stage: StageView, handle: Handle | undefined): void {
-  if (stage.over?.said === handle?.said) return;
-  stage.over = handle;
-  stage.schedule();
 }

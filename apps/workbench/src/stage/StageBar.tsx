@@ -1,4 +1,4 @@
-import { Maximize, Route, Shapes, ZoomIn, ZoomOut, Layers2, Columns2 } from 'lucide-react';
+import { Maximize, Route, Shapes, ZoomIn, ZoomOut, Layers2, Columns2, Eye, Image as ImageIcon } from 'lucide-react';
 import type { RefObject } from 'react';
 import { Button, ToggleButton } from 'react-aria-components';
 import { get, set, useStore, type Look } from '../model/store.js';
@@ -81,29 +81,39 @@ export function StageBar({ view }: { readonly view: RefObject<StageView | undefi
       )}
       <PictureField
         label="Ground"
+        icon={<ImageIcon size={14} aria-hidden />}
         value={background}
         names={pictures}
         onChange={(name) => look({ background: name })}
       />
-      <PictureField label="Model" value={reference} names={pictures} onChange={(name) => look({ reference: name })} />
+      <PictureField
+        label="Model to go by"
+        icon={<Eye size={14} aria-hidden />}
+        value={reference}
+        names={pictures}
+        onChange={(name) => look({ reference: name })}
+      />
     </div>
   );
 }
 
 function PictureField({
   label,
+  icon,
   value,
   names = [],
   onChange,
 }: {
   readonly label: string;
+  readonly icon: React.ReactNode;
   readonly value: string | undefined;
   readonly names: readonly string[] | undefined;
   readonly onChange: (name: string | undefined) => void;
 }) {
   return (
-    <label className="field">
-      <span>{label}</span>
+    <label className="field" title={label}>
+      {icon}
+      <span className="hidden">{label}</span>
       <select value={value ?? ''} onChange={({ currentTarget }) => onChange(currentTarget.value || undefined)}>
         <option value="">none</option>
         {names.map((name) => (

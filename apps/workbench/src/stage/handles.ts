@@ -177,11 +177,7 @@ function shapeHandles(name: string, kind: ShapeKind, value: ShapeValue, world: M
 }
 
 /** The shapes that are there, as they are drawn. */
-export function shapesOf({
-  doc,
-  reel,
-  values,
-}: State): {
+export function shapesOf({ doc, reel, values }: State): {
   readonly name: string;
   readonly role: string;
   readonly tag: string | undefined;

@@ -19,7 +19,7 @@ export interface PictureDocument {
 
 export function pictureOf(role: Role | undefined): PictureDocument {
   const picture = (role as Record<string, unknown> | undefined)?.['x-picture'];
-  return typeof picture === 'object' && picture !== null ? (picture) : {};
+  return typeof picture === 'object' && picture !== null ? picture : {};
 }
 
 /** The file that a role is drawn from. */

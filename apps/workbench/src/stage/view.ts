@@ -8,6 +8,7 @@ import { valuesAt } from '../model/pose.js';
 import { rolesOf } from '../model/rows.js';
 import { get, poseTime, shownClip, type State } from '../model/store.js';
 import { handlesOf, shapesOf, type Handle } from './handles.js';
+import type { Placed } from './HandleButtons.js';
 import { isInside, type Point } from './outline.js';
 import { Puppet, worldOf } from './puppet.js';
 
@@ -28,8 +29,8 @@ export interface Place {
 export class StageView {
   place: Place = { x: 0, y: 0, zoom: 2 };
   handles: readonly Handle[] = [];
-  /** The handle that the hand is over or has hold of. */
-  over: Handle | undefined;
+  /** Hears where the handles lie on the screen, whenever it was drawn. */
+  onHandles: (placed: readonly Placed[]) => void = () => {};
   readonly #app = new Application();
   readonly #world = new Container();
   readonly #background = new Sprite(Texture.EMPTY);
@@ -252,8 +253,14 @@ export class StageView {
     const corners = isThere ? this.cornersOf(role, worldOf(doc, role, state.values)) : undefined;
     if (corners) trace(over, corners.map(screen)).stroke({ width: 1, color: 0x7fb8c9, alpha: 0.9 });
     this.handles = state.playing ? [] : handlesOf(state, isThere ? this.#boundsOf(role) : undefined, place.zoom);
-    for (const handle of this.handles)
-      drawHandle(over, handle, screen, this.handles[0]!, handle.said === this.over?.said);
+    const [origin] = this.handles;
+    const turn = this.handles.find(({ form }) => form === 'turn');
+    if (origin && turn)
+      over
+        .moveTo(...screen(origin.at))
+        .lineTo(...screen(turn.at))
+        .stroke({ width: 1.5, color: 0x2f9fb0 });
+    this.onHandles(this.handles.map((handle) => ({ handle, x: screen(handle.at)[0], y: screen(handle.at)[1] })));
   }
 
   #label(text: string, points: readonly Point[], fill: string): void {
@@ -303,23 +310,4 @@ function reelOf(doc: ReelDocument): Reel {
 
 function trace(over: Graphics, points: readonly Point[]): Graphics {
   return over.poly(points.map(([x, y]) => ({ x, y })));
-}
-
-/** The origin a ring with a cross, the turn a ring on an arm, sizes squares, points of shapes filled dots. */
-function drawHandle(
-  over: Graphics,
-  { at, form }: Handle,
-  screen: (point: Point) => Point,
-  origin: Handle,
-  isOver: boolean,
-): void {
-  const [x, y] = screen(at);
-  const color = isOver ? 0xe0622b : form === 'point' ? 0xffc457 : 0x2f9fb0;
-  if (form === 'turn') {
-    const [ox, oy] = screen(origin.at);
-    over.moveTo(ox, oy).lineTo(x, y).stroke({ width: 1.5, color, alpha: 0.8 });
-    over.circle(x, y, 6).fill({ color: 0xffffff, alpha: 0.9 }).stroke({ width: 2, color });
-  } else if (form === 'size') over.rect(x - 5, y - 5, 10, 10).fill({ color: 0xffffff, alpha: 0.9 }).stroke({ width: 2, color });
-  else if (form === 'point') over.circle(x, y, 5).fill(color).stroke({ width: 1.5, color: 0x101418 });
-  else over.circle(x, y, 7).moveTo(x - 11, y).lineTo(x + 11, y).moveTo(x, y - 11).lineTo(x, y + 11).stroke({ width: 2, color }); // prettier-ignore
 }

@@ -29,7 +29,8 @@ const PRESETS = [...EASING_NAMES.filter((name) => !name.startsWith('step-')), ..
 export function KeyLine() {
   const chosen = useStore((state) => state.chosen);
   const mark = useStore((state) => state.mark);
-  const tried = useStore((state) => Object.keys(state.trial).length);
+  // While recording, what is tried is a key as soon as the hand lets go.
+  const tried = useStore((state) => (state.recording ? 0 : Object.keys(state.trial).length));
   const doc = useStore((state) => state.doc);
   const clip = useStore((state) => state.clip);
   if (!doc || clip === undefined) return <div className="key-line" />;

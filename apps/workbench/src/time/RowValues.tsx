@@ -1,5 +1,5 @@
-import type { Value } from 'unspool';
-import { dropTrial, finishTrial, tryValues } from '../model/actions.js';
+import { isShape, type Value } from 'unspool';
+import { dropTrial, finishTrial, switchShape, tryValues } from '../model/actions.js';
 import { channelsOf, type TrackRow } from '../model/rows.js';
 import { get, useStore } from '../model/store.js';
 import { numbersOf, withNumber } from '../model/values.js';
@@ -17,7 +17,8 @@ export function RowValues({ row }: { readonly row: TrackRow }) {
   const className = tried ? 'is-tried' : '';
   const short = property.slice(row.role.length + 1);
 
-  if (value === undefined || value === null) return <span className="no-value">{value === null ? 'off' : '–'}</span>;
+  if (isShape(kind) && row.channel < 0) return <ShapeSwitch row={row} on={value !== null && value !== undefined} />;
+  if (value === undefined || value === null) return <span className="no-value">–</span>;
   if (kind === 'flag') {
     return (
       <input
@@ -62,6 +63,21 @@ export function RowValues({ row }: { readonly row: TrackRow }) {
         />
       ))}
     </span>
+  );
+}
+
+/** Whether a shape is there at the playhead; how it lies is shown on the stage, and drawn there. */
+function ShapeSwitch({ row, on }: { readonly row: TrackRow; readonly on: boolean }) {
+  return (
+    <button
+      type="button"
+      className="text-button is-small"
+      aria-pressed={on}
+      aria-label={`${row.name}: ${on ? 'there; put it away from here on' : 'not there; it is from here on'}`}
+      onClick={() => switchShape(row.name, !on)}
+    >
+      {on ? 'on' : 'off'}
+    </button>
   );
 }
 

@@ -29,7 +29,7 @@ export function drawCurves(
   const [low, high] = rangeOf(lines, slots);
   const y = (value: number) => height - PAD - ((value - low) / (high - low)) * (height - 2 * PAD);
   const value = (at: number) => low + ((height - PAD - at) / (height - 2 * PAD)) * (high - low);
-  drawLevels(pen, low, high, y, axis.width, colors);
+  if (curves.length > 0) drawLevels(pen, low, high, y, axis.width, colors);
   lines.forEach((line, k) => {
     pen.strokeStyle = colors(`curve-${k % 4}`);
     pen.lineWidth = 1.8;

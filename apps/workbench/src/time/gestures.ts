@@ -98,9 +98,7 @@ export function stretch(axis: Axis, start: number, side: 'from' | 'until'): Gest
       const to = Math.round((grabbed + (x - start) / axis.scale) * now.fps) / now.fps;
       factor = (to - about) / (grabbed - about);
       set({ chosen: before });
-      showPreview(
-        factor > 0 && factor !== 1 ? ({ do: 'scale-times', ...keys, factor, about }) : undefined,
-      );
+      showPreview(factor > 0 && factor !== 1 ? { do: 'scale-times', ...keys, factor, about } : undefined);
       if (factor > 0) mapChosen((at) => about + (at - about) * factor);
     },
     end() {

@@ -1,0 +1,58 @@
+import type { KeyboardEvent } from 'react';
+import { finishTrial, tryValues } from '../model/actions.js';
+import type { Handle } from './handles.js';
+import type { Point } from './outline.js';
+
+/** A handle and where it lies on the screen. */
+export interface Placed {
+  readonly handle: Handle;
+  readonly x: number;
+  readonly y: number;
+}
+
+const ARROWS: Readonly<Record<string, Point>> = {
+  ArrowLeft: [-1, 0],
+  ArrowRight: [1, 0],
+  ArrowUp: [0, -1],
+  ArrowDown: [0, 1],
+};
+
+/**
+ * What can be taken hold of, as buttons over the stage: the hand drags them, and the arrow keys move them by one unit, or
+ * turn by one degree; with Shift ten.
+ */
+export function Handles({ placed }: { readonly placed: readonly Placed[] }) {
+  return placed.map(({ handle, x, y }) => (
+    <button
+      key={handle.said}
+      type="button"
+      className={`handle is-${handle.form}`}
+      aria-label={handle.said}
+      title={handle.said}
+      style={{ left: x, top: y }}
+      onKeyDown={(event) => move(event, handle, placed[0]!.handle)}
+    />
+  ));
+}
+
+function move(event: KeyboardEvent, handle: Handle, origin: Handle): void {
+  const arrow = ARROWS[event.key];
+  if (!arrow || event.ctrlKey || event.metaKey || event.altKey) return;
+  event.preventDefault();
+  event.stopPropagation();
+  const far = event.shiftKey ? 10 : 1;
+  const [x, y] = handle.at;
+  const to: Point =
+    handle.form === 'turn'
+      ? turned(handle.at, origin.at, (arrow[0] - arrow[1]) * far)
+      : [x + arrow[0] * far, y + arrow[1] * far];
+  tryValues(handle.drag(to, handle.at, true));
+  finishTrial();
+}
+
+/** A point turned about another, in degrees: toward +y from +x. */
+function turned([x, y]: Point, [ox, oy]: Point, degrees: number): Point {
+  const angle = (degrees * Math.PI) / 180;
+  const [dx, dy] = [x - ox, y - oy];
+  return [ox + dx * Math.cos(angle) - dy * Math.sin(angle), oy + dx * Math.sin(angle) + dy * Math.cos(angle)];
+}

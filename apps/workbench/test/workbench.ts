@@ -1,0 +1,134 @@
+import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
+import { cpSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { chromium, type Browser, type Page } from 'playwright';
+import { chromium as launch } from '../../../scripts/chromium.mjs';
+
+const at = (path: string) => fileURLToPath(new URL(path, import.meta.url));
+export const UNSPOOL = at('../../../packages/cli/bin/unspool.js');
+const TIDEPOOL = at('../../../examples/tidepool');
+
+/** A workbench on copies of the demo reels, in folders of its own. */
+export class Workbench {
+  readonly folder = mkdtempSync(join(tmpdir(), 'unspool-workbench-'));
+  readonly env = { ...process.env, UNSPOOL_STATE: join(this.folder, 'state') };
+  #server: ChildProcess | undefined;
+  #port = 0;
+  address = '';
+  /** What the terminal shows. */
+  said = '';
+
+  constructor(readonly reels: readonly string[] = ['crab']) {
+    cpSync(join(TIDEPOOL, 'reels'), this.folder, { recursive: true });
+  }
+
+  file(reel = this.reels[0]!): string {
+    return join(this.folder, `${reel}.reel.json`);
+  }
+
+  read(reel?: string): string {
+    return readFileSync(this.file(reel), 'utf8');
+  }
+
+  /** Starts the server; again on the port that it had. */
+  async start(): Promise<void> {
+    const files = this.reels.map((reel) => this.file(reel));
+    const options = ['--pictures', join(TIDEPOOL, 'public'), '--port', String(this.#port)];
+    const server = spawn(process.execPath, [UNSPOOL, 'edit', ...files, ...options], { env: this.env });
+    this.#server = server;
+    let printed = '';
+    this.address = await new Promise<string>((resolve, reject) => {
+      server.stderr.on('data', (chunk: Buffer) => (this.said += chunk.toString()));
+      server.stdout.on('data', (chunk: Buffer) => {
+        printed += chunk.toString();
+        const found = /(http:\S+)\n/.exec(printed)?.[1];
+        if (found) resolve(found);
+      });
+      server.on('exit', () => reject(new Error(`the workbench ended early:\n${printed}${this.said}`)));
+    });
+    this.#port = Number(new URL(this.address).port);
+  }
+
+  get port(): number {
+    return this.#port;
+  }
+
+  get token(): string {
+    return new URL(this.address).hash.slice(1);
+  }
+
+  /** `SIGKILL`: as a crash does. */
+  async stop(signal: NodeJS.Signals = 'SIGTERM'): Promise<void> {
+    const server = this.#server;
+    if (!server || server.exitCode !== null || server.signalCode !== null) return;
+    const ended = new Promise((resolve) => server.once('exit', resolve));
+    server.kill(signal);
+    await ended;
+  }
+
+  async remove(): Promise<void> {
+    await this.stop();
+    rmSync(this.folder, { recursive: true });
+  }
+
+  /** The command line, as another program beside it. */
+  unspool(...args: string[]): { readonly exit: number | null; readonly stdout: string; readonly stderr: string } {
+    const { status, stdout, stderr } = spawnSync(process.execPath, [UNSPOOL, ...args], {
+      env: this.env,
+      encoding: 'utf8',
+    });
+    return { exit: status, stdout, stderr };
+  }
+}
+
+let browser: Browser | undefined;
+
+/** A page on it, and what went wrong on the page. */
+export async function openPage(
+  address: string,
+  path = '',
+): Promise<{ readonly page: Page; readonly faults: string[] }> {
+  browser ??= await chromium.launch(launch);
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  // Without a graphics card, and with other tests beside it, a page may draw but a few frames a second.
+  page.setDefaultTimeout(Number(process.env.UNSPOOL_PATIENCE ?? 60_000));
+  const faults: string[] = [];
+  page.on('pageerror', (error) => faults.push(error.message));
+  page.on('console', (message) => message.type() === 'error' && faults.push(message.text()));
+  const url = new URL(address);
+  if (path) url.search = path;
+  await page.goto(url.href);
+  await page.getByRole('tab', { name: 'clips' }).waitFor();
+  await saved(page);
+  return { page, faults };
+}
+
+export async function closeBrowser(): Promise<void> {
+  await browser?.close();
+  browser = undefined;
+}
+
+/** Runs a command by its name, as one who does not know its key. */
+export async function command(page: Page, name: string): Promise<void> {
+  await page.keyboard.press('Control+k');
+  await page.getByPlaceholder('What do you want to do?').fill(name);
+  await page.getByRole('menuitem').filter({ hasText: name }).first().click();
+  await page.getByPlaceholder('What do you want to do?').waitFor({ state: 'detached' });
+}
+
+/** Types into a number's field. */
+export async function type(page: Page, label: string, text: string): Promise<void> {
+  const field = page.getByLabel(label, { exact: true });
+  await field.fill(text);
+  await field.press('Enter');
+}
+
+/** Waits until the file on the disk is as the page shows it. */
+export async function saved(page: Page): Promise<void> {
+  await page
+    .getByTestId('file')
+    .filter({ hasText: /^saved$/ })
+    .waitFor();
+}
