@@ -49,7 +49,7 @@ async function edit(files: readonly string[], { pictures, port }: Options): Prom
     const options = { reels, pictures: folders, page: PAGE, token: tokenIn(state) };
     const server = await startOn(portsFrom(port), (port) => startServer({ ...options, port }));
     const watcher = watch([...files], { ignoreInitial: true }).on('all', (_, path) => {
-      for (const reel of reels) if (absolute(reel.file) === absolute(path)) reel.look();
+      for (const reel of reels) if (absolute(reel.file) === absolute(path)) void reel.look();
     });
     process.stdout.write(`The workbench is at http://127.0.0.1:${server.port}/#${options.token}\n`);
     say(`${files.length === 1 ? files[0] : `${files.length} reels`}; Ctrl+C ends it, and everything is saved.`);

@@ -28,7 +28,8 @@ export class OpenReel {
   #saveProblem: string | undefined;
   #journalProblem: string | undefined;
   #timer: NodeJS.Timeout | undefined;
-  #saving: Promise<void> = Promise.resolve();
+  /** Writing the file, looking at it and settling it take turns: none sees the other half done. */
+  #turns: Promise<void> = Promise.resolve();
 
   private constructor(
     readonly name: string,
@@ -61,7 +62,7 @@ export class OpenReel {
     if (left !== undefined) {
       // What stands in the file now is what was saved, or what somebody has made of it since.
       open.#text = formatReel(history.saved);
-      open.look();
+      open.#look();
       if (!history.isSaved) open.#saveSoon();
     }
     return open;
@@ -98,7 +99,7 @@ export class OpenReel {
   /** Does what a page asks for; the answer goes to all of them, a refusal to the one that asked. */
   receive(asked: Asked, page: (told: Told) => void): void {
     if (asked.ask === 'save') void this.save();
-    else if (asked.ask === 'settle') this.#settle(asked.take);
+    else if (asked.ask === 'settle') void this.#inTurn(() => this.#settle(asked.take));
     else if (this.#history.knows(asked.mark)) {
       page({ tell: 'refused', mark: asked.mark, code: 'workbench/known', said: 'it had been done before' });
     } else if (asked.ask === 'apply') {
@@ -145,7 +146,11 @@ export class OpenReel {
   /** Writes the file, unless somebody else has changed it meanwhile: then that is looked at first. */
   save(): Promise<void> {
     clearTimeout(this.#timer);
-    return (this.#saving = this.#saving.then(() => this.#write()));
+    return this.#inTurn(() => this.#write());
+  }
+
+  #inTurn(work: () => void | Promise<void>): Promise<void> {
+    return (this.#turns = this.#turns.then(work));
   }
 
   async #write(): Promise<void> {
@@ -159,7 +164,7 @@ export class OpenReel {
         this.#text = formatReel(doc);
         return this.#text;
       });
-      if (isOther) this.look();
+      if (isOther) this.#look();
       else {
         // Whatever was done while it was written is not in the file.
         this.#markWritten();
@@ -169,7 +174,7 @@ export class OpenReel {
       if (!(error instanceof CallError)) throw error;
       if (existsSync(this.file)) this.#text = readSafely(this.file) ?? this.#text;
       this.#saveProblem = `${error.message} — ${error.hint}`;
-      this.look();
+      this.#look();
       if (!this.#outside) this.#saveSoon(RETRY);
     }
     this.#tellFile();
@@ -182,7 +187,11 @@ export class OpenReel {
   }
 
   /** Looks at the file: what somebody else has written is taken over, merged, or shown. */
-  look(): void {
+  look(): Promise<void> {
+    return this.#inTurn(() => this.#look());
+  }
+
+  #look(): void {
     const text = readSafely(this.file);
     if (text === this.#text && !this.#outside) return;
     if (text !== undefined && text === this.#outside?.text) return;
