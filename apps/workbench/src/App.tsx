@@ -1,4 +1,4 @@
-import { useEffect, useState, type KeyboardEvent, type PointerEvent } from 'react';
+import { memo, useEffect, useState, type KeyboardEvent, type PointerEvent } from 'react';
 import { Tab, TabList, TabPanel, Tabs } from 'react-aria-components';
 import { press } from './commands/commands.js';
 import { Dialogs } from './commands/Dialogs.js';
@@ -29,7 +29,6 @@ const PANELS: Readonly<Record<Place, () => React.ReactNode>> = {
 /** Two leaves: what is seen on the left, when on the right. */
 export function App() {
   const [left, setLeft] = useState(40);
-  useAdvice();
   useEffect(() => {
     const onKeyDown = (event: globalThis.KeyboardEvent) => {
       if (press(event)) event.preventDefault();
@@ -47,11 +46,18 @@ export function App() {
       <Divider share={left} onChange={setLeft} />
       <TimeLeaf />
       <Dialogs />
+      <Advisor />
     </div>
   );
 }
 
-function Places() {
+/** Looks at the reel; shows nothing itself. */
+function Advisor() {
+  useAdvice();
+  return null;
+}
+
+const Places = memo(function Places() {
   const place = useStore((state) => state.place);
   const count = useStore((state) => state.advice.length);
   return (
@@ -73,10 +79,9 @@ function Places() {
       })}
     </Tabs>
   );
-}
+});
 
-function TimeLeaf() {
-  const rows = useRows();
+const TimeLeaf = memo(function TimeLeaf() {
   const hasClip = useStore((state) => state.clip !== undefined);
   const hasDoc = useStore((state) => state.doc !== undefined);
   return (
@@ -88,14 +93,23 @@ function TimeLeaf() {
             <div className="ruler-head">cues, spans</div>
             <Ruler />
           </div>
-          <Rows rows={rows} />
-          <Curves rows={rows} />
+          <RowsAndCurves />
         </>
       ) : (
         <p className="empty">{hasDoc ? 'There is no clip yet. Alt+N makes one.' : 'Waiting for the reel …'}</p>
       )}
       <KeyLine />
     </section>
+  );
+});
+
+function RowsAndCurves() {
+  const rows = useRows();
+  return (
+    <>
+      <Rows rows={rows} />
+      <Curves rows={rows} />
+    </>
   );
 }
 

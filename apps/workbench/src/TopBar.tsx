@@ -60,13 +60,14 @@ export function TopBar() {
 function FileMark() {
   const { saved, problem, outside } = useStore((state) => state.file);
   const connected = useStore((state) => state.connected);
+  const isAnswered = useStore((state) => state.unanswered === 0);
   const said = !connected
     ? 'no server; your work is kept here'
     : outside
       ? 'changed outside'
       : problem
         ? 'not saved'
-        : saved
+        : saved && isAnswered
           ? 'saved'
           : 'saving …';
   return (

@@ -79,7 +79,7 @@ describe('the server', () => {
     expect(workbench.said).not.toContain('journal');
   });
 
-  it('lets a second one not have the same file', async () => {
+  it('lets a second one not have the same file', () => {
     const second = workbench.unspool('edit', workbench.file(), '--port', '0');
     expect(second).toMatchObject({ exit: 2, stdout: '' });
     expect(second.stderr).toContain('is open in another workbench');

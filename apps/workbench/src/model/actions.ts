@@ -57,8 +57,17 @@ export function choose(chosen: Chosen): void {
   set({ chosen, mark: undefined });
 }
 
+/** By halving: thousands of keys may be chosen. */
 export function isChosen(chosen: Chosen, track: string, at: number): boolean {
-  return chosen[track]?.some((one) => isMoment(one, at)) ?? false;
+  const times = chosen[track];
+  if (!times) return false;
+  let [low, high] = [0, times.length];
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (times[middle]! < at - 1e-9) low = middle + 1;
+    else high = middle;
+  }
+  return low < times.length && isMoment(times[low]!, at);
 }
 
 export function countChosen(chosen: Chosen): number {

@@ -14,6 +14,8 @@ export interface KeyView {
   readonly frames?: readonly [number, number];
   readonly value: unknown;
   readonly ease: string;
+  /** Whether the next key has the same value: nothing happens until then. */
+  readonly stays: boolean;
   readonly in?: unknown;
   readonly out?: unknown;
 }
@@ -24,7 +26,8 @@ const known = new WeakMap<object, { readonly fps: number; readonly keys: readonl
 export function keysOf(track: Track, fps: number): readonly KeyView[] {
   const seen = known.get(track);
   if (seen?.fps === fps) return seen.keys;
-  const keys = (isList(track) ? track : track.keys).map((key) => viewOf(key, fps));
+  const list = isList(track) ? track : track.keys;
+  const keys = list.map((key, i) => viewOf(key, list[i + 1], fps));
   known.set(track, { fps, keys });
   return keys;
 }
@@ -34,14 +37,19 @@ export function isList(track: Track): track is Extract<Track, readonly unknown[]
   return Array.isArray(track);
 }
 
-function viewOf(key: Key, fps: number): KeyView {
+function viewOf(key: Key, next: Key | undefined, fps: number): KeyView {
   const at = parseTime(key.at, fps)!;
   if ('frames' in key) {
     const [first, last] = key.frames;
     const until = at + parseTime(key.each, fps)! * (Math.abs(last - first) + 1);
-    return { at, written: key.at, until, frames: [first, last], value: first, ease: 'hold' };
+    return { at, written: key.at, until, frames: [first, last], value: first, ease: 'hold', stays: false };
   }
-  return { at, written: key.at, value: key.value, ease: key.ease ?? 'linear', in: key.in, out: key.out };
+  const stays = next !== undefined && 'value' in next && isSameValue(key.value, next.value);
+  return { at, written: key.at, value: key.value, ease: key.ease ?? 'linear', stays, in: key.in, out: key.out };
+}
+
+function isSameValue(a: unknown, b: unknown): boolean {
+  return a === b || (typeof a === 'object' && JSON.stringify(a) === JSON.stringify(b));
 }
 
 export const DEFAULT_FPS = 60;

@@ -52,7 +52,7 @@ export function rowsOf(doc: ReelDocument, reel: Reel, clipName: string, open: Re
     const animated = own.flatMap(([name, track]): TrackRow[] => {
       const place = placeOf(reel, role, name.slice(role.length + 1));
       const isOffset = !isList(track) && track.space === 'offset';
-      return place ? [{ is: 'track', role, name, ...place, keys: keysOf(track, fps), isOffset }] : [];
+      return place ? [asBefore({ is: 'track', role, name, ...place, keys: keysOf(track, fps), isOffset })] : [];
     });
     const rows = open.has(role) ? withUnanimated(doc, reel, role, animated) : animated;
     return [{ is: 'role', role, name: role }, ...rows];
@@ -71,6 +71,18 @@ function placeOf(reel: Reel, role: string, rest: string): Pick<TrackRow, 'proper
   return undefined;
 }
 
+const NO_KEYS: readonly KeyView[] = [];
+const last = new Map<string, TrackRow>();
+
+/** The row of this name as it was made last, when nothing of it is another: what shows it need not be made anew. */
+function asBefore(row: TrackRow): TrackRow {
+  const was = last.get(row.name);
+  const isSame = was && (Object.keys(row) as (keyof TrackRow)[]).every((name) => was[name] === row[name]);
+  if (isSame) return was;
+  last.set(row.name, row);
+  return row;
+}
+
 /** All that a role has, in an order that does not change when something of it is keyed for the first time. */
 function withUnanimated(doc: ReelDocument, reel: Reel, role: string, animated: readonly TrackRow[]): TrackRow[] {
   const { sheet, shapes = {} } = doc.roles?.[role] ?? {};
@@ -81,8 +93,8 @@ function withUnanimated(doc: ReelDocument, reel: Reel, role: string, animated: r
   return [...all].flatMap(([name, kind]): TrackRow[] => {
     const own = animated.filter(({ property }) => property === name);
     if (own.length > 0) return own;
-    const still = { property: name, channel: -1, kind, keys: [], isOffset: false } as const;
-    return [{ is: 'track', role, name, ...still }];
+    const still = { property: name, channel: -1, kind, keys: NO_KEYS, isOffset: false } as const;
+    return [asBefore({ is: 'track', role, name, ...still })];
   });
 }
 

@@ -69,7 +69,7 @@ export function showPreview(operation: Operation | undefined): void {
   const made = operation && edit(doc, operation);
   if (made && !made.ok && made.code !== 'edit/no-change') say(made.said, true);
   else if (made) say(made.ok ? made.said : '');
-  showDocument(made?.ok ? made.doc : doc);
+  showDocument(made?.ok ? made.doc : doc, operation !== undefined);
 }
 
 /** Lets go. Returns whether something was done. */
@@ -122,6 +122,7 @@ function keepUnanswered(): void {
   const { reelName } = get();
   if (reelName === undefined) return;
   const { unanswered } = shared;
+  if (get().unanswered !== unanswered.length) set({ unanswered: unanswered.length });
   if (unanswered.length > 0) sessionStorage.setItem(keptAs(reelName), JSON.stringify(unanswered));
   else sessionStorage.removeItem(keptAs(reelName));
 }

@@ -23,6 +23,8 @@ export interface State {
   readonly reelName: string | undefined;
   readonly pictures: Pictures | undefined;
   readonly connected: boolean;
+  /** How much was asked of the server that it has not answered. */
+  readonly unanswered: number;
   readonly doc: ReelDocument | undefined;
   readonly reel: Reel | undefined;
   /** Before the last step, to compare with. */
@@ -87,6 +89,7 @@ export const useStore = create<State>(() => ({
   reelName: undefined,
   pictures: undefined,
   connected: false,
+  unanswered: 0,
   doc: undefined,
   reel: undefined,
   before: undefined,
@@ -135,15 +138,38 @@ export function say(said: string, isFault = false): void {
   set({ status: { said, isFault } });
 }
 
-/** Shows a document. A clip that is gone is no longer looked at. */
-export function showDocument(doc: ReelDocument): void {
-  const { clip, time, doc: was } = get();
-  if (doc === was) return;
+/** What compiling may take of the time while the hand moves, and how long (ms) it takes before that is looked at. */
+const SHARE = 0.2;
+const NOTICED = 4;
+
+let compileTime = 0;
+let later: ReturnType<typeof setTimeout> | undefined;
+
+/**
+ * Shows a document. A clip that is gone is no longer looked at. While the hand moves (`inHand`) a clip of many thousand
+ * keys follows as fast as it can be compiled: its rows at once, its pose and curves a little later.
+ */
+export function showDocument(doc: ReelDocument, inHand = false): void {
+  clearTimeout(later);
+  const { doc: was, reel } = get();
+  if (doc === was && reel?.document === doc) return;
+  if (!inHand || !reel || compileTime < NOTICED) compile(doc);
+  else {
+    set({ doc });
+    later = setTimeout(() => compile(doc), compileTime * (1 / SHARE - 1));
+  }
+}
+
+function compile(doc: ReelDocument): void {
+  const start = performance.now();
+  const { clip, time } = get();
   const reel = trustReel(doc) as Reel;
   const names = Object.keys(doc.clips);
   const shown = clip !== undefined && names.includes(clip) ? clip : names[0];
+  const duration = shown === undefined ? 0 : reel.clip(shown).duration;
+  compileTime = performance.now() - start;
   if (shown === undefined) set({ doc, reel, clip: undefined, time: 0 });
-  else if (shown === clip) set({ doc, reel, time: Math.min(time, reel.clip(shown).duration) });
+  else if (shown === clip) set({ doc, reel, time: Math.min(time, duration) });
   else set({ doc, reel, ...fromStart(reel, shown) });
 }
 

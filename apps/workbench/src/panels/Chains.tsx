@@ -8,11 +8,10 @@ type Chain = NonNullable<ReelDocument['chains']>[string];
 
 /** Clips that are played one after the other. */
 export function Chains() {
-  const doc = useStore((state) => state.doc);
+  const chains = useStore((state) => state.doc?.chains);
   const clip = useStore((state) => state.clip);
-  const chains = Object.entries(doc?.chains ?? {});
   const add = () => {
-    const name = freeName('chain', doc?.chains ?? {});
+    const name = freeName('chain', chains ?? {});
     if (clip !== undefined) apply({ do: 'add', what: 'chain', name, value: [clip] });
   };
   return (
@@ -23,7 +22,7 @@ export function Chains() {
           <Plus size={12} aria-hidden /> New, with {clip ?? 'a clip'}
         </Button>
       </h3>
-      {chains.map(([name, links]) => (
+      {Object.entries(chains ?? {}).map(([name, links]) => (
         <ChainRow key={name} name={name} links={links} />
       ))}
     </section>
@@ -31,7 +30,7 @@ export function Chains() {
 }
 
 function ChainRow({ name, links }: { readonly name: string; readonly links: Chain }) {
-  const doc = useStore((state) => state.doc)!;
+  const clips = useClipNames();
   const change = (to: Chain) => apply({ do: 'change', what: 'chain', name, to });
   return (
     <div className="chain">
@@ -73,7 +72,7 @@ function ChainRow({ name, links }: { readonly name: string; readonly links: Chai
         onChange={({ currentTarget }) => currentTarget.value && change([...links, currentTarget.value])}
       >
         <option value="">add …</option>
-        {Object.keys(doc.clips).map((clip) => (
+        {clips.map((clip) => (
           <option key={clip}>{clip}</option>
         ))}
       </select>
@@ -86,6 +85,12 @@ function ChainRow({ name, links }: { readonly name: string; readonly links: Chai
       </Button>
     </div>
   );
+}
+
+/** The names of the clips; a list of its own only when they are others. */
+export function useClipNames(): readonly string[] {
+  const names = useStore((state) => Object.keys(state.doc?.clips ?? {}).join('\n'));
+  return names === '' ? [] : names.split('\n');
 }
 
 function saidLink({ clip, loop, fade }: Exclude<Chain[number], string>): string {

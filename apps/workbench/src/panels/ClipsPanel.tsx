@@ -5,7 +5,7 @@ import { apply, copyClip } from '../model/actions.js';
 import { valuesAt } from '../model/pose.js';
 import { get, lookAt, set, useStore } from '../model/store.js';
 import { painterOf } from '../stage/painter.js';
-import { Chains } from './Chains.js';
+import { Chains, useClipNames } from './Chains.js';
 import { Facings } from './Facings.js';
 
 /** How often the small pictures move on, in milliseconds. */
@@ -13,7 +13,7 @@ const EVERY = 66;
 
 /** The clips of the reel, each with a small moving picture; and what is put together of them. */
 export function ClipsPanel() {
-  const names = useStore((state) => Object.keys(state.doc?.clips ?? {}).join('\n'));
+  const names = useClipNames();
   const clip = useStore((state) => state.clip);
   const list = useRef<HTMLUListElement>(null);
   useMoving(list);
@@ -41,17 +41,14 @@ export function ClipsPanel() {
         </Button>
       </div>
       <ul className="clip-list" ref={list} aria-label="Clips">
-        {names
-          .split('\n')
-          .filter(Boolean)
-          .map((name) => (
-            <li key={name}>
-              <button type="button" className="clip" aria-current={name === clip} onClick={() => lookAt(name)}>
-                <canvas width={72} height={56} data-clip={name} aria-hidden="true" />
-                <span>{name}</span>
-              </button>
-            </li>
-          ))}
+        {names.map((name) => (
+          <li key={name}>
+            <button type="button" className="clip" aria-current={name === clip} onClick={() => lookAt(name)}>
+              <canvas width={72} height={56} data-clip={name} aria-hidden="true" />
+              <span>{name}</span>
+            </button>
+          </li>
+        ))}
       </ul>
       <Chains />
       <Facings />

@@ -3,7 +3,7 @@ import { Button } from 'react-aria-components';
 import type { ReelDocument } from 'unspool';
 import { apply } from '../model/actions.js';
 import { lookAt, useStore } from '../model/store.js';
-import { freeName, NameField } from './Chains.js';
+import { freeName, NameField, useClipNames } from './Chains.js';
 
 type Facing = NonNullable<ReelDocument['facings']>[string];
 type Sides = Exclude<Facing, readonly unknown[]>;
@@ -22,10 +22,10 @@ const SIDES = {
 
 /** Sets of clips of which a direction picks one, on a rose. */
 export function Facings() {
-  const doc = useStore((state) => state.doc);
+  const facings = useStore((state) => state.doc?.facings);
   const clip = useStore((state) => state.clip);
   const add = () => {
-    if (clip !== undefined) apply({ do: 'add', what: 'facing', name: freeName('facing', doc?.facings ?? {}), value: { right: clip, left: { mirror: 'right' } } }); // prettier-ignore
+    if (clip !== undefined) apply({ do: 'add', what: 'facing', name: freeName('facing', facings ?? {}), value: { right: clip, left: { mirror: 'right' } } }); // prettier-ignore
   };
   return (
     <section aria-label="Facings">
@@ -36,7 +36,7 @@ export function Facings() {
         </Button>
       </h3>
       <div className="facings">
-        {Object.entries(doc?.facings ?? {}).map(([name, facing]) => (
+        {Object.entries(facings ?? {}).map(([name, facing]) => (
           <FacingRose key={name} name={name} facing={facing} />
         ))}
       </div>
@@ -45,7 +45,7 @@ export function Facings() {
 }
 
 function FacingRose({ name, facing }: { readonly name: string; readonly facing: Facing }) {
-  const clips = Object.keys(useStore((state) => state.doc)!.clips);
+  const clips = useClipNames();
   const head = (
     <div className="facing-head">
       <NameField what="facing" name={name} />

@@ -1,7 +1,8 @@
-import type { KeyboardEvent } from 'react';
+import { useEffect, useState, type KeyboardEvent, type RefObject } from 'react';
 import { finishTrial, tryValues } from '../model/actions.js';
 import type { Handle } from './handles.js';
 import type { Point } from './outline.js';
+import type { StageView } from './view.js';
 
 /** A handle and where it lies on the screen. */
 export interface Placed {
@@ -21,7 +22,11 @@ const ARROWS: Readonly<Record<string, Point>> = {
  * What can be taken hold of, as buttons over the stage: the hand drags them, and the arrow keys move them by one unit, or
  * turn by one degree; with Shift ten.
  */
-export function Handles({ placed }: { readonly placed: readonly Placed[] }) {
+export function Handles({ view }: { readonly view: RefObject<StageView | undefined> }) {
+  const [placed, setPlaced] = useState<readonly Placed[]>([]);
+  useEffect(() => {
+    if (view.current) view.current.onHandles = setPlaced;
+  }, [view]);
   return placed.map(({ handle, x, y }) => (
     <button
       key={handle.said}

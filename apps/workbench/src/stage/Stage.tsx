@@ -1,8 +1,8 @@
-import { useEffect, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
+import { useLayoutEffect, useRef, type KeyboardEvent, type PointerEvent } from 'react';
 import type { Value } from 'unspool';
 import { dropTrial, finishTrial, tryValues } from '../model/actions.js';
 import { get, set, useStore } from '../model/store.js';
-import { Handles, type Placed } from './HandleButtons.js';
+import { Handles } from './HandleButtons.js';
 import { moveRole } from './handles.js';
 import type { Point } from './outline.js';
 import { StageBar } from './StageBar.js';
@@ -22,13 +22,12 @@ export function Stage() {
   const host = useRef<HTMLDivElement>(null);
   const view = useRef<StageView>(undefined);
   const held = useRef<Held>(undefined);
-  const [placed, setPlaced] = useState<readonly Placed[]>([]);
   const recording = useStore((state) => state.recording);
 
-  useEffect(() => {
+  // Before the handles look for it.
+  useLayoutEffect(() => {
     const stage = new StageView();
     view.current = stage;
-    stage.onHandles = setPlaced;
     void stage.start(host.current!);
     const stop = useStore.subscribe(stage.schedule);
     const size = new ResizeObserver(stage.schedule);
@@ -117,7 +116,7 @@ export function Stage() {
         }}
         onKeyDown={onKeyDown}
       >
-        <Handles placed={placed} />
+        <Handles view={view} />
       </div>
       {recording && <p className="recording-mark">● Recording</p>}
     </section>

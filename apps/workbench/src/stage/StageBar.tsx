@@ -1,7 +1,8 @@
 import { Maximize, Route, Shapes, ZoomIn, ZoomOut, Layers2, Columns2, Eye, Image as ImageIcon } from 'lucide-react';
-import type { RefObject } from 'react';
+import { memo, type RefObject } from 'react';
 import { Button, ToggleButton } from 'react-aria-components';
 import { get, set, useStore, type Look } from '../model/store.js';
+import { useClipNames } from '../panels/Chains.js';
 import { MOST_GHOSTS, type StageView } from './view.js';
 
 export function look(change: Partial<Look>): void {
@@ -9,9 +10,9 @@ export function look(change: Partial<Look>): void {
 }
 
 /** What the stage shows besides the pose. */
-export function StageBar({ view }: { readonly view: RefObject<StageView | undefined> }) {
+export const StageBar = memo(function StageBar({ view }: { readonly view: RefObject<StageView | undefined> }) {
   const { shapes, path, ghosts, compare, beside, background, reference } = useStore((state) => state.look);
-  const clips = useStore((state) => Object.keys(state.doc?.clips ?? {}).join('\n'));
+  const clips = useClipNames();
   const pictures = useStore((state) => state.pictures?.names);
   const middle = () => {
     const { width, height } = document.querySelector('.stage-canvas')!.getBoundingClientRect();
@@ -69,7 +70,7 @@ export function StageBar({ view }: { readonly view: RefObject<StageView | undefi
         >
           <option value="">nothing</option>
           <option value=" before">before the last step</option>
-          {clips.split('\n').map((name) => (
+          {clips.map((name) => (
             <option key={name}>{name}</option>
           ))}
         </select>
@@ -95,7 +96,7 @@ export function StageBar({ view }: { readonly view: RefObject<StageView | undefi
       />
     </div>
   );
-}
+});
 
 function PictureField({
   label,

@@ -42,6 +42,7 @@ export class StageView {
   readonly #labels = new Container();
   readonly #puppets = new Map<string, Puppet>();
   #frame = 0;
+  #placed = 0;
   #ready = false;
   #fitted: string | undefined;
 
@@ -260,7 +261,9 @@ export class StageView {
         .moveTo(...screen(origin.at))
         .lineTo(...screen(turn.at))
         .stroke({ width: 1.5, color: 0x2f9fb0 });
-    this.onHandles(this.handles.map((handle) => ({ handle, x: screen(handle.at)[0], y: screen(handle.at)[1] })));
+    const placed = this.handles.map((handle) => ({ handle, x: screen(handle.at)[0], y: screen(handle.at)[1] }));
+    if (placed.length + this.#placed > 0) this.onHandles(placed);
+    this.#placed = placed.length;
   }
 
   #label(text: string, points: readonly Point[], fill: string): void {

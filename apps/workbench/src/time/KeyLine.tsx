@@ -41,9 +41,9 @@ export function KeyLine() {
     return (
       <div className="key-line is-empty">
         <span>No key is chosen. Drag on the stage or type a value; with recording on, it is keyed.</span>
-        <Button className="text-button" onPress={toggleRecording}>
+        <button type="button" className="text-button" onClick={() => toggleRecording()}>
           Record (R)
-        </Button>
+        </button>
       </div>
     );
   return <Keys />;
@@ -55,12 +55,12 @@ function Tried({ count }: { readonly count: number }) {
       <span>
         {count} {count === 1 ? 'value is' : 'values are'} tried, and no {count === 1 ? 'key' : 'keys'} yet.
       </span>
-      <Button className="text-button" onPress={keyTrial}>
+      <button type="button" className="text-button" onClick={() => keyTrial()}>
         Key it (K)
-      </Button>
-      <Button className="text-button" onPress={dropTrial}>
+      </button>
+      <button type="button" className="text-button" onClick={() => dropTrial()}>
         Drop it (Esc)
-      </Button>
+      </button>
     </div>
   );
 }
@@ -111,9 +111,9 @@ function Keys() {
       {isOne && first.key.frames && <FramesFields track={first.track} keyView={first.key} />}
       {isOne && !first.key.frames && <ValueFields track={first.track} keyView={first.key} />}
       {found.every(({ key }) => !key.frames) && <EaseField eases={eases} />}
-      <Button className="text-button" onPress={removeChosen}>
+      <button type="button" className="text-button" onClick={() => removeChosen()}>
         Remove
-      </Button>
+      </button>
     </div>
   );
 }
@@ -183,9 +183,9 @@ function FramesFields({ track, keyView }: { readonly track: string; readonly key
           onDone={finishPreview}
         />
       </label>
-      <Button className="text-button" onPress={spell}>
+      <button type="button" className="text-button" onClick={() => spell()}>
         One by one
-      </Button>
+      </button>
     </>
   );
 }
@@ -303,9 +303,9 @@ function MarkLine({ mark }: { readonly mark: ChosenMark }) {
         </>
       )}
       <Rename mark={mark} />
-      <Button className="text-button" onPress={removeChosen}>
+      <button type="button" className="text-button" onClick={() => removeChosen()}>
         Remove
-      </Button>
+      </button>
     </div>
   );
 }

@@ -5,7 +5,7 @@ import type { Row, TrackRow } from '../model/rows.js';
 import { useStore } from '../model/store.js';
 
 /** As many keys around the playhead are told of; a row may have thousands. */
-const NEAR = 20;
+const NEAR = 10;
 
 /**
  * What the canvas of the rows shows, for those who cannot see it, and where the keyboard is: the row that is chosen, as a

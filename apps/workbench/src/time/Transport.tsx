@@ -64,10 +64,10 @@ function Icon({
 
 function Times() {
   const [time, rate, onTwos, inSeconds, range] = [useStore((s) => s.time), useStore((s) => s.rate), useStore((s) => s.onTwos), useStore((s) => s.inSeconds), useStore((s) => s.range)]; // prettier-ignore
-  const clip = useStore(shownClip);
-  const document = useStore((state) => (state.clip === undefined ? undefined : state.doc?.clips[state.clip]));
-  if (!clip || !document) return null;
-  const { fps, duration, repeat } = clip;
+  const fps = useStore((state) => shownClip(state)?.fps ?? 60);
+  const duration = useStore((state) => shownClip(state)?.duration ?? 0);
+  const mode = useStore((state) => shownClip(state)?.repeat.mode ?? 'once');
+  const name = useStore((state) => state.clip)!;
   const say = (frames: number) =>
     inSeconds ? `${Number((frames / fps).toFixed(4))} s` : `${Number(frames.toFixed(3))}f`;
   const units = inSeconds ? { ...timeUnits(fps), '': fps } : timeUnits(fps);
@@ -99,12 +99,12 @@ function Times() {
       <label className="field">
         <span>Loop</span>
         <select
-          value={repeat.mode}
+          value={mode}
           onChange={({ currentTarget }) =>
             apply({
               do: 'change',
               what: 'clip',
-              name: clip.name,
+              name,
               to: { loop: currentTarget.value === 'once' ? null : currentTarget.value },
             })
           }

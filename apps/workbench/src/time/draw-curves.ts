@@ -4,7 +4,7 @@ import type { TrackRow } from '../model/rows.js';
 import type { State } from '../model/store.js';
 import type { Axis } from './axis.js';
 import type { Colors } from './Canvas.js';
-import { curvesOf, gripsOf, type Drawn, type Grip } from './curve.js';
+import { curvesOf, gripsOf, type Curve, type Drawn, type Grip } from './curve.js';
 
 const PAD = 16;
 export function drawCurves(
@@ -18,14 +18,7 @@ export function drawCurves(
   colors: Colors,
 ): Drawn {
   const curves = curvesOf(rows);
-  const columns = Math.max(2, Math.floor(axis.width / 2) + 1);
-  const pose = clip.createPose();
-  const lines = curves.map(() => new Float64Array(columns));
-  const slots = curves.map(({ row }) => clip.layout.find(row.property));
-  for (let i = 0; i < columns; i++) {
-    clip.sampleInside(Math.min(clip.duration, Math.max(0, axis.seconds(i * 2))), pose);
-    slots.forEach((slot, k) => (lines[k]![i] = slot ? pose.values[slot.offset + curves[k]!.channel]! : 0));
-  }
+  const { lines, slots } = sampled(curves, clip, axis);
   const [low, high] = rangeOf(lines, slots);
   const y = (value: number) => height - PAD - ((value - low) / (high - low)) * (height - 2 * PAD);
   const value = (at: number) => low + ((height - PAD - at) / (height - 2 * PAD)) * (high - low);
@@ -44,6 +37,30 @@ export function drawCurves(
   const drawn: Drawn = { axis, y, value, grips };
   for (const grip of grips) drawGrip(pen, grip, drawn, state, colors);
   return drawn;
+}
+
+interface Lines {
+  readonly key: string;
+  readonly clip: Clip;
+  readonly lines: readonly Float64Array[];
+  readonly slots: readonly (Slot | undefined)[];
+}
+
+let last: Lines | undefined;
+
+/** The values of curves at every other pixel; kept while clip and view are the same. */
+function sampled(curves: readonly Curve[], clip: Clip, axis: Axis): Lines {
+  const key = [axis.width, axis.seconds(0), axis.scale, ...curves.map(({ label }) => label)].join();
+  if (last?.clip === clip && last.key === key) return last;
+  const columns = Math.max(2, Math.floor(axis.width / 2) + 1);
+  const pose = clip.createPose();
+  const lines = curves.map(() => new Float64Array(columns));
+  const slots = curves.map(({ row }) => clip.layout.find(row.property));
+  for (let i = 0; i < columns; i++) {
+    clip.sampleInside(Math.min(clip.duration, Math.max(0, axis.seconds(i * 2))), pose);
+    slots.forEach((slot, k) => (lines[k]![i] = slot ? pose.values[slot.offset + curves[k]!.channel]! : 0));
+  }
+  return (last = { key, clip, lines, slots });
 }
 
 function rangeOf(lines: readonly Float64Array[], slots: readonly (Slot | undefined)[]): readonly [number, number] {

@@ -78,46 +78,55 @@ export function drawRows(
   }
 }
 
+/** Everything of one look is one path: thousands of keys are a few calls. */
 function drawKeys(pen: Pen, row: TrackRow, y: number, axis: Axis, state: State, colors: Colors): void {
   const { keys } = row;
-  const left = axis.seconds(-20);
   const right = axis.seconds(axis.width + 20);
-  let start = 0;
-  while (start < keys.length - 1 && keys[start + 1]!.at < left) start++;
-  const ink = colors('ink');
-  const soft = colors('soft');
+  const start = firstSeen(keys, axis.seconds(-20));
+  const [goes, stays] = [new Path2D(), new Path2D()];
+  const forms = { plain: new Path2D(), off: new Path2D(), chosen: new Path2D() };
+  const chosen = state.chosen[row.name];
   for (let i = start; i < keys.length && keys[i]!.at <= right; i++) {
     const [key, next] = [keys[i]!, keys[i + 1]];
     const x = axis.x(key.at);
-    if (next && !key.frames) drawStretch(pen, key, next, x, axis.x(next.at), y, soft);
     if (key.frames) drawFrames(pen, key, x, axis, y, colors);
+    else if (next && key.ease !== 'hold' && key.value !== null) {
+      const line = key.stays ? stays : goes;
+      line.moveTo(x, y);
+      line.lineTo(axis.x(next.at), y);
+    }
+    const isOne = chosen !== undefined && isChosen(state.chosen, row.name, key.at);
+    addKey(isOne ? forms.chosen : key.value === null ? forms.off : forms.plain, key, x, y);
   }
-  for (let i = start; i < keys.length && keys[i]!.at <= right; i++) {
-    const key = keys[i]!;
-    const chosen = isChosen(state.chosen, row.name, key.at);
-    drawKey(pen, key, axis.x(key.at), y, chosen, ink, colors);
-  }
+  // A line where the value goes on, dots where it stays, nothing where it is held.
+  pen.strokeStyle = colors('soft');
+  pen.lineWidth = 2;
+  pen.stroke(goes);
+  pen.setLineDash([2, 4]);
+  pen.stroke(stays);
+  pen.setLineDash([]);
+  fill(pen, forms.plain, colors('ink'), colors('ground'), 1.2);
+  fill(pen, forms.off, colors('ground'), colors('ink'), 1.2);
+  if (chosen) fill(pen, forms.chosen, colors('accent'), colors('ink'), 2.5);
 }
 
-/** What lies between two keys: a line where the value goes on, dots where it stays, nothing where it is held. */
-function drawStretch(
-  pen: Pen,
-  key: KeyView,
-  next: KeyView,
-  from: number,
-  until: number,
-  y: number,
-  color: string,
-): void {
-  if (key.ease === 'hold' || key.value === null) return;
-  pen.strokeStyle = color;
-  pen.lineWidth = 2;
-  pen.setLineDash(isSameValue(key.value, next.value) ? [2, 4] : []);
-  pen.beginPath();
-  pen.moveTo(from, y);
-  pen.lineTo(until, y);
-  pen.stroke();
-  pen.setLineDash([]);
+function fill(pen: Pen, path: Path2D, inside: string, edge: string, width: number): void {
+  pen.fillStyle = inside;
+  pen.fill(path);
+  pen.strokeStyle = edge;
+  pen.lineWidth = width;
+  pen.stroke(path);
+}
+
+/** The last key before a time, by halving: the stretch that it begins may be seen. */
+function firstSeen(keys: readonly KeyView[], time: number): number {
+  let [low, high] = [0, keys.length];
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (keys[middle]!.at < time) low = middle + 1;
+    else high = middle;
+  }
+  return Math.max(0, low - 1);
 }
 
 /** A row of frames: a bar with a line at each of its frames. */
@@ -135,24 +144,15 @@ function drawFrames(pen: Pen, key: KeyView, x: number, axis: Axis, y: number, co
   if (width > 44) pen.fillText(`${first}–${last}`, x + 9, y + 3.5);
 }
 
-/** A diamond for a value that goes on, a square for one that is held, a hollow one where a shape is put away. */
-function drawKey(pen: Pen, key: KeyView, x: number, y: number, chosen: boolean, ink: string, colors: Colors): void {
-  pen.beginPath();
-  if (key.ease === 'hold') pen.rect(x - SIZE + 1, y - SIZE + 1, 2 * SIZE - 2, 2 * SIZE - 2);
-  else {
-    pen.moveTo(x, y - SIZE - 1);
-    pen.lineTo(x + SIZE + 1, y);
-    pen.lineTo(x, y + SIZE + 1);
-    pen.lineTo(x - SIZE - 1, y);
-    pen.closePath();
+/** A diamond for a value that goes on, a square for one that is held; hollow where a shape is put away. */
+function addKey(path: Path2D, key: KeyView, x: number, y: number): void {
+  if (key.ease === 'hold') {
+    path.rect(x - SIZE + 1, y - SIZE + 1, 2 * SIZE - 2, 2 * SIZE - 2);
+    return;
   }
-  pen.fillStyle = key.value === null ? colors('ground') : chosen ? colors('accent') : ink;
-  pen.fill();
-  pen.lineWidth = chosen ? 2.5 : 1.2;
-  pen.strokeStyle = chosen ? colors('ink') : key.value === null ? ink : colors('ground');
-  pen.stroke();
-}
-
-function isSameValue(a: unknown, b: unknown): boolean {
-  return a === b || (typeof a === 'object' && JSON.stringify(a) === JSON.stringify(b));
+  path.moveTo(x, y - SIZE - 1);
+  path.lineTo(x + SIZE + 1, y);
+  path.lineTo(x, y + SIZE + 1);
+  path.lineTo(x - SIZE - 1, y);
+  path.closePath();
 }

@@ -44,7 +44,7 @@ export function scrub(axis: Axis): Gesture {
 export function press(place: Place, x: number, y: number, event: PointerEvent): Gesture {
   const row = rowUnder(place, y);
   const at = row?.is === 'track' ? keyUnder(place, row, x) : undefined;
-  if (row?.is === 'track') set({ row: row.name, role: row.role });
+  if (row?.is === 'track') set({ row: row.name, role: row.role, curves: [row.name] });
   const { chosen } = get();
   if (row?.is !== 'track' || at === undefined) return marquee(place, x, y, event.shiftKey ? chosen : {});
   const add = event.shiftKey || event.ctrlKey || event.metaKey;

@@ -1,6 +1,6 @@
 import { keysOf } from '../../reel/properties.js';
 import type { ClipDocument, KeyDocument, ReelDocument, TrackDocument } from '../../reel/document.js';
-import { NANOSECOND, parseTime, type Time } from '../../time/units.js';
+import { NANOSECOND, type Time } from '../../time/units.js';
 import { suggest } from '../../wording/nearest.js';
 import { show } from '../../wording/show.js';
 import { refuse } from '../refusal.js';
@@ -51,7 +51,7 @@ export function choose(document: ReelDocument, selection: Selection): Chosen {
     const found =
       wanted === undefined || wanted === 'all'
         ? list.flatMap((key, i) => (covers(secondsAt(key, fps)) ? [i] : []))
-        : wanted.map((time) => indexAt(list, time, fps, track)).sort((a, b) => a - b);
+        : indexesAt(list, wanted, fps, track);
     if (found.length > 0) keys.set(track, found);
   }
   const cues = selection.cues ?? (tracks === undefined && listed === undefined);
@@ -75,12 +75,17 @@ export function namesIn(clip: ClipDocument, patterns: readonly string[] | undefi
 /** A text as a pattern that matches just that. */
 export const escapePattern = (text: string) => text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
 
-function indexAt(list: readonly KeyDocument[], time: Time, fps: number, track: string): number {
-  const seconds = secondsOf(time, fps);
-  const index = list.findIndex((key) => isMoment(parseTime(key.at, fps)!, seconds));
-  if (index >= 0) return index;
-  const there = list.slice(0, 12).map(({ at }) => saidTime(at));
-  throw refuse('edit/unknown-key', `${track} has no key at ${saidTime(time)}; it has keys at ${there.join(', ')}`);
+/** Where the keys at some times stand, in order. A key at each of them, or it is refused. */
+function indexesAt(list: readonly KeyDocument[], times: readonly Time[], fps: number, track: string): number[] {
+  // Keys are in order, so both lists are gone through once: thousands may be meant.
+  const wanted = times.map((time) => ({ time, seconds: secondsOf(time, fps) })).sort((a, b) => a.seconds - b.seconds);
+  let index = 0;
+  return wanted.map(({ time, seconds }) => {
+    while (index < list.length && secondsAt(list[index]!, fps) < seconds - NANOSECOND) index++;
+    if (index < list.length && isMoment(secondsAt(list[index]!, fps), seconds)) return index;
+    const there = list.slice(0, 12).map(({ at }) => saidTime(at));
+    throw refuse('edit/unknown-key', `${track} has no key at ${saidTime(time)}; it has keys at ${there.join(', ')}`);
+  });
 }
 
 function saidKeys(keys: ReadonlyMap<string, readonly number[]>): string {
