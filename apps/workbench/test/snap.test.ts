@@ -122,9 +122,9 @@ describe('the snap of the claw', () => {
     await page.getByRole('button', { name: 'cubic-bezier(0.7, 0, 0.9, 0.4)' }).click();
 
     await scrubTo(12, 30);
-    await page.getByRole('button', { name: 'claw.pincer: not there; it is from here on' }).click();
+    await page.getByRole('button', { name: 'off: claw.pincer; it is there from here on' }).click();
     await scrubTo(16, 30);
-    await page.getByRole('button', { name: 'claw.pincer: there; put it away from here on' }).click();
+    await page.getByRole('button', { name: 'on: claw.pincer; put it away from here on' }).click();
     await scrubTo(15, 30);
     await command(page, 'Add a cue at the playhead');
     await page.getByLabel('Name', { exact: true }).fill('shut');

@@ -58,20 +58,23 @@ function CommandList() {
         <TextField aria-label="Find a command" autoFocus>
           <Input placeholder="What do you want to do?" />
         </TextField>
-        <Menu aria-label="Commands" className="command-list" onAction={(key) => run(String(key))}>
-          {all.map((command) => (
-            <MenuItem
-              key={command.name}
-              id={command.name}
-              textValue={`${command.name} ${command.group}`}
-              className="command"
-            >
-              <span className="group">{command.group}</span>
-              <span className="name">{command.name}</span>
-              <Keys command={command} />
-            </MenuItem>
-          ))}
-        </Menu>
+        {/* Focusable, so that the keyboard can scroll it too. */}
+        <div className="command-list" role="group" aria-label="What was found" tabIndex={0}>
+          <Menu aria-label="Commands" onAction={(key) => run(String(key))}>
+            {all.map((command) => (
+              <MenuItem
+                key={command.name}
+                id={command.name}
+                textValue={`${command.name} ${command.group}`}
+                className="command"
+              >
+                <span className="group">{command.group}</span>
+                <span className="name">{command.name}</span>
+                <Keys command={command} />
+              </MenuItem>
+            ))}
+          </Menu>
+        </div>
       </Autocomplete>
     </Dialog>
   );

@@ -200,3 +200,9 @@ useStore.subscribe((state, was) => {
   const shown = shownClip(state);
   set({ values: { ...valuesAt(reel, shown, shown ? poseTime(state, shown.fps) : 0), ...trial } });
 });
+
+/** The names of the clips; a list of its own only when they are others. */
+export function useClipNames(): readonly string[] {
+  const names = useStore((state) => Object.keys(state.doc?.clips ?? {}).join('\n'));
+  return names === '' ? [] : names.split('\n');
+}

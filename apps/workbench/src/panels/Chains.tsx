@@ -2,7 +2,7 @@ import { ArrowDown, ArrowUp, Plus, X } from 'lucide-react';
 import { Button } from 'react-aria-components';
 import type { ReelDocument } from 'unspool';
 import { apply } from '../model/actions.js';
-import { useStore } from '../model/store.js';
+import { useClipNames, useStore } from '../model/store.js';
 
 type Chain = NonNullable<ReelDocument['chains']>[string];
 
@@ -85,12 +85,6 @@ function ChainRow({ name, links }: { readonly name: string; readonly links: Chai
       </Button>
     </div>
   );
-}
-
-/** The names of the clips; a list of its own only when they are others. */
-export function useClipNames(): readonly string[] {
-  const names = useStore((state) => Object.keys(state.doc?.clips ?? {}).join('\n'));
-  return names === '' ? [] : names.split('\n');
 }
 
 function saidLink({ clip, loop, fade }: Exclude<Chain[number], string>): string {

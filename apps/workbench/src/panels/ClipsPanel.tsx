@@ -3,9 +3,9 @@ import { useEffect, useRef } from 'react';
 import { Button } from 'react-aria-components';
 import { apply, copyClip } from '../model/actions.js';
 import { valuesAt } from '../model/pose.js';
-import { get, lookAt, set, useStore } from '../model/store.js';
+import { get, lookAt, set, useClipNames, useStore } from '../model/store.js';
 import { painterOf } from '../stage/painter.js';
-import { Chains, useClipNames } from './Chains.js';
+import { Chains } from './Chains.js';
 import { Facings } from './Facings.js';
 
 /** How often the small pictures move on, in milliseconds. */

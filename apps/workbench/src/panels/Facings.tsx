@@ -2,8 +2,8 @@ import { Plus, X } from 'lucide-react';
 import { Button } from 'react-aria-components';
 import type { ReelDocument } from 'unspool';
 import { apply } from '../model/actions.js';
-import { lookAt, useStore } from '../model/store.js';
-import { freeName, NameField, useClipNames } from './Chains.js';
+import { lookAt, useClipNames, useStore } from '../model/store.js';
+import { freeName, NameField } from './Chains.js';
 
 type Facing = NonNullable<ReelDocument['facings']>[string];
 type Sides = Exclude<Facing, readonly unknown[]>;

@@ -39,7 +39,8 @@ export function PadPanel() {
     let last = performance.now();
     let frame = requestAnimationFrame(function tick(now) {
       frame = requestAnimationFrame(tick);
-      made.tick(Math.min(0.1, (now - last) / 1000));
+      // The first frame may have begun before this was asked for.
+      made.tick(Math.min(0.1, Math.max(0, (now - last) / 1000)));
       last = now;
       const pen = canvas.current?.getContext('2d');
       if (pen) made.paint(pen);

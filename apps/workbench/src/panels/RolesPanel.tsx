@@ -177,7 +177,7 @@ function ShapesOf({ name, role }: { readonly name: string; readonly role: Role }
           </select>
           <Button
             className="icon"
-            aria-label={`Put ${shape} away from the playhead on`}
+            aria-label={`off: put ${shape} away from the playhead on`}
             onPress={() => switchShape(`${name}.${shape}`, false)}
           >
             off

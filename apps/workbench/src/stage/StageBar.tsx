@@ -1,8 +1,7 @@
 import { Maximize, Route, Shapes, ZoomIn, ZoomOut, Layers2, Columns2, Eye, Image as ImageIcon } from 'lucide-react';
 import { memo, type RefObject } from 'react';
 import { Button, ToggleButton } from 'react-aria-components';
-import { get, set, useStore, type Look } from '../model/store.js';
-import { useClipNames } from '../panels/Chains.js';
+import { get, set, useClipNames, useStore, type Look } from '../model/store.js';
 import { MOST_GHOSTS, type StageView } from './view.js';
 
 export function look(change: Partial<Look>): void {

@@ -53,7 +53,7 @@ export function Curves({ rows }: { readonly rows: readonly Row[] }) {
           className="text-button"
           isSelected={speed}
           onChange={setSpeed}
-          aria-label="How fast the values change, as a second curve"
+          aria-label="speed: how fast the values change, as a second curve"
         >
           speed
         </ToggleButton>

@@ -73,7 +73,7 @@ function ShapeSwitch({ row, on }: { readonly row: TrackRow; readonly on: boolean
       type="button"
       className="text-button is-small"
       aria-pressed={on}
-      aria-label={`${row.name}: ${on ? 'there; put it away from here on' : 'not there; it is from here on'}`}
+      aria-label={`${on ? 'on' : 'off'}: ${row.name}; ${on ? 'put it away' : 'it is there'} from here on`}
       onClick={() => switchShape(row.name, !on)}
     >
       {on ? 'on' : 'off'}

@@ -130,7 +130,7 @@ function Times() {
         className="text-button"
         isSelected={onTwos}
         onChange={(is) => set({ onTwos: is })}
-        aria-label="A new pose on every other frame only"
+        aria-label="2s: a new pose on every other frame only"
       >
         2s
       </ToggleButton>

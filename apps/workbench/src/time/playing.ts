@@ -13,7 +13,7 @@ function advance(now: number): void {
   const clip = shown();
   const { rate, range, reel } = get();
   if (!clip || !reel) return;
-  const dt = Math.min(0.25, (now - last) / 1000);
+  const dt = Math.min(0.25, Math.max(0, (now - last) / 1000));
   last = now;
   const { repeat, rate: own } = reel.clip(clip.name);
   gone += dt * rate * own;
