@@ -3,7 +3,8 @@ import { Tab, TabList, TabPanel, Tabs } from 'react-aria-components';
 import { press } from './commands/commands.js';
 import { Dialogs } from './commands/Dialogs.js';
 import { PLACES, set, useStore, type Place } from './model/store.js';
-import { AdvicePanel, useAdvice } from './panels/AdvicePanel.js';
+import { useAdvice } from './model/advice.js';
+import { AdvicePanel } from './panels/AdvicePanel.js';
 import { ClipsPanel } from './panels/ClipsPanel.js';
 import { PadPanel } from './panels/PadPanel.js';
 import { RolesPanel } from './panels/RolesPanel.js';
@@ -13,7 +14,7 @@ import { Stage } from './stage/Stage.js';
 import { Curves } from './time/Curves.js';
 import { KeyLine } from './time/KeyLine.js';
 import { Rows, useRows } from './time/Rows.js';
-import { Ruler } from './time/Ruler.js';
+import { MarkList, Ruler } from './time/Ruler.js';
 import { Transport } from './time/Transport.js';
 import { TopBar } from './TopBar.js';
 
@@ -90,7 +91,9 @@ const TimeLeaf = memo(function TimeLeaf() {
       {hasClip ? (
         <>
           <div className="ruler-line">
-            <div className="ruler-head">cues, spans</div>
+            <div className="ruler-head">
+              <MarkList />
+            </div>
             <Ruler />
           </div>
           <RowsAndCurves />

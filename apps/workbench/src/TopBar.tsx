@@ -15,16 +15,18 @@ export function TopBar() {
   return (
     <header className="top-bar">
       <h1 className="hidden">Workbench</h1>
-      <label className="field">
-        <span className="hidden">Reel</span>
-        <select className="reel" value={reelName ?? ''} onChange={({ currentTarget }) => openReel(currentTarget.value)}>
-          {served.map(({ name, file }) => (
-            <option key={name} value={name} title={file}>
-              {name}
-            </option>
-          ))}
-        </select>
-      </label>
+      <select
+        aria-label="Reel"
+        className="reel"
+        value={reelName ?? ''}
+        onChange={({ currentTarget }) => openReel(currentTarget.value)}
+      >
+        {served.map(({ name, file }) => (
+          <option key={name} value={name} title={file}>
+            {name}
+          </option>
+        ))}
+      </select>
       <FileMark />
       <ToggleButton className="record" isSelected={recording} onChange={toggleRecording}>
         <Circle size={12} aria-hidden fill={recording ? 'currentColor' : 'none'} /> {recording ? 'Recording' : 'Record'}

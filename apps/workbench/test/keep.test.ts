@@ -140,7 +140,11 @@ describe('a change outside', () => {
       await saved(page);
       await expect.poll(() => keys()[1]!.value, { timeout: 20_000 }).toBe(value);
       expect(keys()[2]!.value).toBe(value === -50 ? 14 : 16);
-      writeOutside((text) => text.replace(/"at": "12f", "value": -\d+/, '"at": "12f", "value": -48').replace(/"at": "15f", "value": \d+/, '"at": "15f", "value": 14')); // prettier-ignore
+      writeOutside((text) =>
+        text
+          .replace(/"at": "12f", "value": -\d+/, '"at": "12f", "value": -48')
+          .replace(/"at": "15f", "value": \d+/, '"at": "15f", "value": 14'),
+      );
       await expect.poll(() => shown(page, 12), { timeout: 20_000 }).toBe('−48');
     }
   });

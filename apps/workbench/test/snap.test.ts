@@ -107,7 +107,6 @@ describe('the snap of the claw', () => {
       [15, 62],
       [30, -14],
     ] as const) {
-      // prettier-ignore
       await scrubTo(frame, 30);
       await turnClaw(degrees);
     }
@@ -116,7 +115,10 @@ describe('the snap of the claw', () => {
 
     // The stretch that shuts it: its key is chosen in the rows, its easing among the pictures.
     const keys = (await page.getByTestId('keys').boundingBox())!;
-    const row = (await page.getByRole('button', { name: 'Put a key of claw.rotation at the playhead' }).or(page.getByRole('button', { name: 'Remove the key of claw.rotation at the playhead' })).boundingBox())!; // prettier-ignore
+    const row = (await page
+      .getByRole('button', { name: 'Put a key of claw.rotation at the playhead' })
+      .or(page.getByRole('button', { name: 'Remove the key of claw.rotation at the playhead' }))
+      .boundingBox())!;
     await page.mouse.click(keys.x + 14 + ((keys.width - 28) * 12) / 30, row.y + 11);
     await page.getByRole('button', { name: /Easing: linear/ }).click();
     await page.getByRole('button', { name: 'cubic-bezier(0.7, 0, 0.9, 0.4)' }).click();
@@ -166,13 +168,13 @@ describe('the snap of the claw', () => {
     // To the claw, and down to the row of its turn.
     await press('[');
     await press('t');
-    while ((await page.locator('.key-mirror').getAttribute('aria-label'))?.startsWith('Keys of claw.rotation') !== true) await press('ArrowDown'); // prettier-ignore
+    while ((await page.locator('.key-mirror').getAttribute('aria-label'))?.startsWith('Keys of claw.rotation') !== true)
+      await press('ArrowDown');
     for (const [frame, value] of [
       ['12', '-48'],
       ['15', '14'],
       ['30', '0'],
     ] as const) {
-      // prettier-ignore
       await press('g');
       await write(frame);
       await press('Enter');
@@ -189,7 +191,8 @@ describe('the snap of the claw', () => {
     await write('cubic-bezier(0.7, 0, 0.9, 0.4)');
     await press('Enter');
     await press('t');
-    while ((await page.locator('.key-mirror').getAttribute('aria-label'))?.startsWith('Keys of claw.pincer') !== true) await press('ArrowDown'); // prettier-ignore
+    while ((await page.locator('.key-mirror').getAttribute('aria-label'))?.startsWith('Keys of claw.pincer') !== true)
+      await press('ArrowDown');
     await press('k');
     for (let i = 0; i < 4; i++) await press('.');
     await command4('Put the shape of the row away from here on');

@@ -85,12 +85,17 @@ const SYMBOLS: Readonly<Record<string, string>> = { ArrowRight: '→', ArrowLeft
 function Keys({ command: { keys = [] } }: { readonly command: Command }) {
   return (
     <span className="keys-of">
-      {keys.map(
-        (key) =>
-        <kbd key={key}>{key.split('+').map((part) => SYMBOLS[part] ?? (part.length === 1 ? part.toUpperCase() : part)).join(' ') || '+'}</kbd>, // prettier-ignore
-      )}
+      {keys.map((key) => (
+        <kbd key={key}>{saidKey(key)}</kbd>
+      ))}
     </span>
   );
+}
+
+/** `Shift →` of `Shift+ArrowRight`. */
+function saidKey(key: string): string {
+  const parts = key.length === 1 ? [key] : key.split('+');
+  return parts.map((part) => SYMBOLS[part] ?? (part.length === 1 ? part.toUpperCase() : part)).join(' ');
 }
 
 function KeyHelp() {

@@ -1,7 +1,25 @@
 import {
-  chooseAll, copyChosen, copyClip, dropTrial, goTo, goToKey, insertKey, keyTrial, moveChosen, pasteKeys, removeChosen,
-  choose, firstShape, shown, stepFrames, switchShape, toggleRecording, apply,
-} from '../model/actions.js'; // prettier-ignore
+  chooseAll,
+  copyChosen,
+  copyClip,
+  dropTrial,
+  goTo,
+  goToKey,
+  insertKey,
+  keyTrial,
+  moveChosen,
+  pasteKeys,
+  rangeOfChosen,
+  removeChosen,
+  mapChosen,
+  choose,
+  firstShape,
+  shown,
+  stepFrames,
+  switchShape,
+  toggleRecording,
+  apply,
+} from '../model/actions.js';
 import { writeAt } from '../model/keys.js';
 import { go, openReel, save } from '../model/session.js';
 import { get, lookAt, PLACES, say, set, type State } from '../model/store.js';
@@ -79,7 +97,15 @@ const FIXED: readonly Command[] = [
   { group: 'Time', name: 'On twos', run: () => set({ onTwos: !get().onTwos }) },
   { group: 'Time', name: 'Nearer in time', keys: ['+', '='], run: () => zoomTime(0.7) },
   { group: 'Time', name: 'Farther in time', keys: ['-'], run: () => zoomTime(1 / 0.7) },
-  { group: 'Time', name: 'The whole clip', keys: ['0'], run: () => { const now = shown(); if (now) set({ view: wholeOf(now.duration, now.fps) }); } }, // prettier-ignore
+  {
+    group: 'Time',
+    name: 'The whole clip',
+    keys: ['0'],
+    run: () => {
+      const now = shown();
+      if (now) set({ view: wholeOf(now.duration, now.fps) });
+    },
+  },
   { group: 'Time', name: 'Later part of the clip', run: () => panTime(0.5) },
   { group: 'Time', name: 'Earlier part of the clip', run: () => panTime(-0.5) },
   { group: 'Time', name: 'Frames or seconds', run: () => set({ inSeconds: !get().inSeconds }) },
@@ -87,8 +113,18 @@ const FIXED: readonly Command[] = [
   { group: 'Keys', name: 'Put a key at the playhead', keys: ['k'], run: () => insertKey() },
   { group: 'Keys', name: 'Move the chosen a frame later', keys: ['Shift+ArrowRight'], run: () => moveChosen(1) },
   { group: 'Keys', name: 'Move the chosen a frame earlier', keys: ['Shift+ArrowLeft'], run: () => moveChosen(-1) },
-  { group: 'Keys', name: 'Move the chosen and all later ones a frame later', keys: ['Shift+Alt+ArrowRight'], run: () => moveChosen(1, true) },
-  { group: 'Keys', name: 'Move the chosen and all later ones a frame earlier', keys: ['Shift+Alt+ArrowLeft'], run: () => moveChosen(-1, true) },
+  {
+    group: 'Keys',
+    name: 'Move the chosen and all later ones a frame later',
+    keys: ['Shift+Alt+ArrowRight'],
+    run: () => moveChosen(1, true),
+  },
+  {
+    group: 'Keys',
+    name: 'Move the chosen and all later ones a frame earlier',
+    keys: ['Shift+Alt+ArrowLeft'],
+    run: () => moveChosen(-1, true),
+  },
   { group: 'Keys', name: 'Remove the chosen', keys: ['Delete', 'Backspace'], run: removeChosen },
   { group: 'Keys', name: 'Copy the chosen keys', keys: ['Ctrl+c'], run: copyChosen },
   { group: 'Keys', name: 'Cut the chosen keys', keys: ['Ctrl+x'], run: () => void (copyChosen() && removeChosen()) },
@@ -119,15 +155,32 @@ const FIXED: readonly Command[] = [
   { group: 'Clip', name: 'Loop the clip', run: () => loopAs('loop') },
   { group: 'Clip', name: 'Loop the clip there and back', run: () => loopAs('ping-pong') },
   { group: 'Clip', name: 'Reverse the clip', run: () => clipOperation((clip) => ({ do: 'reverse', clip })) },
-  { group: 'Clip', name: 'Make the ends of the loop meet', run: () => clipOperation((clip) => ({ do: 'meet-ends', clip })) },
-  { group: 'Clip', name: 'Remove the clip', run: () => clipOperation((name) => ({ do: 'remove', what: 'clip', name })) },
+  {
+    group: 'Clip',
+    name: 'Make the ends of the loop meet',
+    run: () => clipOperation((clip) => ({ do: 'meet-ends', clip })),
+  },
+  {
+    group: 'Clip',
+    name: 'Remove the clip',
+    run: () => clipOperation((name) => ({ do: 'remove', what: 'clip', name })),
+  },
   { group: 'Clip', name: 'The next clip', keys: ['PageDown'], run: () => nextClip(1) },
   { group: 'Clip', name: 'The clip before', keys: ['PageUp'], run: () => nextClip(-1) },
 
   { group: 'View', name: 'Shapes on the stage', run: () => look({ shapes: !get().look.shapes }) },
   { group: 'View', name: 'Way of the chosen role', keys: ['w'], run: () => look({ path: !get().look.path }) },
-  { group: 'View', name: 'Poses around the playhead', keys: ['p'], run: () => look({ ghosts: get().look.ghosts > 0 ? 0 : 2 }) },
-  { group: 'View', name: 'Compare with the reel before the last step', run: () => look({ compare: get().look.compare ? undefined : { with: 'before' } }) }, // prettier-ignore
+  {
+    group: 'View',
+    name: 'Poses around the playhead',
+    keys: ['p'],
+    run: () => look({ ghosts: get().look.ghosts > 0 ? 0 : 2 }),
+  },
+  {
+    group: 'View',
+    name: 'Compare with the reel before the last step',
+    run: () => look({ compare: get().look.compare ? undefined : { with: 'before' } }),
+  },
   { group: 'View', name: 'To the rows', keys: ['t'], run: () => focusOn('.key-mirror') },
   { group: 'View', name: 'To the stage', keys: ['s'], run: () => focusOn('.stage-canvas') },
   { group: 'View', name: 'To the value of the row', keys: ['v'], run: () => focusOn('.track-head.is-here .number') },
@@ -138,12 +191,18 @@ const FIXED: readonly Command[] = [
   { group: 'Work', name: 'Find a command', keys: ['Ctrl+k', '/'], run: () => set({ dialog: 'commands' }) },
   { group: 'Work', name: 'The keys of the keyboard', keys: ['?'], run: () => set({ dialog: 'keys' }) },
   ...PLACES.map((place): Command => ({ group: 'Work', name: `Show ${place}`, run: () => set({ place }) })),
-]; // prettier-ignore
+];
 
 /** All that can be done now: what is always there, and each clip, reel and row by its name. */
 export function commands({ doc, served, reelName }: State): readonly Command[] {
-  const clips = Object.keys(doc?.clips ?? {}).map((name): Command => ({ group: 'Clip', name: `Clip ${name}`, run: () => lookAt(name) })); // prettier-ignore
-  const reels = served.filter(({ name }) => name !== reelName).map(({ name }): Command => ({ group: 'Work', name: `Open ${name}`, run: () => openReel(name) })); // prettier-ignore
+  const clips = Object.keys(doc?.clips ?? {}).map((name): Command => ({
+    group: 'Clip',
+    name: `Clip ${name}`,
+    run: () => lookAt(name),
+  }));
+  const reels = served
+    .filter(({ name }) => name !== reelName)
+    .map(({ name }): Command => ({ group: 'Work', name: `Open ${name}`, run: () => openReel(name) }));
   return [...FIXED, ...clips, ...reels];
 }
 
@@ -172,7 +231,11 @@ export function press(event: KeyboardEvent): boolean {
   if (isText && (!isModified || 'cvxa'.includes(event.key))) return false;
   // A button has its Space and Enter to itself.
   if ((event.key === ' ' || event.key === 'Enter') && target?.closest('button, [role="button"], a')) return false;
-  if (event.key.startsWith('Arrow') && target?.closest('[role="tablist"], [role="listbox"]:not(.key-mirror), [role="slider"]')) return false; // prettier-ignore
+  if (
+    event.key.startsWith('Arrow') &&
+    target?.closest('[role="tablist"], [role="listbox"]:not(.key-mirror), [role="slider"]')
+  )
+    return false;
   if (event.key === 'Escape') {
     if (Object.keys(trial).length > 0) dropTrial();
     else if (Object.keys(chosen).length > 0 || mark) choose({});
@@ -198,18 +261,17 @@ function withChosen(
 }
 
 function scaleChosen(factor: number): void {
-  const { chosen } = get();
-  const first = Math.min(...Object.values(chosen).flat());
-  withChosen((keys) => ({ do: 'scale-times', ...keys, factor, about: first }));
-  set({ chosen: Object.fromEntries(Object.entries(chosen).map(([track, times]) => [track, times.map((at) => first + (at - first) * factor)])) }); // prettier-ignore
+  const range = rangeOfChosen();
+  if (!range) return;
+  const [about] = range;
+  withChosen((keys) => ({ do: 'scale-times', ...keys, factor, about }));
+  mapChosen((at) => about + (at - about) * factor);
 }
 
 function addSpan(): void {
   const now = shown();
   if (!now) return;
-  const { chosen, time } = get();
-  const times = Object.values(chosen).flat();
-  const [from, until] = times.length > 1 ? [Math.min(...times), Math.max(...times)] : [time, now.duration];
+  const [from, until] = rangeOfChosen() ?? [get().time, now.duration];
   const taken = Object.keys(now.clip.spans ?? {});
   const name = ['part', ...taken.map((_, i) => `part-${i + 2}`)].find((one) => !taken.includes(one))!;
   const write = (seconds: number) => writeAt(seconds, now.fps, now.clip);
@@ -225,5 +287,9 @@ function restTrial(): void {
     byRole.set(role, { ...(byRole.get(role) ?? doc?.roles?.[role]?.rest), [property]: value });
   }
   const operations = [...byRole].map(([name, rest]) => ({ do: 'change', what: 'role', name, to: { rest } }) as const);
-  if (operations.length > 0 && apply({ do: 'group', said: `made the rest pose of ${[...byRole.keys()].join(', ')}`, operations })) set({ trial: {} }); // prettier-ignore
+  if (
+    operations.length > 0 &&
+    apply({ do: 'group', said: `made the rest pose of ${[...byRole.keys()].join(', ')}`, operations })
+  )
+    set({ trial: {} });
 }

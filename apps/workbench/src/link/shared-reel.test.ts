@@ -34,16 +34,36 @@ class Server {
     const refused = (code: string) => void this.mail[page].push({ tell: 'refused', mark, code, said: 'no' });
     if (this.history.knows(mark)) return refused('workbench/known');
     const before = this.history.doc;
-    const done = asked.ask === 'apply' ? this.history.apply(asked.operation, { mark }).ok : this.history[asked.ask]({ mark }) !== undefined; // prettier-ignore
-    const operation = done && asked.ask !== 'apply' ? patchBetween(before, this.history.doc, 'went') : done && asked.ask === 'apply' ? asked.operation : null; // prettier-ignore
+    const done =
+      asked.ask === 'apply'
+        ? this.history.apply(asked.operation, { mark }).ok
+        : this.history[asked.ask]({ mark }) !== undefined;
+    const operation =
+      done && asked.ask !== 'apply'
+        ? patchBetween(before, this.history.doc, 'went')
+        : done && asked.ask === 'apply'
+          ? asked.operation
+          : null;
     if (!operation) return refused('edit/any');
     for (const mail of this.mail) mail.push({ tell: 'step', mark, operation, ...this.#state });
   }
 }
 
 const operation: fc.Arbitrary<Operation> = fc.oneof(
-  fc.record({ at: fc.nat(keys.length - 1), value: fc.integer({ min: -90, max: 90 }) }).map(({ at, value }): Operation => ({ do: 'set-keys', clip: 'snap', keys: { 'claw.rotation': [keys[at]!.at as 0] }, value })), // prettier-ignore
-  fc.record({ at: fc.nat(keys.length - 1), by: fc.integer({ min: -3, max: 3 }) }).map(({ at, by }): Operation => ({ do: 'move-keys', clip: 'snap', keys: { 'claw.rotation': [keys[at]!.at as 0] }, by: `${by}f` })), // prettier-ignore
+  fc
+    .record({ at: fc.nat(keys.length - 1), value: fc.integer({ min: -90, max: 90 }) })
+    .map(({ at, value }): Operation => ({
+      do: 'set-keys',
+      clip: 'snap',
+      keys: { 'claw.rotation': [keys[at]!.at as 0] },
+      value,
+    })),
+  fc.record({ at: fc.nat(keys.length - 1), by: fc.integer({ min: -3, max: 3 }) }).map(({ at, by }): Operation => ({
+    do: 'move-keys',
+    clip: 'snap',
+    keys: { 'claw.rotation': [keys[at]!.at as 0] },
+    by: `${by}f`,
+  })),
   fc.constantFrom('a', 'b', 'c').map((to): Operation => ({ do: 'copy-clip', clip: 'snap', to })),
   fc.constantFrom('a', 'b', 'c').map((name): Operation => ({ do: 'remove', what: 'clip', name })),
 );

@@ -66,6 +66,8 @@ export class SharedReel {
       return was && told.code !== 'workbench/known' ? told.said : undefined;
     }
     this.steps = told.steps;
+    // Until the server says that it is.
+    this.file = { ...this.file, saved: false };
     this.before = this.#confirmed;
     const [first] = this.#pending;
     if (first?.asked.ask === 'apply' && first.asked.mark === told.mark) {

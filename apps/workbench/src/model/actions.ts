@@ -74,10 +74,22 @@ export function countChosen(chosen: Chosen): number {
   return Object.values(chosen).reduce((sum, times) => sum + times.length, 0);
 }
 
+/** From the first to the last of the chosen keys, when there is any time between them. */
+export function rangeOfChosen(chosen: Chosen = get().chosen): readonly [first: number, last: number] | undefined {
+  let [first, last] = [Infinity, -Infinity];
+  for (const times of Object.values(chosen)) {
+    first = Math.min(first, times[0] ?? Infinity);
+    last = Math.max(last, times.at(-1) ?? -Infinity);
+  }
+  return last > first ? [first, last] : undefined;
+}
+
 /** With one more, or without it. */
 export function toggled(chosen: Chosen, track: string, at: number): Chosen {
   const times = chosen[track] ?? [];
-  const next = isChosen(chosen, track, at) ? times.filter((one) => !isMoment(one, at)) : [...times, at].sort((a, b) => a - b); // prettier-ignore
+  const next = isChosen(chosen, track, at)
+    ? times.filter((one) => !isMoment(one, at))
+    : [...times, at].sort((a, b) => a - b);
   const { [track]: _, ...others } = chosen;
   return next.length > 0 ? { ...others, [track]: next } : others;
 }
@@ -85,7 +97,9 @@ export function toggled(chosen: Chosen, track: string, at: number): Chosen {
 export function chooseAll(): void {
   const now = shown();
   if (!now) return;
-  const all = Object.entries(now.clip.tracks ?? {}).map(([name, track]) => [name, keysOf(track, now.fps).map(({ at }) => at)] as const); // prettier-ignore
+  const all = Object.entries(now.clip.tracks ?? {}).map(
+    ([name, track]) => [name, keysOf(track, now.fps).map(({ at }) => at)] as const,
+  );
   choose(Object.fromEntries(all));
 }
 
@@ -173,7 +187,7 @@ export function mapChosen(map: (at: number) => number): void {
 export function removeChosen(): void {
   const { mark, clip } = get();
   if (mark && clip !== undefined) {
-    const at = mark.what === 'cue' ? { at: mark.at } : {};
+    const at = 'at' in mark ? { at: mark.at } : {};
     if (apply({ do: 'remove', what: mark.what, clip, name: mark.name, ...at })) set({ mark: undefined });
     return;
   }
@@ -215,17 +229,21 @@ export function pasteKeys(): void {
   const { fps, tracks } = clipboard;
   if (!apply({ do: 'paste', clip: now.name, at, fps, tracks })) return;
   const start = get().time;
-  choose(Object.fromEntries(Object.entries(tracks).map(([name, track]) => [name, keysOf(track, fps).map((key) => key.at + start)]))); // prettier-ignore
+  choose(
+    Object.fromEntries(
+      Object.entries(tracks).map(([name, track]) => [name, keysOf(track, fps).map((key) => key.at + start)]),
+    ),
+  );
 }
 
 // Cues and spans
 
 export function moveMark(mark: NonNullable<State['mark']>, by: number): void {
   const operation = markMoved(mark, by);
-  if (operation && apply(operation) && mark.what === 'cue') set({ mark: { ...mark, at: mark.at + by } });
+  if (operation && apply(operation) && 'at' in mark) set({ mark: { ...mark, at: mark.at + by } });
 }
 
-/** A cue or span at another time. */
+/** A cue, span or part at another time. */
 export function markMoved(mark: NonNullable<State['mark']>, by: number, end?: 'from' | 'until'): Operation | undefined {
   const now = shown();
   if (!now) return undefined;
@@ -235,14 +253,18 @@ export function markMoved(mark: NonNullable<State['mark']>, by: number, end?: 'f
     const to = [write(from + (end === 'until' ? 0 : by)), write(until + (end === 'from' ? 0 : by))];
     return { do: 'change', what: 'span', clip: now.name, name: mark.name, to };
   }
-  const cue = now.clip.cues?.find(({ name, at }) => name === mark.name && isMoment(parseTime(at, now.fps)!, mark.at));
-  if (!cue) return undefined;
-  const until = cue.until === undefined ? undefined : parseTime(cue.until, now.fps)!;
+  const { cues = [], parts = [] } = now.clip;
+  const one =
+    mark.what === 'cue'
+      ? cues.find(({ name, at }) => name === mark.name && isMoment(parseTime(at, now.fps)!, mark.at))
+      : parts.find(({ clip, at }) => clip === mark.name && isMoment(parseTime(at, now.fps)!, mark.at));
+  if (!one) return undefined;
+  const until = one.until === undefined ? undefined : parseTime(one.until, now.fps)!;
   const to = {
     ...(end !== 'until' && { at: write(mark.at + by) }),
     ...(until !== undefined && end !== 'from' && { until: write(until + by) }),
   };
-  return { do: 'change', what: 'cue', clip: now.name, name: mark.name, at: mark.at, to };
+  return { do: 'change', what: mark.what, clip: now.name, name: mark.name, at: mark.at, to };
 }
 
 // Poses by hand
@@ -311,7 +333,11 @@ export function copyClip(mirrored: boolean): void {
   let to = base;
   for (let i = 2; Object.hasOwn(now.doc.clips, to); i++) to = `${base}-${i}`;
   const copy: Operation = { do: 'copy-clip', clip: now.name, to };
-  const both: Operation = { do: 'group', said: `copied ${now.name}, mirrored, to ${to}`, operations: [copy, { do: 'mirror', clip: to }] }; // prettier-ignore
+  const both: Operation = {
+    do: 'group',
+    said: `copied ${now.name}, mirrored, to ${to}`,
+    operations: [copy, { do: 'mirror', clip: to }],
+  };
   if (apply(mirrored ? both : copy)) lookAt(to);
 }
 

@@ -72,6 +72,12 @@ export function showPreview(operation: Operation | undefined): void {
   showDocument(made?.ok ? made.doc : doc, operation !== undefined);
 }
 
+/** Shows the chosen keys with other members. */
+export function previewChosen(members: Readonly<Record<string, unknown>>): void {
+  const { clip, chosen } = get();
+  showPreview({ do: 'set-keys', clip: clip!, keys: chosen, ...members });
+}
+
 /** Lets go. Returns whether something was done. */
 export function finishPreview(): boolean {
   const operation = preview;

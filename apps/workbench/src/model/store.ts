@@ -9,9 +9,9 @@ import { valuesAt, type Values } from './pose.js';
 /** Keys that are chosen: by track their times in seconds, in order. */
 export type Chosen = Readonly<Record<string, readonly number[]>>;
 
-/** A cue or span that is chosen. */
+/** A cue, span or part that is chosen; a part has the name of the clip that it plays. */
 export type ChosenMark =
-  | { readonly what: 'cue'; readonly name: string; readonly at: number }
+  | { readonly what: 'cue' | 'part'; readonly name: string; readonly at: number }
   | { readonly what: 'span'; readonly name: string };
 
 export const PLACES = ['clips', 'roles', 'sheets', 'pad', 'advice', 'steps'] as const;
@@ -32,6 +32,8 @@ export interface State {
   readonly steps: Steps;
   /** What `check` says of the document. */
   readonly advice: readonly Advice[];
+  /** The same by clip, and by clip and track. */
+  readonly adviceAt: Readonly<Record<string, readonly Advice[]>>;
   readonly file: FileState;
 
   // What is looked at
@@ -95,6 +97,7 @@ export const useStore = create<State>(() => ({
   before: undefined,
   steps: { done: [], undone: [], doneCount: 0, undoneCount: 0 },
   advice: [],
+  adviceAt: {},
   file: { saved: true },
 
   clip: undefined,
@@ -196,7 +199,11 @@ export function poseTime({ time, onTwos }: Pick<State, 'time' | 'onTwos'>, fps: 
 
 useStore.subscribe((state, was) => {
   const { reel, clip, time, trial, onTwos } = state;
-  if (!reel || (reel === was.reel && clip === was.clip && time === was.time && trial === was.trial && onTwos === was.onTwos)) return; // prettier-ignore
+  if (
+    !reel ||
+    (reel === was.reel && clip === was.clip && time === was.time && trial === was.trial && onTwos === was.onTwos)
+  )
+    return;
   const shown = shownClip(state);
   set({ values: { ...valuesAt(reel, shown, shown ? poseTime(state, shown.fps) : 0), ...trial } });
 });

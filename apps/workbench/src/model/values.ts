@@ -5,7 +5,9 @@ export function numbersOf(value: Value): readonly number[] {
   if (typeof value === 'number') return [value];
   if (Array.isArray(value)) return value;
   if (typeof value !== 'object' || value === null) return [];
-  return Object.values(value).flatMap((one: unknown) => (Array.isArray(one) ? (one as number[]) : typeof one === 'number' ? [one] : [])); // prettier-ignore
+  return Object.values(value).flatMap((one: unknown) =>
+    Array.isArray(one) ? (one as number[]) : typeof one === 'number' ? [one] : [],
+  );
 }
 
 /** The value with another number in place of one of its own. */

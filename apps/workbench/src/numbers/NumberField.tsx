@@ -45,8 +45,11 @@ export function NumberField({
   };
 
   const onKeyDown = (event: KeyboardEvent<HTMLInputElement>) => {
-    if (event.key === 'Enter') take();
-    else if (event.key === 'Escape') {
+    if (event.key === 'Enter') {
+      take();
+      // The keys of the keyboard are commands again.
+      event.currentTarget.blur();
+    } else if (event.key === 'Escape') {
       setDraft(undefined);
       event.currentTarget.blur();
     } else if (event.key === 'ArrowUp' || event.key === 'ArrowDown') {

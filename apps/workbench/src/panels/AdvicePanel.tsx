@@ -1,28 +1,10 @@
 import { CircleAlert, Lightbulb, TriangleAlert } from 'lucide-react';
-import { useEffect } from 'react';
-import { readReel, type Diagnostic, type Severity } from 'unspool';
-import { advise, withoutAccepted, type Advice } from 'unspool/edit';
-import { adviseShapes } from 'unspool/hit';
+import type { Diagnostic, Severity } from 'unspool';
+import type { Advice } from 'unspool/edit';
 import { apply, goTo } from '../model/actions.js';
+import { placeOf } from '../model/advice.js';
 import { keysOf } from '../model/keys.js';
 import { get, lookAt, set, useStore } from '../model/store.js';
-
-/** The document is looked at so long (ms) after the last change. */
-const AFTER = 350;
-
-/** Keeps what `check` has to say of the document as it is. */
-export function useAdvice(): void {
-  const doc = useStore((state) => state.doc);
-  useEffect(() => {
-    if (!doc) return;
-    const timer = setTimeout(() => {
-      const { reel, diagnostics } = readReel(doc);
-      const found: Advice[] = reel ? [...diagnostics, ...adviseShapes(reel, {}), ...advise(doc)] : diagnostics;
-      set({ advice: withoutAccepted(doc, found) });
-    }, AFTER);
-    return () => clearTimeout(timer);
-  }, [doc]);
-}
 
 const ICONS: Readonly<Record<Severity, typeof Lightbulb>> = {
   error: CircleAlert,
@@ -68,19 +50,6 @@ export function AdviceItem({ one }: { readonly one: Advice }) {
       )}
     </li>
   );
-}
-
-/** The clip and the track that a finding is about. */
-export function placeOf({
-  path,
-}: Diagnostic): { readonly clip: string; readonly track?: string; readonly key?: number } | undefined {
-  const [, clips, clip, member, track, ...rest] = path
-    .split('/')
-    .map((step) => step.replaceAll('~1', '/').replaceAll('~0', '~'));
-  if (clips !== 'clips' || clip === undefined) return undefined;
-  if (member !== 'tracks' || track === undefined) return { clip };
-  const key = Number(rest[0] === 'keys' ? rest[1] : rest[0]);
-  return { clip, track, ...(Number.isInteger(key) && { key }) };
 }
 
 /** Goes to what a finding is about. */

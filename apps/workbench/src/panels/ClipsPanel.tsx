@@ -5,6 +5,7 @@ import { apply, copyClip } from '../model/actions.js';
 import { valuesAt } from '../model/pose.js';
 import { get, lookAt, set, useClipNames, useStore } from '../model/store.js';
 import { painterOf } from '../stage/painter.js';
+import { AdviceMark } from './AdviceMark.js';
 import { Chains } from './Chains.js';
 import { Facings } from './Facings.js';
 
@@ -47,6 +48,7 @@ export function ClipsPanel() {
               <canvas width={72} height={56} data-clip={name} aria-hidden="true" />
               <span>{name}</span>
             </button>
+            <AdviceMark place={name} said={name} />
           </li>
         ))}
       </ul>

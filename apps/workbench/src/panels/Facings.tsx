@@ -25,7 +25,13 @@ export function Facings() {
   const facings = useStore((state) => state.doc?.facings);
   const clip = useStore((state) => state.clip);
   const add = () => {
-    if (clip !== undefined) apply({ do: 'add', what: 'facing', name: freeName('facing', facings ?? {}), value: { right: clip, left: { mirror: 'right' } } }); // prettier-ignore
+    if (clip !== undefined)
+      apply({
+        do: 'add',
+        what: 'facing',
+        name: freeName('facing', facings ?? {}),
+        value: { right: clip, left: { mirror: 'right' } },
+      });
   };
   return (
     <section aria-label="Facings">

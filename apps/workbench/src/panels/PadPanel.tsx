@@ -165,7 +165,9 @@ class Pad {
     this.#player = new Player(reel, { cast: {} });
     this.#rest = valuesAt(reel, undefined, 0);
     for (const type of ['cue', 'cue-start', 'cue-end'] as const)
-      this.#player.on(type, ({ name, clip, data }: CueEvent) => hear(`${type} ${name} of ${clip}${data === undefined ? '' : ` ${JSON.stringify(data)}`}`)); // prettier-ignore
+      this.#player.on(type, ({ name, clip, data }: CueEvent) =>
+        hear(`${type} ${name} of ${clip}${data === undefined ? '' : ` ${JSON.stringify(data)}`}`),
+      );
     this.#player.on('end', ({ clip }) => hear(`${clip} ended`));
   }
 

@@ -156,7 +156,8 @@ function ShapesOf({ name, role }: { readonly name: string; readonly role: Role }
     if (!now) return void apply(make);
     const at = writeAt(get().time, now.fps, now.clip);
     const key: Operation = { do: 'put-key', clip: now.name, track: `${name}.${shape}`, at, value: FIRST_SHAPES[kind] };
-    if (apply({ do: 'group', said: `added the shape ${shape} to ${name}`, operations: [make, key] })) set({ role: name, row: `${name}.${shape}` }); // prettier-ignore
+    if (apply({ do: 'group', said: `added the shape ${shape} to ${name}`, operations: [make, key] }))
+      set({ role: name, row: `${name}.${shape}` });
   };
   return (
     <div className="shapes-of">
@@ -212,10 +213,21 @@ function SheetMaker() {
   const make = async (image: string) => {
     const bitmap = await pictures?.load(image);
     if (!bitmap || !doc) return;
-    const base = image.replace(/^.*\//, '').replace(/\.\w+$/, '').replace(/[^\w-]+/g, '-'); // prettier-ignore
+    const base = image
+      .replace(/^.*\//, '')
+      .replace(/\.\w+$/, '')
+      .replace(/[^\w-]+/g, '-');
     // Square cells as high as the picture's smallest likely row; they can be typed over.
-    const side = [8, 5, 4, 6, 2, 1].map((n) => bitmap.width / n).find((one) => Number.isInteger(one) && bitmap.height % one === 0) ?? bitmap.height; // prettier-ignore
-    const value = { image, columns: Math.max(1, Math.floor(bitmap.width / side)), rows: Math.max(1, Math.floor(bitmap.height / side)), cell: [side, side] }; // prettier-ignore
+    const side =
+      [8, 5, 4, 6, 2, 1]
+        .map((n) => bitmap.width / n)
+        .find((one) => Number.isInteger(one) && bitmap.height % one === 0) ?? bitmap.height;
+    const value = {
+      image,
+      columns: Math.max(1, Math.floor(bitmap.width / side)),
+      rows: Math.max(1, Math.floor(bitmap.height / side)),
+      cell: [side, side],
+    };
     apply({ do: 'add', what: 'sheet', name: freeName(base, doc.sheets ?? {}), value });
   };
   return (

@@ -70,11 +70,6 @@ function SheetOf({ role, sheet }: { readonly role: string; readonly sheet: Sheet
     <div className="sheet-panel">
       <div className="panel-bar">
         <strong>{role}</strong>
-        <span>
-          {picked.length === 0
-            ? 'Point at cells: drag over several, Shift adds more.'
-            : `${picked.length} cells: ${saidCells(picked)}`}
-        </span>
         <label className="field">
           <span>each</span>
           <NumberField
@@ -95,6 +90,11 @@ function SheetOf({ role, sheet }: { readonly role: string; readonly sheet: Sheet
           Key from the playhead
         </Button>
       </div>
+      <p className="sheet-hint">
+        {picked.length === 0
+          ? 'Point at cells: drag over several, Shift adds more.'
+          : `${picked.length} cells: ${saidCells(picked)}`}
+      </p>
       <div
         className="sheet"
         data-testid="sheet"

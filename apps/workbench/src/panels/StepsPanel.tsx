@@ -7,7 +7,10 @@ export function StepsPanel() {
   const repeat = (which: 'undo' | 'redo', times: number) => {
     for (let i = 0; i < times; i++) go(which);
   };
-  if (doneCount + undoneCount === 0) return <p className="empty">Nothing was done yet. Every step will stand here, also after the page is loaded anew.</p>; // prettier-ignore
+  if (doneCount + undoneCount === 0)
+    return (
+      <p className="empty">Nothing was done yet. Every step will stand here, also after the page is loaded anew.</p>
+    );
   return (
     <ol className="steps" aria-label={`${doneCount} steps that can be undone, ${undoneCount} that can be done again`}>
       {doneCount > done.length && <li className="empty">and {doneCount - done.length} before these</li>}

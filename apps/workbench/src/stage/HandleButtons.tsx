@@ -1,15 +1,8 @@
 import { useEffect, useState, type KeyboardEvent, type RefObject } from 'react';
 import { finishTrial, tryValues } from '../model/actions.js';
-import type { Handle } from './handles.js';
+import type { Handle, Placed } from './handles.js';
 import type { Point } from './outline.js';
 import type { StageView } from './view.js';
-
-/** A handle and where it lies on the screen. */
-export interface Placed {
-  readonly handle: Handle;
-  readonly x: number;
-  readonly y: number;
-}
 
 const ARROWS: Readonly<Record<string, Point>> = {
   ArrowLeft: [-1, 0],

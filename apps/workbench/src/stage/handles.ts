@@ -14,6 +14,13 @@ export interface Handle {
   readonly drag: (to: Point, start: Point, free: boolean) => Readonly<Record<string, Value>>;
 }
 
+/** A handle and where it lies on the screen. */
+export interface Placed {
+  readonly handle: Handle;
+  readonly x: number;
+  readonly y: number;
+}
+
 const DEGREES = 180 / Math.PI;
 /** How far the handle that turns a role stands from its origin, in pixels of the screen. */
 const ARM = 52;

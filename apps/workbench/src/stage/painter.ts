@@ -45,7 +45,6 @@ export class Painter {
         [x, y + h],
         [x + w, y + h],
       ] as const) {
-        // prettier-ignore
         const to = worldOf(doc, role, values).apply({ x: corner[0], y: corner[1] });
         xs.push(to.x);
         ys.push(to.y);
@@ -53,7 +52,12 @@ export class Painter {
     }
     if (xs.length === 0) return { x: 0, y: 0, width: 120, height: 120 };
     const [left, right, top, bottom] = [Math.min(...xs), Math.max(...xs), Math.min(...ys), Math.max(...ys)];
-    return { x: (left + right) / 2, y: (top + bottom) / 2, width: (right - left) * 1.25 || 1, height: (bottom - top) * 1.25 || 1 }; // prettier-ignore
+    return {
+      x: (left + right) / 2,
+      y: (top + bottom) / 2,
+      width: (right - left) * 1.25 || 1,
+      height: (bottom - top) * 1.25 || 1,
+    };
   }
 
   #picture(doc: ReelDocument, role: string, values: Values) {

@@ -88,7 +88,9 @@ export class Puppet {
   boundsOf(role: string): Rectangle | undefined {
     const limb = this.#limbs.find((one) => one.role === role);
     if (!limb) return undefined;
-    const own = limb.container.children.find((child) => child === limb.sprite ? limb.sprite.texture !== Texture.EMPTY : child instanceof Graphics); // prettier-ignore
+    const own = limb.container.children.find((child) =>
+      child === limb.sprite ? limb.sprite.texture !== Texture.EMPTY : child instanceof Graphics,
+    );
     if (!own) return undefined;
     const bounds = own.getLocalBounds();
     const { x, y, width, height } = bounds;
@@ -116,7 +118,13 @@ function textureOf(bitmap: ImageBitmap): Texture {
 }
 
 function placeholder(): Graphics {
-  return new Graphics().rect(-16, -16, 32, 32).moveTo(-16, -16).lineTo(16, 16).moveTo(16, -16).lineTo(-16, 16).stroke({ width: 1.5, color: 0x8a9499 }); // prettier-ignore
+  return new Graphics()
+    .rect(-16, -16, 32, 32)
+    .moveTo(-16, -16)
+    .lineTo(16, 16)
+    .moveTo(16, -16)
+    .lineTo(-16, 16)
+    .stroke({ width: 1.5, color: 0x8a9499 });
 }
 
 function setTransform(container: Container, role: string, values: Values): void {

@@ -7,8 +7,7 @@ import { keysOf } from '../model/keys.js';
 import { valuesAt } from '../model/pose.js';
 import { rolesOf } from '../model/rows.js';
 import { get, poseTime, shownClip, type State } from '../model/store.js';
-import { handlesOf, shapesOf, type Handle } from './handles.js';
-import type { Placed } from './HandleButtons.js';
+import { handlesOf, shapesOf, type Handle, type Placed } from './handles.js';
 import { isInside, type Point } from './outline.js';
 import { Puppet, worldOf } from './puppet.js';
 
@@ -47,7 +46,14 @@ export class StageView {
   #fitted: string | undefined;
 
   async start(host: HTMLElement): Promise<void> {
-    await this.#app.init({ backgroundAlpha: 0, antialias: true, autoDensity: true, resolution: devicePixelRatio || 1, autoStart: false, resizeTo: host }); // prettier-ignore
+    await this.#app.init({
+      backgroundAlpha: 0,
+      antialias: true,
+      autoDensity: true,
+      resolution: devicePixelRatio || 1,
+      autoStart: false,
+      resizeTo: host,
+    });
     this.#app.ticker.stop();
     host.append(this.#app.canvas);
     this.#app.canvas.setAttribute('aria-hidden', 'true');
@@ -98,7 +104,15 @@ export class StageView {
   cornersOf(role: string, matrix: Matrix): Point[] | undefined {
     const box = this.#boundsOf(role);
     if (!box) return undefined;
-    return [[box.x, box.y], [box.right, box.y], [box.right, box.bottom], [box.x, box.bottom]].map(([x, y]) => { const to = matrix.apply({ x: x!, y: y! }); return [to.x, to.y] as const; }); // prettier-ignore
+    return [
+      [box.x, box.y],
+      [box.right, box.y],
+      [box.right, box.bottom],
+      [box.x, box.bottom],
+    ].map(([x, y]) => {
+      const to = matrix.apply({ x: x!, y: y! });
+      return [to.x, to.y] as const;
+    });
   }
 
   zoomBy(factor: number, [x, y]: Point): void {

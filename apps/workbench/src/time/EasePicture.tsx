@@ -24,7 +24,10 @@ function pointsOf(ease: string): string | undefined {
   if (ease === 'hold') return `0,${SIZE} ${SIZE},${SIZE} ${SIZE},0`;
   try {
     const curve = easing(ease);
-    return Array.from({ length: STEPS + 1 }, (_, i) => `${((SIZE * i) / STEPS).toFixed(1)},${(SIZE * (1 - curve(i / STEPS))).toFixed(1)}`).join(' '); // prettier-ignore
+    return Array.from(
+      { length: STEPS + 1 },
+      (_, i) => `${((SIZE * i) / STEPS).toFixed(1)},${(SIZE * (1 - curve(i / STEPS))).toFixed(1)}`,
+    ).join(' ');
   } catch {
     return undefined;
   }

@@ -90,7 +90,14 @@ function ColorValue({
   readonly value: number[];
   readonly className: string;
 }) {
-  const hex = `#${value.slice(0, 3).map((n) => Math.round(255 * Math.min(1, Math.max(0, n))).toString(16).padStart(2, '0')).join('')}`; // prettier-ignore
+  const hex = `#${value
+    .slice(0, 3)
+    .map((n) =>
+      Math.round(255 * Math.min(1, Math.max(0, n)))
+        .toString(16)
+        .padStart(2, '0'),
+    )
+    .join('')}`;
   return (
     <input
       type="color"

@@ -16,6 +16,7 @@ import { axisOf, moved, zoomed } from './axis.js';
 import { Canvas } from './Canvas.js';
 import { drawGround, drawPlayhead, drawRows, ROW } from './draw-rows.js';
 import { keyUnder, press, rowUnder, type Gesture, type Place } from './gestures.js';
+import { AdviceMark } from '../panels/AdviceMark.js';
 import { KeyMirror } from './KeyMirror.js';
 import { RowValues } from './RowValues.js';
 
@@ -23,7 +24,12 @@ import { RowValues } from './RowValues.js';
 const SPARE = 4;
 
 export function useRows(): readonly Row[] {
-  const [doc, reel, clip, open] = [useStore((s) => s.doc), useStore((s) => s.reel), useStore((s) => s.clip), useStore((s) => s.openRoles)]; // prettier-ignore
+  const [doc, reel, clip, open] = [
+    useStore((s) => s.doc),
+    useStore((s) => s.reel),
+    useStore((s) => s.clip),
+    useStore((s) => s.openRoles),
+  ];
   return useMemo(
     () => (doc && reel && clip !== undefined ? rowsOf(doc, reel, clip, open) : []),
     [doc, reel, clip, open],
@@ -182,6 +188,7 @@ export function toggleRole(role: string): void {
 const TrackHead = memo(function TrackHead({ row }: { readonly row: TrackRow }) {
   const isHere = useStore((state) => state.row === row.name);
   const time = useStore((state) => state.time);
+  const clip = useStore((state) => state.clip);
   const isDrawn = useStore((state) => state.curves.includes(row.name));
   const label = row.name.slice(row.role.length + 1);
   const keyed = row.keys.some((key) => isMoment(key.at, time));
@@ -196,6 +203,7 @@ const TrackHead = memo(function TrackHead({ row }: { readonly row: TrackRow }) {
       >
         {row.isOffset ? `${label} ±` : label}
       </button>
+      <AdviceMark place={`${clip} ${row.name}`} said={row.name} />
       <RowValues row={row} />
       <button
         type="button"
@@ -218,7 +226,11 @@ const TrackHead = memo(function TrackHead({ row }: { readonly row: TrackRow }) {
 function chooseRow(row: TrackRow, add: boolean): void {
   const { curves } = get();
   const others = curves.filter((name) => name !== row.name);
-  set({ row: row.name, role: row.role, curves: add ? (others.length < curves.length ? others : [...curves, row.name]) : [row.name] }); // prettier-ignore
+  set({
+    row: row.name,
+    role: row.role,
+    curves: add ? (others.length < curves.length ? others : [...curves, row.name]) : [row.name],
+  });
 }
 
 function putOrRemove(row: TrackRow, keyed: boolean): void {

@@ -1,43 +1,20 @@
 import { useRef, type PointerEvent as Press } from 'react';
-import { parseTime } from 'unspool';
-import { markMoved, shown } from '../model/actions.js';
-import { isMoment } from '../model/keys.js';
-import { finishPreview, showPreview } from '../model/session.js';
-import { get, set, shownClip, type ChosenMark } from '../model/store.js';
+import { goTo, rangeOfChosen } from '../model/actions.js';
+import { get, set, shownClip, useStore } from '../model/store.js';
 import { axisOf, ticksOf, type Axis } from './axis.js';
 import { Canvas, type Colors } from './Canvas.js';
 import { drawPlayhead } from './draw-rows.js';
 import { scrub, stretch, type Gesture } from './gestures.js';
+import { CUES, isSameMark, marksOf, PARTS, pressMark, type MarkView } from './marks.js';
 import { wheel } from './Rows.js';
 
-/** Of the ruler and, under it, the line of cues and spans. */
+/** The ruler itself; the lines of cues, spans and parts are under it. */
 const TICKS = 20;
-const MARKS = 22;
-export const RULER = TICKS + MARKS;
-
-/** A cue or span as it is drawn. */
-interface MarkView {
-  readonly mark: ChosenMark;
-  readonly from: number;
-  readonly until: number | undefined;
-}
-
-function marksOf(): MarkView[] {
-  const now = shown();
-  if (!now) return [];
-  const read = (time: Parameters<typeof parseTime>[0]) => parseTime(time, now.fps)!;
-  const spans = Object.entries(now.clip.spans ?? {}).map(([name, [from, until]]): MarkView => ({ mark: { what: 'span', name }, from: read(from), until: read(until) })); // prettier-ignore
-  const cues = (now.clip.cues ?? []).map(({ name, at, until }): MarkView => ({ mark: { what: 'cue', name, at: read(at) }, from: read(at), until: until === undefined ? undefined : read(until) })); // prettier-ignore
-  return [...spans, ...cues];
-}
-
-function isSame(a: ChosenMark | undefined, b: ChosenMark): boolean {
-  return a?.what === b.what && a.name === b.name && (a.what === 'span' || (b.what === 'cue' && isMoment(a.at, b.at)));
-}
 
 /** The times of a clip, its cues and spans, the playhead's handle, and the ends of what is chosen, to stretch it by. */
 export function Ruler() {
   const gesture = useRef<Gesture>(undefined);
+  const hasParts = useStore(({ doc, clip }) => (doc?.clips[clip ?? '']?.parts?.length ?? 0) > 0);
   const at = (event: Press<HTMLCanvasElement>) => {
     const box = event.currentTarget.getBoundingClientRect();
     return [event.clientX - box.left, event.clientY - box.top] as const;
@@ -47,7 +24,7 @@ export function Ruler() {
     event.currentTarget.setPointerCapture(event.pointerId);
     const [x, y] = at(event);
     const axis = axisOf(get().view, event.currentTarget.clientWidth);
-    gesture.current = (y > TICKS ? pressMark(axis, x) : pressEnd(axis, x)) ?? scrub(axis);
+    gesture.current = (y > TICKS ? pressMark(axis, x, y - TICKS) : pressEnd(axis, x)) ?? scrub(axis);
     gesture.current.move(x, y, event.nativeEvent);
   };
   const letGo = () => {
@@ -59,7 +36,7 @@ export function Ruler() {
       className="ruler"
       data-testid="ruler"
       aria-hidden="true"
-      style={{ height: RULER }}
+      style={{ height: TICKS + CUES + (hasParts ? PARTS : 0) }}
       draw={draw}
       onPointerDown={onPointerDown}
       onPointerMove={(event) => gesture.current?.move(...at(event), event.nativeEvent)}
@@ -71,42 +48,11 @@ export function Ruler() {
 }
 
 function pressEnd(axis: Axis, x: number): Gesture | undefined {
-  const times = Object.values(get().chosen).flat();
-  const [first, last] = [Math.min(...times), Math.max(...times)];
-  if (!(last > first)) return undefined;
+  const range = rangeOfChosen();
+  if (!range) return undefined;
+  const [first, last] = range;
   if (Math.abs(axis.x(last) + 6 - x) < 7) return stretch(axis, x, 'until');
   return Math.abs(axis.x(first) - 6 - x) < 7 ? stretch(axis, x, 'from') : undefined;
-}
-
-function pressMark(axis: Axis, x: number): Gesture | undefined {
-  const near = marksOf().toReversed().find(({ from, until }) => x >= axis.x(from) - 6 && x <= Math.max(axis.x(from) + 10, axis.x(until ?? from) + 5)); // prettier-ignore
-  if (!near) {
-    set({ mark: undefined });
-    return undefined;
-  }
-  const { mark, from, until } = near;
-  const fps = shown()!.fps;
-  const end = until !== undefined && Math.abs(axis.x(until) - x) < 6 ? 'until' : until !== undefined && Math.abs(axis.x(from) - x) < 6 ? 'from' : undefined; // prettier-ignore
-  const grabbed = end === 'until' ? until! : from;
-  set({ mark, chosen: {} });
-  let by = 0;
-  return {
-    move(to) {
-      if (by === 0 && Math.abs(to - x) < 3) return;
-      by = Math.round((grabbed + (to - x) / axis.scale) * fps) / fps - grabbed;
-      set({ mark });
-      showPreview(undefined);
-      showPreview(by === 0 ? undefined : markMoved(mark, by, end));
-      if (mark.what === 'cue' && end !== 'until') set({ mark: { ...mark, at: mark.at + by } });
-    },
-    end() {
-      if (by !== 0 && !finishPreview()) set({ mark });
-    },
-    cancel() {
-      showPreview(undefined);
-      set({ mark });
-    },
-  };
 }
 
 function draw(pen: CanvasRenderingContext2D, width: number, height: number, colors: Colors): void {
@@ -132,7 +78,11 @@ function draw(pen: CanvasRenderingContext2D, width: number, height: number, colo
   }
   pen.fillStyle = colors('line');
   pen.fillRect(0, TICKS, width, 1);
-  for (const view of marksOf()) drawMark(pen, view, axis, isSame(state.mark, view.mark), colors);
+  for (const view of marksOf()) {
+    const chosen = isSameMark(state.mark, view.mark);
+    if (view.mark.what === 'part') drawPart(pen, view, axis, chosen, colors);
+    else drawMark(pen, view, axis, chosen, colors);
+  }
   drawEnds(pen, axis, colors);
   drawPlayhead(pen, axis, height, state, colors);
   const x = axis.x(state.time);
@@ -159,7 +109,7 @@ function drawMark(
   chosen: boolean,
   colors: Colors,
 ): void {
-  const [top, bottom] = [TICKS + 2, RULER - 1];
+  const [top, bottom] = [TICKS + 2, TICKS + CUES - 1];
   const [x, end] = [axis.x(from), until === undefined ? undefined : axis.x(until)];
   const isSpan = mark.what === 'span';
   pen.strokeStyle = pen.fillStyle = colors(chosen ? 'accent' : isSpan ? 'soft' : 'ink');
@@ -191,11 +141,30 @@ function drawMark(
   pen.fillText(mark.name, x + (end === undefined ? 10 : 4), isSpan ? bottom - 3 : top + 11);
 }
 
+/** A part is a bar of its own line. */
+function drawPart(
+  pen: CanvasRenderingContext2D,
+  { mark, from, until }: MarkView,
+  axis: Axis,
+  chosen: boolean,
+  colors: Colors,
+): void {
+  const top = TICKS + CUES;
+  const [x, width] = [axis.x(from), axis.x(until!) - axis.x(from)];
+  pen.fillStyle = colors('bar');
+  pen.fillRect(x, top, width, PARTS - 3);
+  pen.strokeStyle = colors(chosen ? 'accent' : 'soft');
+  pen.lineWidth = chosen ? 2.5 : 1;
+  pen.strokeRect(x, top, width, PARTS - 3);
+  pen.fillStyle = colors('ink');
+  pen.fillText(mark.name, x + 5, top + 11);
+}
+
 /** Brackets at the first and the last of the chosen keys. */
 function drawEnds(pen: CanvasRenderingContext2D, axis: Axis, colors: Colors): void {
-  const times = Object.values(get().chosen).flat();
-  const [first, last] = [Math.min(...times), Math.max(...times)];
-  if (!(last > first)) return;
+  const range = rangeOfChosen();
+  if (!range) return;
+  const [first, last] = range;
   pen.strokeStyle = colors('accent');
   pen.lineWidth = 2;
   for (const [x, out] of [
@@ -209,4 +178,34 @@ function drawEnds(pen: CanvasRenderingContext2D, axis: Axis, colors: Colors): vo
     pen.lineTo(x + out * 0.2, TICKS - 3);
     pen.stroke();
   }
+}
+
+/** The cues, spans and parts by their names: for the keyboard, and those who do not see the canvas. */
+export function MarkList() {
+  const mark = useStore((state) => state.mark);
+  useStore((state) => state.doc);
+  useStore((state) => state.clip);
+  const marks = marksOf();
+  if (marks.length === 0) return <span>cues, spans</span>;
+  const index = marks.findIndex((one) => isSameMark(mark, one.mark));
+  const choose = (value: string) => {
+    const chosen = marks[Number(value)];
+    if (!chosen) return;
+    goTo(chosen.from, false);
+    set({ mark: chosen.mark, chosen: {} });
+  };
+  return (
+    <select
+      aria-label="Cues, spans and parts"
+      value={index < 0 ? '' : index}
+      onChange={({ currentTarget }) => choose(currentTarget.value)}
+    >
+      <option value="">cues, spans ({marks.length})</option>
+      {marks.map(({ mark: { what, name } }, i) => (
+        <option key={i} value={i}>
+          {what} {name}
+        </option>
+      ))}
+    </select>
+  );
 }

@@ -10,7 +10,7 @@ import {
   StepForward,
 } from 'lucide-react';
 import { Button, ToggleButton } from 'react-aria-components';
-import { apply, goTo, goToKey, shown, stepFrames } from '../model/actions.js';
+import { apply, goTo, goToKey, rangeOfChosen, shown, stepFrames } from '../model/actions.js';
 import { writeAt } from '../model/keys.js';
 import { get, set, shownClip, useStore } from '../model/store.js';
 import { NumberField } from '../numbers/NumberField.js';
@@ -63,7 +63,13 @@ function Icon({
 }
 
 function Times() {
-  const [time, rate, onTwos, inSeconds, range] = [useStore((s) => s.time), useStore((s) => s.rate), useStore((s) => s.onTwos), useStore((s) => s.inSeconds), useStore((s) => s.range)]; // prettier-ignore
+  const [time, rate, onTwos, inSeconds, range] = [
+    useStore((s) => s.time),
+    useStore((s) => s.rate),
+    useStore((s) => s.onTwos),
+    useStore((s) => s.inSeconds),
+    useStore((s) => s.range),
+  ];
   const fps = useStore((state) => shownClip(state)?.fps ?? 60);
   const duration = useStore((state) => shownClip(state)?.duration ?? 0);
   const mode = useStore((state) => shownClip(state)?.repeat.mode ?? 'once');
@@ -165,7 +171,16 @@ function Duration({
       least={0}
       onChange={(next) => {
         const now = shown();
-        if (!now || !apply({ do: 'change', what: 'clip', name: now.name, to: { duration: writeAt(next / now.fps, now.fps, now.clip) } })) return; // prettier-ignore
+        if (
+          !now ||
+          !apply({
+            do: 'change',
+            what: 'clip',
+            name: now.name,
+            to: { duration: writeAt(next / now.fps, now.fps, now.clip) },
+          })
+        )
+          return;
         set({ view: wholeOf(next / now.fps, now.fps) });
       }}
       onDone={() => {}}
@@ -175,12 +190,9 @@ function Duration({
 
 /** The stretch of the keys that are chosen, or from the playhead to the end. */
 export function toggleRange(): void {
-  const { range, chosen, time } = get();
+  const { range, time } = get();
   const now = shown();
   if (!now) return;
-  const times = Object.values(chosen).flat();
-  const [first, last] = [Math.min(...times), Math.max(...times)];
-  set({
-    range: range ? undefined : last > first ? [first, last] : time < now.duration ? [time, now.duration] : undefined,
-  });
+  const rest = time < now.duration ? ([time, now.duration] as const) : undefined;
+  set({ range: range ? undefined : (rangeOfChosen() ?? rest) });
 }

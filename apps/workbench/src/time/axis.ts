@@ -32,7 +32,10 @@ export function wholeOf(duration: number, fps: number): View {
 
 /** The view zoomed by a factor about a time, between one frame and the whole clip with half as much again. */
 export function zoomed({ from, until }: View, factor: number, about: number, duration: number, fps: number): View {
-  const length = Math.min(Math.max(duration, LEAST_FRAMES / fps) * 1.5, Math.max(LEAST_FRAMES / fps, (until - from) * factor)); // prettier-ignore
+  const length = Math.min(
+    Math.max(duration, LEAST_FRAMES / fps) * 1.5,
+    Math.max(LEAST_FRAMES / fps, (until - from) * factor),
+  );
   const share = (about - from) / (until - from);
   return moved({ from: about - share * length, until: about + (1 - share) * length }, 0, duration);
 }
@@ -52,7 +55,8 @@ export function ticksOf(
 ): { readonly frame: number; readonly major: boolean }[] {
   const perFrame = axis.scale / fps;
   const step = [1, 2, 5, 10, 30, 60, 120, 300, 600, 3000].find((one) => one * perFrame >= 6) ?? 6000;
-  const labelled = [1, 2, 5, 10, 30, 60, 120, 300, 600, 3000].find((one) => one % step === 0 && one * perFrame >= 34) ?? 6000; // prettier-ignore
+  const labelled =
+    [1, 2, 5, 10, 30, 60, 120, 300, 600, 3000].find((one) => one % step === 0 && one * perFrame >= 34) ?? 6000;
   const [first, last] = [Math.ceil((from * fps) / step - 1e-6), Math.floor((until * fps) / step + 1e-6)];
   return Array.from({ length: Math.max(0, last - first + 1) }, (_, i) => {
     const frame = (first + i) * step;

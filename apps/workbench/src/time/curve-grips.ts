@@ -83,7 +83,9 @@ function handleMoved(clip: string, { curve, key, next, form }: Grip, at: number,
     const moved = [round(at - owner.at), round(value - from)] as const;
     const width = row.channel >= 0 ? 1 : KINDS[row.kind].channels.length;
     const was: unknown = isOut ? key.out : next!.in;
-    const list = Array.from({ length: width }, (_, k) => (k === curve.channel ? moved : ((was as number[][] | undefined)?.[k] ?? [(isOut ? length : -length) / 3, 0]))); // prettier-ignore
+    const list = Array.from({ length: width }, (_, k) =>
+      k === curve.channel ? moved : ((was as number[][] | undefined)?.[k] ?? [(isOut ? length : -length) / 3, 0]),
+    );
     return { do: 'set-keys', clip, keys: { [track]: [owner.at] }, [form]: width === 1 ? moved : list };
   }
   const reading = parseEasing(key.ease);

@@ -32,7 +32,11 @@ export function curvesOf(rows: readonly TrackRow[]): readonly Curve[] {
     .flatMap((row) => {
       const names: readonly string[] = KINDS[row.kind].channels;
       const channels = row.channel >= 0 ? [row.channel] : names.map((_, i) => i);
-      return channels.map((channel) => ({ row, channel, label: names.length > 1 && row.channel < 0 ? `${row.name} ${names[channel]}` : row.name })); // prettier-ignore
+      return channels.map((channel) => ({
+        row,
+        channel,
+        label: names.length > 1 && row.channel < 0 ? `${row.name} ${names[channel]}` : row.name,
+      }));
     })
     .map((curve, i) => ({ ...curve, dash: DASHES[i % DASHES.length]! }));
 }
@@ -78,7 +82,15 @@ export function gripsOf(curve: Curve, { chosen }: State): readonly Grip[] {
 /** Of a cubic-bezier its two points, in time and value; of a curve its handles. */
 function handlesOf(curve: Curve, key: KeyView, next: KeyView, start: Spot, end: Spot): readonly Grip[] {
   const [length, rise] = [end.at - start.at, end.value - start.value];
-  const one = (form: 'out' | 'in', at: number, value: number): Grip => ({ form, at, value, curve, key, next, from: form === 'out' ? start : end }); // prettier-ignore
+  const one = (form: 'out' | 'in', at: number, value: number): Grip => ({
+    form,
+    at,
+    value,
+    curve,
+    key,
+    next,
+    from: form === 'out' ? start : end,
+  });
   if (key.ease === 'curve') {
     const out = handleOf(key.out, curve) ?? [length / 3, rise / 3];
     const into = handleOf(next.in, curve) ?? [-length / 3, -rise / 3];

@@ -1,4 +1,14 @@
-import { choose, goTo, isChosen, mapChosen, selection, shiftChosen, shown, toggled } from '../model/actions.js';
+import {
+  choose,
+  goTo,
+  isChosen,
+  mapChosen,
+  rangeOfChosen,
+  selection,
+  shiftChosen,
+  shown,
+  toggled,
+} from '../model/actions.js';
 import { finishPreview, showPreview } from '../model/session.js';
 import { get, set, type Chosen } from '../model/store.js';
 import type { Row, TrackRow } from '../model/rows.js';
@@ -70,7 +80,11 @@ function moveKeys(axis: Axis, start: number, grabbed: number): Gesture {
       by = frame / now.fps - grabbed;
       const frames = Number((by * now.fps).toFixed(6));
       set({ chosen: before });
-      showPreview(frames === 0 ? undefined : ({ do: 'move-keys', ...keys, by: `${frames}f`, ...(event.altKey && { ripple: true }) })); // prettier-ignore
+      showPreview(
+        frames === 0
+          ? undefined
+          : { do: 'move-keys', ...keys, by: `${frames}f`, ...(event.altKey && { ripple: true }) },
+      );
       shiftChosen(by);
     },
     end() {
@@ -88,9 +102,9 @@ export function stretch(axis: Axis, start: number, side: 'from' | 'until'): Gest
   const now = shown();
   const keys = selection();
   const before = get().chosen;
-  const times = Object.values(before).flat();
-  const [first, last] = [Math.min(...times), Math.max(...times)];
-  if (!now || !keys || !(last > first)) return undefined;
+  const range = rangeOfChosen();
+  if (!now || !keys || !range) return undefined;
+  const [first, last] = range;
   const [about, grabbed] = side === 'until' ? [first, last] : [last, first];
   let factor = 1;
   return {

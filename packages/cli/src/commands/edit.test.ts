@@ -70,7 +70,9 @@ function ask(
       const chunks: Buffer[] = [];
       response.on('data', (chunk: Buffer) => chunks.push(chunk));
       response.on('error', () => {});
-      response.on('close', () => resolve({ status: response.statusCode!, headers: response.headers, body: Buffer.concat(chunks) })); // prettier-ignore
+      response.on('close', () =>
+        resolve({ status: response.statusCode!, headers: response.headers, body: Buffer.concat(chunks) }),
+      );
     });
     // A connection that is ended while a body is sent: what was answered before counts.
     asked.on('error', (error) => setTimeout(() => reject(error), 500));
@@ -110,7 +112,9 @@ describe('the server of the workbench', () => {
   });
 
   it('listens on loopback only', () => {
-    const listening = readFileSync('/proc/net/tcp', 'utf8').split('\n').filter((line) => line.includes(`:${port.toString(16).toUpperCase()} `)); // prettier-ignore
+    const listening = readFileSync('/proc/net/tcp', 'utf8')
+      .split('\n')
+      .filter((line) => line.includes(`:${port.toString(16).toUpperCase()} `));
     expect(listening.length).toBeGreaterThan(0);
     for (const line of listening) expect(line).toMatch(/^\s*\d+: 0100007F:/);
   });
@@ -157,12 +161,20 @@ describe('the server of the workbench', () => {
     const post = { method: 'POST', headers: known() };
     expect((await ask('/api/reels', post)).status).toBe(405);
     const large = 100 * 1024 * 1024;
-    expect((await ask('/api/reels', { ...post, headers: { ...known(), 'content-length': String(large) } }).catch(() => ({ status: 413 }))).status).toBe(413); // prettier-ignore
+    expect(
+      (
+        await ask('/api/reels', { ...post, headers: { ...known(), 'content-length': String(large) } }).catch(() => ({
+          status: 413,
+        }))
+      ).status,
+    ).toBe(413);
     const chunks = function* () {
       for (let i = 0; i < 100; i++) yield Buffer.alloc(1024 * 1024, 'x');
     };
     const sent = await ask('/api/reels', { ...post, body: chunks() }).catch((error: Error) => error);
-    expect(sent instanceof Error ? sent.message : sent.status).toSatisfy((said: unknown) => said === 405 || /EPIPE|ECONNRESET|hang up/.test(String(said))); // prettier-ignore
+    expect(sent instanceof Error ? sent.message : sent.status).toSatisfy(
+      (said: unknown) => said === 405 || /EPIPE|ECONNRESET|hang up/.test(String(said)),
+    );
     expect(server.exitCode).toBeNull();
     expect((await ask('/')).status).toBe(200);
   });

@@ -65,7 +65,10 @@ async function edit(files: readonly string[], { pictures, port }: Options): Prom
 
 /** `crab` of `reels/crab.reel.json`; a number behind it where another has that. */
 function nameOf(file: string, others: readonly OpenReel[]): string {
-  const name = basename(file).replace(/(\.reel)?\.json$/i, '').replace(/[^\w-]+/g, '-') || 'reel'; // prettier-ignore
+  const name =
+    basename(file)
+      .replace(/(\.reel)?\.json$/i, '')
+      .replace(/[^\w-]+/g, '-') || 'reel';
   const taken = others.filter((one) => one.name.replace(/-\d+$/, '') === name).length;
   return taken === 0 ? name : `${name}-${taken + 1}`;
 }

@@ -12,14 +12,18 @@ const base = parseReel({
     snap: {
       duration: '18f',
       tracks: {
-        'claw.rotation': [{ at: 0, value: 0 }, { at: '6f', value: -40 }, { at: '9f', value: 12 }],
+        'claw.rotation': [
+          { at: 0, value: 0 },
+          { at: '6f', value: -40 },
+          { at: '9f', value: 12 },
+        ],
         'claw.opacity': [{ at: 0, value: 1 }],
       },
       cues: [{ at: '9f', name: 'shut' }],
     },
     sway: { duration: '48f', tracks: { 'claw.rotation': [{ at: 0, value: -8 }] } },
   },
-}).document; // prettier-ignore
+}).document;
 
 const after = (operation: Operation, doc: ReelDocument = base): ReelDocument => {
   const made = edit(doc, operation);

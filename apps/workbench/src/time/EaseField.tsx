@@ -1,0 +1,72 @@
+import { useState } from 'react';
+import { Button, Dialog, DialogTrigger, Popover } from 'react-aria-components';
+import { EASING_NAMES } from 'unspool';
+import { setChosen } from '../model/actions.js';
+import { finishPreview, previewChosen } from '../model/session.js';
+import { BezierField } from './BezierField.js';
+import { EasePicture } from './EasePicture.js';
+
+const MORE = ['cubic-bezier(0.7, 0, 0.9, 0.4)', 'steps(4)', 'spring(0.4)'];
+const PRESETS = [...EASING_NAMES.filter((name) => !name.startsWith('step-')), ...MORE];
+
+/** How the chosen keys go on to the next: by pictures, as a text, or drawn by hand. */
+export function EaseField({ eases }: { readonly eases: readonly string[] }) {
+  const [open, setOpen] = useState(false);
+  const ease = eases.length === 1 ? eases[0]! : '';
+  const take = (next: string) => {
+    setChosen({ ease: next === 'linear' ? null : next });
+    setOpen(false);
+  };
+  return (
+    <span className="ease-field">
+      <DialogTrigger isOpen={open} onOpenChange={setOpen}>
+        <Button className="ease-button" aria-label={`Easing: ${ease || 'several'}. Choose another`}>
+          <EasePicture ease={ease || 'linear'} />
+        </Button>
+        <Popover placement="top" className="popover">
+          <Dialog className="ease-dialog" aria-label="Easings">
+            <div className="ease-list" role="group" aria-label="Easings as pictures">
+              {PRESETS.map((name) => (
+                <button key={name} type="button" aria-pressed={name === ease} onClick={() => take(name)}>
+                  <EasePicture ease={name} />
+                  <span>{name}</span>
+                </button>
+              ))}
+            </div>
+            <BezierField ease={ease} onChange={(next) => previewChosen({ ease: next })} onDone={finishPreview} />
+          </Dialog>
+        </Popover>
+      </DialogTrigger>
+      <EaseText key={ease} ease={ease} several={eases.length > 1} onTake={take} />
+    </span>
+  );
+}
+
+function EaseText({
+  ease,
+  several,
+  onTake,
+}: {
+  readonly ease: string;
+  readonly several: boolean;
+  readonly onTake: (ease: string) => void;
+}) {
+  const [draft, setDraft] = useState(ease);
+  const take = () => draft.trim() && draft !== ease && onTake(draft.trim());
+  return (
+    <input
+      className="ease-text"
+      aria-label="Easing, as CSS writes it"
+      list="easings"
+      placeholder={several ? 'several' : 'linear'}
+      value={draft}
+      spellCheck={false}
+      onChange={(event) => setDraft(event.currentTarget.value)}
+      onBlur={take}
+      onKeyDown={(event) => {
+        if (event.key === 'Enter') take();
+        event.stopPropagation();
+      }}
+    />
+  );
+}

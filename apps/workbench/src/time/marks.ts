@@ -1,0 +1,91 @@
+import { parseTime } from 'unspool';
+import { markMoved, shown } from '../model/actions.js';
+import { isMoment } from '../model/keys.js';
+import { finishPreview, showPreview } from '../model/session.js';
+import { set, type ChosenMark } from '../model/store.js';
+import type { Axis } from './axis.js';
+import type { Gesture } from './gestures.js';
+
+/** Heights of the line of cues and spans, and of that of parts, which only scenes have. */
+export const CUES = 22;
+export const PARTS = 17;
+
+/** A cue, span or part as it is drawn. */
+export interface MarkView {
+  readonly mark: ChosenMark;
+  readonly from: number;
+  readonly until: number | undefined;
+}
+
+export function marksOf(): MarkView[] {
+  const now = shown();
+  if (!now) return [];
+  const read = (time: Parameters<typeof parseTime>[0]) => parseTime(time, now.fps)!;
+  const { spans = {}, cues = [], parts = [] } = now.clip;
+  return [
+    ...Object.entries(spans).map(([name, [from, until]]): MarkView => {
+      return { mark: { what: 'span', name }, from: read(from), until: read(until) };
+    }),
+    ...cues.map(({ name, at, until }): MarkView => {
+      const end = until === undefined ? undefined : read(until);
+      return { mark: { what: 'cue', name, at: read(at) }, from: read(at), until: end };
+    }),
+    ...parts.map(({ clip, at, until, rate = 1 }): MarkView => {
+      const own = Math.min(now.duration, read(at) + now.reel.clip(clip).duration / Math.abs(rate || 1));
+      return {
+        mark: { what: 'part', name: clip, at: read(at) },
+        from: read(at),
+        until: until === undefined ? own : read(until),
+      };
+    }),
+  ];
+}
+
+export function isSameMark(a: ChosenMark | undefined, b: ChosenMark): boolean {
+  if (a?.what !== b.what || a.name !== b.name) return false;
+  return !('at' in a) || !('at' in b) || isMoment(a.at, b.at);
+}
+
+/** Takes hold of a cue, span or part: all of it, or one of its ends. `y` is counted from under the ruler. */
+export function pressMark(axis: Axis, x: number, y: number): Gesture | undefined {
+  const near = marksOf()
+    .toReversed()
+    .find(
+      ({ mark, from, until }) =>
+        (mark.what === 'part') === y > CUES &&
+        x >= axis.x(from) - 6 &&
+        x <= Math.max(axis.x(from) + 10, axis.x(until ?? from) + 5),
+    );
+  if (!near) {
+    set({ mark: undefined });
+    return undefined;
+  }
+  const { mark, from, until } = near;
+  const fps = shown()!.fps;
+  const end =
+    until !== undefined && Math.abs(axis.x(until) - x) < 6
+      ? 'until'
+      : until !== undefined && Math.abs(axis.x(from) - x) < 6
+        ? 'from'
+        : undefined;
+  const grabbed = end === 'until' ? until! : from;
+  set({ mark, chosen: {} });
+  let by = 0;
+  return {
+    move(to) {
+      if (by === 0 && Math.abs(to - x) < 3) return;
+      by = Math.round((grabbed + (to - x) / axis.scale) * fps) / fps - grabbed;
+      set({ mark });
+      showPreview(undefined);
+      showPreview(by === 0 ? undefined : markMoved(mark, by, end));
+      if ('at' in mark && end !== 'until') set({ mark: { ...mark, at: mark.at + by } });
+    },
+    end() {
+      if (by !== 0 && !finishPreview()) set({ mark });
+    },
+    cancel() {
+      showPreview(undefined);
+      set({ mark });
+    },
+  };
+}

@@ -1,0 +1,290 @@
+import type { Page } from 'playwright';
+import type { ReelDocument } from 'unspool';
+import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from 'vitest';
+import { closeBrowser, command, openPage, saved, type, Workbench } from './workbench.js';
+
+/** What an animator's hand does on the stage, the rows, the curves and the panels. */
+
+const workbench = new Workbench(['crab', 'gate']);
+let page: Page;
+let faults: string[];
+
+beforeAll(() => workbench.start());
+
+beforeEach(async () => {
+  ({ page, faults } = await openPage(workbench.address, 'reel=crab'));
+  await page.getByRole('button', { name: 'snap', exact: true }).click();
+});
+
+/** Each begins with the reel as it was: what was done is taken back. */
+afterEach(async () => {
+  expect(faults).toEqual([]);
+  await page.getByRole('tab', { name: 'steps' }).click();
+  for (let left = await page.locator('.steps button:not(.is-undone button)').count(); left > 0; left--)
+    await page.keyboard.press('Control+z');
+  await saved(page);
+  await page.close();
+});
+
+afterAll(async () => {
+  await closeBrowser();
+  await workbench.remove();
+});
+
+async function doc(): Promise<ReelDocument> {
+  await saved(page);
+  return JSON.parse(workbench.read()) as ReelDocument;
+}
+
+async function track(
+  name: string,
+  clip = 'snap',
+): Promise<readonly { at: unknown; value?: unknown; ease?: string; frames?: unknown }[]> {
+  return (await doc()).clips[clip]!.tracks![name] as never;
+}
+
+/** Where a frame lies in the rows, the ruler and the curves, and where a row does. */
+async function places(duration = 30) {
+  const keys = (await page.getByTestId('keys').boundingBox())!;
+  const ruler = (await page.getByTestId('ruler').boundingBox())!;
+  const x = (frame: number) => keys.x + 14 + ((keys.width - 28) * frame) / duration;
+  const y = async (name: string) => {
+    const box = (await page.locator(`.track-name[title^="${name}:"], .track-name[title^="${name},"]`).boundingBox())!;
+    return box.y + box.height / 2;
+  };
+  return { x, y, ruler };
+}
+
+async function drag(
+  from: readonly [number, number],
+  to: readonly [number, number],
+  modifier?: 'Alt' | 'Shift',
+): Promise<void> {
+  if (modifier) await page.keyboard.down(modifier);
+  await page.mouse.move(...from);
+  await page.mouse.down();
+  await page.mouse.move((from[0] + to[0]) / 2, (from[1] + to[1]) / 2);
+  await page.mouse.move(...to);
+  await page.mouse.up();
+  if (modifier) await page.keyboard.up(modifier);
+}
+
+const said = () => page.getByTestId('status').textContent();
+
+describe('the rows', () => {
+  it('move a key by frames, and with Alt what comes later', async () => {
+    const { x, y } = await places();
+    const row = await y('claw.rotation');
+    await drag([x(12), row], [x(10), row]);
+    expect((await track('claw.rotation')).map(({ at }) => at)).toEqual([0, '10f', '15f', '30f']);
+    await drag([x(10), row], [x(13), row], 'Alt');
+    expect((await track('claw.rotation')).map(({ at }) => at)).toEqual([0, '13f', '18f', '33f']);
+  });
+
+  it('refuse to put one key on another, and say so', async () => {
+    const { x, y } = await places();
+    const row = await y('claw.rotation');
+    await drag([x(12), row], [x(15), row]);
+    expect(await said()).toContain('two keys of claw.rotation would stand at 15f');
+    expect((await track('claw.rotation')).map(({ at }) => at)).toEqual([0, '12f', '15f', '30f']);
+  });
+
+  it('mark an area, which is stretched by the bracket in the ruler', async () => {
+    const { x, y, ruler } = await places();
+    await drag([x(11), (await y('claw.rotation')) - 8], [x(16), (await y('claw.scale')) + 8]);
+    await page.getByRole('group', { name: 'The chosen keys' }).filter({ hasText: '4 keys' }).waitFor();
+    await drag([x(15) + 5, ruler.y + 10], [x(18) + 5, ruler.y + 10]);
+    for (const name of ['claw.rotation', 'claw.scale'])
+      expect((await track(name)).map(({ at }) => at)).toEqual([0, '12f', '18f', '30f']);
+  });
+
+  it('copy, paste at the playhead, and delete', async () => {
+    const { x, y } = await places();
+    await page.mouse.click(x(12), await y('crab.rotation'));
+    await page.keyboard.press('Control+c');
+    await type(page, 'Playhead', '21');
+    await page.keyboard.press('Control+v');
+    expect(await track('crab.rotation')).toContainEqual({ at: '21f', value: -6, ease: 'expo-in' });
+    await page.keyboard.press('Delete');
+    expect((await track('crab.rotation')).map(({ at }) => at)).toEqual([0, '12f', '15f', '30f']);
+  });
+
+  it('put a key on the curve where they are double-clicked', async () => {
+    const { x, y } = await places();
+    await page.mouse.dblclick(x(6), await y('claw.rotation'));
+    const keys = await track('claw.rotation');
+    expect(keys.map(({ at }) => at)).toEqual([0, '6f', '12f', '15f', '30f']);
+    expect(keys[1]!.value).toBeCloseTo(-36, 6); // half way in time, three quarters by quad-out
+  });
+
+  it('drag a cue with its data, and the end of an interval', async () => {
+    const { x, ruler } = await places();
+    const y = ruler.y + 30;
+    await drag([x(15) + 3, y], [x(18) + 3, y]);
+    await drag([x(16), y], [x(20), y]);
+    expect((await doc()).clips['snap']!.cues).toEqual([
+      { at: '12f', until: '20f', name: 'danger' },
+      { at: '18f', name: 'shut', data: { sound: 'click', strength: 0.8 } },
+    ]);
+  });
+
+  it('zoom to a frame and back', async () => {
+    const { x, y } = await places();
+    await page.mouse.move(x(12), await y('claw.rotation'));
+    await page.keyboard.down('Control');
+    for (let i = 0; i < 12; i++) await page.mouse.wheel(0, -400);
+    await page.keyboard.up('Control');
+    // A pixel is now far less than a frame: a drag of half the width moves by no whole frame.
+    const row = await y('claw.rotation');
+    await page.keyboard.press('0');
+    await page.mouse.click(x(15), row);
+    expect(await page.getByLabel('Time of the key').inputValue()).toBe('15f');
+  });
+});
+
+describe('the stage', () => {
+  async function middleOf(name: string): Promise<readonly [number, number]> {
+    const box = (await page.getByRole('button', { name }).boundingBox())!;
+    return [box.x + box.width / 2, box.y + box.height / 2];
+  }
+
+  it('without recording leaves a trial, which is dropped or keyed', async () => {
+    await page.getByRole('button', { name: 'crab', exact: true }).click();
+    const at = await middleOf('crab: its place');
+    await drag(at, [at[0] + 40, at[1]]);
+    await page.getByText('1 value is tried').waitFor();
+    await page.keyboard.press('Escape');
+    expect((await doc()).clips['snap']!.tracks!['crab.position']).toBeUndefined();
+    await type(page, 'Playhead', '6');
+    await drag(at, [at[0] + 40, at[1] - 20]);
+    await page.keyboard.press('k');
+    const keys = await track('crab.position');
+    expect(keys).toMatchObject([{ at: 0, value: [0, 0] }, { at: '6f' }]);
+    const [x, y] = keys[1]!.value as [number, number];
+    expect(x / y).toBeCloseTo(-2, 1);
+  });
+
+  it('scales about the pivot, and draws a shape by its points', async () => {
+    await page.keyboard.press('r');
+    await page.getByRole('button', { name: 'claw', exact: true }).click();
+    await type(page, 'Playhead', '12');
+    const [size, origin] = [await middleOf('claw: its size'), await middleOf('claw: its place')];
+    await drag(size, [origin[0] + (size[0] - origin[0]) * 1.2, origin[1] + (size[1] - origin[1]) * 1.2]);
+    const [sx, sy] = (await track('claw.scale'))[1]!.value as [number, number];
+    expect([sx, sy].map((n) => n / 1.15)).toEqual([expect.closeTo(1.2, 1), expect.closeTo(1.2, 1)]);
+    const radius = page.getByRole('button', { name: 'claw.pincer: its size' });
+    await radius.focus();
+    for (let i = 0; i < 5; i++) await page.keyboard.press('ArrowRight');
+    const {
+      size: [width],
+    } = (await track('claw.pincer'))[0]!.value as { size: [number, number] };
+    expect(width).toBeGreaterThan(33);
+  });
+
+  it('is looked at in every way: path, poses around, compared, on a ground', async () => {
+    await page.getByRole('button', { name: 'Way of the chosen role, a mark for each frame' }).click();
+    await page.getByLabel('Poses around').selectOption('±2');
+    await page.getByLabel('Compare with').selectOption('sway');
+    await page.getByRole('button', { name: 'beside' }).click();
+    await page.getByLabel('Ground').selectOption('pool.png');
+    await page.getByLabel('Compare with').selectOption('before the last step');
+    await page.getByRole('button', { name: 'Play (Space)' }).click();
+    await expect.poll(() => page.getByLabel('Playhead', { exact: true }).inputValue()).not.toBe('0f');
+    await page.keyboard.press('Space');
+  });
+});
+
+describe('the curves', () => {
+  it('drag a key in value, and a handle of its easing', async () => {
+    const { x, y } = await places();
+    await page.mouse.click(x(12), await y('claw.rotation'));
+    const box = (await page.getByTestId('curves').boundingBox())!;
+    // −48 … 14, with a margin of 8 % and of 16 pixels: see how a curve is laid out.
+    const room = 62 * 0.08;
+    const at = (value: number) => box.y + box.height - 16 - ((value + 48 + room) / (62 + 2 * room)) * (box.height - 32);
+    await drag([x(12 + 0.7 * 3), at(-48)], [x(12 + 0.2 * 3), at(-48)]);
+    expect((await track('claw.rotation'))[1]!.ease).toMatch(/^cubic-bezier\(0\.(1|2)\d?, -?0(\.0\d)?, 0\.9, 0\.4\)$/);
+    await drag([x(12), at(-48)], [x(12), at(-40)]);
+    expect((await track('claw.rotation'))[1]!.value).toBeCloseTo(-40, -0.5);
+  });
+});
+
+describe('the panels', () => {
+  it('pick cells of a sheet by pointing: a run becomes a row of frames, others single keys', async () => {
+    await command(page, 'Clip stop');
+    await page.getByRole('tab', { name: 'sheets' }).click();
+    const sheet = (await page.getByTestId('sheet').boundingBox())!;
+    const cell = (i: number) =>
+      [
+        sheet.x + (((i % 8) + 0.5) * sheet.width) / 8,
+        sheet.y + ((Math.floor(i / 8) + 0.5) * sheet.height) / 5,
+      ] as const;
+    await drag(cell(8), cell(13));
+    await type(page, 'How long each cell is shown', '2f');
+    await page.getByRole('button', { name: 'Key from the playhead' }).click();
+    expect(await track('body.frame', 'stop')).toEqual([{ at: 0, frames: [8, 13], each: '2f' }]);
+    expect((await doc()).clips['stop']!.duration).toBe('12f');
+    await page.mouse.click(...cell(0));
+    await page.keyboard.down('Shift');
+    await page.mouse.click(...cell(5));
+    await page.keyboard.up('Shift');
+    await type(page, 'Playhead', '12');
+    await page.getByRole('button', { name: 'Key from the playhead' }).click();
+    expect((await track('body.frame', 'stop')).slice(1)).toEqual([
+      { at: '12f', value: 0 },
+      { at: '14f', value: 5 },
+    ]);
+  });
+
+  it('copy a clip as a variant and mirrored, and put clips into chains and facings', async () => {
+    await page.getByRole('button', { name: 'Variant' }).click();
+    await page.getByRole('button', { name: 'Mirrored' }).click();
+    const { clips } = await doc();
+    expect(Object.keys(clips)).toEqual(expect.arrayContaining(['snap-variant', 'snap-variant-mirrored']));
+    expect(clips['snap-variant-mirrored']!.tracks!['claw.rotation']).toMatchObject([{}, { value: 48 }, {}, {}]);
+    await page.getByLabel('Add a clip to victory').selectOption('sway');
+    await page.getByRole('group', { name: 'Sides of scuttle' }).getByLabel('up-right').selectOption('hop');
+    const after = await doc();
+    expect(after.chains!['victory']!.at(-1)).toBe('sway');
+    expect(after.facings!['scuttle']).toMatchObject({ 'up-right': 'hop' });
+  });
+
+  it('play by keys as the game would, and hear cues', async () => {
+    await page.getByRole('tab', { name: 'pad' }).click();
+    await page.getByRole('application', { name: /^Pad/ }).focus();
+    await page.keyboard.press('6');
+    await page.getByText('cue shut of snap {"sound":"click","strength":0.8}').waitFor();
+    await page.keyboard.press('ArrowLeft');
+    await page.getByText('cue step of scuttle-left {"foot":"left"}').waitFor();
+    expect(await said()).toBe('');
+  });
+
+  it('say advice beside what it is about, and follow it', async () => {
+    await page.keyboard.press('r');
+    await type(page, 'Playhead', '6');
+    await page.getByRole('button', { name: 'claw', exact: true }).click();
+    await type(page, 'claw.opacity', '80');
+    await page.getByRole('button', { name: /^Advice on claw.opacity/ }).click();
+    const dialog = page.getByRole('dialog', { name: 'Advice on claw.opacity' });
+    expect(await dialog.textContent()).toMatch(/0 to 1|percent|100/);
+    await dialog.getByRole('button', { name: 'Do that' }).first().click();
+    const values = (await track('claw.opacity')).map(({ value }) => value);
+    expect(Math.max(...(values as number[]))).toBeLessThanOrEqual(1);
+  });
+
+  it('show errors of nobody’s reel as text: names are never markup', async () => {
+    await page.keyboard.press('c');
+    await page.getByLabel('Name', { exact: true }).fill('<img src=x onerror=alert(1)>');
+    await page.getByRole('button', { name: 'Add it' }).click();
+    expect(await page.getByRole('alert').textContent()).toContain('<img');
+    expect(await page.locator('img').count()).toBe(0);
+    await page.keyboard.press('Escape');
+  });
+
+  it('go to another reel and back, each with its own steps', async () => {
+    await page.getByLabel('Reel', { exact: true }).selectOption('gate');
+    await page.getByRole('button', { name: 'gate', exact: true }).first().waitFor();
+    await page.getByLabel('Reel', { exact: true }).selectOption('crab');
+    await page.getByRole('button', { name: 'snap', exact: true }).waitFor();
+  });
+});
