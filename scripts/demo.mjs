@@ -1,4 +1,7 @@
-/** `npm run demo`: builds, shows what the command line says of the demo reels, and serves the example game. */
+/**
+ * `npm run demo`: builds, shows what the command line says of the demo reels, and serves the example game, and the
+ * workbench on its reels: what is saved there, the game plays anew at once.
+ */
 import { readdirSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { installPackages, must, root, run, start, tool } from './steps.mjs';
@@ -25,17 +28,30 @@ console.log('\n$ unspool sample reels/crab.reel.json snap --every 3f');
 run(node, [...unspool, 'sample', 'reels/crab.reel.json', 'snap', '--every', '3f'], game);
 
 console.log('');
-must(node, [...vite, 'build', '--logLevel', 'warn'], game);
+must(node, [...vite, 'build', 'apps/workbench', '--logLevel', 'warn']);
 const port = await freePort(Number(process.env.PORT) || FIRST_PORT);
 const server = start(
   node,
-  [...vite, 'preview', '--host', '127.0.0.1', '--port', String(port), '--strictPort', '--logLevel', 'warn'],
+  [...vite, '--host', '127.0.0.1', '--port', String(port), '--strictPort', '--logLevel', 'warn'],
   game,
 );
+const workbench = start(node, [...unspool, 'edit', ...reels, '--pictures', 'public', '--port', '0'], game);
+workbench.on('exit', (code) => code && console.log('The workbench could not be opened; the game is there without it.'));
 await answers(port);
-console.log(`The game is served at http://127.0.0.1:${port}/  (Ctrl+C ends it)`);
-for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => server.kill(signal));
-server.on('exit', (code) => process.exit(code ?? 0));
+console.log(`The game is served at http://127.0.0.1:${port}/  (Ctrl+C ends both)`);
+for (const signal of ['SIGINT', 'SIGTERM']) {
+  process.on(signal, () => {
+    workbench.kill(signal);
+    server.kill(signal);
+  });
+}
+server.on('exit', (code) => {
+  // It saves what is left to save first.
+  if (workbench.exitCode === null && workbench.signalCode === null) {
+    workbench.on('exit', () => process.exit(code ?? 0));
+    workbench.kill();
+  } else process.exit(code ?? 0);
+});
 
 /** The first port from `port` on that nobody listens on. */
 async function freePort(port) {

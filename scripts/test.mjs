@@ -22,7 +22,14 @@ const steps = [
   ['lint', of('eslint/bin/eslint.js', '.')],
   [
     'architecture',
-    of('dependency-cruiser/bin/dependency-cruise.mjs', 'packages', 'apps', 'examples', '--config', '.dependency-cruiser.cjs'),
+    of(
+      'dependency-cruiser/bin/dependency-cruise.mjs',
+      'packages',
+      'apps',
+      'examples',
+      '--config',
+      '.dependency-cruiser.cjs',
+    ),
   ],
   ['format', of('prettier/bin/prettier.cjs', '--check', '--log-level', 'warn', '.')],
   ['tests', of('vitest/vitest.mjs', 'run', '--reporter=default', '--reporter=json', `--outputFile.json=${report}`)],

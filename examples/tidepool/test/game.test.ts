@@ -1,5 +1,8 @@
 import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
+import { mkdtempSync } from 'node:fs';
 import { createServer, type AddressInfo, type Server } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { chromium, type Browser, type Page } from 'playwright';
 import { afterAll, afterEach, beforeAll, beforeEach, expect, test } from 'vitest';
@@ -20,7 +23,8 @@ beforeAll(async () => {
   taken = createServer();
   await new Promise<void>((resolve) => taken.listen(0, '127.0.0.1', resolve));
   const { port } = taken.address() as AddressInfo;
-  demo = spawn(process.execPath, [DEMO], { env: { ...process.env, PORT: String(port) } });
+  const env = { ...process.env, PORT: String(port), UNSPOOL_STATE: mkdtempSync(join(tmpdir(), 'unspool-demo-')) };
+  demo = spawn(process.execPath, [DEMO], { env });
   address = await new Promise<string>((resolve, reject) => {
     const read = (chunk: Buffer) => {
       printed += chunk.toString();

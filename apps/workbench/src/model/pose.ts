@@ -8,7 +8,9 @@ const USUAL: Readonly<Record<string, Value>> = {
   rotation: 0,
   scale: [1, 1],
   opacity: 1,
+  tint: [1, 1, 1, 1],
   visible: true,
+  pivot: [0, 0],
 };
 
 /** What is shown at a time: the clip's pose, and what it does not animate at rest. Shapes only while they are there. */

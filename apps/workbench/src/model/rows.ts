@@ -31,6 +31,9 @@ const USUAL: readonly (readonly [string, Kind])[] = [
   ['rotation', 'angle'],
   ['scale', 'vec2'],
   ['opacity', 'number'],
+  ['tint', 'color'],
+  ['visible', 'flag'],
+  ['pivot', 'vec2'],
 ];
 
 /** The roles of a reel in their order: those that are written, or those that its tracks speak of. */
