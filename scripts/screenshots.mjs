@@ -1,9 +1,10 @@
 /**
  * `npm run screenshots`: makes docs/screenshots anew from the demo data: pictures by `unspool draw`, the game in
- * Chromium, and the other commands in a terminal window (xterm under Xvfb, both Debian's).
+ * Chromium, the workbench as it is while the snap is made, and the other commands in a terminal window (xterm under
+ * Xvfb, both Debian's).
  */
 import { spawn, spawnSync } from 'node:child_process';
-import { copyFileSync, existsSync, mkdirSync, mkdtempSync, writeFileSync } from 'node:fs';
+import { copyFileSync, cpSync, existsSync, mkdirSync, mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { chromium } from 'playwright';
@@ -20,9 +21,11 @@ process.env.CHROMIUM = findBrowser();
 const { chromium: launch } = await import('./chromium.mjs');
 
 must(process.execPath, [...tool('typescript/bin/tsc')[1], '-b']);
+installDebian();
 drawings();
 await terminals();
 await game();
+await workbench();
 
 function drawings() {
   const draw = (reel, clip, out, ...options) =>
@@ -51,8 +54,9 @@ function drawings() {
   ]);
 }
 
-async function terminals() {
-  const needed = ['Xvfb', 'xterm', '/usr/bin/import'];
+/** What makes pictures of terminal windows, and puts pictures together. */
+function installDebian() {
+  const needed = ['Xvfb', 'xterm', '/usr/bin/import', '/usr/bin/convert'];
   const missing = needed.filter((name) => spawnSync('which', [name]).status !== 0);
   if (missing.length > 0 && process.getuid?.() === 0 && existsSync('/etc/debian_version')) {
     const quiet = {
@@ -63,10 +67,13 @@ async function terminals() {
     run('apt-get', ['install', '-y', '-qq', 'xvfb', 'xterm', 'imagemagick', 'fonts-dejavu-core'], quiet);
   } else if (missing.length > 0) {
     console.error(
-      `The terminal's pictures need ${missing.join(', ')}. Debian: apt-get install xvfb xterm imagemagick fonts-dejavu-core`,
+      `The pictures need ${missing.join(', ')}. Debian: apt-get install xvfb xterm imagemagick fonts-dejavu-core`,
     );
     process.exit(1);
   }
+}
+
+async function terminals() {
   await terminal('check', GAME, [
     'unspool check reels/*.reel.json',
     `cd ${BROKEN}; unspool check {unknown-role,misspelt-easing,wrong-types,same-time}.json`,
@@ -160,6 +167,91 @@ async function game() {
   }
   await browser.close();
   await server.close();
+}
+
+/** The workbench, light and dark: a whole page of each, and all panels of each in one picture. */
+async function workbench() {
+  must(process.execPath, [...tool('vite/bin/vite.js')[1], 'build', 'apps/workbench', '--logLevel', 'warn']);
+  const browser = await chromium.launch(launch);
+  for (const colorScheme of ['light', 'dark']) {
+    const folder = mkdtempSync(join(tmpdir(), 'unspool-'));
+    cpSync(`${GAME}/reels`, folder, { recursive: true });
+    const env = { ...process.env, UNSPOOL_STATE: `${folder}/state` };
+    const args = [UNSPOOL, 'edit', `${folder}/crab.reel.json`, '--pictures', `${GAME}/public`, '--port', '0'];
+    const server = spawn(process.execPath, args, { env });
+    const address = await new Promise((resolve) => {
+      server.stdout.on('data', (chunk) => resolve(/(http:\S+)/.exec(chunk.toString())[1]));
+    });
+    const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, colorScheme });
+    await page.goto(address);
+    await page.getByRole('button', { name: 'snap', exact: true }).click();
+    await page.getByRole('button', { name: 'claw', exact: true }).click();
+    const frame = async (text) => {
+      await page.getByLabel('Playhead', { exact: true }).fill(text);
+      await page.keyboard.press('Enter');
+    };
+    const shot = async (name, locator = page) => {
+      await wait(700);
+      await locator.screenshot({ path: `${folder}/${name}.png` });
+    };
+    // The key that opens the claw is chosen: its curve, its handles and its easing are shown.
+    await frame('12');
+    await page.getByRole('button', { name: 'rotation', exact: true }).last().click();
+    await page.keyboard.press('t');
+    await page.keyboard.press('Enter');
+    if (colorScheme === 'light') {
+      await page.getByLabel('Poses around').selectOption('±2');
+      await shot('page');
+    } else {
+      await frame('18');
+      await page.keyboard.press('r');
+      await page.getByRole('button', { name: 'scale', exact: true }).last().click();
+      await page.getByRole('button', { name: /^speed/ }).click();
+      await page.getByRole('tab', { name: 'roles' }).click();
+      await shot('page');
+      await page.keyboard.press('r');
+    }
+    copyFileSync(`${folder}/page.png`, `${OUT}/workbench-${colorScheme}.png`);
+    const panels = page.locator('.places');
+    for (const place of ['clips', 'roles', 'sheets', 'pad', 'steps', 'advice']) {
+      await page.getByRole('tab', { name: place }).click();
+      if (place === 'sheets') {
+        await page.getByRole('button', { name: 'Cell 32' }).press('Enter');
+        for (let i = 33; i < 36; i++) await page.getByRole('button', { name: `Cell ${i}` }).press('Shift+Enter');
+      }
+      if (place === 'pad') {
+        await page.getByRole('application', { name: /^Pad/ }).focus();
+        await page.keyboard.press('6');
+      }
+      if (place === 'steps') {
+        // Something to be taken back, and something to advise on.
+        await page.keyboard.press('r');
+        await frame('15');
+        for (const [label, value] of [
+          ['claw.rotation', '+4'],
+          ['claw.opacity', '80'],
+        ]) {
+          await page.getByLabel(label, { exact: true }).fill(value);
+          await page.keyboard.press('Enter');
+        }
+        await page.keyboard.press('r');
+        await page.keyboard.press('Control+z');
+      }
+      if (place === 'advice') await page.keyboard.press('Control+Shift+z');
+      await shot(place, panels);
+    }
+    const row = (...names) => ['(', ...names.map((name) => `${folder}/${name}.png`), '+append', ')'];
+    must('/usr/bin/convert', [
+      ...row('clips', 'roles', 'sheets'),
+      ...row('pad', 'steps', 'advice'),
+      '-append',
+      `${OUT}/workbench-panels-${colorScheme}.png`,
+    ]);
+    await page.close();
+    server.kill();
+    await new Promise((resolve) => server.on('exit', resolve));
+  }
+  await browser.close();
 }
 
 function quoted(text) {
