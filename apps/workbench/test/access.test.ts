@@ -2,7 +2,7 @@ import { writeFileSync } from 'node:fs';
 import { AxeBuilder } from '@axe-core/playwright';
 import type { Page } from 'playwright';
 import { formatReel, type ReelDocument } from 'unspool';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { afterAll, beforeAll, describe, expect, it, onTestFinished } from 'vitest';
 import { closeBrowser, openPage, Workbench } from './workbench.js';
 
 const workbench = new Workbench(['crab', 'gate']);
@@ -83,18 +83,20 @@ describe('for everybody', () => {
 describe('ten thousand keys', () => {
   it('are dragged with less than 16 ms of script a frame', async () => {
     const big = new Workbench(['big']);
+    onTestFinished(() => big.remove());
     writeFileSync(big.file(), formatReel(swarm()));
     await big.start();
     const { page: other } = await openPage(big.address);
     const client = await other.context().newCDPSession(other);
-    await client.send('Performance.enable');
+    // Of the page's own thread: what other programs do meanwhile is not counted.
+    await client.send('Performance.enable', { timeDomain: 'threadTicks' });
     const script = async () => {
       const { metrics } = await client.send('Performance.getMetrics');
       return metrics.find(({ name }) => name === 'ScriptDuration')!.value * 1000;
     };
     const box = (await other.getByTestId('keys').boundingBox())!;
     const x = (frame: number) => box.x + 14 + ((box.width - 28) * frame) / 600;
-    // Other programs take their share too: the quietest of a few drags counts.
+    // The caches are shared all the same: the quietest of a few drags counts.
     const medians: number[] = [];
     for (let drag = 0; drag < 5 && !(Math.min(...medians) < 16); drag++) {
       const times: number[] = [];
@@ -111,8 +113,6 @@ describe('ten thousand keys', () => {
       medians.push(times.sort((a, b) => a - b)[12]!);
     }
     expect(Math.min(...medians), `medians: ${medians.map((ms) => ms.toFixed(1)).join(', ')} ms`).toBeLessThan(16);
-    await other.close();
-    await big.remove();
   });
 });
 

@@ -105,9 +105,14 @@ export function chooseAll(): void {
 
 /** What is chosen as an operation names it. */
 export function selection(chosen: Chosen = get().chosen): Selection | undefined {
-  const { clip } = get();
-  if (clip === undefined || countChosen(chosen) === 0) return undefined;
-  return { clip, keys: chosen };
+  const now = shown();
+  if (!now || countChosen(chosen) === 0) return undefined;
+  const keys = Object.entries(chosen).map(([name, times]) => {
+    const track = now.clip.tracks?.[name];
+    const isAll = track !== undefined && keysOf(track, now.fps).length === times.length;
+    return [name, isAll ? 'all' : times] as const;
+  });
+  return { clip: now.name, keys: Object.fromEntries(keys) };
 }
 
 function needed(what = 'Choose keys first: click them, or go to a row and press Enter.'): undefined {

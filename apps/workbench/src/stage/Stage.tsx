@@ -8,6 +8,9 @@ import type { Point } from './outline.js';
 import { StageBar } from './StageBar.js';
 import { StageView } from './view.js';
 
+/** What the stage is drawn from, besides roles and sheets. */
+const SEEN = ['reel', 'values', 'look', 'role', 'clip', 'time', 'playing', 'pictures', 'before'] as const;
+
 /** What the hand has hold of. */
 interface Held {
   readonly start: Point;
@@ -29,7 +32,11 @@ export function Stage() {
     const stage = new StageView();
     view.current = stage;
     void stage.start(host.current!);
-    const stop = useStore.subscribe(stage.schedule);
+    const stop = useStore.subscribe((state, was) => {
+      const { doc } = state;
+      const isSame = SEEN.every((name) => state[name] === was[name]);
+      if (!isSame || doc?.roles !== was.doc?.roles || doc?.sheets !== was.doc?.sheets) stage.schedule();
+    });
     const size = new ResizeObserver(stage.schedule);
     size.observe(host.current!);
     const onWheel = (event: WheelEvent) => {

@@ -14,6 +14,8 @@ import { Puppet, worldOf } from './puppet.js';
 /** So many moments of a motion path at most: longer clips are shown every so many frames. */
 const PATH = 400;
 const GHOST = { before: 0xd08a4a, after: 0x4a8ad0 } as const;
+/** So long (ms) after a reel was opened its pictures come in. */
+const ARRIVAL = 2500;
 /** How far from a handle it is still grabbed, in pixels. */
 const REACH = 10;
 
@@ -43,7 +45,10 @@ export class StageView {
   #frame = 0;
   #placed = 0;
   #ready = false;
+  #stopped = false;
   #fitted: string | undefined;
+  /** Until when pictures that come in make it fit anew. */
+  #fitUntil = 0;
 
   async start(host: HTMLElement): Promise<void> {
     await this.#app.init({
@@ -54,6 +59,10 @@ export class StageView {
       autoStart: false,
       resizeTo: host,
     });
+    if (this.#stopped) {
+      this.#app.destroy({ removeView: true }, { children: true });
+      return;
+    }
     this.#app.ticker.stop();
     host.append(this.#app.canvas);
     this.#app.canvas.setAttribute('aria-hidden', 'true');
@@ -65,6 +74,7 @@ export class StageView {
   }
 
   stop(): void {
+    this.#stopped = true;
     cancelAnimationFrame(this.#frame);
     if (this.#ready) this.#app.destroy({ removeView: true }, { children: true });
     this.#ready = false;
@@ -164,6 +174,7 @@ export class StageView {
     this.#drawOther(state, doc);
     if (this.#fitted !== state.reelName) {
       this.#fitted = state.reelName;
+      this.#fitUntil = performance.now() + ARRIVAL;
       this.fit();
     }
     this.#drawOver(state, doc);
@@ -177,7 +188,7 @@ export class StageView {
     if (puppet && !doc.roles && puppet.doc === doc) return puppet;
     puppet?.destroy();
     puppet = new Puppet(doc, rolesOf(doc, reel), get().pictures!, () => {
-      if (key === 'main' && !this.#moved) this.fit();
+      if (key === 'main' && performance.now() < this.#fitUntil) this.fit();
       this.schedule();
     });
     parent.addChild(puppet.container);
@@ -185,10 +196,9 @@ export class StageView {
     return puppet;
   }
 
-  /** Whether a person has zoomed or panned: then a picture that comes late changes nothing. */
-  #moved = false;
+  /** A person has zoomed or panned: a picture that comes late changes nothing of that. */
   keepPlace(): void {
-    this.#moved = true;
+    this.#fitUntil = 0;
   }
 
   #picture(sprite: Sprite, name: string | undefined): void {

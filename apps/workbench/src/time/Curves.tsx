@@ -1,37 +1,32 @@
-import { useRef, useState, type PointerEvent as Press } from 'react';
+import { useRef, useState } from 'react';
 import { ToggleButton } from 'react-aria-components';
 import type { Row, TrackRow } from '../model/rows.js';
-import { get, set, shownClip, useStore } from '../model/store.js';
+import { get, shownClip, useStore } from '../model/store.js';
 import { axisOf } from './axis.js';
 import { Canvas } from './Canvas.js';
 import { curvesOf, type Drawn } from './curve.js';
 import { drawCurves } from './draw-curves.js';
 import { drawGround, drawPlayhead } from './draw-rows.js';
 import { gripUnder, holdGrip } from './curve-grips.js';
-import { scrub, type Gesture } from './gestures.js';
+import { scrub } from './gestures.js';
 import { wheel } from './Rows.js';
+import { useGesture } from './use-gesture.js';
 
 /** Value over time of the rows that are chosen, over each other, on the axis of the rows above. */
 export function Curves({ rows }: { readonly rows: readonly Row[] }) {
   const names = useStore((state) => state.curves);
   const [speed, setSpeed] = useState(false);
   const drawn = useRef<Drawn>(undefined);
-  const gesture = useRef<Gesture>(undefined);
   const tracks = rows.filter(
     (row): row is TrackRow => row.is === 'track' && names.includes(row.name) && row.keys.length > 0,
   );
-  const at = (event: Press<HTMLCanvasElement>) => {
-    const box = event.currentTarget.getBoundingClientRect();
-    return [event.clientX - box.left, event.clientY - box.top] as const;
-  };
-  const onPointerDown = (event: Press<HTMLCanvasElement>) => {
-    if (event.button !== 0 || !drawn.current) return;
-    event.currentTarget.setPointerCapture(event.pointerId);
-    const [x, y] = at(event);
+  const { on } = useGesture((x, y, event) => {
+    if (!drawn.current) return undefined;
     const grip = gripUnder(drawn.current, x, y);
-    gesture.current = grip ? holdGrip(drawn.current, grip, x, y, event.shiftKey) : scrub(drawn.current.axis);
-    gesture.current.move(x, y, event.nativeEvent);
-  };
+    const gesture = grip ? holdGrip(drawn.current, grip, x, y, event.shiftKey) : scrub(drawn.current.axis);
+    gesture.move(x, y, event.nativeEvent);
+    return gesture;
+  });
   return (
     <div className="curves">
       <div className="curves-head">
@@ -71,14 +66,7 @@ export function Curves({ rows }: { readonly rows: readonly Row[] }) {
           drawn.current = drawCurves(pen, tracks, clip, axis, height, speed, state, colors);
           drawPlayhead(pen, axis, height, state, colors);
         }}
-        onPointerDown={onPointerDown}
-        onPointerMove={(event) => gesture.current?.move(...at(event), event.nativeEvent)}
-        onPointerUp={() => {
-          gesture.current?.end();
-          gesture.current = undefined;
-          set({});
-        }}
-        onPointerCancel={() => gesture.current?.cancel()}
+        {...on}
         onWheel={(event) => wheel(event, event.currentTarget)}
       />
     </div>

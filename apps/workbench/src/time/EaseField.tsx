@@ -1,4 +1,4 @@
-import { useState } from 'react';
+import { memo, useState } from 'react';
 import { Button, Dialog, DialogTrigger, Popover } from 'react-aria-components';
 import { EASING_NAMES } from 'unspool';
 import { setChosen } from '../model/actions.js';
@@ -10,9 +10,14 @@ const MORE = ['cubic-bezier(0.7, 0, 0.9, 0.4)', 'steps(4)', 'spring(0.4)'];
 const PRESETS = [...EASING_NAMES.filter((name) => !name.startsWith('step-')), ...MORE];
 
 /** How the chosen keys go on to the next: by pictures, as a text, or drawn by hand. */
-export function EaseField({ eases }: { readonly eases: readonly string[] }) {
+export const EaseField = memo(function EaseField({
+  ease,
+  several,
+}: {
+  readonly ease: string;
+  readonly several: boolean;
+}) {
   const [open, setOpen] = useState(false);
-  const ease = eases.length === 1 ? eases[0]! : '';
   const take = (next: string) => {
     setChosen({ ease: next === 'linear' ? null : next });
     setOpen(false);
@@ -37,10 +42,10 @@ export function EaseField({ eases }: { readonly eases: readonly string[] }) {
           </Dialog>
         </Popover>
       </DialogTrigger>
-      <EaseText key={ease} ease={ease} several={eases.length > 1} onTake={take} />
+      <EaseText key={ease} ease={ease} several={several} onTake={take} />
     </span>
   );
-}
+});
 
 function EaseText({
   ease,

@@ -106,7 +106,9 @@ function Keys() {
       </label>
       {isOne && first.key.frames && <FramesFields track={first.track} keyView={first.key} />}
       {isOne && !first.key.frames && <ValueFields track={first.track} keyView={first.key} />}
-      {found.every(({ key }) => !key.frames) && <EaseField eases={eases} />}
+      {found.every(({ key }) => !key.frames) && (
+        <EaseField ease={eases.length === 1 ? eases[0]! : ''} several={eases.length > 1} />
+      )}
       <button type="button" className="text-button" onClick={() => removeChosen()}>
         Remove
       </button>

@@ -1,13 +1,5 @@
 import { ChevronDown, ChevronRight } from 'lucide-react';
-import {
-  memo,
-  useLayoutEffect,
-  useMemo,
-  useRef,
-  useState,
-  type KeyboardEvent,
-  type PointerEvent as Press,
-} from 'react';
+import { memo, useLayoutEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
 import { apply, choose, goTo, insertKey, shown, toggled } from '../model/actions.js';
 import { isMoment } from '../model/keys.js';
 import { rowsOf, type Row, type TrackRow } from '../model/rows.js';
@@ -15,10 +7,11 @@ import { get, set, shownClip, useStore } from '../model/store.js';
 import { axisOf, moved, zoomed } from './axis.js';
 import { Canvas } from './Canvas.js';
 import { drawGround, drawPlayhead, drawRows, ROW } from './draw-rows.js';
-import { keyUnder, press, rowUnder, type Gesture, type Place } from './gestures.js';
+import { keyUnder, press, rowUnder, type Place } from './gestures.js';
 import { AdviceMark } from '../panels/AdviceMark.js';
 import { KeyMirror } from './KeyMirror.js';
 import { RowValues } from './RowValues.js';
+import { placeOn, useGesture } from './use-gesture.js';
 
 /** As many rows beyond those that are seen are there too, so that scrolling shows no holes. */
 const SPARE = 4;
@@ -40,7 +33,6 @@ export function useRows(): readonly Row[] {
 export function Rows({ rows }: { readonly rows: readonly Row[] }) {
   const area = useRef<HTMLDivElement>(null);
   const [seen, setSeen] = useState({ top: 0, height: 300 });
-  const gesture = useRef<Gesture>(undefined);
   const row = useStore((state) => state.row);
 
   useLayoutEffect(() => {
@@ -64,27 +56,10 @@ export function Rows({ rows }: { readonly rows: readonly Row[] }) {
     axis: axisOf(get().view, canvas.clientWidth),
     scrolled: area.current!.scrollTop,
   });
-  const at = (event: Press<HTMLCanvasElement> | React.MouseEvent<HTMLCanvasElement>) => {
-    const box = event.currentTarget.getBoundingClientRect();
-    return [event.clientX - box.left, event.clientY - box.top] as const;
-  };
-  const onPointerDown = (event: Press<HTMLCanvasElement>) => {
-    if (event.button !== 0) return;
-    event.currentTarget.setPointerCapture(event.pointerId);
-    gesture.current = press(placeOf(event.currentTarget), ...at(event), event.nativeEvent);
-  };
-  const onPointerMove = (event: Press<HTMLCanvasElement>) => {
-    gesture.current?.move(...at(event), event.nativeEvent);
-    if (gesture.current?.marquee) set({}); // to be drawn
-  };
-  const letGo = () => {
-    gesture.current?.end();
-    gesture.current = undefined;
-    set({});
-  };
+  const { gesture, on } = useGesture((x, y, event) => press(placeOf(event.currentTarget), x, y, event.nativeEvent));
   const onDoubleClick = (event: React.MouseEvent<HTMLCanvasElement>) => {
     const place = placeOf(event.currentTarget);
-    const [x, y] = at(event);
+    const [x, y] = placeOn(event);
     const under = rowUnder(place, y);
     const now = shown();
     if (under?.is !== 'track' || !now || keyUnder(place, under, x) !== undefined) return;
@@ -133,13 +108,7 @@ export function Rows({ rows }: { readonly rows: readonly Row[] }) {
           pen.strokeRect(left + 0.5, top + 0.5, right - left, bottom - top);
           pen.setLineDash([]);
         }}
-        onPointerDown={onPointerDown}
-        onPointerMove={onPointerMove}
-        onPointerUp={letGo}
-        onPointerCancel={() => {
-          gesture.current?.cancel();
-          gesture.current = undefined;
-        }}
+        {...on}
         onDoubleClick={onDoubleClick}
         onWheel={onWheel}
       />

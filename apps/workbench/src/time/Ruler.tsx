@@ -1,4 +1,3 @@
-import { useRef, type PointerEvent as Press } from 'react';
 import { goTo, rangeOfChosen } from '../model/actions.js';
 import { get, set, shownClip, useStore } from '../model/store.js';
 import { axisOf, ticksOf, type Axis } from './axis.js';
@@ -7,30 +6,20 @@ import { drawPlayhead } from './draw-rows.js';
 import { scrub, stretch, type Gesture } from './gestures.js';
 import { CUES, isSameMark, marksOf, PARTS, pressMark, type MarkView } from './marks.js';
 import { wheel } from './Rows.js';
+import { useGesture } from './use-gesture.js';
 
 /** The ruler itself; the lines of cues, spans and parts are under it. */
 const TICKS = 20;
 
 /** The times of a clip, its cues and spans, the playhead's handle, and the ends of what is chosen, to stretch it by. */
 export function Ruler() {
-  const gesture = useRef<Gesture>(undefined);
   const hasParts = useStore(({ doc, clip }) => (doc?.clips[clip ?? '']?.parts?.length ?? 0) > 0);
-  const at = (event: Press<HTMLCanvasElement>) => {
-    const box = event.currentTarget.getBoundingClientRect();
-    return [event.clientX - box.left, event.clientY - box.top] as const;
-  };
-  const onPointerDown = (event: Press<HTMLCanvasElement>) => {
-    if (event.button !== 0) return;
-    event.currentTarget.setPointerCapture(event.pointerId);
-    const [x, y] = at(event);
+  const { on } = useGesture((x, y, event) => {
     const axis = axisOf(get().view, event.currentTarget.clientWidth);
-    gesture.current = (y > TICKS ? pressMark(axis, x, y - TICKS) : pressEnd(axis, x)) ?? scrub(axis);
-    gesture.current.move(x, y, event.nativeEvent);
-  };
-  const letGo = () => {
-    gesture.current?.end();
-    gesture.current = undefined;
-  };
+    const gesture = (y > TICKS ? pressMark(axis, x, y - TICKS) : pressEnd(axis, x)) ?? scrub(axis);
+    gesture.move(x, y, event.nativeEvent);
+    return gesture;
+  });
   return (
     <Canvas
       className="ruler"
@@ -38,10 +27,7 @@ export function Ruler() {
       aria-hidden="true"
       style={{ height: TICKS + CUES + (hasParts ? PARTS : 0) }}
       draw={draw}
-      onPointerDown={onPointerDown}
-      onPointerMove={(event) => gesture.current?.move(...at(event), event.nativeEvent)}
-      onPointerUp={letGo}
-      onPointerCancel={() => gesture.current?.cancel()}
+      {...on}
       onWheel={(event) => wheel(event, event.currentTarget)}
     />
   );
@@ -183,8 +169,10 @@ function drawEnds(pen: CanvasRenderingContext2D, axis: Axis, colors: Colors): vo
 /** The cues, spans and parts by their names: for the keyboard, and those who do not see the canvas. */
 export function MarkList() {
   const mark = useStore((state) => state.mark);
-  useStore((state) => state.doc);
-  useStore((state) => state.clip);
+  // What marks are made of; an edit of keys leaves these as they are.
+  useStore(({ doc, clip }) => doc?.clips[clip ?? '']?.cues);
+  useStore(({ doc, clip }) => doc?.clips[clip ?? '']?.spans);
+  useStore(({ doc, clip }) => doc?.clips[clip ?? '']?.parts);
   const marks = marksOf();
   if (marks.length === 0) return <span>cues, spans</span>;
   const index = marks.findIndex((one) => isSameMark(mark, one.mark));

@@ -23,6 +23,9 @@ export interface ServerOptions {
   readonly port: number;
 }
 
+/** So long (ms) pages have to say goodbye. */
+const FAREWELL = 500;
+
 export interface RunningServer {
   readonly port: number;
   close(): Promise<void>;
@@ -89,6 +92,10 @@ export async function startServer({ reels, pictures, page, token, port }: Server
   return {
     port: portOf(server),
     async close() {
+      // What they were told is still sent: an answer that is lost would be asked for again, of a server that has forgotten.
+      const ended = [...sockets.clients].map((page) => new Promise((resolve) => page.once('close', resolve)));
+      for (const page of sockets.clients) page.close(1001);
+      await Promise.race([Promise.all(ended), new Promise((resolve) => setTimeout(resolve, FAREWELL))]);
       for (const page of sockets.clients) page.terminate();
       sockets.close();
       await new Promise((resolve) => {

@@ -1,0 +1,50 @@
+import { useMemo, useRef, type PointerEvent, type RefObject } from 'react';
+import { set } from '../model/store.js';
+import type { Gesture } from './gestures.js';
+
+type On = PointerEvent<HTMLCanvasElement>;
+
+/**
+ * What a pointer does on a canvas, from its press until it is let go. Places are counted from the canvas's corner.
+ *
+ * @param begin what a press of the first button begins
+ */
+export function useGesture(begin: (x: number, y: number, event: On) => Gesture | undefined): {
+  readonly gesture: RefObject<Gesture | undefined>;
+  readonly on: Pick<
+    React.CanvasHTMLAttributes<HTMLCanvasElement>,
+    'onPointerDown' | 'onPointerMove' | 'onPointerUp' | 'onPointerCancel'
+  >;
+} {
+  const gesture = useRef<Gesture | undefined>(undefined);
+  const latest = useRef(begin);
+  latest.current = begin;
+  const on = useMemo(() => {
+    const end = (how: 'end' | 'cancel') => () => {
+      const held = gesture.current;
+      gesture.current = undefined;
+      held?.[how]();
+      set({}); // what was marked is no longer drawn
+    };
+    return {
+      onPointerDown(event: On) {
+        if (event.button !== 0) return;
+        event.currentTarget.setPointerCapture(event.pointerId);
+        gesture.current = latest.current(...placeOn(event), event);
+      },
+      onPointerMove(event: On) {
+        gesture.current?.move(...placeOn(event), event.nativeEvent);
+        if (gesture.current?.marquee) set({});
+      },
+      onPointerUp: end('end'),
+      onPointerCancel: end('cancel'),
+    };
+  }, []);
+  return { gesture, on };
+}
+
+/** Where an event of the mouse lies on the element that hears it. */
+export function placeOn(event: React.MouseEvent): readonly [x: number, y: number] {
+  const box = event.currentTarget.getBoundingClientRect();
+  return [event.clientX - box.left, event.clientY - box.top];
+}
