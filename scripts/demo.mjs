@@ -16,6 +16,8 @@ const unspool = [`${root}packages/cli/bin/unspool.js`];
 const game = { cwd: `${root}examples/tidepool` };
 const reels = readdirSync(`${game.cwd}/reels`)
   .filter((name) => name.endsWith('.reel.json'))
+  // The one that has most to see is opened first.
+  .sort((a, b) => Number(b.startsWith('crab')) - Number(a.startsWith('crab')))
   .map((name) => `reels/${name}`);
 
 console.log('Building …');

@@ -32,7 +32,15 @@ export function openReel(name: string): void {
   if (name === get().reelName) return;
   connection?.close();
   shared = new SharedReel(unansweredOf(name));
-  const nothing = { chosen: {}, mark: undefined, trial: {}, curves: [], row: undefined, role: undefined };
+  const nothing = {
+    chosen: {},
+    mark: undefined,
+    trial: {},
+    curves: [],
+    row: undefined,
+    role: undefined,
+    recording: false,
+  };
   set({ reelName: name, doc: undefined, reel: undefined, clip: undefined, time: 0, playing: false, ...nothing });
   history.replaceState(null, '', `?reel=${name}${location.hash}`);
   connection = new Connection(name, token, {

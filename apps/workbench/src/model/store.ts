@@ -183,7 +183,10 @@ export function lookAt(name: string): void {
 
 function fromStart(reel: Reel, name: string): Partial<State> {
   const { duration, fps } = reel.clip(name);
-  const nothing = { chosen: {}, mark: undefined, trial: {}, curves: [], row: undefined, range: undefined };
+  // Its first curve is shown, so that there is one.
+  const [first] = Object.keys(reel.document.clips[name]!.tracks ?? {});
+  const curves = first === undefined ? [] : [first];
+  const nothing = { chosen: {}, mark: undefined, trial: {}, curves, row: undefined, range: undefined };
   return { ...nothing, clip: name, time: 0, view: wholeOf(duration, fps) };
 }
 

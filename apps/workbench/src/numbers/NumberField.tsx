@@ -31,14 +31,21 @@ export function NumberField({
   className = '',
   least = -Infinity,
 }: Props) {
-  const [draft, setDraft] = useState<string>();
+  // What is typed; beside the state, as leaving the field comes before it is drawn anew.
+  const typed = useRef<string>(undefined);
+  const [draft, showDraft] = useState<string>();
+  const setDraft = (text: string | undefined) => {
+    typed.current = text;
+    showDraft(text);
+  };
   const drag = useRef<{ x: number; value: number; moved: boolean } | undefined>(undefined);
   const fault = draft !== undefined && draft.trim() !== '' && evaluate(draft, value, units) === undefined;
 
   const give = (next: number) => onChange(Math.max(least, Number(next.toFixed(6))));
   const take = () => {
-    const next = draft === undefined ? undefined : evaluate(draft, value, units);
+    const text = typed.current;
     setDraft(undefined);
+    const next = text === undefined ? undefined : evaluate(text, value, units);
     if (next === undefined || Math.abs(next - value) < 1e-9) return;
     give(next);
     onDone();
@@ -47,7 +54,7 @@ export function NumberField({
   const onKeyDown = (event: KeyboardEvent<HTMLInputElement>) => {
     if (event.key === 'Enter') {
       take();
-      // The keys of the keyboard are commands again.
+      // Its keys are commands again.
       event.currentTarget.blur();
     } else if (event.key === 'Escape') {
       setDraft(undefined);

@@ -124,7 +124,10 @@ function drawMark(
   if (!isSpan && end === undefined) pen.fill();
   pen.fillStyle = colors('ink');
   pen.font = `${chosen ? '600 ' : ''}11px system-ui, sans-serif`;
-  pen.fillText(mark.name, x + (end === undefined ? 10 : 4), isSpan ? bottom - 3 : top + 11);
+  const left = x + (end === undefined ? 10 : 4);
+  // Beside the last moment of a clip there is no room on the right.
+  const before = left + pen.measureText(mark.name).width > axis.width ? x - 4 - pen.measureText(mark.name).width : left;
+  pen.fillText(mark.name, before, isSpan ? bottom - 3 : top + 9);
 }
 
 /** A part is a bar of its own line. */

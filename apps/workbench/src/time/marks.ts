@@ -7,7 +7,7 @@ import type { Axis } from './axis.js';
 import type { Gesture } from './gestures.js';
 
 /** Heights of the line of cues and spans, and of that of parts, which only scenes have. */
-export const CUES = 22;
+export const CUES = 28;
 export const PARTS = 17;
 
 /** A cue, span or part as it is drawn. */
