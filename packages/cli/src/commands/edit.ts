@@ -12,6 +12,8 @@ import { stateFolder, tokenIn } from '../serve/state-folder.js';
 const PAGE = fileURLToPath(new URL('../../page', import.meta.url));
 const FIRST_PORT = 4640;
 const PORTS = 20;
+/** How often (ms) files are looked at for what others have written. */
+const LOOK = 300;
 
 interface Options {
   readonly pictures?: readonly string[];
@@ -48,9 +50,13 @@ async function edit(files: readonly string[], { pictures, port }: Options): Prom
     for (const file of files) reels.push(await OpenReel.open(nameOf(file, reels), file, state, say));
     const options = { reels, pictures: folders, page: PAGE, token: tokenIn(state) };
     const server = await startOn(portsFrom(port), (port) => startServer({ ...options, port }));
-    const watcher = watch([...files], { ignoreInitial: true }).on('all', (_, path) => {
-      for (const reel of reels) if (absolute(reel.file) === absolute(path)) void reel.look();
-    });
+    // Asked for by name again and again: a watch on a file that is replaced may miss what is written just then.
+    const watcher = watch([...files], { ignoreInitial: true, usePolling: true, interval: LOOK }).on(
+      'all',
+      (_, path) => {
+        for (const reel of reels) if (absolute(reel.file) === absolute(path)) void reel.look();
+      },
+    );
     process.stdout.write(`The workbench is at http://127.0.0.1:${server.port}/#${options.token}\n`);
     say(`${files.length === 1 ? files[0] : `${files.length} reels`}; Ctrl+C ends it, and everything is saved.`);
     await new Promise<void>((resolve) => {
