@@ -3,13 +3,15 @@ import { AxeBuilder } from '@axe-core/playwright';
 import type { Page } from 'playwright';
 import { formatReel, type ReelDocument } from 'unspool';
 import { afterAll, beforeAll, describe, expect, it, onTestFinished } from 'vitest';
-import { closeBrowser, openPage, Workbench } from './workbench.js';
+import { closeBrowser, openPage, saved, Workbench } from './workbench.js';
 
 const workbench = new Workbench(['crab', 'gate']);
 let page: Page;
 let faults: string[];
+let before: string;
 
 beforeAll(async () => {
+  before = workbench.read();
   await workbench.start();
   ({ page, faults } = await openPage(workbench.address));
   await page.getByRole('button', { name: 'snap', exact: true }).click();
@@ -77,6 +79,61 @@ describe('for everybody', () => {
     await page.keyboard.press('Delete');
     await page.getByRole('status').filter({ hasText: 'removed 1 key of crab.rotation' }).waitFor();
     await page.keyboard.press('Control+z');
+  });
+});
+
+describe('every command', () => {
+  /** The names in the list of commands, with their keys. */
+  async function listed(): Promise<readonly { readonly name: string; readonly keys: readonly string[] }[]> {
+    await page.keyboard.press('Control+k');
+    const items = page.getByRole('menuitem');
+    await items.first().waitFor();
+    const found = await items.evaluateAll((list) =>
+      list.map((item) => ({
+        name: item.querySelector('.name')!.textContent ?? '',
+        keys: [...item.querySelectorAll('kbd')].map((key) => key.textContent ?? ''),
+      })),
+    );
+    await page.keyboard.press('Escape');
+    await page.getByRole('dialog').waitFor({ state: 'detached' });
+    return found;
+  }
+
+  it('has a name of its own, and keys of its own', async () => {
+    const all = await listed();
+    const names = all.map(({ name }) => name);
+    expect(names.length).toBeGreaterThan(70);
+    expect(new Set(names).size).toBe(names.length);
+    const keys = all.flatMap((one) => one.keys);
+    expect(new Set(keys).size).toBe(keys.length);
+  });
+
+  it('can be run at any time, and breaks nothing', async () => {
+    const names = (await listed()).map(({ name }) => name).filter((name) => !/^(Open|Clip|Find) /.test(name));
+    for (const name of names) {
+      await page.keyboard.press('Control+a');
+      await page.keyboard.press('Control+k');
+      const field = page.getByPlaceholder('What do you want to do?');
+      await field.fill(name);
+      await page
+        .getByRole('menuitem')
+        .filter({ has: page.getByText(name, { exact: true }) })
+        .click();
+      await field.waitFor({ state: 'detached' });
+      // Those that ask something are asked nothing.
+      await page.evaluate(() => new Promise((resolve) => setTimeout(resolve, 30)));
+      if ((await page.getByRole('dialog').count()) > 0) await page.keyboard.press('Escape');
+      await page.getByRole('dialog').waitFor({ state: 'detached' });
+      await page.evaluate(() => (document.activeElement as HTMLElement | null)?.blur());
+      expect(faults, name).toEqual([]);
+    }
+    await saved(page);
+    expect(workbench.unspool('check', workbench.file())).toMatchObject({ exit: 0 });
+    // And all of it can be taken back.
+    await page.getByRole('tab', { name: 'steps' }).click();
+    const count = Number(/^(\d+) steps/.exec((await page.locator('.steps').getAttribute('aria-label'))!)![1]);
+    for (let i = 0; i < count; i++) await page.keyboard.press('Control+z');
+    await expect.poll(() => workbench.read(), { timeout: 30_000 }).toBe(before);
   });
 });
 
