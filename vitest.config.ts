@@ -48,7 +48,7 @@ export default defineConfig({
         optimizeDeps: { include: ['pixi.js'] },
         test: {
           name: 'browser',
-          include: ['packages/*/{src,test}/**/*.browser.test.ts'],
+          include: ['packages/*/{src,test}/**/*.browser.test.ts', 'apps/*/src/**/*.browser.test.ts'],
           testTimeout: 300_000,
           hookTimeout: 300_000,
           benchmark: { include: [] },
