@@ -37,7 +37,19 @@ export default defineConfig({
           name: 'page',
           environment: 'node',
           include: ['{apps,examples}/*/test/**/*.test.ts'],
+          exclude: ['**/fluent.test.ts', '**/node_modules/**', '**/dist/**'],
           fileParallelism: false,
+          testTimeout: 300_000,
+          hookTimeout: 300_000,
+          benchmark: { include: [] },
+        },
+      },
+      {
+        // By itself: `npm test` runs it when the other tests are done.
+        test: {
+          name: 'fluent',
+          environment: 'node',
+          include: ['apps/*/test/fluent.test.ts'],
           testTimeout: 300_000,
           hookTimeout: 300_000,
           benchmark: { include: [] },

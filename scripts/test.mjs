@@ -10,6 +10,9 @@ const of = (path, ...args) => [node, [...tool(path)[1], ...args]];
 const report = `${root}.tsout/vitest.json`;
 rmSync(report, { force: true });
 
+/** All but those that measure, which come when these are done. */
+const TESTS = ['unit', 'page', 'browser'].flatMap((name) => ['--project', name]);
+
 /** In order of how soon each tells of a mistake. Later steps use what earlier ones built. */
 const steps = [
   ['types and build', [node, [...tsc, '-b']]],
@@ -32,7 +35,11 @@ const steps = [
     ),
   ],
   ['format', of('prettier/bin/prettier.cjs', '--check', '--log-level', 'warn', '.')],
-  ['tests', of('vitest/vitest.mjs', 'run', '--reporter=default', '--reporter=json', `--outputFile.json=${report}`)],
+  [
+    'tests',
+    of('vitest/vitest.mjs', 'run', ...TESTS, '--reporter=default', '--reporter=json', `--outputFile.json=${report}`),
+  ],
+  ['fluency', of('vitest/vitest.mjs', 'run', '--project', 'fluent')],
   ['size', of('size-limit/bin.js')],
   ['packages', [node, ['scripts/package-check.mjs']]],
   ['API docs', of('typedoc/bin/typedoc', '--logLevel', 'Warn')],
