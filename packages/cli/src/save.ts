@@ -6,7 +6,13 @@ import { readTextFile } from './files.js';
 import { replaceFile } from './replace.js';
 
 /** A lock that its holder has not renewed for so long (in ms) is that of a program that is gone. */
-export const STALE = 4000;
+const STALE = 4000;
+/** How every lock is held, and waited for: longer than one that was left behind takes to become stale. */
+export const LOCK = {
+  stale: STALE,
+  update: STALE / 4,
+  retries: { retries: 60, factor: 1, minTimeout: 100, maxTimeout: 100 },
+};
 
 /**
  * Changes a file so that no work is lost: under a lock, which other writers wait for, it is read anew, and what is made of
@@ -49,9 +55,7 @@ function existing(file: string): string {
 
 async function lockFile(real: string, said: string): Promise<() => Promise<void>> {
   try {
-    // A stale lock is waited out: retries go on for longer than it takes to become that.
-    const retries = { retries: 60, factor: 1, minTimeout: 100, maxTimeout: 100 };
-    return await lock(real, { stale: STALE, update: STALE / 4, retries });
+    return await lock(real, LOCK);
   } catch (error) {
     const { code } = error as NodeJS.ErrnoException;
     if (code !== 'ELOCKED') throw asCallError(error as NodeJS.ErrnoException, said);

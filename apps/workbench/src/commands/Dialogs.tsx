@@ -15,7 +15,8 @@ import {
 import { addClip, apply, shown } from '../model/actions.js';
 import { writeAt } from '../model/keys.js';
 import { settle } from '../model/session.js';
-import { get, lookAt, set, useStore } from '../model/store.js';
+import { get, lookAt, say, set, useStore } from '../model/store.js';
+import { readData } from '../model/values.js';
 import { commands, type Command } from './commands.js';
 
 const close = () => set({ dialog: undefined });
@@ -233,11 +234,9 @@ function NewCue() {
     const now = shown();
     if (!now) return false;
     const { time } = get();
-    let value: object = {};
-    try {
-      if (data.trim()) value = { data: JSON.parse(data) as unknown };
-    } catch {
-      set({ status: { said: `${data} is no JSON: write it like {"sound": "click"}`, isFault: true } });
+    const { ok, ...value } = readData(data);
+    if (!ok) {
+      say(`${data} is no JSON: write it like {"sound": "click"}`, true);
       return false;
     }
     const at = writeAt(time, now.fps, now.clip);

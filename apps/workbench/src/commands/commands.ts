@@ -1,3 +1,4 @@
+import type { Selection } from 'unspool/edit';
 import {
   chooseAll,
   copyChosen,
@@ -12,6 +13,7 @@ import {
   rangeOfChosen,
   removeChosen,
   mapChosen,
+  selection,
   choose,
   firstShape,
   shown,
@@ -21,12 +23,12 @@ import {
   apply,
 } from '../model/actions.js';
 import { writeAt } from '../model/keys.js';
+import { freeName, partsOf } from '../model/names.js';
+import { rolesOf } from '../model/rows.js';
 import { go, openReel, save } from '../model/session.js';
-import { get, lookAt, PLACES, say, set, type State } from '../model/store.js';
-import { look } from '../stage/StageBar.js';
+import { get, look, lookAt, PLACES, say, set, type State } from '../model/store.js';
 import { moved, wholeOf, zoomed } from '../time/axis.js';
-import { togglePlaying } from '../time/playing.js';
-import { toggleRange } from '../time/Transport.js';
+import { togglePlaying, toggleRange } from '../time/playing.js';
 
 /** Something that can be done, by its name. The list of commands is the menu: what is not here cannot be done by mouse either. */
 export interface Command {
@@ -74,7 +76,7 @@ function loopAs(loop: string | null): void {
 function nextRole(by: 1 | -1): void {
   const { doc, reel, role } = get();
   if (!doc || !reel) return;
-  const names = doc.roles ? Object.keys(doc.roles) : [...reel.roles];
+  const names = rolesOf(doc, reel);
   const index = role === undefined ? -1 : names.indexOf(role);
   const next = index < 0 && by < 0 ? names.at(-1) : names[(index + by + names.length) % names.length];
   if (next !== undefined) set({ role: next, openRoles: new Set([...get().openRoles, next]) });
@@ -134,7 +136,11 @@ const FIXED: readonly Command[] = [
   { group: 'Keys', name: 'Easing of the chosen keys', keys: ['e'], run: () => focusOn('.ease-text') },
   { group: 'Keys', name: 'Draw the chosen keys together by half', run: () => scaleChosen(0.5) },
   { group: 'Keys', name: 'Draw the chosen keys apart to twice the time', run: () => scaleChosen(2) },
-  { group: 'Keys', name: 'Put the chosen keys on frames', run: () => withChosen((keys) => ({ do: 'snap', ...keys })) },
+  {
+    group: 'Keys',
+    name: 'Put the chosen keys on frames',
+    run: () => void withChosen((keys) => ({ do: 'snap', ...keys })),
+  },
   { group: 'Keys', name: 'The shape of the row is there from here on', run: () => switchRow(true) },
   { group: 'Keys', name: 'Put the shape of the row away from here on', run: () => switchRow(false) },
   { group: 'Keys', name: 'Add a cue at the playhead', keys: ['c'], run: () => set({ dialog: 'cue' }) },
@@ -253,27 +259,24 @@ export function focusOn(selector: string): void {
   element?.focus();
 }
 
-function withChosen(
-  make: (keys: { readonly clip: string; readonly keys: State['chosen'] }) => Parameters<typeof apply>[0],
-): void {
-  const { chosen, clip } = get();
-  if (clip !== undefined && Object.keys(chosen).length > 0) apply(make({ clip, keys: chosen }));
+function withChosen(make: (keys: Selection) => Parameters<typeof apply>[0]): boolean {
+  const keys = selection();
+  return keys !== undefined && apply(make(keys));
 }
 
 function scaleChosen(factor: number): void {
   const range = rangeOfChosen();
   if (!range) return;
   const [about] = range;
-  withChosen((keys) => ({ do: 'scale-times', ...keys, factor, about }));
-  mapChosen((at) => about + (at - about) * factor);
+  if (withChosen((keys) => ({ do: 'scale-times', ...keys, factor, about })))
+    mapChosen((at) => about + (at - about) * factor);
 }
 
 function addSpan(): void {
   const now = shown();
   if (!now) return;
   const [from, until] = rangeOfChosen() ?? [get().time, now.duration];
-  const taken = Object.keys(now.clip.spans ?? {});
-  const name = ['part', ...taken.map((_, i) => `part-${i + 2}`)].find((one) => !taken.includes(one))!;
+  const name = freeName('part', now.clip.spans ?? {});
   const write = (seconds: number) => writeAt(seconds, now.fps, now.clip);
   if (apply({ do: 'add', what: 'span', clip: now.name, name, value: [write(from), write(until)] }))
     set({ mark: { what: 'span', name }, chosen: {} });
@@ -283,7 +286,7 @@ function restTrial(): void {
   const { trial, doc } = get();
   const byRole = new Map<string, Record<string, unknown>>();
   for (const [name, value] of Object.entries(trial)) {
-    const [role, property] = [name.slice(0, name.indexOf('.')), name.slice(name.indexOf('.') + 1)];
+    const [role, property] = partsOf(name);
     byRole.set(role, { ...(byRole.get(role) ?? doc?.roles?.[role]?.rest), [property]: value });
   }
   const operations = [...byRole].map(([name, rest]) => ({ do: 'change', what: 'role', name, to: { rest } }) as const);

@@ -1,9 +1,10 @@
-import { parseTime, type Reel, type ReelDocument, type Value } from 'unspool';
+import { parseTime, type Reel, type ReelDocument, type Time, type Value } from 'unspool';
 import { copyKeys, record, type Copied, type Operation, type Selection } from 'unspool/edit';
-import { fpsOf, isMoment, keysOf, writeAt } from './keys.js';
+import { firstFrom, fpsOf, isMoment, keyAt, keysOf, writeAt } from './keys.js';
+import { freeName, partsOf } from './names.js';
 import { valuesAt } from './pose.js';
-import { apply, finishPreview } from './session.js';
-import { get, lookAt, say, set, shownClip, type Chosen, type State } from './store.js';
+import { apply } from './session.js';
+import { get, lookAt, say, set, shownClip, type Chosen, type ChosenMark, type State } from './store.js';
 
 /** What an animator does, as operations made of what is chosen and where the playhead stands. */
 
@@ -57,17 +58,11 @@ export function choose(chosen: Chosen): void {
   set({ chosen, mark: undefined });
 }
 
-/** By halving: thousands of keys may be chosen. */
 export function isChosen(chosen: Chosen, track: string, at: number): boolean {
   const times = chosen[track];
   if (!times) return false;
-  let [low, high] = [0, times.length];
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if (times[middle]! < at - 1e-9) low = middle + 1;
-    else high = middle;
-  }
-  return low < times.length && isMoment(times[low]!, at);
+  const next = times[firstFrom(times, at, (time) => time)];
+  return next !== undefined && isMoment(next, at);
 }
 
 export function countChosen(chosen: Chosen): number {
@@ -131,7 +126,7 @@ export function insertKey(track = get().row, seconds = get().time): void {
   const at = writeAt(seconds, now.fps, now.clip);
   const there = now.clip.tracks?.[track];
   if (there) {
-    if (keysOf(there, now.fps).some((key) => isMoment(key.at, seconds))) {
+    if (keyAt(keysOf(there, now.fps), seconds)) {
       choose({ [track]: [seconds] });
       return say(`There is a key of ${track} already.`);
     }
@@ -151,7 +146,7 @@ export const FIRST_SHAPES = {
 } as const;
 
 export function firstShape({ roles }: ReelDocument, track: string): unknown {
-  const [role, shape] = track.split('.') as [string, string];
+  const [role, shape] = partsOf(track);
   const kind = roles?.[role]?.shapes?.[shape]?.kind;
   return kind && FIRST_SHAPES[kind];
 }
@@ -243,13 +238,21 @@ export function pasteKeys(): void {
 
 // Cues and spans
 
-export function moveMark(mark: NonNullable<State['mark']>, by: number): void {
+export function moveMark(mark: ChosenMark, by: number): void {
   const operation = markMoved(mark, by);
   if (operation && apply(operation) && 'at' in mark) set({ mark: { ...mark, at: mark.at + by } });
 }
 
+/** The cue or part that is meant, as it is written. */
+export function listedAs(mark: Extract<ChosenMark, { at: number }>, { clip, fps }: Shown) {
+  const isThere = (at: Time) => isMoment(parseTime(at, fps)!, mark.at);
+  return mark.what === 'cue'
+    ? clip.cues?.find(({ name, at }) => name === mark.name && isThere(at))
+    : clip.parts?.find(({ clip: name, at }) => name === mark.name && isThere(at));
+}
+
 /** A cue, span or part at another time. */
-export function markMoved(mark: NonNullable<State['mark']>, by: number, end?: 'from' | 'until'): Operation | undefined {
+export function markMoved(mark: ChosenMark, by: number, end?: 'from' | 'until'): Operation | undefined {
   const now = shown();
   if (!now) return undefined;
   const write = (seconds: number) => writeAt(Math.max(0, seconds), now.fps, now.clip);
@@ -258,11 +261,7 @@ export function markMoved(mark: NonNullable<State['mark']>, by: number, end?: 'f
     const to = [write(from + (end === 'until' ? 0 : by)), write(until + (end === 'from' ? 0 : by))];
     return { do: 'change', what: 'span', clip: now.name, name: mark.name, to };
   }
-  const { cues = [], parts = [] } = now.clip;
-  const one =
-    mark.what === 'cue'
-      ? cues.find(({ name, at }) => name === mark.name && isMoment(parseTime(at, now.fps)!, mark.at))
-      : parts.find(({ clip, at }) => clip === mark.name && isMoment(parseTime(at, now.fps)!, mark.at));
+  const one = listedAs(mark, now);
   if (!one) return undefined;
   const until = one.until === undefined ? undefined : parseTime(one.until, now.fps)!;
   const to = {
@@ -306,7 +305,7 @@ export function keyTrial(): void {
     const [property] = Object.keys(trial);
     const tracks = Object.keys(get().doc?.clips[now.name]?.tracks ?? {});
     const row = tracks.find((name) => name === property || name.startsWith(`${property}.`));
-    set({ trial: {}, ...(row !== undefined && { row, curves: [row], role: row.slice(0, row.indexOf('.')) }) });
+    set({ trial: {}, ...(row !== undefined && { row, curves: [row], role: partsOf(row)[0] }) });
   }
 }
 
@@ -334,9 +333,7 @@ export function addClip(name: string, duration: string): boolean {
 export function copyClip(mirrored: boolean): void {
   const now = shown();
   if (!now) return;
-  const base = `${now.name}-${mirrored ? 'mirrored' : 'variant'}`;
-  let to = base;
-  for (let i = 2; Object.hasOwn(now.doc.clips, to); i++) to = `${base}-${i}`;
+  const to = freeName(`${now.name}-${mirrored ? 'mirrored' : 'variant'}`, now.doc.clips);
   const copy: Operation = { do: 'copy-clip', clip: now.name, to };
   const both: Operation = {
     do: 'group',
@@ -346,4 +343,4 @@ export function copyClip(mirrored: boolean): void {
   if (apply(mirrored ? both : copy)) lookAt(to);
 }
 
-export { apply, finishPreview };
+export { apply };

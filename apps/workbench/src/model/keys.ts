@@ -20,13 +20,16 @@ export interface KeyView {
   readonly out?: unknown;
 }
 
+/** Times that lie no farther apart are one, in seconds. */
+const MOMENT = 1e-9;
+
 const known = new WeakMap<object, { readonly fps: number; readonly keys: readonly KeyView[] }>();
 
 /** The keys of a track. Tracks that an edit has not touched are the same objects: they are read once. */
 export function keysOf(track: Track, fps: number): readonly KeyView[] {
   const seen = known.get(track);
   if (seen?.fps === fps) return seen.keys;
-  const list = isList(track) ? track : track.keys;
+  const list = writtenKeys(track);
   const keys = list.map((key, i) => viewOf(key, list[i + 1], fps));
   known.set(track, { fps, keys });
   return keys;
@@ -35,6 +38,11 @@ export function keysOf(track: Track, fps: number): readonly KeyView[] {
 /** Whether a track is a plain list of keys, without options. */
 export function isList(track: Track): track is Extract<Track, readonly unknown[]> {
   return Array.isArray(track);
+}
+
+/** The keys of a track as they are written. */
+export function writtenKeys(track: Track): readonly Key[] {
+  return isList(track) ? track : track.keys;
 }
 
 function viewOf(key: Key, next: Key | undefined, fps: number): KeyView {
@@ -52,6 +60,30 @@ function isSameValue(a: unknown, b: unknown): boolean {
   return a === b || (typeof a === 'object' && JSON.stringify(a) === JSON.stringify(b));
 }
 
+/** The first of things in order that has come to a time, by halving: there may be thousands. Their number when none has. */
+export function firstFrom<T>(list: readonly T[], time: number, timeOf: (one: T) => number): number {
+  let [low, high] = [0, list.length];
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (timeOf(list[middle]!) < time - MOMENT) low = middle + 1;
+    else high = middle;
+  }
+  return low;
+}
+
+const timeOf = ({ at }: KeyView) => at;
+
+/** Where the first key that is at a time or later stands. */
+export function firstKeyFrom(keys: readonly KeyView[], time: number): number {
+  return firstFrom(keys, time, timeOf);
+}
+
+/** The key at a time. */
+export function keyAt(keys: readonly KeyView[], time: number): KeyView | undefined {
+  const key = keys[firstKeyFrom(keys, time)];
+  return key && isMoment(key.at, time) ? key : undefined;
+}
+
 export const DEFAULT_FPS = 60;
 
 export function fpsOf(doc: ReelDocument, clip: Clip): number {
@@ -59,7 +91,7 @@ export function fpsOf(doc: ReelDocument, clip: Clip): number {
 }
 
 /** Whether two times are one moment, as the editor sees it: within a nanosecond. */
-export const isMoment = (a: number, b: number) => Math.abs(a - b) <= 1e-9;
+export const isMoment = (a: number, b: number) => Math.abs(a - b) <= MOMENT;
 
 /**
  * A time as it is written into a clip: in frames where it is on one, or half way between two; else in seconds. Clips that

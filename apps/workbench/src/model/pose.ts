@@ -1,4 +1,4 @@
-import { isShape, type Clip, type Reel, type Value } from 'unspool';
+import { isShape, Pose, type Clip, type Reel, type Value } from 'unspool';
 
 /** Values by `role.property`. */
 export type Values = Readonly<Record<string, Value>>;
@@ -15,9 +15,7 @@ const USUAL: Readonly<Record<string, Value>> = {
 
 /** What is shown at a time: the clip's pose, and what it does not animate at rest. Shapes only while they are there. */
 export function valuesAt(reel: Reel, clip: Clip | undefined, time: number): Record<string, Value> {
-  const values: Record<string, Value> = {};
-  const rest = restOf(reel);
-  Object.assign(values, rest);
+  const values: Record<string, Value> = { ...restOf(reel) };
   if (!clip) return values;
   const pose = clip.sample(time);
   for (const { name } of clip.layout.slots) values[name] = pose.get(name);
@@ -32,15 +30,10 @@ function restOf(reel: Reel): Values {
     const made: Record<string, Value> = {};
     const roles = new Set([...reel.roles, ...Object.keys(reel.document.roles ?? {})]);
     for (const role of roles) for (const name in USUAL) made[`${role}.${name}`] = USUAL[name]!;
-    for (const { name, kind, rest } of reel.layout.slots) if (!isShape(kind)) made[name] = valueOf(kind, rest);
+    const pose = new Pose(reel.layout);
+    for (const { name, kind } of reel.layout.slots) if (!isShape(kind)) made[name] = pose.get(name);
     values = made;
     rests.set(reel, values);
   }
   return values;
-}
-
-function valueOf(kind: string, numbers: readonly number[]): Value {
-  if (kind === 'flag') return numbers[0] !== 0;
-  if (kind === 'text') return '';
-  return numbers.length === 1 ? numbers[0]! : [...numbers];
 }

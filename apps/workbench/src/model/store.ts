@@ -141,6 +141,11 @@ export function say(said: string, isFault = false): void {
   set({ status: { said, isFault } });
 }
 
+/** Shows other things on the stage. */
+export function look(change: Partial<Look>): void {
+  set({ look: { ...get().look, ...change } });
+}
+
 /** What compiling may take of the time while the hand moves, and how long (ms) it takes before that is looked at. */
 const SHARE = 0.2;
 const NOTICED = 4;

@@ -24,3 +24,13 @@ export function withNumber(value: Value, index: number, next: number): Value {
   });
   return Object.fromEntries(entries) as Value;
 }
+
+/** The data of a cue as it is typed: any JSON, or nothing. */
+export function readData(text: string): { readonly ok: boolean; readonly data?: unknown } {
+  if (text.trim() === '') return { ok: true };
+  try {
+    return { ok: true, data: JSON.parse(text) as unknown };
+  } catch {
+    return { ok: false };
+  }
+}

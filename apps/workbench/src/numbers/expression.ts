@@ -7,6 +7,16 @@ export const VALUE_UNITS: Units = { '': 1, '°': 1, deg: 1, px: 1, '%': 0.01, tu
 /** Times as frames of a clip. */
 export const timeUnits = (fps: number): Units => ({ '': 1, f: 1, s: fps, ms: fps / 1000 });
 
+/** A number of frames as it is shown. */
+export const saidFrames = (frames: number) => `${Number(frames.toFixed(3))}f`;
+
+/** How times of a clip are typed and shown, which are counted in frames: as frames, or as seconds. */
+export function timesIn(inSeconds: boolean, fps: number) {
+  return inSeconds
+    ? { units: { ...timeUnits(fps), '': fps }, show: (frames: number) => `${Number((frames / fps).toFixed(4))} s` }
+    : { units: timeUnits(fps), show: saidFrames };
+}
+
 /**
  * What a person types for a number: arithmetic with + − * / and brackets, numbers with units. A text that begins with
  * `+`, `*` or `/` is done to the number as it is; as `-40` is a number of its own, `+-40` takes 40 away.

@@ -4,6 +4,7 @@ import type { Advice } from 'unspool/edit';
 import { apply, goTo } from '../model/actions.js';
 import { placeOf } from '../model/advice.js';
 import { keysOf } from '../model/keys.js';
+import { partsOf } from '../model/names.js';
 import { get, lookAt, set, useStore } from '../model/store.js';
 
 const ICONS: Readonly<Record<Severity, typeof Lightbulb>> = {
@@ -60,7 +61,7 @@ function show(one: Diagnostic): void {
   if (place.clip !== clip) lookAt(place.clip);
   const { track, key } = place;
   if (track === undefined) return;
-  set({ row: track, role: track.slice(0, track.indexOf('.')), curves: [track] });
+  set({ row: track, role: partsOf(track)[0], curves: [track] });
   const list = doc?.clips[place.clip]?.tracks?.[track];
   const at = list && key !== undefined ? keysOf(list, get().reel!.clip(place.clip).fps)[key]?.at : undefined;
   if (at === undefined) return;

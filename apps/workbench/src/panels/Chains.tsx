@@ -2,7 +2,9 @@ import { ArrowDown, ArrowUp, Plus, X } from 'lucide-react';
 import { Button } from 'react-aria-components';
 import type { ReelDocument } from 'unspool';
 import { apply } from '../model/actions.js';
+import { freeName } from '../model/names.js';
 import { useClipNames, useStore } from '../model/store.js';
+import { NameField } from './NameField.js';
 
 type Chain = NonNullable<ReelDocument['chains']>[string];
 
@@ -94,34 +96,4 @@ function saidLink({ clip, loop, fade }: Exclude<Chain[number], string>): string 
 
 function swapped<T>(list: readonly T[], a: number, b: number): T[] {
   return list.with(a, list[b]!).with(b, list[a]!);
-}
-
-export function freeName(base: string, taken: object): string {
-  let name = base;
-  for (let i = 2; Object.hasOwn(taken, name); i++) name = `${base}-${i}`;
-  return name;
-}
-
-/** The name of a thing, to be typed over. */
-export function NameField({
-  what,
-  name,
-}: {
-  readonly what: 'chain' | 'facing' | 'role' | 'sheet';
-  readonly name: string;
-}) {
-  const rename = (to: string) => {
-    if (to && to !== name) apply({ do: 'rename', what, name, to });
-  };
-  return (
-    <input
-      key={name}
-      className="text-value name"
-      aria-label={`Name of the ${what}`}
-      defaultValue={name}
-      spellCheck={false}
-      onBlur={(event) => rename(event.currentTarget.value)}
-      onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
-    />
-  );
 }

@@ -3,7 +3,8 @@ import { Button } from 'react-aria-components';
 import type { ReelDocument } from 'unspool';
 import { apply } from '../model/actions.js';
 import { lookAt, useClipNames, useStore } from '../model/store.js';
-import { freeName, NameField } from './Chains.js';
+import { freeName } from '../model/names.js';
+import { NameField } from './NameField.js';
 
 type Facing = NonNullable<ReelDocument['facings']>[string];
 type Sides = Exclude<Facing, readonly unknown[]>;

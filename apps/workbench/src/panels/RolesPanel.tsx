@@ -8,7 +8,8 @@ import { rolesOf } from '../model/rows.js';
 import { get, set, useStore } from '../model/store.js';
 import { NumberField } from '../numbers/NumberField.js';
 import { pictureOf, type PictureDocument } from '../stage/picture.js';
-import { freeName, NameField } from './Chains.js';
+import { freeName } from '../model/names.js';
+import { NameField } from './NameField.js';
 
 type Role = NonNullable<ReelDocument['roles']>[string];
 

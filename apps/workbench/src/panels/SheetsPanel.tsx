@@ -3,8 +3,8 @@ import { Button } from 'react-aria-components';
 import { sheetRect, type ReelDocument } from 'unspool';
 import { apply, goTo, shown } from '../model/actions.js';
 import { writeAt } from '../model/keys.js';
-import { get, say, useStore } from '../model/store.js';
-import { timeUnits } from '../numbers/expression.js';
+import { get, say, shownClip, useStore } from '../model/store.js';
+import { timesIn } from '../numbers/expression.js';
 import { NumberField } from '../numbers/NumberField.js';
 
 type Sheet = NonNullable<ReelDocument['sheets']>[string];
@@ -25,7 +25,7 @@ function SheetOf({ role, sheet }: { readonly role: string; readonly sheet: Sheet
   const [picked, setPicked] = useState<readonly number[]>([]);
   const [each, setEach] = useState(3);
   const pictures = useStore((state) => state.pictures);
-  const fps = useStore((state) => (state.reel && state.clip !== undefined ? state.reel.clip(state.clip).fps : 60));
+  const fps = useStore((state) => shownClip(state)?.fps ?? 60);
   const shownFrame = useStore((state) => state.values[`${role}.frame`]);
   const start = useRef<number>(undefined);
   const { columns, rows } = sheet;
@@ -75,8 +75,7 @@ function SheetOf({ role, sheet }: { readonly role: string; readonly sheet: Sheet
           <NumberField
             label="How long each cell is shown"
             value={each}
-            units={timeUnits(fps)}
-            show={(n) => `${Number(n.toFixed(3))}f`}
+            {...timesIn(false, fps)}
             least={0.01}
             onChange={setEach}
             onDone={() => {}}

@@ -1,12 +1,8 @@
 import { Maximize, Route, Shapes, ZoomIn, ZoomOut, Layers2, Columns2, Eye, Image as ImageIcon } from 'lucide-react';
 import { memo, type RefObject } from 'react';
 import { Button, ToggleButton } from 'react-aria-components';
-import { get, set, useClipNames, useStore, type Look } from '../model/store.js';
+import { look, useClipNames, useStore } from '../model/store.js';
 import { MOST_GHOSTS, type StageView } from './view.js';
-
-export function look(change: Partial<Look>): void {
-  set({ look: { ...get().look, ...change } });
-}
 
 /** What the stage shows besides the pose. */
 export const StageBar = memo(function StageBar({ view }: { readonly view: RefObject<StageView | undefined> }) {

@@ -4,6 +4,7 @@ import { trustReel, type Reel, type ReelDocument } from 'unspool';
 import { OVERLAY_STYLES } from 'unspool/hit';
 import { shown } from '../model/actions.js';
 import { keysOf } from '../model/keys.js';
+import { partsOf } from '../model/names.js';
 import { valuesAt } from '../model/pose.js';
 import { rolesOf } from '../model/rows.js';
 import { get, poseTime, shownClip, type State } from '../model/store.js';
@@ -270,7 +271,7 @@ export class StageView {
         const on = points.map(screen);
         trace(over, on).stroke({ width: 4, color: 0x101418, alpha: 0.6 });
         trace(over, on).stroke({ width: 2, color });
-        this.#label(`${name.slice(name.indexOf('.') + 1)}${tag ? ` · ${tag}` : ''}`, on, color);
+        this.#label(`${partsOf(name)[1]}${tag ? ` · ${tag}` : ''}`, on, color);
       }
     }
     const { role } = state;

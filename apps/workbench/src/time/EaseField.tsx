@@ -62,7 +62,6 @@ function EaseText({
     <input
       className="ease-text"
       aria-label="Easing, as CSS writes it"
-      list="easings"
       placeholder={several ? 'several' : 'linear'}
       value={draft}
       spellCheck={false}

@@ -4,17 +4,18 @@ import {
   apply,
   countChosen,
   dropTrial,
+  isChosen,
   keyTrial,
   moveChosen,
   removeChosen,
   shown,
   toggleRecording,
 } from '../model/actions.js';
-import { isMoment, keysOf, writeAt, type KeyView } from '../model/keys.js';
+import { keysOf, writeAt, writtenKeys, type KeyView } from '../model/keys.js';
 import { finishPreview, previewChosen, showPreview } from '../model/session.js';
 import { get, useStore } from '../model/store.js';
 import { numbersOf, withNumber } from '../model/values.js';
-import { timeUnits } from '../numbers/expression.js';
+import { timesIn } from '../numbers/expression.js';
 import { NumberField } from '../numbers/NumberField.js';
 import { EaseField } from './EaseField.js';
 import { MarkLine } from './MarkLine.js';
@@ -67,11 +68,12 @@ interface Found {
 function foundKeys(): readonly Found[] {
   const now = shown();
   if (!now) return [];
-  return Object.entries(get().chosen).flatMap(([track, times]) => {
+  const { chosen } = get();
+  return Object.keys(chosen).flatMap((track) => {
     const list = now.clip.tracks?.[track];
     if (!list) return [];
     return keysOf(list, now.fps)
-      .filter(({ at }) => times.some((one) => isMoment(one, at)))
+      .filter(({ at }) => isChosen(chosen, track, at))
       .map((key) => ({ track, key }));
   });
 }
@@ -86,9 +88,7 @@ function Keys() {
   const { fps } = now;
   const eases = [...new Set(found.map(({ key }) => key.ease))];
   const isOne = found.length === 1;
-  const earliest = Math.min(...found.map(({ key }) => key.at)) * fps;
-  const say = (frames: number) =>
-    inSeconds ? `${Number((frames / fps).toFixed(4))} s` : `${Number(frames.toFixed(3))}f`;
+  const earliest = found.reduce((least, { key }) => Math.min(least, key.at), Infinity) * fps;
   return (
     <div className="key-line" role="group" aria-label="The chosen keys">
       <strong>{isOne ? first.track : `${found.length} keys`}</strong>
@@ -97,8 +97,7 @@ function Keys() {
         <NumberField
           label="Time of the key"
           value={earliest}
-          units={inSeconds ? { ...timeUnits(fps), '': fps } : timeUnits(fps)}
-          show={say}
+          {...timesIn(inSeconds, fps)}
           least={0}
           onChange={(next) => moveChosen(Number((next - earliest).toFixed(6)))}
           onDone={() => {}}
@@ -145,31 +144,18 @@ function FramesFields({ track, keyView }: { readonly track: string; readonly key
   const [first, last] = keyView.frames!;
   const count = Math.abs(last - first) + 1;
   const each = ((keyView.until! - keyView.at) * now.fps) / count;
+  const put = (keys: readonly object[]): Operation => {
+    const { before, after } = keysAround(track, keyView);
+    return { do: 'change', what: 'track', clip: now.name, name: track, to: { keys: [...before, ...keys, ...after] } };
+  };
   const spell = () => {
     const keys = Array.from({ length: count }, (_, i) => ({
       at: writeAt(keyView.at + (i * each) / now.fps, now.fps, now.clip),
       value: first + i * Math.sign(last - first),
     }));
-    const others = keysAround(track, keyView);
-    apply({
-      do: 'change',
-      what: 'track',
-      clip: now.name,
-      name: track,
-      to: { keys: [...others.before, ...keys, ...others.after] },
-    });
+    apply(put(keys));
   };
-  const row = (members: object) => {
-    const others = keysAround(track, keyView);
-    const key = {
-      at: keyView.written,
-      frames: [first, last],
-      each: writeAt(each / now.fps, now.fps, now.clip),
-      ...members,
-    };
-    const to = { keys: [...others.before, key, ...others.after] };
-    return { do: 'change', what: 'track', clip: now.name, name: track, to } as Operation;
-  };
+  const row = (time: string) => put([{ at: keyView.written, frames: [first, last], each: time }]);
   return (
     <>
       <span>
@@ -180,10 +166,9 @@ function FramesFields({ track, keyView }: { readonly track: string; readonly key
         <NumberField
           label="How long each frame is shown"
           value={each}
-          units={timeUnits(now.fps)}
-          show={(n) => `${Number(n.toFixed(3))}f`}
+          {...timesIn(false, now.fps)}
           least={0.01}
-          onChange={(next) => showPreview(row({ each: `${next}f` }))}
+          onChange={(next) => showPreview(row(`${next}f`))}
           onDone={finishPreview}
         />
       </label>
@@ -197,9 +182,8 @@ function FramesFields({ track, keyView }: { readonly track: string; readonly key
 /** The written keys of a track before and after one of them. */
 function keysAround(track: string, { at }: KeyView) {
   const now = shown()!;
-  const list = now.clip.tracks![track]!;
-  const keys = (Array.isArray(list) ? list : (list as { keys: unknown }).keys) as readonly { readonly at: never }[];
-  const seconds = (key: { readonly at: never }) => parseTime(key.at, now.fps)!;
+  const keys = writtenKeys(now.clip.tracks![track]!);
+  const seconds = (key: (typeof keys)[number]) => parseTime(key.at, now.fps)!;
   return {
     before: keys.filter((key) => seconds(key) < at - 1e-9),
     after: keys.filter((key) => seconds(key) > at + 1e-9),

@@ -1,8 +1,9 @@
 import type { KeyboardEvent } from 'react';
 import { isChosen } from '../model/actions.js';
-import { isMoment, type KeyView } from '../model/keys.js';
+import { firstKeyFrom, isMoment, type KeyView } from '../model/keys.js';
 import type { Row, TrackRow } from '../model/rows.js';
-import { useStore } from '../model/store.js';
+import { shownClip, useStore } from '../model/store.js';
+import { saidFrames } from '../numbers/expression.js';
 
 /** As many keys around the playhead are told of; a row may have thousands. */
 const NEAR = 10;
@@ -19,11 +20,10 @@ export function KeyMirror({
   readonly onKeyDown: (event: KeyboardEvent) => void;
 }) {
   const [name, time, chosen] = [useStore((s) => s.row), useStore((s) => s.time), useStore((s) => s.chosen)];
-  const fps = useStore((s) => (s.reel && s.clip !== undefined ? s.reel.clip(s.clip).fps : 60));
+  const fps = useStore((s) => shownClip(s)?.fps ?? 60);
   const row = rows.find((one): one is TrackRow => one.is === 'track' && one.name === name);
   const keys = row?.keys ?? [];
-  const here = keys.findIndex(({ at }) => at >= time - 1e-9);
-  const first = Math.max(0, (here < 0 ? keys.length : here) - NEAR);
+  const first = Math.max(0, firstKeyFrom(keys, time) - NEAR);
   const near = keys.slice(first, first + 2 * NEAR);
   const active = near.findIndex(({ at }) => isMoment(at, time));
   return (
@@ -46,8 +46,8 @@ export function KeyMirror({
 }
 
 /** `12f: −48, cubic-bezier(…)` */
-export function saidKey(key: KeyView, fps: number): string {
-  const at = `${Number((key.at * fps).toFixed(3))}f`;
+function saidKey(key: KeyView, fps: number): string {
+  const at = saidFrames(key.at * fps);
   if (key.frames) return `${at}: frames ${key.frames.join(' to ')}`;
   return `${at}: ${key.value === null ? 'off' : JSON.stringify(key.value)}, ${key.ease}`;
 }

@@ -1,19 +1,16 @@
 import { useState } from 'react';
-import { parseTime } from 'unspool';
 import type { Operation } from 'unspool/edit';
-import { apply, moveChosen, removeChosen, shown } from '../model/actions.js';
-import { isMoment } from '../model/keys.js';
+import { apply, listedAs, moveChosen, removeChosen, shown } from '../model/actions.js';
 import { get, set, type ChosenMark } from '../model/store.js';
-import { timeUnits } from '../numbers/expression.js';
+import { timesIn } from '../numbers/expression.js';
+import { readData } from '../model/values.js';
 import { NumberField } from '../numbers/NumberField.js';
 
 /** The cue, span or part at hand. */
 export function MarkLine({ mark }: { readonly mark: ChosenMark }) {
   const now = shown()!;
-  const cue =
-    mark.what === 'cue'
-      ? now.clip.cues?.find(({ name, at }) => name === mark.name && isMoment(parseTime(at, now.fps)!, mark.at))
-      : undefined;
+  const one = 'at' in mark ? listedAs(mark, now) : undefined;
+  const cue = one && 'name' in one ? one : undefined;
   const change = (to: Readonly<Record<string, unknown>>) =>
     apply({
       do: 'change',
@@ -35,8 +32,7 @@ export function MarkLine({ mark }: { readonly mark: ChosenMark }) {
             <NumberField
               label="Time of the cue"
               value={mark.at * now.fps}
-              units={timeUnits(now.fps)}
-              show={(n) => `${Number(n.toFixed(3))}f`}
+              {...timesIn(false, now.fps)}
               least={0}
               onChange={(next) => moveChosen(Number((next - mark.at * now.fps).toFixed(6)))}
               onDone={() => {}}
@@ -85,7 +81,7 @@ function Rename({ mark }: { readonly mark: ChosenMark }) {
 function DataField({ data, onTake }: { readonly data: unknown; readonly onTake: (data: unknown) => void }) {
   const text = data === undefined ? '' : JSON.stringify(data);
   const [draft, setDraft] = useState(text);
-  const value = parsed(draft);
+  const value = readData(draft);
   const take = () => draft !== text && value.ok && onTake(value.data);
   return (
     <label className="field grows">
@@ -101,13 +97,4 @@ function DataField({ data, onTake }: { readonly data: unknown; readonly onTake: 
       />
     </label>
   );
-}
-
-function parsed(text: string): { readonly ok: boolean; readonly data?: unknown } {
-  if (text.trim() === '') return { ok: true };
-  try {
-    return { ok: true, data: JSON.parse(text) as unknown };
-  } catch {
-    return { ok: false };
-  }
 }

@@ -1,7 +1,7 @@
 import { ChevronDown, ChevronRight } from 'lucide-react';
 import { memo, useLayoutEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
 import { apply, choose, goTo, insertKey, shown, toggled } from '../model/actions.js';
-import { isMoment } from '../model/keys.js';
+import { keyAt } from '../model/keys.js';
 import { rowsOf, type Row, type TrackRow } from '../model/rows.js';
 import { get, set, shownClip, useStore } from '../model/store.js';
 import { axisOf, moved, zoomed } from './axis.js';
@@ -148,7 +148,7 @@ const RoleHead = memo(function RoleHead({ role }: { readonly role: string }) {
   );
 });
 
-export function toggleRole(role: string): void {
+function toggleRole(role: string): void {
   const open = new Set(get().openRoles);
   if (!open.delete(role)) open.add(role);
   set({ openRoles: open, role });
@@ -156,11 +156,10 @@ export function toggleRole(role: string): void {
 
 const TrackHead = memo(function TrackHead({ row }: { readonly row: TrackRow }) {
   const isHere = useStore((state) => state.row === row.name);
-  const time = useStore((state) => state.time);
+  const keyed = useStore((state) => keyAt(row.keys, state.time) !== undefined);
   const clip = useStore((state) => state.clip);
   const isDrawn = useStore((state) => state.curves.includes(row.name));
   const label = row.name.slice(row.role.length + 1);
-  const keyed = row.keys.some((key) => isMoment(key.at, time));
   return (
     <div className={`track-head ${isHere ? 'is-here' : ''} ${row.keys.length === 0 ? 'is-still' : ''}`}>
       <button
@@ -218,7 +217,7 @@ function keyboard(event: KeyboardEvent, rows: readonly Row[]): void {
     const next = tracks[Math.min(tracks.length - 1, Math.max(0, to))];
     if (next) set({ row: next.name, role: next.role, curves: [next.name] });
   };
-  const here = tracks[index]?.keys.find((key) => isMoment(key.at, time));
+  const here = keyAt(tracks[index]?.keys ?? [], time);
   if (event.altKey || event.ctrlKey || event.metaKey) return;
   if (event.key === 'ArrowDown') go(index + 1);
   else if (event.key === 'ArrowUp') go(index - 1);

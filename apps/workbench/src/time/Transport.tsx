@@ -10,13 +10,13 @@ import {
   StepForward,
 } from 'lucide-react';
 import { Button, ToggleButton } from 'react-aria-components';
-import { apply, goTo, goToKey, rangeOfChosen, shown, stepFrames } from '../model/actions.js';
+import { apply, goTo, goToKey, shown, stepFrames } from '../model/actions.js';
 import { writeAt } from '../model/keys.js';
-import { get, set, shownClip, useStore } from '../model/store.js';
+import { set, shownClip, useStore } from '../model/store.js';
 import { NumberField } from '../numbers/NumberField.js';
-import { timeUnits } from '../numbers/expression.js';
+import { timesIn } from '../numbers/expression.js';
 import { wholeOf } from './axis.js';
-import { togglePlaying } from './playing.js';
+import { togglePlaying, toggleRange } from './playing.js';
 
 const RATES = [0.1, 0.25, 0.5, 1, 1.5, 2];
 const LOOPS = ['once', 'loop', 'ping-pong'] as const;
@@ -74,9 +74,7 @@ function Times() {
   const duration = useStore((state) => shownClip(state)?.duration ?? 0);
   const mode = useStore((state) => shownClip(state)?.repeat.mode ?? 'once');
   const name = useStore((state) => state.clip)!;
-  const say = (frames: number) =>
-    inSeconds ? `${Number((frames / fps).toFixed(4))} s` : `${Number(frames.toFixed(3))}f`;
-  const units = inSeconds ? { ...timeUnits(fps), '': fps } : timeUnits(fps);
+  const times = timesIn(inSeconds, fps);
   return (
     <>
       <span className="pair">
@@ -84,14 +82,13 @@ function Times() {
           label="Playhead"
           className="wide"
           value={time * fps}
-          units={units}
-          show={say}
+          {...times}
           least={0}
           onChange={(frames) => goTo(frames / fps, false)}
           onDone={() => {}}
         />
         <span aria-hidden>/</span>
-        <Duration frames={duration * fps} units={units} show={say} />
+        <Duration frames={duration * fps} times={times} />
       </span>
       <button
         type="button"
@@ -152,22 +149,13 @@ function Times() {
   );
 }
 
-function Duration({
-  frames,
-  units,
-  show,
-}: {
-  readonly frames: number;
-  readonly units: Readonly<Record<string, number>>;
-  readonly show: (n: number) => string;
-}) {
+function Duration({ frames, times }: { readonly frames: number; readonly times: ReturnType<typeof timesIn> }) {
   return (
     <NumberField
       label="Duration"
       className="wide"
       value={frames}
-      units={units}
-      show={show}
+      {...times}
       least={0}
       onChange={(next) => {
         const now = shown();
@@ -186,13 +174,4 @@ function Duration({
       onDone={() => {}}
     />
   );
-}
-
-/** The stretch of the keys that are chosen, or from the playhead to the end. */
-export function toggleRange(): void {
-  const { range, time } = get();
-  const now = shown();
-  if (!now) return;
-  const rest = time < now.duration ? ([time, now.duration] as const) : undefined;
-  set({ range: range ? undefined : (rangeOfChosen() ?? rest) });
 }

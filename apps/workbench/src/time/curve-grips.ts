@@ -1,6 +1,6 @@
 import { KINDS, parseEasing } from 'unspool';
 import type { Operation } from 'unspool/edit';
-import { choose, isChosen, shown } from '../model/actions.js';
+import { choose, isChosen, shown, toggled } from '../model/actions.js';
 import { finishPreview, showPreview } from '../model/session.js';
 import { get, set } from '../model/store.js';
 import { numberOf, type Drawn, type Grip } from './curve.js';
@@ -29,8 +29,7 @@ export function holdGrip(
   const track = curve.row.name;
   if (grip.form === 'key') {
     const { chosen } = get();
-    if (!isChosen(chosen, track, key.at))
-      choose(add ? { ...chosen, [track]: [...(chosen[track] ?? []), key.at] } : { [track]: [key.at] });
+    if (!isChosen(chosen, track, key.at)) choose(toggled(add ? chosen : {}, track, key.at));
     set({ row: track, role: curve.row.role });
   }
   let isMoved = false;

@@ -1,5 +1,5 @@
 import { isChosen } from '../model/actions.js';
-import type { KeyView } from '../model/keys.js';
+import { firstKeyFrom, type KeyView } from '../model/keys.js';
 import type { Row, TrackRow } from '../model/rows.js';
 import type { State } from '../model/store.js';
 import { ticksOf, type Axis } from './axis.js';
@@ -82,7 +82,8 @@ export function drawRows(
 function drawKeys(pen: Pen, row: TrackRow, y: number, axis: Axis, state: State, colors: Colors): void {
   const { keys } = row;
   const right = axis.seconds(axis.width + 20);
-  const start = firstSeen(keys, axis.seconds(-20));
+  // The stretch that the key before begins may be seen.
+  const start = Math.max(0, firstKeyFrom(keys, axis.seconds(-20)) - 1);
   const [goes, stays] = [new Path2D(), new Path2D()];
   const forms = { plain: new Path2D(), off: new Path2D(), chosen: new Path2D() };
   const chosen = state.chosen[row.name];
@@ -116,17 +117,6 @@ function fill(pen: Pen, path: Path2D, inside: string, edge: string, width: numbe
   pen.strokeStyle = edge;
   pen.lineWidth = width;
   pen.stroke(path);
-}
-
-/** The last key before a time, by halving: the stretch that it begins may be seen. */
-function firstSeen(keys: readonly KeyView[], time: number): number {
-  let [low, high] = [0, keys.length];
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if (keys[middle]!.at < time) low = middle + 1;
-    else high = middle;
-  }
-  return Math.max(0, low - 1);
 }
 
 /** A row of frames: a bar with a line at each of its frames. */

@@ -1,4 +1,4 @@
-import { shown } from '../model/actions.js';
+import { rangeOfChosen, shown } from '../model/actions.js';
 import { get, set, useStore } from '../model/store.js';
 
 /** Plays the clip that is looked at, or the chosen stretch of it, over and over or as its loop mode says. */
@@ -39,6 +39,15 @@ function stop(): void {
 
 export function togglePlaying(): void {
   set({ playing: !get().playing });
+}
+
+/** The stretch of the keys that are chosen, or from the playhead to the end. */
+export function toggleRange(): void {
+  const { range, time } = get();
+  const now = shown();
+  if (!now) return;
+  const rest = time < now.duration ? ([time, now.duration] as const) : undefined;
+  set({ range: range ? undefined : (rangeOfChosen() ?? rest) });
 }
 
 useStore.subscribe((state, was) => {

@@ -5,7 +5,7 @@ import { formatReel, readReel, UnspoolError, type ReelDocument } from 'unspool';
 import { compareReels, History, mergeReels, patchBetween } from 'unspool/edit';
 import { CallError } from '../failure.js';
 import { readReelFile, readTextFile, writeNewFile } from '../files.js';
-import { changeFile, STALE } from '../save.js';
+import { changeFile, LOCK } from '../save.js';
 import { JournalFile } from './journal-file.js';
 import { SHOWN_STEPS, type Asked, type FileState, type Outside, type Settlement, type Told } from './protocol.js';
 import { journalPath } from './state-folder.js';
@@ -13,7 +13,6 @@ import { journalPath } from './state-folder.js';
 /** So long (ms) after the last edit the file is written, and so long after a save that failed it is tried again. */
 const AUTOSAVE = 800;
 const RETRY = 5000;
-const NO_LIMIT = Infinity;
 
 /**
  * A reel that is open in the workbench: its one history, which all pages share; its journal; and its file, which is
@@ -155,20 +154,20 @@ export class OpenReel {
 
   async #write(): Promise<void> {
     if (this.#outside || this.#history.isSaved) return;
-    let isOther = false;
+    let written: ReelDocument | undefined;
     try {
       await changeFile(this.file, (text) => {
-        isOther = text !== this.#text;
-        if (isOther) return undefined;
-        const { doc } = this.#history;
-        this.#text = formatReel(doc);
+        if (text !== this.#text) return undefined;
+        written = this.doc;
+        this.#text = formatReel(written);
         return this.#text;
       });
-      if (isOther) this.#look();
+      if (!written) this.#look();
       else {
-        // Whatever was done while it was written is not in the file.
-        this.#markWritten();
+        this.#history.markSaved(written);
         this.#saveProblem = undefined;
+        // Whatever was done while it was written is not in the file.
+        if (!this.#history.isSaved) this.#saveSoon();
       }
     } catch (error) {
       if (!(error instanceof CallError)) throw error;
@@ -178,12 +177,6 @@ export class OpenReel {
       if (!this.#outside) this.#saveSoon(RETRY);
     }
     this.#tellFile();
-  }
-
-  #markWritten(): void {
-    const { doc } = this.#history;
-    if (this.#text === formatReel(doc)) this.#history.markSaved();
-    else this.#saveSoon();
   }
 
   /** Looks at the file: what somebody else has written is taken over, merged, or shown. */
@@ -239,7 +232,7 @@ export class OpenReel {
   /** In the file there is this document now, in this text. */
   #standsThere(doc: ReelDocument, text: string): void {
     this.#text = text;
-    const isOurs = formatReel(this.doc) === formatReel(doc);
+    const isOurs = patchBetween(doc, this.doc, '') === null;
     this.#history.markSaved(isOurs ? this.doc : doc);
     if (!isOurs) this.#saveSoon();
   }
@@ -284,7 +277,7 @@ export class OpenReel {
 /** What is on the disk when nothing of ours is. */
 const NOTHING: ReelDocument = { unspool: 1, clips: {} };
 
-const options = (journal: JournalFile) => ({ journal: journal.write, most: NO_LIMIT });
+const options = (journal: JournalFile) => ({ journal: journal.write, most: Infinity });
 
 const saidOf = ({ clip, track, said }: { clip?: string; track?: string; said: string }) =>
   `${[clip, track].filter(Boolean).join(', ')}${clip || track ? ': ' : ''}${said}`;
@@ -314,8 +307,7 @@ function readSafely(file: string): string | undefined {
 async function lockJournal(path: string, file: string): Promise<() => Promise<void>> {
   try {
     // One that was killed a moment ago still seems to have it.
-    const retries = { retries: 60, factor: 1, minTimeout: 100, maxTimeout: 100 };
-    return await lock(path, { stale: STALE, update: STALE / 4, realpath: false, retries });
+    return await lock(path, { ...LOCK, realpath: false });
   } catch (error) {
     if ((error as NodeJS.ErrnoException).code !== 'ELOCKED') throw error;
     throw new CallError(`${file} is open in another workbench`, 'use that one, or end it first');
