@@ -78,37 +78,64 @@ export function drawRows(
   }
 }
 
-/** Everything of one look is one path: thousands of keys are a few calls. */
-function drawKeys(pen: Pen, row: TrackRow, y: number, axis: Axis, state: State, colors: Colors): void {
-  const { keys } = row;
+/** Paths of the keys of one row, with the row at height 0. */
+interface Paths {
+  readonly place: string;
+  readonly chosen: readonly number[] | undefined;
+  readonly goes: Path2D;
+  readonly stays: Path2D;
+  readonly plain: Path2D;
+  readonly off: Path2D;
+  readonly picked: Path2D;
+  readonly frames: readonly KeyView[];
+}
+
+const known = new WeakMap<readonly KeyView[], Paths>();
+
+/** Everything of one look is one path, and kept: thousands of keys are a few calls, and only rows that changed are walked. */
+function pathsOf({ name, keys }: TrackRow, axis: Axis, state: State): Paths {
+  const place = `${axis.x(0)} ${axis.scale} ${axis.width}`;
+  const chosen = state.chosen[name];
+  const was = known.get(keys);
+  if (was?.place === place && was.chosen === chosen) return was;
+  const [goes, stays] = [new Path2D(), new Path2D()];
+  const [plain, off, picked] = [new Path2D(), new Path2D(), new Path2D()];
+  const frames: KeyView[] = [];
   const right = axis.seconds(axis.width + 20);
   // The stretch that the key before begins may be seen.
   const start = Math.max(0, firstKeyFrom(keys, axis.seconds(-20)) - 1);
-  const [goes, stays] = [new Path2D(), new Path2D()];
-  const forms = { plain: new Path2D(), off: new Path2D(), chosen: new Path2D() };
-  const chosen = state.chosen[row.name];
   for (let i = start; i < keys.length && keys[i]!.at <= right; i++) {
     const [key, next] = [keys[i]!, keys[i + 1]];
     const x = axis.x(key.at);
-    if (key.frames) drawFrames(pen, key, x, axis, y, colors);
+    if (key.frames) frames.push(key);
     else if (next && key.ease !== 'hold' && key.value !== null) {
       const line = key.stays ? stays : goes;
-      line.moveTo(x, y);
-      line.lineTo(axis.x(next.at), y);
+      line.moveTo(x, 0);
+      line.lineTo(axis.x(next.at), 0);
     }
-    const isOne = chosen !== undefined && isChosen(state.chosen, row.name, key.at);
-    addKey(isOne ? forms.chosen : key.value === null ? forms.off : forms.plain, key, x, y);
+    const isOne = chosen !== undefined && isChosen(state.chosen, name, key.at);
+    addKey(isOne ? picked : key.value === null ? off : plain, key, x);
   }
+  const paths = { place, chosen, goes, stays, plain, off, picked, frames };
+  known.set(keys, paths);
+  return paths;
+}
+
+function drawKeys(pen: Pen, row: TrackRow, y: number, axis: Axis, state: State, colors: Colors): void {
+  const paths = pathsOf(row, axis, state);
+  pen.translate(0, y);
+  for (const key of paths.frames) drawFrames(pen, key, axis.x(key.at), axis, colors);
   // A line where the value goes on, dots where it stays, nothing where it is held.
   pen.strokeStyle = colors('soft');
   pen.lineWidth = 2;
-  pen.stroke(goes);
+  pen.stroke(paths.goes);
   pen.setLineDash([2, 4]);
-  pen.stroke(stays);
+  pen.stroke(paths.stays);
   pen.setLineDash([]);
-  fill(pen, forms.plain, colors('ink'), colors('ground'), 1.2);
-  fill(pen, forms.off, colors('ground'), colors('ink'), 1.2);
-  if (chosen) fill(pen, forms.chosen, colors('accent'), colors('ink'), 2.5);
+  fill(pen, paths.plain, colors('ink'), colors('ground'), 1.2);
+  fill(pen, paths.off, colors('ground'), colors('ink'), 1.2);
+  if (paths.chosen) fill(pen, paths.picked, colors('accent'), colors('ink'), 2.5);
+  pen.translate(0, -y);
 }
 
 function fill(pen: Pen, path: Path2D, inside: string, edge: string, width: number): void {
@@ -120,29 +147,29 @@ function fill(pen: Pen, path: Path2D, inside: string, edge: string, width: numbe
 }
 
 /** A row of frames: a bar with a line at each of its frames. */
-function drawFrames(pen: Pen, key: KeyView, x: number, axis: Axis, y: number, colors: Colors): void {
+function drawFrames(pen: Pen, key: KeyView, x: number, axis: Axis, colors: Colors): void {
   const [first, last] = key.frames!;
   const count = Math.abs(last - first) + 1;
   const width = axis.x(key.until!) - x;
   pen.fillStyle = colors('bar');
-  pen.fillRect(x, y - 7, width, 14);
+  pen.fillRect(x, -7, width, 14);
   pen.fillStyle = colors('ground');
   if (width / count >= 4)
-    for (let i = 1; i < count; i++) pen.fillRect(Math.round(x + (width * i) / count), y - 7, 1, 14);
+    for (let i = 1; i < count; i++) pen.fillRect(Math.round(x + (width * i) / count), -7, 1, 14);
   pen.fillStyle = colors('ink');
   pen.font = '10px system-ui, sans-serif';
-  if (width > 44) pen.fillText(`${first}–${last}`, x + 9, y + 3.5);
+  if (width > 44) pen.fillText(`${first}–${last}`, x + 9, 3.5);
 }
 
 /** A diamond for a value that goes on, a square for one that is held; hollow where a shape is put away. */
-function addKey(path: Path2D, key: KeyView, x: number, y: number): void {
+function addKey(path: Path2D, key: KeyView, x: number): void {
   if (key.ease === 'hold') {
-    path.rect(x - SIZE + 1, y - SIZE + 1, 2 * SIZE - 2, 2 * SIZE - 2);
+    path.rect(x - SIZE + 1, 1 - SIZE, 2 * SIZE - 2, 2 * SIZE - 2);
     return;
   }
-  path.moveTo(x, y - SIZE - 1);
-  path.lineTo(x + SIZE + 1, y);
-  path.lineTo(x, y + SIZE + 1);
-  path.lineTo(x - SIZE - 1, y);
+  path.moveTo(x, -SIZE - 1);
+  path.lineTo(x + SIZE + 1, 0);
+  path.lineTo(x, SIZE + 1);
+  path.lineTo(x - SIZE - 1, 0);
   path.closePath();
 }
