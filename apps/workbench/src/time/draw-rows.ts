@@ -154,8 +154,7 @@ function drawFrames(pen: Pen, key: KeyView, x: number, axis: Axis, colors: Color
   pen.fillStyle = colors('bar');
   pen.fillRect(x, -7, width, 14);
   pen.fillStyle = colors('ground');
-  if (width / count >= 4)
-    for (let i = 1; i < count; i++) pen.fillRect(Math.round(x + (width * i) / count), -7, 1, 14);
+  if (width / count >= 4) for (let i = 1; i < count; i++) pen.fillRect(Math.round(x + (width * i) / count), -7, 1, 14);
   pen.fillStyle = colors('ink');
   pen.font = '10px system-ui, sans-serif';
   if (width > 44) pen.fillText(`${first}–${last}`, x + 9, 3.5);
