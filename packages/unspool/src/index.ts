@@ -29,6 +29,7 @@ export { Crowd, prepareClip, type CrowdCue, type CrowdOptions, type CueList } fr
 export { easing, EASING_NAMES, formatEasing, parseEasing, type Easing } from './easing/index.js';
 export { parseTime, type Time } from './time/units.js';
 export type { LoopMode } from './time/iteration.js';
+export { eulerOf, quatOf, type EulerOrder } from './value/index.js';
 export { isShape, KINDS, type Kind, type ShapeKind, type ShapeValue, type Value } from './value/index.js';
 export { randomNumbers } from './play/random.js';
 export { UnspoolError } from './wording/error.js';

@@ -5,8 +5,8 @@ import { edit } from 'unspool/edit';
 import { describe, expect, it } from 'vitest';
 import { isMoment, keysOf, writeAt } from './keys.js';
 import { valuesAt } from './pose.js';
-import { channelsOf, rolesOf, rowsOf, type TrackRow } from './rows.js';
-import { numbersOf, withNumber } from './values.js';
+import { rolesOf, rowsOf, type TrackRow } from './rows.js';
+import { numbersOf, partsOfValue, typedOf, withNumber } from './values.js';
 
 const REELS = fileURLToPath(new URL('../../../../examples/tidepool/reels/', import.meta.url));
 const read = (name: string) => parseReel<unknown>(readFileSync(`${REELS}${name}.reel.json`, 'utf8'));
@@ -93,10 +93,8 @@ describe('rows', () => {
     const gate = read('gate');
     const row = tracksOf(rowsOf(gate.document, gate, 'gate', NONE)).find(({ name }) => name === 'gate.position.y');
     expect(row).toMatchObject({ property: 'gate.position', channel: 1, kind: 'vec2', isOffset: false });
-    expect(channelsOf(row!)).toEqual(['']);
     const hop = tracksOf(rowsOf(crab.document, crab, 'hop', NONE));
     expect(hop.map(({ isOffset }) => isOffset)).toEqual([true, true]);
-    expect(channelsOf(hop[0]!)).toEqual(['x', 'y']);
   });
 
   it.each(readdirSync(REELS).filter((name) => name.endsWith('.reel.json')))('have a value at any time: %s', (file) => {
@@ -159,5 +157,26 @@ describe('the numbers of a value', () => {
     const box = { center: [1, 2], size: [3, 4], angle: 5 } as never;
     expect(withNumber(box, 3, 8)).toEqual({ center: [1, 2], size: [3, 8], angle: 5 });
     expect(withNumber(box, 4, 8)).toEqual({ center: [1, 2], size: [3, 4], angle: 8 });
+  });
+
+  it.each([
+    [7, 'number', [['', '']]],
+    [2, 'vec2', [['', '']]],
+    [[1, 2, 3], 'vec3', [['', 'x', 'y', 'z']]],
+    [{ center: [1, 2], radius: 5 }, 'circle', [['center', 'x', 'y'], ['radius', '']]], // prettier-ignore
+    [{ size: [3, 4] }, 'box', [['size', 'x', 'y']]],
+    [{ euler: [1, 2, 3], order: 'zyx' }, 'quat', [['euler', 'x', 'y', 'z']]],
+  ] as const)('%j is shown as the parts of a %s', (value, kind, parts) => {
+    const shown = partsOfValue(value as never, kind);
+    expect(shown.map(({ caption, names }) => [caption, ...names])).toEqual(parts);
+    expect(shown.map(({ first }) => first)).toEqual(parts.map((_, i) => parts.slice(0, i).flatMap((part) => part.slice(1)).length)); // prettier-ignore
+  });
+
+  it('of a quaternion are three turns, of which another quaternion is made', () => {
+    const [turns, keep] = typedOf([0, 0, Math.SQRT1_2, Math.SQRT1_2], 'quat');
+    expect(turns).toEqual([0, 0, 90].map((n) => expect.closeTo(n, 9) as number));
+    expect(keep([0, 0, 180])).toEqual([0, 0, 1, 0]);
+    const written = { euler: [0, 0, 90] } as never;
+    expect(typedOf(written, 'quat')[0]).toBe(written);
   });
 });

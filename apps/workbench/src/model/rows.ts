@@ -1,4 +1,4 @@
-import { KINDS, isShape, type Kind, type Reel, type ReelDocument } from 'unspool';
+import { KINDS, type Kind, type Reel, type ReelDocument } from 'unspool';
 import { fpsOf, isList, keysOf, type KeyView } from './keys.js';
 
 /** A line of the right leaf: a role, or one of its properties or channels. */
@@ -99,11 +99,4 @@ function withUnanimated(doc: ReelDocument, reel: Reel, role: string, animated: r
     const still = { property: name, channel: -1, kind, keys: NO_KEYS, isOffset: false } as const;
     return [asBefore({ is: 'track', role, name, ...still })];
   });
-}
-
-/** The names of the numbers that a row shows: `x y`, or none for one alone. */
-export function channelsOf({ kind, channel }: TrackRow): readonly string[] {
-  const names: readonly string[] = KINDS[kind].channels;
-  if (channel >= 0) return [''];
-  return names.length === 1 ? [''] : isShape(kind) ? names.slice(0, -1) : names;
 }

@@ -3,6 +3,7 @@ import { edit, type Operation } from 'unspool/edit';
 import { Connection } from '../link/connection.js';
 import { ask, Pictures } from '../link/pictures.js';
 import { SharedReel } from '../link/shared-reel.js';
+import { showKeptLook } from './kept-look.js';
 import { get, say, set, showDocument } from './store.js';
 
 /** What ties the page to the server: the reel that is open, and what was asked for and not answered. */
@@ -41,6 +42,7 @@ export function openReel(name: string): void {
     role: undefined,
     recording: false,
   };
+  showKeptLook(name);
   set({ reelName: name, doc: undefined, reel: undefined, clip: undefined, time: 0, playing: false, ...nothing });
   history.replaceState(null, '', `?reel=${name}${location.hash}`);
   connection = new Connection(name, token, {

@@ -79,12 +79,37 @@ export interface Look {
   readonly path: boolean;
   /** How many frames before and after are shown as pale poses; 0 for none. */
   readonly ghosts: number;
-  readonly background: string | undefined;
-  readonly reference: string | undefined;
+  readonly background: Backdrop | undefined;
+  readonly reference: Backdrop | undefined;
+  /** Which of the two the hand moves on the stage, in place of the cast. */
+  readonly moving: BackdropName | undefined;
   /** What is shown beside or under: the reel before the last step, or another clip at the same time. */
   readonly compare: { readonly with: 'before' } | { readonly with: 'clip'; readonly clip: string } | undefined;
   readonly beside: boolean;
 }
+
+/** A picture behind the cast, in the world's units. */
+export interface Backdrop {
+  readonly image: string;
+  /** Where its middle lies. */
+  readonly at: readonly [x: number, y: number];
+  readonly scale: number;
+  /** How much of it is seen, 0–1. */
+  readonly opacity: number;
+}
+
+export type BackdropName = 'background' | 'reference';
+
+export const USUAL_LOOK: Look = {
+  shapes: true,
+  path: false,
+  ghosts: 0,
+  background: undefined,
+  reference: undefined,
+  moving: undefined,
+  compare: undefined,
+  beside: true,
+};
 
 export const useStore = create<State>(() => ({
   served: [],
@@ -123,15 +148,7 @@ export const useStore = create<State>(() => ({
   status: { said: '', isFault: false },
   dialog: undefined,
 
-  look: {
-    shapes: true,
-    path: false,
-    ghosts: 0,
-    background: undefined,
-    reference: undefined,
-    compare: undefined,
-    beside: true,
-  },
+  look: USUAL_LOOK,
 }));
 
 export const get = useStore.getState;
@@ -144,6 +161,12 @@ export function say(said: string, isFault = false): void {
 /** Shows other things on the stage. */
 export function look(change: Partial<Look>): void {
   set({ look: { ...get().look, ...change } });
+}
+
+/** Changes a picture behind the cast that is shown. */
+export function changeBackdrop(name: BackdropName, change: Partial<Backdrop>): void {
+  const was = get().look[name];
+  if (was) look({ [name]: { ...was, ...change } });
 }
 
 /** What compiling may take of the time while the hand moves, and how long (ms) it takes before that is looked at. */

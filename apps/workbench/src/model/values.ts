@@ -1,4 +1,4 @@
-import type { Value } from 'unspool';
+import { eulerOf, KINDS, quatOf, type Kind, type Value } from 'unspool';
 
 /** The numbers of a value, in the order of its channels. */
 export function numbersOf(value: Value): readonly number[] {
@@ -8,6 +8,41 @@ export function numbersOf(value: Value): readonly number[] {
   return Object.values(value).flatMap((one: unknown) =>
     Array.isArray(one) ? (one as number[]) : typeof one === 'number' ? [one] : [],
   );
+}
+
+/** Numbers of a value that belong together, and what they are called. */
+export interface Part {
+  /** Of a shape's or a turn's members; empty where the value is nothing else. */
+  readonly caption: string;
+  readonly names: readonly string[];
+  /** Which number of the value is its first. */
+  readonly first: number;
+}
+
+/** How the numbers of a value are shown: each member of a shape by itself, of which a key may leave some out. */
+export function partsOfValue(value: Value, kind: Kind): readonly Part[] {
+  if (typeof value !== 'object' || value === null || Array.isArray(value)) {
+    // One number may stand for all.
+    const names: readonly string[] = Array.isArray(value) ? KINDS[kind].channels.slice(0, value.length) : [''];
+    return [{ caption: '', names, first: 0 }];
+  }
+  let first = 0;
+  return Object.entries(value).flatMap(([caption, one]: [string, unknown]): Part[] => {
+    const names = Array.isArray(one) ? one.map((_, i) => 'xyz'[i]!) : typeof one === 'number' ? [''] : [];
+    first += names.length;
+    return names.length > 0 ? [{ caption, names, first: first - names.length }] : [];
+  });
+}
+
+/** So many decimals of a quaternion are kept: a turn of a millionth of a degree. */
+const DECIMALS = 9;
+
+/** A value as it is typed, and what is kept of what was typed: a quaternion is three turns in degrees. */
+export function typedOf(value: Value, kind: Kind): readonly [typed: Value, keep: (typed: Value) => Value] {
+  if (kind !== 'quat' || !Array.isArray(value)) return [value, (typed) => typed];
+  // No −0.
+  const keep = (turns: Value) => quatOf(numbersOf(turns)).map((n) => Number(n.toFixed(DECIMALS)) + 0);
+  return [eulerOf(value), keep];
 }
 
 /** The value with another number in place of one of its own. */
@@ -25,7 +60,7 @@ export function withNumber(value: Value, index: number, next: number): Value {
   return Object.fromEntries(entries) as Value;
 }
 
-/** The data of a cue as it is typed: any JSON, or nothing. */
+/** Data of a cue, or a value, as it is typed: any JSON, or nothing. */
 export function readData(text: string): { readonly ok: boolean; readonly data?: unknown } {
   if (text.trim() === '') return { ok: true };
   try {

@@ -4,6 +4,7 @@ import type { ReelDocument } from 'unspool';
 import { apply } from '../model/actions.js';
 import { freeName } from '../model/names.js';
 import { useClipNames, useStore } from '../model/store.js';
+import { LinkFields } from './LinkFields.js';
 import { NameField } from './NameField.js';
 
 type Chain = NonNullable<ReelDocument['chains']>[string];
@@ -40,7 +41,7 @@ function ChainRow({ name, links }: { readonly name: string; readonly links: Chai
       <ol>
         {links.map((link, i) => (
           <li key={i}>
-            <span>{typeof link === 'string' ? link : saidLink(link)}</span>
+            <LinkFields chain={name} link={link} onChange={(next) => change(links.with(i, next))} />
             <Button
               className="icon"
               aria-label={`${i + 1} earlier`}
@@ -87,11 +88,6 @@ function ChainRow({ name, links }: { readonly name: string; readonly links: Chai
       </Button>
     </div>
   );
-}
-
-function saidLink({ clip, loop, fade }: Exclude<Chain[number], string>): string {
-  const mode = typeof loop === 'object' ? `${loop.mode} × ${loop.count ?? '∞'}` : loop;
-  return [clip, mode && `(${mode})`, fade !== undefined && `fade ${fade}`].filter(Boolean).join(' ');
 }
 
 function swapped<T>(list: readonly T[], a: number, b: number): T[] {

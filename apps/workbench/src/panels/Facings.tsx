@@ -2,12 +2,14 @@ import { Plus, X } from 'lucide-react';
 import { Button } from 'react-aria-components';
 import type { ReelDocument } from 'unspool';
 import { apply } from '../model/actions.js';
-import { lookAt, useClipNames, useStore } from '../model/store.js';
+import { useClipNames, useStore } from '../model/store.js';
+import { NumberField } from '../numbers/NumberField.js';
 import { freeName } from '../model/names.js';
 import { NameField } from './NameField.js';
 
 type Facing = NonNullable<ReelDocument['facings']>[string];
 type Sides = Exclude<Facing, readonly unknown[]>;
+type Directed = Extract<Facing, readonly unknown[]>;
 
 /** Where each side lies: x to the right, y down. */
 const SIDES = {
@@ -66,20 +68,10 @@ function FacingRose({ name, facing }: { readonly name: string; readonly facing: 
     </div>
   );
   if (Array.isArray(facing)) {
-    const list = facing as readonly { readonly toward: readonly [number, number]; readonly clip: string }[];
     return (
       <div className="facing">
         {head}
-        <ul>
-          {list.map(({ toward, clip }) => (
-            <li key={toward.join()}>
-              toward {toward.join(', ')}:{' '}
-              <button type="button" className="text-button" onClick={() => lookAt(clip)}>
-                {clip}
-              </button>
-            </li>
-          ))}
-        </ul>
+        <Directions name={name} list={facing} clips={clips} />
       </div>
     );
   }
@@ -124,5 +116,83 @@ function FacingRose({ name, facing }: { readonly name: string; readonly facing: 
         </svg>
       </div>
     </div>
+  );
+}
+
+/** Sides that are given as directions: any number of them. */
+function Directions({
+  name,
+  list,
+  clips,
+}: {
+  readonly name: string;
+  readonly list: Directed;
+  readonly clips: readonly string[];
+}) {
+  const change = (to: Directed) => apply({ do: 'change', what: 'facing', name, to });
+  return (
+    <ul aria-label={`Directions of ${name}`}>
+      {list.map((one, i) => (
+        <li key={i} className="direction">
+          toward
+          {one.toward.map((n, k) => (
+            <NumberField
+              key={k}
+              className="is-short"
+              label={`Direction ${i + 1}: ${'xy'[k]}`}
+              value={n}
+              step={0.1}
+              onChange={(next) =>
+                change(list.with(i, { ...one, toward: k === 0 ? [next, one.toward[1]] : [one.toward[0], next] }))
+              }
+              onDone={() => {}}
+            />
+          ))}
+          <ClipSelect
+            label={`Clip of direction ${i + 1}`}
+            clips={clips}
+            value={one.clip}
+            onChange={(clip) => change(list.with(i, { ...one, clip }))}
+          />
+          <Button
+            className="icon"
+            aria-label={`Take out direction ${i + 1}`}
+            isDisabled={list.length === 1}
+            onPress={() => change(list.toSpliced(i, 1))}
+          >
+            <X size={12} aria-hidden />
+          </Button>
+        </li>
+      ))}
+      <li>
+        <ClipSelect
+          label={`Add a direction to ${name}`}
+          clips={clips}
+          value=""
+          onChange={(clip) => change([...list, { toward: [1, 0], clip }])}
+        />
+      </li>
+    </ul>
+  );
+}
+
+function ClipSelect({
+  label,
+  clips,
+  value,
+  onChange,
+}: {
+  readonly label: string;
+  readonly clips: readonly string[];
+  readonly value: string;
+  readonly onChange: (clip: string) => void;
+}) {
+  return (
+    <select aria-label={label} value={value} onChange={({ currentTarget }) => onChange(currentTarget.value)}>
+      {value === '' && <option value="">add …</option>}
+      {clips.map((clip) => (
+        <option key={clip}>{clip}</option>
+      ))}
+    </select>
   );
 }

@@ -1,7 +1,7 @@
 import { useLayoutEffect, useRef, type KeyboardEvent, type PointerEvent } from 'react';
 import type { Value } from 'unspool';
 import { dropTrial, finishTrial, tryValues } from '../model/actions.js';
-import { get, set, useStore } from '../model/store.js';
+import { changeBackdrop, get, set, useStore, type BackdropName } from '../model/store.js';
 import { Handles } from './HandleButtons.js';
 import { moveRole } from './handles.js';
 import type { Point } from './outline.js';
@@ -17,6 +17,7 @@ interface Held {
   /** On the screen. */
   readonly from: Point;
   readonly drag?: (to: Point, start: Point, free: boolean) => Readonly<Record<string, Value>>;
+  readonly backdrop?: (to: Point, start: Point) => void;
   moved: boolean;
 }
 
@@ -64,8 +65,10 @@ export function Stage() {
     const from = at(event);
     const start = stage.toWorld(from);
     event.currentTarget.setPointerCapture(event.pointerId);
+    const { moving } = get().look;
     const handle = event.button === 0 ? stage.handleAt(from) : undefined;
-    if (handle) held.current = { start, from, drag: handle.drag, moved: false };
+    if (moving && event.button === 0) held.current = { start, from, moved: false, backdrop: backdropMover(moving) };
+    else if (handle) held.current = { start, from, drag: handle.drag, moved: false };
     else {
       const role = event.button === 0 ? stage.roleAt(from) : undefined;
       if (event.button === 0)
@@ -81,7 +84,8 @@ export function Stage() {
     if (!grip) return;
     if (!grip.moved && Math.hypot(point[0] - grip.from[0], point[1] - grip.from[1]) < 3) return;
     grip.moved = true;
-    if (grip.drag) tryValues(grip.drag(stage.toWorld(point), grip.start, event.altKey));
+    if (grip.backdrop) grip.backdrop(stage.toWorld(point), grip.start);
+    else if (grip.drag) tryValues(grip.drag(stage.toWorld(point), grip.start, event.altKey));
     else {
       stage.keepPlace();
       stage.panBy(event.movementX, event.movementY);
@@ -128,6 +132,13 @@ export function Stage() {
       {recording && <p className="recording-mark">● Recording</p>}
     </section>
   );
+}
+
+/** Moves a picture behind the cast from where it lay. */
+function backdropMover(name: BackdropName): NonNullable<Held['backdrop']> {
+  const [x, y] = get().look[name]?.at ?? [0, 0];
+  const whole = (n: number) => Number(n.toFixed(1));
+  return (end, start) => changeBackdrop(name, { at: [whole(x + end[0] - start[0]), whole(y + end[1] - start[1])] });
 }
 
 /** Moves a role as it stood when it was taken hold of. */

@@ -2,13 +2,13 @@ import { Maximize, Route, Shapes, ZoomIn, ZoomOut, Layers2, Columns2, Eye, Image
 import { memo, type RefObject } from 'react';
 import { Button, ToggleButton } from 'react-aria-components';
 import { look, useClipNames, useStore } from '../model/store.js';
+import { BackdropField } from './BackdropField.js';
 import { MOST_GHOSTS, type StageView } from './view.js';
 
 /** What the stage shows besides the pose. */
 export const StageBar = memo(function StageBar({ view }: { readonly view: RefObject<StageView | undefined> }) {
-  const { shapes, path, ghosts, compare, beside, background, reference } = useStore((state) => state.look);
+  const { shapes, path, ghosts, compare, beside } = useStore((state) => state.look);
   const clips = useClipNames();
-  const pictures = useStore((state) => state.pictures?.names);
   const middle = () => {
     const { width, height } = document.querySelector('.stage-canvas')!.getBoundingClientRect();
     return [width / 2, height / 2] as const;
@@ -75,47 +75,8 @@ export const StageBar = memo(function StageBar({ view }: { readonly view: RefObj
           {beside ? 'beside' : 'under'}
         </Button>
       )}
-      <PictureField
-        label="Ground"
-        icon={<ImageIcon size={14} aria-hidden />}
-        value={background}
-        names={pictures}
-        onChange={(name) => look({ background: name })}
-      />
-      <PictureField
-        label="Model to go by"
-        icon={<Eye size={14} aria-hidden />}
-        value={reference}
-        names={pictures}
-        onChange={(name) => look({ reference: name })}
-      />
+      <BackdropField name="background" label="Ground" icon={<ImageIcon size={14} aria-hidden />} />
+      <BackdropField name="reference" label="Model to go by" icon={<Eye size={14} aria-hidden />} />
     </div>
   );
 });
-
-function PictureField({
-  label,
-  icon,
-  value,
-  names = [],
-  onChange,
-}: {
-  readonly label: string;
-  readonly icon: React.ReactNode;
-  readonly value: string | undefined;
-  readonly names: readonly string[] | undefined;
-  readonly onChange: (name: string | undefined) => void;
-}) {
-  return (
-    <label className="field" title={label}>
-      {icon}
-      <span className="hidden">{label}</span>
-      <select value={value ?? ''} onChange={({ currentTarget }) => onChange(currentTarget.value || undefined)}>
-        <option value="">none</option>
-        {names.map((name) => (
-          <option key={name}>{name}</option>
-        ))}
-      </select>
-    </label>
-  );
-}

@@ -8,7 +8,7 @@ import { worldOf } from './puppet.js';
 /** Something on the stage that the hand can take hold of, in the world's coordinates. */
 export interface Handle {
   readonly at: Point;
-  readonly form: 'origin' | 'turn' | 'size' | 'point';
+  readonly form: 'origin' | 'turn' | 'pivot' | 'size' | 'point';
   readonly said: string;
   /** What the hand's being at a point of the world makes of the values. `free`: without keeping proportions. */
   readonly drag: (to: Point, start: Point, free: boolean) => Readonly<Record<string, Value>>;
@@ -24,6 +24,8 @@ export interface Placed {
 const DEGREES = 180 / Math.PI;
 /** How far the handle that turns a role stands from its origin, in pixels of the screen. */
 const ARM = 52;
+/** How far the one that moves its pivot stands on the other side. */
+const SHORT_ARM = 30;
 
 const round = (n: number, digits = 2) => Number(n.toFixed(digits));
 const to = (matrix: Matrix, x: number, y: number): Point => {
@@ -78,6 +80,7 @@ export function handlesOf(state: State, bounds: Rectangle | undefined, zoom: num
   ];
   const rotation = values[`${role}.rotation`];
   if (typeof rotation === 'number') handles.push(turnHandle(doc, role, values, origin, rotation, zoom));
+  handles.push(pivotHandle(doc, role, values, origin, pivot as [number, number], zoom));
   const scale = values[`${role}.scale`] as number[] | undefined;
   if (scale && bounds) handles.push(sizeHandle(role, world, bounds, scale, pivot as [number, number]));
   for (const slot of reel?.layout.slots ?? []) {
@@ -111,6 +114,31 @@ function turnHandle(
       by -= 360 * Math.round(by / 360);
       const turned = rotation + sense * by;
       return { [`${role}.rotation`]: free ? round(turned, 1) : Math.round(turned) };
+    },
+  };
+}
+
+/** Moves the point about which a role turns, and its place with it: what is seen stays where it is. */
+function pivotHandle(
+  doc: ReelDocument,
+  role: string,
+  values: Values,
+  origin: Point,
+  pivot: readonly [number, number],
+  zoom: number,
+): Handle {
+  const world = worldOf(doc, role, values);
+  const [x, y] = to(world, pivot[0], pivot[1] + 1);
+  const [dx, dy] = [x - origin[0], y - origin[1]];
+  const arm = SHORT_ARM / zoom / (Math.hypot(dx, dy) || 1);
+  return {
+    at: [origin[0] + dx * arm, origin[1] + dy * arm],
+    form: 'pivot',
+    said: `${role}: its pivot`,
+    drag: (end, start) => {
+      const next = back(world, [origin[0] + end[0] - start[0], origin[1] + end[1] - start[1]]).map((n) => round(n));
+      const moved = moveRole(doc, role, values, origin, to(world, next[0]!, next[1]!));
+      return { ...moved, [`${role}.pivot`]: next };
     },
   };
 }

@@ -1,5 +1,5 @@
 import 'pixi.js/unsafe-eval';
-import { Application, Container, Graphics, Sprite, Text, Texture, type Matrix, type Rectangle } from 'pixi.js';
+import { Application, Container, Graphics, Text, type Matrix, type Rectangle } from 'pixi.js';
 import { trustReel, type Reel, type ReelDocument } from 'unspool';
 import { OVERLAY_STYLES } from 'unspool/hit';
 import { shown } from '../model/actions.js';
@@ -8,6 +8,7 @@ import { partsOf } from '../model/names.js';
 import { valuesAt } from '../model/pose.js';
 import { rolesOf } from '../model/rows.js';
 import { get, poseTime, shownClip, type State } from '../model/store.js';
+import { BackdropSprite } from './backdrop.js';
 import { handlesOf, shapesOf, type Handle, type Placed } from './handles.js';
 import { isInside, type Point } from './outline.js';
 import { Puppet, worldOf } from './puppet.js';
@@ -35,8 +36,8 @@ export class StageView {
   onHandles: (placed: readonly Placed[]) => void = () => {};
   readonly #app = new Application();
   readonly #world = new Container();
-  readonly #background = new Sprite(Texture.EMPTY);
-  readonly #reference = new Sprite(Texture.EMPTY);
+  readonly #background = new BackdropSprite(() => this.schedule());
+  readonly #reference = new BackdropSprite(() => this.schedule());
   readonly #ghosts = new Container();
   readonly #other = new Container();
   readonly #cast = new Container();
@@ -67,9 +68,9 @@ export class StageView {
     this.#app.ticker.stop();
     host.append(this.#app.canvas);
     this.#app.canvas.setAttribute('aria-hidden', 'true');
-    this.#world.addChild(this.#background, this.#reference, this.#ghosts, this.#other, this.#cast);
+    const behind = [this.#background.sprite, this.#reference.sprite];
+    this.#world.addChild(...behind, this.#ghosts, this.#other, this.#cast);
     this.#app.stage.addChild(this.#world, this.#over, this.#labels);
-    this.#reference.alpha = 0.5;
     this.#ready = true;
     this.schedule();
   }
@@ -167,8 +168,8 @@ export class StageView {
     const { x, y, zoom } = this.place;
     this.#world.position.set(x, y);
     this.#world.scale.set(zoom);
-    this.#picture(this.#background, look.background);
-    this.#picture(this.#reference, look.reference);
+    this.#background.show(look.background);
+    this.#reference.show(look.reference);
     const main = this.#puppet('main', doc, reel, this.#cast);
     main.show(state.values);
     this.#drawGhosts(state, doc, reel);
@@ -200,21 +201,6 @@ export class StageView {
   /** A person has zoomed or panned: a picture that comes late changes nothing of that. */
   keepPlace(): void {
     this.#fitUntil = 0;
-  }
-
-  #picture(sprite: Sprite, name: string | undefined): void {
-    if (sprite.label === (name ?? '')) return;
-    sprite.label = name ?? '';
-    sprite.visible = name !== undefined;
-    if (name !== undefined)
-      void get()
-        .pictures!.load(name)
-        .then((bitmap) => {
-          if (!bitmap || sprite.label !== name) return;
-          sprite.texture = Texture.from(bitmap);
-          sprite.anchor.set(0.5);
-          this.schedule();
-        });
   }
 
   #drawGhosts(state: State, doc: ReelDocument, reel: Reel): void {
@@ -280,12 +266,12 @@ export class StageView {
     if (corners) trace(over, corners.map(screen)).stroke({ width: 1, color: 0x7fb8c9, alpha: 0.9 });
     this.handles = state.playing ? [] : handlesOf(state, isThere ? this.#boundsOf(role) : undefined, place.zoom);
     const [origin] = this.handles;
-    const turn = this.handles.find(({ form }) => form === 'turn');
-    if (origin && turn)
-      over
-        .moveTo(...screen(origin.at))
-        .lineTo(...screen(turn.at))
-        .stroke({ width: 1.5, color: 0x2f9fb0 });
+    for (const { form, at } of this.handles)
+      if (form === 'turn' || form === 'pivot')
+        over
+          .moveTo(...screen(origin!.at))
+          .lineTo(...screen(at))
+          .stroke({ width: 1.5, color: 0x2f9fb0 });
     const placed = this.handles.map((handle) => ({ handle, x: screen(handle.at)[0], y: screen(handle.at)[1] }));
     if (placed.length + this.#placed > 0) this.onHandles(placed);
     this.#placed = placed.length;

@@ -1,4 +1,4 @@
-import { isShape, KINDS, parseTime } from 'unspool';
+import { isShape, parseTime, type Kind, type Value } from 'unspool';
 import type { Operation } from 'unspool/edit';
 import {
   apply,
@@ -8,17 +8,20 @@ import {
   keyTrial,
   moveChosen,
   removeChosen,
+  setChosen,
   shown,
   toggleRecording,
 } from '../model/actions.js';
 import { keysOf, writeAt, writtenKeys, type KeyView } from '../model/keys.js';
 import { finishPreview, previewChosen, showPreview } from '../model/session.js';
-import { get, useStore } from '../model/store.js';
-import { numbersOf, withNumber } from '../model/values.js';
-import { timesIn } from '../numbers/expression.js';
-import { NumberField } from '../numbers/NumberField.js';
+import { get, useStore, type State } from '../model/store.js';
+import { numbersOf, readData } from '../model/values.js';
+import { FrameField } from '../numbers/FrameField.js';
+import { Numbers } from '../numbers/Numbers.js';
+import { TypedField } from '../numbers/TypedField.js';
 import { EaseField } from './EaseField.js';
 import { MarkLine } from './MarkLine.js';
+import { ShapeNumbers } from './RowValues.js';
 
 /** The key, cue or span at hand: when, what, and how it goes on from there. */
 export function KeyLine() {
@@ -28,10 +31,19 @@ export function KeyLine() {
   const tried = useStore((state) => (state.recording ? 0 : Object.keys(state.trial).length));
   const doc = useStore((state) => state.doc);
   const clip = useStore((state) => state.clip);
+  const row = useStore((state) => state.row);
+  const isShapeThere = useStore((state) => isShapeRow(state));
   if (!doc || clip === undefined) return <div className="key-line" />;
-  if (tried > 0) return <Tried count={tried} />;
+  if (tried > 0) return <Tried count={tried} row={row} />;
   if (mark) return <MarkLine mark={mark} />;
   const count = countChosen(chosen);
+  if (count === 0 && isShapeThere && row !== undefined)
+    return (
+      <div className="key-line" role="group" aria-label={`${row} at the playhead`}>
+        <strong>{row}</strong>
+        <ShapeNumbers name={row} />
+      </div>
+    );
   if (count === 0)
     return (
       <div className="key-line is-empty">
@@ -44,12 +56,19 @@ export function KeyLine() {
   return <Keys />;
 }
 
-function Tried({ count }: { readonly count: number }) {
+/** Whether the row that the keyboard is in is of a shape that is there at the playhead. */
+function isShapeRow({ row, reel, values }: State): boolean {
+  const slot = row === undefined ? undefined : reel?.layout.find(row);
+  return slot !== undefined && isShape(slot.kind) && values[slot.name] !== null && values[slot.name] !== undefined;
+}
+
+function Tried({ count, row }: { readonly count: number; readonly row: string | undefined }) {
   return (
     <div className="key-line is-tried">
       <span>
         {count} {count === 1 ? 'value is' : 'values are'} tried, and no {count === 1 ? 'key' : 'keys'} yet.
       </span>
+      {row !== undefined && <ShapeNumbers name={row} />}
       <button type="button" className="text-button" onClick={() => keyTrial()}>
         Key it (K)
       </button>
@@ -80,7 +99,6 @@ function foundKeys(): readonly Found[] {
 
 function Keys() {
   useStore((state) => state.doc);
-  const inSeconds = useStore((state) => state.inSeconds);
   const now = shown()!;
   const found = foundKeys();
   const [first] = found;
@@ -92,17 +110,13 @@ function Keys() {
   return (
     <div className="key-line" role="group" aria-label="The chosen keys">
       <strong>{isOne ? first.track : `${found.length} keys`}</strong>
-      <label className="field">
-        <span>at</span>
-        <NumberField
-          label="Time of the key"
-          value={earliest}
-          {...timesIn(inSeconds, fps)}
-          least={0}
-          onChange={(next) => moveChosen(Number((next - earliest).toFixed(6)))}
-          onDone={() => {}}
-        />
-      </label>
+      <FrameField
+        caption="at"
+        label="Time of the key"
+        frames={earliest}
+        fps={fps}
+        onChange={(next) => moveChosen(Number((next - earliest).toFixed(6)))}
+      />
       {isOne && first.key.frames && <FramesFields track={first.track} keyView={first.key} />}
       {isOne && !first.key.frames && <ValueFields track={first.track} keyView={first.key} />}
       {found.every(({ key }) => !key.frames) && (
@@ -116,26 +130,43 @@ function Keys() {
 }
 
 function ValueFields({ track, keyView }: { readonly track: string; readonly keyView: KeyView }) {
-  const { value } = keyView;
-  const numbers = numbersOf(value as never);
-  const slot = get().reel?.layout.find(track);
-  const names: readonly string[] = slot ? KINDS[slot.kind].channels : [];
-  if (value === null || (slot && isShape(slot.kind)) || numbers.length === 0 || numbers.length > 3)
-    return <code className="value">{value === null ? 'off' : JSON.stringify(value)}</code>;
+  const value = keyView.value as Value;
+  const kind = kindOfTrack(track);
+  if (value === null) return <span className="value">off</span>;
+  // A colour, a text or a switch as it is written.
+  if (!kind || numbersOf(value).length === 0) return <WrittenValue value={value} />;
   return (
-    <span className="values">
-      {numbers.map((n, k) => (
-        <NumberField
-          key={k}
-          label={`Value of the key${numbers.length > 1 ? ` ${names[k] ?? k}` : ''}`}
-          value={n}
-          onChange={(next) => previewChosen({ value: withNumber(value as never, k, next) })}
-          onDone={finishPreview}
-          onCancel={() => showPreview(undefined)}
-        />
-      ))}
-    </span>
+    <Numbers
+      label="Value of the key"
+      value={value}
+      kind={kind}
+      captions
+      onChange={(next) => previewChosen({ value: next })}
+      onDone={finishPreview}
+      onCancel={() => showPreview(undefined)}
+    />
   );
+}
+
+function WrittenValue({ value }: { readonly value: Value }) {
+  const isText = typeof value === 'string';
+  return (
+    <TypedField
+      caption="value"
+      label="Value of the key"
+      text={isText ? value : JSON.stringify(value)}
+      isGood={(text) => isText || (text.trim() !== '' && readData(text).ok)}
+      onTake={(text) => setChosen({ value: isText ? text : readData(text).data })}
+    />
+  );
+}
+
+/** The kind of the property that a track animates; of a channel's track a number. */
+function kindOfTrack(track: string): Kind | undefined {
+  const { reel } = get();
+  const slot = reel?.layout.find(track);
+  if (slot) return slot.kind;
+  return reel?.layout.find(track.slice(0, track.lastIndexOf('.'))) && 'number';
 }
 
 /** A row of frames: how long each is shown, all at once. One by one they are single keys. */
@@ -161,17 +192,15 @@ function FramesFields({ track, keyView }: { readonly track: string; readonly key
       <span>
         frames {first}–{last}
       </span>
-      <label className="field">
-        <span>each</span>
-        <NumberField
-          label="How long each frame is shown"
-          value={each}
-          {...timesIn(false, now.fps)}
-          least={0.01}
-          onChange={(next) => showPreview(row(`${next}f`))}
-          onDone={finishPreview}
-        />
-      </label>
+      <FrameField
+        caption="each"
+        label="How long each frame is shown"
+        frames={each}
+        fps={now.fps}
+        least={0.01}
+        onChange={(next) => showPreview(row(`${next}f`))}
+        onDone={finishPreview}
+      />
       <button type="button" className="text-button" onClick={() => spell()}>
         One by one
       </button>

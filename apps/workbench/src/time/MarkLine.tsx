@@ -1,47 +1,26 @@
-import { useState } from 'react';
+import { parseTime, type Time } from 'unspool';
 import type { Operation } from 'unspool/edit';
-import { apply, listedAs, moveChosen, removeChosen, shown } from '../model/actions.js';
+import { apply, listedAs, moveChosen, removeChosen, shown, type Shown } from '../model/actions.js';
+import { writeAt } from '../model/keys.js';
 import { get, set, type ChosenMark } from '../model/store.js';
-import { timesIn } from '../numbers/expression.js';
 import { readData } from '../model/values.js';
+import { FrameField } from '../numbers/FrameField.js';
+import { LoopFields } from '../numbers/LoopFields.js';
 import { NumberField } from '../numbers/NumberField.js';
+import { TypedField } from '../numbers/TypedField.js';
 
 /** The cue, span or part at hand. */
 export function MarkLine({ mark }: { readonly mark: ChosenMark }) {
   const now = shown()!;
-  const one = 'at' in mark ? listedAs(mark, now) : undefined;
-  const cue = one && 'name' in one ? one : undefined;
-  const change = (to: Readonly<Record<string, unknown>>) =>
-    apply({
-      do: 'change',
-      what: 'cue',
-      clip: now.name,
-      name: mark.name,
-      ...('at' in mark && { at: mark.at }),
-      to,
-    });
   return (
     <div className="key-line" role="group" aria-label={`The ${mark.what} ${mark.name}`}>
       <strong>
         {mark.what} {mark.name}
       </strong>
-      {mark.what === 'cue' && cue && (
-        <>
-          <label className="field">
-            <span>at</span>
-            <NumberField
-              label="Time of the cue"
-              value={mark.at * now.fps}
-              {...timesIn(false, now.fps)}
-              least={0}
-              onChange={(next) => moveChosen(Number((next - mark.at * now.fps).toFixed(6)))}
-              onDone={() => {}}
-            />
-          </label>
-          <DataField key={JSON.stringify(cue.data)} data={cue.data} onTake={(data) => change({ data: data ?? null })} />
-        </>
+      {mark.what === 'span' ? <SpanFields name={mark.name} now={now} /> : <ListedFields mark={mark} now={now} />}
+      {mark.what !== 'part' && (
+        <TypedField caption="name" text={mark.name} isGood={(name) => name !== ''} onTake={(to) => rename(mark, to)} />
       )}
-      <Rename mark={mark} />
       <button type="button" className="text-button" onClick={() => removeChosen()}>
         Remove
       </button>
@@ -49,52 +28,103 @@ export function MarkLine({ mark }: { readonly mark: ChosenMark }) {
   );
 }
 
-function Rename({ mark }: { readonly mark: ChosenMark }) {
-  const [draft, setDraft] = useState(mark.name);
-  const take = () => {
-    if (draft === mark.name || !draft) return;
-    const { clip } = get();
-    const operation = {
-      do: 'rename',
-      what: mark.what,
-      clip: clip!,
-      name: mark.name,
-      ...('at' in mark && { at: mark.at }),
-      to: draft,
-    } as Operation;
-    if (apply(operation)) set({ mark: { ...mark, name: draft } });
+function SpanFields({ name, now }: { readonly name: string; readonly now: Shown }) {
+  const span = now.clip.spans?.[name];
+  if (!span) return null;
+  const change = (index: number, frames: number) => {
+    const to = span.with(index, writeAt(frames / now.fps, now.fps, now.clip));
+    apply({ do: 'change', what: 'span', clip: now.name, name, to });
   };
+  return (['from', 'until'] as const).map((caption, i) => (
+    <FrameField
+      key={caption}
+      caption={caption}
+      label={caption === 'from' ? 'Start of the span' : 'End of the span'}
+      frames={framesOf(span[i]!, now)}
+      fps={now.fps}
+      onChange={(frames) => change(i, frames)}
+    />
+  ));
+}
+
+type Listed = Extract<ChosenMark, { at: number }>;
+
+/** A cue or a part: when it is, until when, and what it carries. */
+function ListedFields({ mark, now }: { readonly mark: Listed; readonly now: Shown }) {
+  const one = listedAs(mark, now);
+  if (!one) return null;
+  const change = (to: Readonly<Record<string, unknown>>) => {
+    const { what, name, at } = mark;
+    apply({ do: 'change', what, clip: now.name, name, at, to });
+  };
+  const until = one.until === undefined ? undefined : framesOf(one.until, now);
+  const start = mark.at * now.fps;
   return (
-    <label className="field">
-      <span>name</span>
-      <input
-        className="text-value"
-        value={draft}
-        onChange={(event) => setDraft(event.currentTarget.value)}
-        onBlur={take}
-        onKeyDown={(event) => event.key === 'Enter' && take()}
+    <>
+      <FrameField
+        caption="at"
+        label={`Time of the ${mark.what}`}
+        frames={start}
+        fps={now.fps}
+        onChange={(next) => moveChosen(Number((next - start).toFixed(6)))}
       />
-    </label>
+      {until !== undefined && (
+        <FrameField
+          caption="until"
+          label={`End of the ${mark.what}`}
+          frames={until}
+          fps={now.fps}
+          onChange={(frames) => change({ until: writeAt(frames / now.fps, now.fps, now.clip) })}
+        />
+      )}
+      {until === undefined && mark.what === 'cue' && (
+        <button
+          type="button"
+          className="text-button"
+          title="Make it last: a cue with a start and an end"
+          onClick={() => change({ until: writeAt((start + 1) / now.fps, now.fps, now.clip) })}
+        >
+          Lasts
+        </button>
+      )}
+      {'clip' in one ? (
+        <>
+          <LoopFields
+            caption="loop"
+            label="Loop of the part"
+            loop={one.loop}
+            unsaid="as the clip"
+            onChange={(loop) => change({ loop })}
+          />
+          <label className="field">
+            <span>rate</span>
+            <NumberField
+              label="Rate of the part"
+              value={one.rate ?? 1}
+              step={0.1}
+              onChange={(rate) => change({ rate: rate === 1 ? null : rate })}
+              onDone={() => {}}
+            />
+          </label>
+        </>
+      ) : (
+        <TypedField
+          caption="data"
+          grows
+          text={one.data === undefined ? '' : JSON.stringify(one.data)}
+          hint='{"sound": "click"}'
+          isGood={(text) => readData(text).ok}
+          onTake={(text) => change({ data: readData(text).data ?? null })}
+        />
+      )}
+    </>
   );
 }
 
-function DataField({ data, onTake }: { readonly data: unknown; readonly onTake: (data: unknown) => void }) {
-  const text = data === undefined ? '' : JSON.stringify(data);
-  const [draft, setDraft] = useState(text);
-  const value = readData(draft);
-  const take = () => draft !== text && value.ok && onTake(value.data);
-  return (
-    <label className="field grows">
-      <span>data</span>
-      <input
-        className="text-value"
-        aria-invalid={!value.ok}
-        placeholder='{"sound": "click"}'
-        value={draft}
-        onChange={(event) => setDraft(event.currentTarget.value)}
-        onBlur={take}
-        onKeyDown={(event) => event.key === 'Enter' && take()}
-      />
-    </label>
-  );
+const framesOf = (time: Time, { fps }: Shown) => parseTime(time, fps)! * fps;
+
+function rename(mark: ChosenMark, to: string): void {
+  const at = 'at' in mark ? { at: mark.at } : {};
+  const operation = { do: 'rename', what: mark.what, clip: get().clip!, name: mark.name, ...at, to } as Operation;
+  if (apply(operation)) set({ mark: { ...mark, name: to } });
 }

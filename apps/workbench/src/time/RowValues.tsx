@@ -1,9 +1,10 @@
 import { isShape, type Value } from 'unspool';
 import { dropTrial, finishTrial, switchShape, tryValues } from '../model/actions.js';
-import { channelsOf, type TrackRow } from '../model/rows.js';
+import type { TrackRow } from '../model/rows.js';
 import { get, useStore } from '../model/store.js';
 import { numbersOf, withNumber } from '../model/values.js';
 import { NumberField } from '../numbers/NumberField.js';
+import { Numbers } from '../numbers/Numbers.js';
 
 /** How much a press of an arrow key changes a value. */
 const STEPS: Readonly<Record<string, number>> = { scale: 0.05, opacity: 0.05, tint: 0.05 };
@@ -43,26 +44,36 @@ export function RowValues({ row }: { readonly row: TrackRow }) {
       />
     );
   }
-  if (kind === 'color' && row.channel < 0)
-    return <ColorValue row={row} value={value as number[]} className={className} />;
-  const numbers = numbersOf(value);
-  const names = channelsOf(row);
-  const list = row.channel >= 0 ? [row.channel] : names.map((_, i) => i).slice(0, 2);
+  const ends = { className, step: STEPS[short] ?? 1, onDone: finishTrial, onCancel: dropTrial };
+  if (kind === 'color' && row.channel < 0) return <ColorValue row={row} value={value as number[]} {...ends} />;
+  if (row.channel < 0) return <Numbers label={row.name} value={value} kind={kind} onChange={give} {...ends} />;
   return (
-    <span className="values">
-      {list.map((k, i) => (
-        <NumberField
-          key={k}
-          className={className}
-          label={names.length > 1 ? `${row.name} ${names[i]}` : row.name}
-          value={numbers[k] ?? 0}
-          step={STEPS[short] ?? 1}
-          onChange={(next) => give(withNumber(get().values[property] ?? value, k, next))}
-          onDone={finishTrial}
-          onCancel={dropTrial}
-        />
-      ))}
-    </span>
+    <NumberField
+      label={row.name}
+      value={numbersOf(value)[row.channel] ?? 0}
+      onChange={(next) => give(withNumber(get().values[property] ?? value, row.channel, next))}
+      {...ends}
+    />
+  );
+}
+
+/** All numbers of the row's shape at the playhead, where the head of the row has no room for them. */
+export function ShapeNumbers({ name }: { readonly name: string }) {
+  const value = useStore((state) => state.values[name]);
+  const kind = useStore((state) => state.reel?.layout.find(name)?.kind);
+  const tried = useStore((state) => name in state.trial);
+  if (!kind || !isShape(kind) || value === undefined || value === null) return null;
+  return (
+    <Numbers
+      label={name}
+      value={value}
+      kind={kind}
+      captions
+      className={tried ? 'is-tried' : ''}
+      onChange={(next) => tryValues({ [name]: next })}
+      onDone={finishTrial}
+      onCancel={dropTrial}
+    />
   );
 }
 
@@ -81,34 +92,43 @@ function ShapeSwitch({ row, on }: { readonly row: TrackRow; readonly on: boolean
   );
 }
 
+/** A colour to be picked, and its alpha. */
 function ColorValue({
   row,
   value,
   className,
+  ...ends
 }: {
   readonly row: TrackRow;
   readonly value: number[];
   readonly className: string;
+  readonly step: number;
+  readonly onDone: () => void;
+  readonly onCancel: () => void;
 }) {
-  const hex = `#${value
-    .slice(0, 3)
-    .map((n) =>
-      Math.round(255 * Math.min(1, Math.max(0, n)))
-        .toString(16)
-        .padStart(2, '0'),
-    )
-    .join('')}`;
+  const byte = (n: number) => Math.round(255 * Math.min(1, Math.max(0, n)));
+  const two = (n: number) => byte(n).toString(16).padStart(2, '0');
+  const give = (next: Value) => tryValues({ [row.property]: next });
   return (
-    <input
-      type="color"
-      className={className}
-      aria-label={row.name}
-      value={hex}
-      onChange={(event) => {
-        const next = [1, 3, 5].map((i) => parseInt(event.currentTarget.value.slice(i, i + 2), 16) / 255);
-        tryValues({ [row.property]: [...next, value[3] ?? 1] });
-      }}
-      onBlur={() => row.property in get().trial && finishTrial()}
-    />
+    <span className="values">
+      <input
+        type="color"
+        className={className}
+        aria-label={row.name}
+        value={`#${value.slice(0, 3).map(two).join('')}`}
+        onChange={(event) => {
+          const next = [1, 3, 5].map((i) => parseInt(event.currentTarget.value.slice(i, i + 2), 16) / 255);
+          give([...next, value[3] ?? 1]);
+        }}
+        onBlur={() => row.property in get().trial && ends.onDone()}
+      />
+      <NumberField
+        className={`is-short ${className}`}
+        label={`${row.name} alpha`}
+        value={value[3] ?? 1}
+        onChange={(next) => give(value.with(3, next))}
+        {...ends}
+      />
+    </span>
   );
 }

@@ -15,11 +15,12 @@ import { writeAt } from '../model/keys.js';
 import { set, shownClip, useStore } from '../model/store.js';
 import { NumberField } from '../numbers/NumberField.js';
 import { timesIn } from '../numbers/expression.js';
+import { LoopFields } from '../numbers/LoopFields.js';
 import { wholeOf } from './axis.js';
+import { ClipFields } from './ClipFields.js';
 import { togglePlaying, toggleRange } from './playing.js';
 
 const RATES = [0.1, 0.25, 0.5, 1, 1.5, 2];
-const LOOPS = ['once', 'loop', 'ping-pong'] as const;
 
 /** How time goes: playing, stepping, where the playhead stands, and what the clip itself says of its time. */
 export function Transport() {
@@ -72,7 +73,7 @@ function Times() {
   ];
   const fps = useStore((state) => shownClip(state)?.fps ?? 60);
   const duration = useStore((state) => shownClip(state)?.duration ?? 0);
-  const mode = useStore((state) => shownClip(state)?.repeat.mode ?? 'once');
+  const loop = useStore((state) => (state.clip === undefined ? undefined : state.doc?.clips[state.clip]?.loop));
   const name = useStore((state) => state.clip)!;
   const times = timesIn(inSeconds, fps);
   return (
@@ -99,24 +100,13 @@ function Times() {
       >
         {inSeconds ? 's' : 'f'}
       </button>
-      <label className="field">
-        <span>Loop</span>
-        <select
-          value={mode}
-          onChange={({ currentTarget }) =>
-            apply({
-              do: 'change',
-              what: 'clip',
-              name,
-              to: { loop: currentTarget.value === 'once' ? null : currentTarget.value },
-            })
-          }
-        >
-          {LOOPS.map((mode) => (
-            <option key={mode}>{mode}</option>
-          ))}
-        </select>
-      </label>
+      <LoopFields
+        caption="Loop"
+        counts={false}
+        loop={loop}
+        onChange={(next) => apply({ do: 'change', what: 'clip', name, to: { loop: next } })}
+      />
+      <ClipFields name={name} />
       <label className="field">
         <span>Rate</span>
         <select value={rate} onChange={({ currentTarget }) => set({ rate: Number(currentTarget.value) })}>

@@ -6,7 +6,8 @@ import type { State } from '../model/store.js';
 import { numbersOf } from '../model/values.js';
 import type { Axis } from './axis.js';
 
-const DASHES: readonly (readonly number[])[] = [[], [6, 3], [2, 3], [9, 3, 2, 3]];
+/** One more than there are colours, so that curves of one colour have other lines. */
+const DASHES: readonly (readonly number[])[] = [[], [6, 3], [2, 3], [9, 3, 2, 3], [12, 4]];
 
 /** One number of a track over time. */
 export interface Curve {

@@ -2,6 +2,7 @@ export { isShape, KIND_NAMES, KINDS, widthOf, type Kind, type KindRules, type Sh
 export { defaultRest, isMultiplied, kindOf, KNOWN_PROPERTIES } from './property.js';
 export { readColor } from './color.js';
 export { fromMixing, MIXES, toMixing, type Mix } from './mixing.js';
-export { EULER_ORDERS, multiplyQuat, nearerQuat, normaliseQuat, slerp } from './quat.js';
+export { EULER_ORDERS, eulerOf, multiplyQuat, nearerQuat, normaliseQuat, quatOf, slerp } from './quat.js';
+export type { EulerOrder } from './quat.js';
 export type { ShapeValue } from './shape.js';
 export { readValue, TextTable, writeValue, type Value } from './read.js';

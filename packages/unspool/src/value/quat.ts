@@ -1,6 +1,8 @@
 import { cosine, sine } from '../easing/sine.js';
+
 /** The axes in every order in which three turns can be made. */
 export const EULER_ORDERS = ['xyz', 'xzy', 'yxz', 'yzx', 'zxy', 'zyx'] as const;
+export type EulerOrder = (typeof EULER_ORDERS)[number];
 
 /** How far a quaternion's length may be from 1: what is off by more was not meant to be one. */
 const SLACK = 0.01;
@@ -19,9 +21,56 @@ export function readQuat(value: unknown): number[] | undefined {
   const known = (EULER_ORDERS as readonly unknown[]).includes(order);
   if (!known || Object.keys(others).length > 0 || !Array.isArray(euler) || euler.length !== 3) return undefined;
   if (!euler.every((n) => typeof n === 'number' && Number.isFinite(n))) return undefined;
-  return Array.from(order as string)
-    .map((axis) => about('xyz'.indexOf(axis), (euler as number[])['xyz'.indexOf(axis)]!))
+  return quatOf(euler as number[], order as EulerOrder);
+}
+
+/**
+ * The unit quaternion `[x, y, z, w]` of three turns.
+ *
+ * @param euler degrees about x, y and z
+ * @param order in which they are made, each about the axes as turned so far: `"xyz"` is qx · qy · qz
+ */
+export function quatOf(euler: readonly number[], order: EulerOrder = 'xyz'): number[] {
+  return axesOf(order)
+    .map((axis) => about(axis, euler[axis]!))
     .reduce((turned, turn) => product(turned, turn));
+}
+
+/**
+ * Three turns that make what a quaternion does: those of which the one in the middle is from −90 to 90 degrees. Where it
+ * is one of these two, the last is 0.
+ *
+ * With the axes i, j, k of the order, e = 1 where they follow each other as x, y, z do, else −1, and R the quaternion's
+ * rotation matrix, which is R_i · R_j · R_k: sin j = e R_ik, tan i = −e R_jk / R_kk, tan k = −e R_ij / R_ii.
+ *
+ * @param quat  `[x, y, z, w]`, of any length but 0
+ * @param order in which the turns are made, see `quatOf`
+ * @returns degrees about x, y and z
+ */
+export function eulerOf(quat: readonly number[], order: EulerOrder = 'xyz'): [x: number, y: number, z: number] {
+  const [i, j, k] = axesOf(order) as [number, number, number];
+  const sign = (j - i + 3) % 3 === 1 ? 1 : -1;
+  const r = matrixOf(quat);
+  const middle = sign * r[i]![k]!;
+  const flat = Math.abs(middle) > 1 - 1e-12;
+  const turns: [number, number, number] = [0, 0, 0];
+  turns[j] = Math.asin(Math.max(-1, Math.min(1, middle)));
+  turns[i] = flat ? Math.atan2(sign * r[k]![j]!, r[j]![j]!) : Math.atan2(-sign * r[j]![k]!, r[k]![k]!);
+  turns[k] = flat ? 0 : Math.atan2(-sign * r[i]![j]!, r[i]![i]!);
+  return turns.map((turn) => (turn * 180) / Math.PI) as [number, number, number];
+}
+
+const axesOf = (order: EulerOrder) => Array.from(order, (axis) => 'xyz'.indexOf(axis));
+
+/** Rows of the rotation matrix, for columns of coordinates. */
+function matrixOf(quat: readonly number[]): readonly (readonly number[])[] {
+  const length = Math.hypot(...quat);
+  const [x, y, z, w] = quat.map((n) => n / length) as [number, number, number, number];
+  return [
+    [1 - 2 * (y * y + z * z), 2 * (x * y - w * z), 2 * (x * z + w * y)],
+    [2 * (x * y + w * z), 1 - 2 * (x * x + z * z), 2 * (y * z - w * x)],
+    [2 * (x * z - w * y), 2 * (y * z + w * x), 1 - 2 * (x * x + y * y)],
+  ];
 }
 
 function about(axis: number, degrees: number): number[] {

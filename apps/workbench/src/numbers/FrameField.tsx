@@ -1,0 +1,33 @@
+import { useStore } from '../model/store.js';
+import { timesIn } from './expression.js';
+import { NumberField } from './NumberField.js';
+
+interface Props {
+  readonly caption: string;
+  readonly label: string;
+  /** In frames, as what it gives. */
+  readonly frames: number;
+  readonly fps: number;
+  readonly least?: number;
+  readonly onChange: (frames: number) => void;
+  /** After each change, where what is typed is only shown until then. */
+  readonly onDone?: () => void;
+}
+
+/** A time that can be typed, in frames or seconds as all are shown. */
+export function FrameField({ caption, label, frames, fps, least = 0, onChange, onDone = () => {} }: Props) {
+  const inSeconds = useStore((state) => state.inSeconds);
+  return (
+    <label className="field">
+      <span>{caption}</span>
+      <NumberField
+        label={label}
+        value={frames}
+        {...timesIn(inSeconds, fps)}
+        least={least}
+        onChange={onChange}
+        onDone={onDone}
+      />
+    </label>
+  );
+}

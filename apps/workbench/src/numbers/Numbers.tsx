@@ -1,0 +1,43 @@
+import type { Kind, Value } from 'unspool';
+import { numbersOf, partsOfValue, typedOf, withNumber } from '../model/values.js';
+import { NumberField } from './NumberField.js';
+
+interface Props {
+  /** What they are of, for those who do not see where they stand. */
+  readonly label: string;
+  readonly value: Value;
+  readonly kind: Kind;
+  readonly step?: number | undefined;
+  readonly className?: string;
+  /** What the members of a shape are called is shown too. */
+  readonly captions?: boolean;
+  readonly onChange: (value: Value) => void;
+  readonly onDone: () => void;
+  readonly onCancel: () => void;
+}
+
+/** All numbers of a value, each to be typed or scrubbed; of a quaternion its three turns. */
+export function Numbers({ label, value, kind, step = 1, className = '', captions = false, onChange, ...ends }: Props) {
+  const [typed, keep] = typedOf(value, kind);
+  const numbers = numbersOf(typed);
+  return (
+    <span className={`values ${numbers.length > 2 ? 'are-many' : ''}`}>
+      {partsOfValue(typed, kind).map(({ caption, names, first }) => (
+        <span key={caption} className="values">
+          {captions && caption && <span className="caption">{caption}</span>}
+          {names.map((name, k) => (
+            <NumberField
+              key={name}
+              className={className}
+              label={[label, caption, name].filter(Boolean).join(' ')}
+              value={numbers[first + k] ?? 0}
+              step={step}
+              onChange={(next) => onChange(keep(withNumber(typed, first + k, next)))}
+              {...ends}
+            />
+          ))}
+        </span>
+      ))}
+    </span>
+  );
+}

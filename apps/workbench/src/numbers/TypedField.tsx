@@ -1,0 +1,45 @@
+import { useState } from 'react';
+
+interface Props {
+  readonly caption: string;
+  readonly label?: string;
+  readonly text: string;
+  /** What is wrong with a text is shown while it is typed, and it is not taken. */
+  readonly isGood?: (text: string) => boolean;
+  readonly hint?: string;
+  readonly grows?: boolean;
+  readonly onTake: (text: string) => void;
+}
+
+/** A text that is taken with Enter, or when the field is left; Escape leaves it as it was. */
+export function TypedField({ text, ...others }: Props) {
+  // Another text from elsewhere is shown at once.
+  return <Draft key={text} text={text} {...others} />;
+}
+
+function Draft({ caption, label = caption, text, isGood = () => true, hint, grows = false, onTake }: Props) {
+  const [draft, setDraft] = useState(text);
+  const good = isGood(draft);
+  const take = () => draft !== text && good && onTake(draft);
+  return (
+    <label className={`field ${grows ? 'grows' : ''}`}>
+      <span>{caption}</span>
+      <input
+        className="text-value"
+        aria-label={label}
+        aria-invalid={!good}
+        placeholder={hint}
+        spellCheck={false}
+        value={draft}
+        onChange={(event) => setDraft(event.currentTarget.value)}
+        onBlur={take}
+        onKeyDown={(event) => {
+          if (event.key === 'Enter') take();
+          else if (event.key === 'Escape') setDraft(text);
+          else return;
+          event.stopPropagation();
+        }}
+      />
+    </label>
+  );
+}
