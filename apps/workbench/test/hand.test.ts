@@ -1,7 +1,7 @@
 import type { Page } from 'playwright';
 import type { ReelDocument } from 'unspool';
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from 'vitest';
-import { closeBrowser, command, openPage, saved, type, Workbench } from './workbench.js';
+import { closeBrowser, command, dragOn, openPage, placesOn, saved, type, Workbench, type Spot } from './workbench.js';
 
 /** What an animator's hand does on the stage, the rows, the curves and the panels. */
 
@@ -43,32 +43,8 @@ async function track(
   return (await doc()).clips[clip]!.tracks![name] as never;
 }
 
-/** Where a frame lies in the rows, the ruler and the curves, and where a row does. */
-async function places(duration = 30) {
-  const keys = (await page.getByTestId('keys').boundingBox())!;
-  const ruler = (await page.getByTestId('ruler').boundingBox())!;
-  const x = (frame: number) => keys.x + 14 + ((keys.width - 28) * frame) / duration;
-  const y = async (name: string) => {
-    const box = (await page.locator(`.track-name[title^="${name}:"], .track-name[title^="${name},"]`).boundingBox())!;
-    return box.y + box.height / 2;
-  };
-  return { x, y, ruler };
-}
-
-async function drag(
-  from: readonly [number, number],
-  to: readonly [number, number],
-  modifier?: 'Alt' | 'Shift',
-): Promise<void> {
-  if (modifier) await page.keyboard.down(modifier);
-  await page.mouse.move(...from);
-  await page.mouse.down();
-  await page.mouse.move((from[0] + to[0]) / 2, (from[1] + to[1]) / 2);
-  await page.mouse.move(...to);
-  await page.mouse.up();
-  if (modifier) await page.keyboard.up(modifier);
-}
-
+const places = (duration?: number) => placesOn(page, duration);
+const drag = (from: Spot, to: Spot, modifier?: 'Alt' | 'Shift') => dragOn(page, from, to, modifier);
 const said = () => page.getByTestId('status').textContent();
 
 describe('the rows', () => {

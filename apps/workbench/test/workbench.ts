@@ -132,3 +132,27 @@ export async function saved(page: Page): Promise<void> {
     .filter({ hasText: /^saved$/ })
     .waitFor();
 }
+
+/** Where a frame lies in the rows, the ruler and the curves, and where a row does. */
+export async function placesOn(page: Page, duration = 30) {
+  const keys = (await page.getByTestId('keys').boundingBox())!;
+  const ruler = (await page.getByTestId('ruler').boundingBox())!;
+  const x = (frame: number) => keys.x + 14 + ((keys.width - 28) * frame) / duration;
+  const y = async (name: string) => {
+    const box = (await page.locator(`.track-name[title^="${name}:"], .track-name[title^="${name},"]`).boundingBox())!;
+    return box.y + box.height / 2;
+  };
+  return { x, y, ruler };
+}
+
+export type Spot = readonly [x: number, y: number];
+
+export async function dragOn(page: Page, from: Spot, to: Spot, modifier?: 'Alt' | 'Shift'): Promise<void> {
+  if (modifier) await page.keyboard.down(modifier);
+  await page.mouse.move(...from);
+  await page.mouse.down();
+  await page.mouse.move((from[0] + to[0]) / 2, (from[1] + to[1]) / 2);
+  await page.mouse.move(...to);
+  await page.mouse.up();
+  if (modifier) await page.keyboard.up(modifier);
+}

@@ -1,4 +1,4 @@
-import { useState, type ReactNode } from 'react';
+import { useState } from 'react';
 import {
   Autocomplete,
   Button,
@@ -12,11 +12,8 @@ import {
   TextField,
   useFilter,
 } from 'react-aria-components';
-import { addClip, apply, shown } from '../model/actions.js';
-import { writeAt } from '../model/keys.js';
 import { settle } from '../model/session.js';
-import { get, lookAt, say, set, useStore } from '../model/store.js';
-import { readData } from '../model/values.js';
+import { get, set, useStore, type Question } from '../model/store.js';
 import { commands, type Command } from './commands.js';
 
 const close = () => set({ dialog: undefined });
@@ -34,10 +31,8 @@ export function Dialogs() {
       <Modal className={`modal ${dialog === 'commands' || dialog === 'keys' ? 'is-tall' : ''}`}>
         {dialog === 'commands' && <CommandList />}
         {dialog === 'keys' && <KeyHelp />}
-        {dialog === 'new-clip' && <NewClip />}
-        {dialog === 'rename-clip' && <RenameClip />}
-        {dialog === 'cue' && <NewCue />}
         {dialog === 'outside' && <OutsideChange />}
+        {typeof dialog === 'object' && <Asked {...dialog} />}
       </Modal>
     </ModalOverlay>
   );
@@ -138,17 +133,8 @@ function KeyHelp() {
 }
 
 /** A question with a few fields. What is refused is said, and the dialog stays. */
-function Question({
-  title,
-  action,
-  onDone,
-  children,
-}: {
-  readonly title: string;
-  readonly action: string;
-  readonly onDone: () => boolean;
-  readonly children: ReactNode;
-}) {
+function Asked({ title, action, fields, run }: Question) {
+  const [typed, setTyped] = useState(fields.map(({ value }) => value));
   const fault = useStore((state) => (state.status.isFault ? state.status.said : ''));
   return (
     <Dialog>
@@ -156,11 +142,21 @@ function Question({
         className="question"
         onSubmit={(event) => {
           event.preventDefault();
-          if (onDone()) close();
+          if (run(...typed.map((text) => text.trim()))) close();
         }}
       >
         <Heading slot="title">{title}</Heading>
-        {children}
+        {fields.map(({ label }, i) => (
+          <label key={label} className="field is-long">
+            <span>{label}</span>
+            <input
+              autoFocus={i === 0}
+              value={typed[i]}
+              onChange={(event) => setTyped(typed.with(i, event.currentTarget.value))}
+              spellCheck={false}
+            />
+          </label>
+        ))}
         <p className="fault" role="alert">
           {fault}
         </p>
@@ -174,81 +170,6 @@ function Question({
         </div>
       </form>
     </Dialog>
-  );
-}
-
-function Field({
-  label,
-  value,
-  onChange,
-  focus = false,
-}: {
-  readonly label: string;
-  readonly value: string;
-  readonly onChange: (value: string) => void;
-  readonly focus?: boolean;
-}) {
-  return (
-    <label className="field is-long">
-      <span>{label}</span>
-      <input
-        autoFocus={focus}
-        value={value}
-        onChange={(event) => onChange(event.currentTarget.value)}
-        spellCheck={false}
-      />
-    </label>
-  );
-}
-
-function NewClip() {
-  const [name, setName] = useState('');
-  const [duration, setDuration] = useState('30f');
-  return (
-    <Question title="New clip" action="Make it" onDone={() => addClip(name, duration)}>
-      <Field label="Name" value={name} onChange={setName} focus />
-      <Field label="Duration" value={duration} onChange={setDuration} />
-    </Question>
-  );
-}
-
-function RenameClip() {
-  const was = get().clip ?? '';
-  const [name, setName] = useState(was);
-  const rename = () => {
-    if (!apply({ do: 'rename', what: 'clip', name: was, to: name })) return false;
-    lookAt(name);
-    return true;
-  };
-  return (
-    <Question title={`Rename ${was}`} action="Rename" onDone={rename}>
-      <Field label="Name" value={name} onChange={setName} focus />
-    </Question>
-  );
-}
-
-function NewCue() {
-  const [name, setName] = useState('');
-  const [data, setData] = useState('');
-  const add = () => {
-    const now = shown();
-    if (!now) return false;
-    const { time } = get();
-    const { ok, ...value } = readData(data);
-    if (!ok) {
-      say(`${data} is no JSON: write it like {"sound": "click"}`, true);
-      return false;
-    }
-    const at = writeAt(time, now.fps, now.clip);
-    if (!apply({ do: 'add', what: 'cue', clip: now.name, name, at, value })) return false;
-    set({ mark: { what: 'cue', name, at: time }, chosen: {} });
-    return true;
-  };
-  return (
-    <Question title="Cue at the playhead" action="Add it" onDone={add}>
-      <Field label="Name" value={name} onChange={setName} focus />
-      <Field label="Data, as JSON" value={data} onChange={setData} />
-    </Question>
   );
 }
 

@@ -1,4 +1,3 @@
-import type { Selection } from 'unspool/edit';
 import {
   chooseAll,
   copyChosen,
@@ -10,25 +9,32 @@ import {
   keyTrial,
   moveChosen,
   pasteKeys,
-  rangeOfChosen,
   removeChosen,
-  mapChosen,
-  selection,
   choose,
-  firstShape,
   shown,
   stepFrames,
-  switchShape,
   toggleRecording,
-  apply,
 } from '../model/actions.js';
-import { writeAt } from '../model/keys.js';
-import { freeName, partsOf } from '../model/names.js';
-import { rolesOf } from '../model/rows.js';
 import { go, openReel, save } from '../model/session.js';
-import { get, look, lookAt, PLACES, say, set, type State } from '../model/store.js';
-import { moved, wholeOf, zoomed } from '../time/axis.js';
+import { get, look, lookAt, PLACES, set, type BackdropName, type State } from '../model/store.js';
+import { wholeOf } from '../time/axis.js';
 import { togglePlaying, toggleRange } from '../time/playing.js';
+import { askClipName, askCue, askDuration, askNewClip, askProperty, askStagger } from './questions.js';
+import {
+  addSpan,
+  clipOperation,
+  loopAs,
+  nextClip,
+  nextRole,
+  panTime,
+  restTrial,
+  rowChannels,
+  scaleChosen,
+  switchRow,
+  trimToStretch,
+  withChosen,
+  zoomTime,
+} from './work.js';
 
 /** Something that can be done, by its name. The list of commands is the menu: what is not here cannot be done by mouse either. */
 export interface Command {
@@ -37,49 +43,6 @@ export interface Command {
   readonly keys?: readonly string[];
   readonly group: 'Time' | 'Keys' | 'Pose' | 'Clip' | 'View' | 'Work';
   readonly run: () => void;
-}
-
-const zoomTime = (factor: number) => {
-  const now = shown();
-  const { view, time } = get();
-  if (now) set({ view: zoomed(view, factor, time, now.duration, now.fps) });
-};
-
-const panTime = (share: number) => {
-  const now = shown();
-  const { view } = get();
-  if (now) set({ view: moved(view, (view.until - view.from) * share, now.duration) });
-};
-
-function nextClip(by: 1 | -1): void {
-  const { doc, clip } = get();
-  const names = Object.keys(doc?.clips ?? {});
-  const next = names[(names.indexOf(clip ?? '') + by + names.length) % names.length];
-  if (next !== undefined) lookAt(next);
-}
-
-function clipOperation(make: (name: string) => Parameters<typeof apply>[0]): void {
-  const now = shown();
-  if (now) apply(make(now.name));
-}
-
-function switchRow(on: boolean): void {
-  const { row, doc } = get();
-  if (row !== undefined && doc && firstShape(doc, row) !== undefined) switchShape(row, on);
-  else say('Go to the row of a shape first.', true);
-}
-
-function loopAs(loop: string | null): void {
-  clipOperation((name) => ({ do: 'change', what: 'clip', name, to: { loop } }));
-}
-
-function nextRole(by: 1 | -1): void {
-  const { doc, reel, role } = get();
-  if (!doc || !reel) return;
-  const names = rolesOf(doc, reel);
-  const index = role === undefined ? -1 : names.indexOf(role);
-  const next = index < 0 && by < 0 ? names.at(-1) : names[(index + by + names.length) % names.length];
-  if (next !== undefined) set({ role: next, openRoles: new Set([...get().openRoles, next]) });
 }
 
 const FIXED: readonly Command[] = [
@@ -143,7 +106,11 @@ const FIXED: readonly Command[] = [
   },
   { group: 'Keys', name: 'The shape of the row is there from here on', run: () => switchRow(true) },
   { group: 'Keys', name: 'Put the shape of the row away from here on', run: () => switchRow(false) },
-  { group: 'Keys', name: 'Add a cue at the playhead', keys: ['c'], run: () => set({ dialog: 'cue' }) },
+  { group: 'Keys', name: 'Let the chosen rows follow each other', run: askStagger },
+  { group: 'Keys', name: 'Split the row into its channels', run: () => rowChannels('split') },
+  { group: 'Keys', name: 'Join the channels of the row', run: () => rowChannels('join') },
+  { group: 'Keys', name: 'Add a property of the game’s own', run: askProperty },
+  { group: 'Keys', name: 'Add a cue at the playhead', keys: ['c'], run: askCue },
   { group: 'Keys', name: 'Add a span over what is chosen', run: addSpan },
 
   { group: 'Pose', name: 'Record, or stop recording', keys: ['r'], run: toggleRecording },
@@ -153,13 +120,17 @@ const FIXED: readonly Command[] = [
   { group: 'Pose', name: 'The next role', keys: [']'], run: () => nextRole(1) },
   { group: 'Pose', name: 'The role before', keys: ['['], run: () => nextRole(-1) },
 
-  { group: 'Clip', name: 'New clip', keys: ['Alt+n'], run: () => set({ dialog: 'new-clip' }) },
-  { group: 'Clip', name: 'Rename the clip', run: () => set({ dialog: 'rename-clip' }) },
+  { group: 'Clip', name: 'New clip', keys: ['Alt+n'], run: askNewClip },
+  { group: 'Clip', name: 'Rename the clip', run: askClipName },
   { group: 'Clip', name: 'Copy the clip as a variant', run: () => copyClip(false) },
   { group: 'Clip', name: 'Copy the clip mirrored', run: () => copyClip(true) },
   { group: 'Clip', name: 'Play the clip once', run: () => loopAs(null) },
   { group: 'Clip', name: 'Loop the clip', run: () => loopAs('loop') },
   { group: 'Clip', name: 'Loop the clip there and back', run: () => loopAs('ping-pong') },
+  { group: 'Clip', name: 'Draw the clip to another duration', run: () => askDuration('fit') },
+  { group: 'Clip', name: 'Let the clip go on for longer', run: () => askDuration('extend') },
+  { group: 'Clip', name: 'Keep only the chosen stretch of the clip', run: trimToStretch },
+  { group: 'Clip', name: 'Mirror the clip', run: () => clipOperation((clip) => ({ do: 'mirror', clip })) },
   { group: 'Clip', name: 'Reverse the clip', run: () => clipOperation((clip) => ({ do: 'reverse', clip })) },
   {
     group: 'Clip',
@@ -187,6 +158,8 @@ const FIXED: readonly Command[] = [
     name: 'Compare with the reel before the last step',
     run: () => look({ compare: get().look.compare ? undefined : { with: 'before' } }),
   },
+  { group: 'View', name: 'Move the ground by hand', run: () => moveBackdrop('background') },
+  { group: 'View', name: 'Move the model to go by by hand', run: () => moveBackdrop('reference') },
   { group: 'View', name: 'To the rows', keys: ['t'], run: () => focusOn('.key-mirror') },
   { group: 'View', name: 'To the stage', keys: ['s'], run: () => focusOn('.stage-canvas') },
   { group: 'View', name: 'To the value of the row', keys: ['v'], run: () => focusOn('.track-head.is-here .number') },
@@ -259,40 +232,8 @@ export function focusOn(selector: string): void {
   element?.focus();
 }
 
-function withChosen(make: (keys: Selection) => Parameters<typeof apply>[0]): boolean {
-  const keys = selection();
-  return keys !== undefined && apply(make(keys));
-}
-
-function scaleChosen(factor: number): void {
-  const range = rangeOfChosen();
-  if (!range) return;
-  const [about] = range;
-  if (withChosen((keys) => ({ do: 'scale-times', ...keys, factor, about })))
-    mapChosen((at) => about + (at - about) * factor);
-}
-
-function addSpan(): void {
-  const now = shown();
-  if (!now) return;
-  const [from, until] = rangeOfChosen() ?? [get().time, now.duration];
-  const name = freeName('part', now.clip.spans ?? {});
-  const write = (seconds: number) => writeAt(seconds, now.fps, now.clip);
-  if (apply({ do: 'add', what: 'span', clip: now.name, name, value: [write(from), write(until)] }))
-    set({ mark: { what: 'span', name }, chosen: {} });
-}
-
-function restTrial(): void {
-  const { trial, doc } = get();
-  const byRole = new Map<string, Record<string, unknown>>();
-  for (const [name, value] of Object.entries(trial)) {
-    const [role, property] = partsOf(name);
-    byRole.set(role, { ...(byRole.get(role) ?? doc?.roles?.[role]?.rest), [property]: value });
-  }
-  const operations = [...byRole].map(([name, rest]) => ({ do: 'change', what: 'role', name, to: { rest } }) as const);
-  if (
-    operations.length > 0 &&
-    apply({ do: 'group', said: `made the rest pose of ${[...byRole.keys()].join(', ')}`, operations })
-  )
-    set({ trial: {} });
+function moveBackdrop(name: BackdropName): void {
+  const { moving, [name]: backdrop } = get().look;
+  if (backdrop) look({ moving: moving === name ? undefined : name });
+  else focusOn(`.stage-bar [data-backdrop="${name}"]`);
 }

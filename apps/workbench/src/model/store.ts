@@ -68,10 +68,20 @@ export interface State {
   /** What is shown: the pose at the playhead, and over it what is tried. */
   readonly values: Values;
   readonly status: { readonly said: string; readonly isFault: boolean };
-  readonly dialog: 'commands' | 'keys' | 'new-clip' | 'rename-clip' | 'cue' | 'outside' | undefined;
+  readonly dialog: 'commands' | 'keys' | 'outside' | Question | undefined;
 
   // How the stage shows it
   readonly look: Look;
+}
+
+/** Something that is asked before it is done. */
+export interface Question {
+  readonly title: string;
+  /** What the button says that does it. */
+  readonly action: string;
+  readonly fields: readonly { readonly label: string; readonly value: string }[];
+  /** Does it, with what was typed in the order of the fields. Returns false when it was refused: then it is asked again. */
+  readonly run: (...typed: string[]) => boolean;
 }
 
 export interface Look {

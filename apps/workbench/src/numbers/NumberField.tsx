@@ -52,13 +52,18 @@ export function NumberField({
   };
 
   const onKeyDown = (event: KeyboardEvent<HTMLInputElement>) => {
+    const field = event.currentTarget;
+    const isAsked = field.closest('[role="dialog"]') !== null;
     if (event.key === 'Enter') {
       take();
-      // Its keys are commands again.
-      event.currentTarget.blur();
+      // Its keys are commands again; in a dialog, which has none, it can be typed on.
+      if (isAsked) field.select();
+      else field.blur();
     } else if (event.key === 'Escape') {
+      // The first drops what is typed, the second closes the dialog.
+      if (isAsked && draft === undefined) return;
       setDraft(undefined);
-      event.currentTarget.blur();
+      if (!isAsked) field.blur();
     } else if (event.key === 'ArrowUp' || event.key === 'ArrowDown') {
       event.preventDefault();
       const by = step * (event.shiftKey ? 10 : event.altKey ? 0.1 : 1);

@@ -1,4 +1,4 @@
-import { useState } from 'react';
+import { useRef, useState } from 'react';
 
 interface Props {
   readonly caption: string;
@@ -8,6 +8,8 @@ interface Props {
   readonly isGood?: (text: string) => boolean;
   readonly hint?: string;
   readonly grows?: boolean;
+  /** It is empty again once it was taken: what is typed is done, not kept. */
+  readonly clears?: boolean;
   readonly onTake: (text: string) => void;
 }
 
@@ -17,10 +19,26 @@ export function TypedField({ text, ...others }: Props) {
   return <Draft key={text} text={text} {...others} />;
 }
 
-function Draft({ caption, label = caption, text, isGood = () => true, hint, grows = false, onTake }: Props) {
+function Draft({
+  caption,
+  label = caption,
+  text,
+  isGood = () => true,
+  hint,
+  grows = false,
+  clears = false,
+  onTake,
+}: Props) {
   const [draft, setDraft] = useState(text);
   const good = isGood(draft);
-  const take = () => draft !== text && good && onTake(draft);
+  // Enter takes it, and leaving the field after that is no second time; what is refused stays to be mended.
+  const taken = useRef(text);
+  const take = () => {
+    if (draft === text || draft === taken.current || !good) return;
+    taken.current = clears ? '' : draft;
+    onTake(draft);
+    if (clears) setDraft('');
+  };
   return (
     <label className={`field ${grows ? 'grows' : ''}`}>
       <span>{caption}</span>

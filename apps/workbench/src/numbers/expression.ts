@@ -55,6 +55,19 @@ export function evaluate(text: string, now: number, units: Units = VALUE_UNITS):
   return at === tokens.length && Number.isFinite(value) ? value : undefined;
 }
 
+/**
+ * What is done to many numbers at once: `+8` and `-8` are added, by `*1.5` and `/2` they are multiplied.
+ *
+ * @returns nothing for a text that is none of these
+ */
+export function changeOf(text: string): { readonly add: number } | { readonly times: number } | undefined {
+  const [, sign, rest] = /^([-+*/])(.+)$/.exec(text.trim().replaceAll('−', '-')) ?? [];
+  const amount = rest === undefined ? undefined : evaluate(rest, 0);
+  if (amount === undefined || (sign === '/' && amount === 0)) return undefined;
+  if (sign === '+' || sign === '-') return { add: sign === '+' ? amount : -amount };
+  return { times: sign === '*' ? amount : 1 / amount };
+}
+
 const NUMBER = /^(\d+\.?\d*|\.\d+)([a-z°%]*)$/i;
 const TOKEN = /(?:\d+\.?\d*|\.\d+)[a-z°%]*|[-+*/()]/gi;
 

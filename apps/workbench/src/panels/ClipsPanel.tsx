@@ -3,8 +3,9 @@ import { useEffect, useRef } from 'react';
 import { Button } from 'react-aria-components';
 import { apply, copyClip } from '../model/actions.js';
 import { valuesAt } from '../model/pose.js';
-import { get, lookAt, set, useClipNames, useStore } from '../model/store.js';
+import { get, lookAt, useClipNames, useStore } from '../model/store.js';
 import { painterOf } from '../stage/painter.js';
+import { askClipName, askNewClip } from '../commands/questions.js';
 import { AdviceMark } from './AdviceMark.js';
 import { Chains } from './Chains.js';
 import { Facings } from './Facings.js';
@@ -21,7 +22,7 @@ export function ClipsPanel() {
   return (
     <div className="clips-panel">
       <div className="panel-bar" role="toolbar" aria-label="Clips">
-        <Button className="text-button" onPress={() => set({ dialog: 'new-clip' })}>
+        <Button className="text-button" onPress={askNewClip}>
           <Plus size={13} aria-hidden /> New
         </Button>
         <Button className="text-button" isDisabled={clip === undefined} onPress={() => copyClip(false)}>
@@ -30,7 +31,7 @@ export function ClipsPanel() {
         <Button className="text-button" isDisabled={clip === undefined} onPress={() => copyClip(true)}>
           <FlipHorizontal2 size={13} aria-hidden /> Mirrored
         </Button>
-        <Button className="text-button" isDisabled={clip === undefined} onPress={() => set({ dialog: 'rename-clip' })}>
+        <Button className="text-button" isDisabled={clip === undefined} onPress={askClipName}>
           <Pencil size={13} aria-hidden /> Rename
         </Button>
         <Button

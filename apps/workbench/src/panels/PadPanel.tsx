@@ -1,9 +1,8 @@
 import { useEffect, useRef, useState, type KeyboardEvent } from 'react';
-import { Button } from 'react-aria-components';
-import { Player, type CueEvent, type Gauge, type Reel, type ReelDocument } from 'unspool';
-import { valuesAt, type Values } from '../model/pose.js';
-import { get, useStore } from '../model/store.js';
-import { painterOf, type Box } from '../stage/painter.js';
+import { Button, ToggleButton } from 'react-aria-components';
+import { say, useClipNames, useStore } from '../model/store.js';
+import { bindingsOf, isPadKey, keepKeys, keptKeys, withKey, type Binding } from './pad-keys.js';
+import { Pad } from './pad.js';
 
 const HEARD = 6;
 const SIDES: Readonly<Record<string, readonly [number, number]>> = {
@@ -12,56 +11,65 @@ const SIDES: Readonly<Record<string, readonly [number, number]>> = {
   ArrowUp: [0, -1],
   ArrowDown: [0, 1],
 };
-
-/** What a press plays: as the game would call it. */
-interface Binding {
-  readonly key: string;
-  readonly name: string;
-  readonly what: 'clip' | 'chain';
-}
+/** How much a press of a key moves the gauge. */
+const GAUGE_KEYS: Readonly<Record<string, number>> = { '+': 0.1, '=': 0.1, '-': -0.1 };
 
 /** Plays clips, chains, facings and a gauge by keys, with the player that games use. */
 export function PadPanel() {
+  const reelName = useStore((state) => state.reelName) ?? '';
+  // Each reel has its own keys.
+  return <PadOf key={reelName} reelName={reelName} />;
+}
+
+function PadOf({ reelName }: { readonly reelName: string }) {
   const doc = useStore((state) => state.doc);
-  const reel = useStore((state) => state.reel);
-  const canvas = useRef<HTMLCanvasElement>(null);
-  const pad = useRef<Pad>(undefined);
-  const [heard, setHeard] = useState<readonly string[]>([]);
-  const [gaugeOf, setGaugeOf] = useState('');
+  const [gauge, setGauge] = useState({ clip: '', value: 0 });
   const [fade, setFade] = useState('6f');
-  const bindings = bindingsOf(doc);
-  const facing = Object.keys(doc?.facings ?? {})[0];
+  const [chosen, setChosen] = useState(() => keptKeys(reelName));
+  const [choosing, setChoosing] = useState(false);
+  /** What the next key is for. */
+  const [waiting, setWaiting] = useState<string>();
+  const [chosenFacing, setFacing] = useState<string>();
+  const { canvas, pad, heard } = usePad(gauge);
+  const bindings = bindingsOf(doc, chosen);
+  const facings = Object.keys(doc?.facings ?? {});
+  const facing = facings.find((one) => one === chosenFacing) ?? facings[0];
 
-  useEffect(() => {
-    if (!doc || !reel) return;
-    const made = new Pad(doc, reel, (said) => setHeard((was) => [said, ...was].slice(0, HEARD)));
-    pad.current = made;
-    let last = performance.now();
-    let frame = requestAnimationFrame(function tick(now) {
-      frame = requestAnimationFrame(tick);
-      // The first frame may have begun before this was asked for.
-      made.tick(Math.min(0.1, Math.max(0, (now - last) / 1000)));
-      last = now;
-      const pen = canvas.current?.getContext('2d');
-      if (pen) made.paint(pen);
-    });
-    return () => cancelAnimationFrame(frame);
-  }, [doc, reel]);
-
-  const play = ({ name }: Binding, add: boolean) => pad.current?.play(name, add, fade);
+  const moveGauge = (value: number) => {
+    setGauge({ ...gauge, value });
+    pad.current?.setGauge(value);
+  };
+  const bind = (name: string, key: string) => {
+    setWaiting(undefined);
+    if (!isPadKey(key)) return say(`${key} is no key for this: take a letter, or a digit from 1 to 9.`, true);
+    const next = withKey(chosen, name, key);
+    setChosen(next);
+    keepKeys(reelName, next);
+    say(`${name} is played by ${key.toUpperCase()}.`);
+  };
+  const press = ({ name }: Binding, add: boolean) => {
+    if (choosing) setWaiting(name);
+    else pad.current?.play(name, add, fade);
+  };
   const onKeyDown = (event: KeyboardEvent) => {
-    if (event.ctrlKey || event.metaKey || event.target instanceof HTMLInputElement) return;
+    const { target, altKey } = event;
+    if (event.ctrlKey || event.metaKey || target instanceof HTMLInputElement || target instanceof HTMLSelectElement)
+      return;
+    const key = event.key.toLowerCase();
     const side = SIDES[event.key];
-    const bound = bindings.find(({ key }) => key === event.key.toLowerCase());
-    if (event.target instanceof HTMLSelectElement) return;
-    if (side && facing !== undefined) pad.current?.face(facing, side);
-    else if (bound && !event.repeat) play(bound, event.altKey);
-    else if (event.key === '0') pad.current?.stop();
+    const bound = bindings.find((one) => one.key === key);
+    const by = GAUGE_KEYS[key];
+    if (waiting !== undefined && key.length === 1 && key !== ' ') bind(waiting, key);
+    else if (waiting !== undefined && key === 'escape') setWaiting(undefined);
+    else if (side && facing !== undefined) pad.current?.face(facing, side);
+    else if (by !== undefined && gauge.clip) moveGauge(Math.min(1, Math.max(0, Number((gauge.value + by).toFixed(2)))));
+    else if (bound && !choosing && !event.repeat) press(bound, altKey);
+    else if (key === '0') pad.current?.stop();
     else return;
     event.preventDefault();
     event.stopPropagation();
   };
-  if (!doc || !reel) return null;
+  if (!doc) return null;
   return (
     <div className="pad" onKeyDown={onKeyDown}>
       <div className="pad-stage">
@@ -93,136 +101,115 @@ export function PadPanel() {
           <Button className="text-button" onPress={() => pad.current?.stop()}>
             Stop <kbd>0</kbd>
           </Button>
-          <span>With Alt it waits for the end of what plays.</span>
+          <ToggleButton
+            className="text-button"
+            isSelected={choosing}
+            onChange={(is) => {
+              setChoosing(is);
+              setWaiting(undefined);
+            }}
+          >
+            Choose keys
+          </ToggleButton>
+          <span>
+            {choosing
+              ? 'Press what is to have another key, then the key.'
+              : 'With Alt it waits for the end of what plays.'}
+          </span>
         </div>
         <div className="pad-keys">
           {bindings.map((binding) => (
-            <button key={binding.name} type="button" onClick={(event) => play(binding, event.altKey)}>
-              <kbd>{binding.key.toUpperCase()}</kbd> {binding.name}
+            <button
+              key={binding.name}
+              type="button"
+              className={waiting === binding.name ? 'is-waiting' : ''}
+              onClick={(event) => press(binding, event.altKey)}
+            >
+              <kbd>{waiting === binding.name ? '…' : binding.key.toUpperCase()}</kbd> {binding.name}
               {binding.what === 'chain' && <small> chain</small>}
             </button>
           ))}
           {facing !== undefined && (
-            <span>
-              <kbd>← ↑ ↓ →</kbd> {facing} <small>facing</small>
-            </span>
+            <label className="field">
+              <kbd>← ↑ ↓ →</kbd>
+              <span>facing</span>
+              <select value={facing} onChange={({ currentTarget }) => setFacing(currentTarget.value)}>
+                {facings.map((one) => (
+                  <option key={one}>{one}</option>
+                ))}
+              </select>
+            </label>
           )}
         </div>
-        <div className="panel-bar">
-          <label className="field">
-            <span>gauge</span>
-            <select
-              value={gaugeOf}
-              onChange={({ currentTarget }) => {
-                setGaugeOf(currentTarget.value);
-                pad.current?.gauge(currentTarget.value);
-              }}
-            >
-              <option value="">none</option>
-              {Object.keys(doc.clips).map((clip) => (
-                <option key={clip}>{clip}</option>
-              ))}
-            </select>
-          </label>
-          {gaugeOf && (
-            <input
-              type="range"
-              min="0"
-              max="1"
-              step="0.01"
-              defaultValue="0"
-              aria-label={`Gauge of ${gaugeOf}`}
-              onInput={(event) => pad.current?.setGauge(event.currentTarget.valueAsNumber)}
-            />
-          )}
-        </div>
+        <GaugeLine {...gauge} onClip={(clip) => setGauge({ clip, value: 0 })} onValue={moveGauge} />
       </div>
     </div>
   );
 }
 
-/** Digits for the first nine clips and chains, then letters. */
-function bindingsOf(doc: ReelDocument | undefined): readonly Binding[] {
-  const keys = '123456789qwertyuiopasdfghjklzxcvbnm';
-  const clips = Object.keys(doc?.clips ?? {}).map((name) => ({ name, what: 'clip' as const }));
-  const chains = Object.keys(doc?.chains ?? {}).map((name) => ({ name, what: 'chain' as const }));
-  return [...clips, ...chains].slice(0, keys.length).map((one, i) => ({ ...one, key: keys[i]! }));
+function GaugeLine({
+  clip,
+  value,
+  onClip,
+  onValue,
+}: {
+  readonly clip: string;
+  readonly value: number;
+  readonly onClip: (clip: string) => void;
+  readonly onValue: (value: number) => void;
+}) {
+  const clips = useClipNames();
+  return (
+    <div className="panel-bar">
+      <label className="field">
+        <kbd>+ −</kbd>
+        <span>gauge</span>
+        <select value={clip} onChange={({ currentTarget }) => onClip(currentTarget.value)}>
+          <option value="">none</option>
+          {clips.map((one) => (
+            <option key={one}>{one}</option>
+          ))}
+        </select>
+      </label>
+      {clip && (
+        <input
+          type="range"
+          min="0"
+          max="1"
+          step="0.01"
+          value={value}
+          aria-label={`Gauge of ${clip}`}
+          onChange={(event) => onValue(event.currentTarget.valueAsNumber)}
+        />
+      )}
+    </div>
+  );
 }
 
-/** A player of the reel, without objects of its own: its pose is painted. */
-class Pad {
-  readonly #player: Player;
-  readonly #rest: Values;
-  #gauge: Gauge | undefined;
-  #gaugeClip = '';
-  #box: Box | undefined;
-
-  constructor(
-    private readonly doc: ReelDocument,
-    private readonly reel: Reel,
-    hear: (said: string) => void,
-  ) {
-    this.#player = new Player(reel, { cast: {} });
-    this.#rest = valuesAt(reel, undefined, 0);
-    for (const type of ['cue', 'cue-start', 'cue-end'] as const)
-      this.#player.on(type, ({ name, clip, data }: CueEvent) =>
-        hear(`${type} ${name} of ${clip}${data === undefined ? '' : ` ${JSON.stringify(data)}`}`),
-      );
-    this.#player.on('end', ({ clip }) => hear(`${clip} ended`));
-  }
-
-  play(name: string, add: boolean, fade: string): void {
-    const options = { fade: fade as '6f' };
-    this.#try(() => (add ? this.#player.enqueue(name, options) : this.#player.play(name, options)));
-  }
-
-  face(name: string, side: readonly [number, number]): void {
-    this.#try(() => this.#player.face(name, [side[0], side[1]]));
-  }
-
-  gauge(clip: string): void {
-    if (clip === '' || clip === this.#gaugeClip) return;
-    this.#gaugeClip = clip;
-    this.#try(() => (this.#gauge = this.#player.gauge(`pad-${clip}`, { clip, time: 0.15 })));
-  }
-
-  setGauge(value: number): void {
-    if (this.#gauge) this.#gauge.value = value;
-  }
-
-  stop(): void {
-    this.#player.stop();
-  }
-
-  tick(dt: number): void {
-    this.#player.tick(dt);
-  }
-
-  paint(pen: CanvasRenderingContext2D): void {
-    const { pictures } = get();
-    if (!pictures) return;
-    const painter = painterOf(pictures);
-    const box = painter.boxOf(this.doc, this.reel, this.#rest);
-    if (box.width !== 120) this.#box ??= box;
-    const values: Record<string, unknown> = { ...this.#rest };
-    for (const { name } of this.#player.pose.layout.slots) values[name] = this.#player.pose.get(name);
-    painter.paint(pen, this.doc, this.reel, values as Values, {
-      ...box,
-      width: box.width * 1.5,
-      height: box.height * 1.5,
+/** A pad of the reel as it is, painted in each frame; what it hears comes first in the list. */
+function usePad(gauge: { readonly clip: string; readonly value: number }) {
+  const doc = useStore((state) => state.doc);
+  const reel = useStore((state) => state.reel);
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const pad = useRef<Pad>(undefined);
+  const latest = useRef(gauge);
+  latest.current = gauge;
+  const [heard, setHeard] = useState<readonly string[]>([]);
+  useEffect(() => {
+    if (!doc || !reel) return;
+    const driven = Object.hasOwn(doc.clips, gauge.clip) ? latest.current : undefined;
+    const made = new Pad(doc, reel, driven, (said) => setHeard((was) => [said, ...was].slice(0, HEARD)));
+    pad.current = made;
+    let last = performance.now();
+    let frame = requestAnimationFrame(function tick(now) {
+      frame = requestAnimationFrame(tick);
+      // The first frame may have begun before this was asked for.
+      made.tick(Math.min(0.1, Math.max(0, (now - last) / 1000)));
+      last = now;
+      const pen = canvas.current?.getContext('2d');
+      if (pen) made.paint(pen);
     });
-  }
-
-  #try(run: () => unknown): void {
-    try {
-      run();
-    } catch (error) {
-      // A fade that is no time, a facing that lacks a side: said, and nothing is played.
-      this.#say((error as Error).message);
-    }
-  }
-
-  #say(said: string): void {
-    useStore.setState({ status: { said, isFault: true } });
-  }
+    return () => cancelAnimationFrame(frame);
+  }, [doc, reel, gauge.clip]);
+  return { canvas, pad, heard };
 }

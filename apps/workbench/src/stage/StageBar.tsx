@@ -2,7 +2,7 @@ import { Maximize, Route, Shapes, ZoomIn, ZoomOut, Layers2, Columns2, Eye, Image
 import { memo, type RefObject } from 'react';
 import { Button, ToggleButton } from 'react-aria-components';
 import { look, useClipNames, useStore } from '../model/store.js';
-import { BackdropField } from './BackdropField.js';
+import { BackdropLine, BackdropSelect } from './Backdrops.js';
 import { MOST_GHOSTS, type StageView } from './view.js';
 
 /** What the stage shows besides the pose. */
@@ -75,8 +75,10 @@ export const StageBar = memo(function StageBar({ view }: { readonly view: RefObj
           {beside ? 'beside' : 'under'}
         </Button>
       )}
-      <BackdropField name="background" label="Ground" icon={<ImageIcon size={14} aria-hidden />} />
-      <BackdropField name="reference" label="Model to go by" icon={<Eye size={14} aria-hidden />} />
+      <BackdropSelect name="background" icon={<ImageIcon size={14} aria-hidden />} />
+      <BackdropSelect name="reference" icon={<Eye size={14} aria-hidden />} />
+      <BackdropLine name="background" />
+      <BackdropLine name="reference" />
     </div>
   );
 });

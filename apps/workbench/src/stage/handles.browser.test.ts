@@ -104,6 +104,21 @@ describe('a role that is taken hold of', () => {
     );
   });
 
+  it('stays as it is seen where its pivot is moved, which goes with the hand', () => {
+    fc.assert(
+      fc.property(poses, place, place, (values, by, spot) => {
+        const pivot = handle(values, ': its pivot');
+        const to: Point = [pivot.at[0] + by[0], pivot.at[1] + by[1]];
+        const after = { ...values, ...pivot.drag(to, pivot.at, false) };
+        const [was, is] = [values, after].map((pose) => worldOf(doc, 'claw', pose).apply({ x: spot[0], y: spot[1] }));
+        expectNear([is!.x, is!.y], [was!.x, was!.y]);
+        const [x, y] = handle(values, ': its place').at;
+        expectNear(handle(after, ': its place').at, [x + by[0], y + by[1]]);
+      }),
+      settings,
+    );
+  });
+
   it('is drawn larger and smaller by its corner, which stays in the hand', () => {
     fc.assert(
       fc.property(poses, number(0.5, 2), number(0.5, 2), (values, fx, fy) => {

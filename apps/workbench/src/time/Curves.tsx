@@ -4,13 +4,23 @@ import type { Row, TrackRow } from '../model/rows.js';
 import { get, shownClip, useStore } from '../model/store.js';
 import { axisOf } from './axis.js';
 import { Canvas } from './Canvas.js';
-import { curvesOf, type Drawn } from './curve.js';
+import { curvesOf, numberOf, type Curve, type Drawn } from './curve.js';
 import { drawCurves } from './draw-curves.js';
 import { drawGround, drawPlayhead } from './draw-rows.js';
 import { gripUnder, holdGrip } from './curve-grips.js';
 import { scrub } from './gestures.js';
 import { wheel } from './Rows.js';
 import { useGesture } from './use-gesture.js';
+
+/** What the canvas shows of a curve, for those who cannot see it; its keys are told where the rows are. */
+function saidReach(curve: Curve): string {
+  const { keys } = curve.row;
+  const numbers = keys.flatMap((key) => numberOf(key, curve) ?? []);
+  if (numbers.length === 0) return '';
+  const low = numbers.reduce((least, n) => Math.min(least, n), Infinity);
+  const high = numbers.reduce((most, n) => Math.max(most, n), -Infinity);
+  return `, ${keys.length} keys, ${low === high ? `all ${low}` : `from ${low} to ${high}`}`;
+}
 
 /** Value over time of the rows that are chosen, over each other, on the axis of the rows above. */
 export function Curves({ rows }: { readonly rows: readonly Row[] }) {
@@ -34,12 +44,20 @@ export function Curves({ rows }: { readonly rows: readonly Row[] }) {
           <span>Choose a row to see its curve.</span>
         ) : (
           <ul aria-label="Curves">
-            {curvesOf(tracks).map(({ label, dash }, i) => (
-              <li key={label}>
+            {curvesOf(tracks).map((curve, i) => (
+              <li key={curve.label}>
                 <svg width="22" height="8" aria-hidden>
-                  <line x1="0" y1="4" x2="22" y2="4" className={`curve-${i % 4}`} strokeDasharray={dash.join(' ')} />
+                  <line
+                    x1="0"
+                    y1="4"
+                    x2="22"
+                    y2="4"
+                    className={`curve-${i % 4}`}
+                    strokeDasharray={curve.dash.join(' ')}
+                  />
                 </svg>
-                {label}
+                {curve.label}
+                <span className="hidden">{saidReach(curve)}</span>
               </li>
             ))}
           </ul>

@@ -1,25 +1,19 @@
-import { isShape, parseTime, type Kind, type Value } from 'unspool';
-import type { Operation } from 'unspool/edit';
+import { isShape } from 'unspool';
 import {
-  apply,
   countChosen,
   dropTrial,
   isChosen,
   keyTrial,
   moveChosen,
   removeChosen,
-  setChosen,
   shown,
   toggleRecording,
 } from '../model/actions.js';
-import { keysOf, writeAt, writtenKeys, type KeyView } from '../model/keys.js';
-import { finishPreview, previewChosen, showPreview } from '../model/session.js';
+import { keysOf, type KeyView } from '../model/keys.js';
 import { get, useStore, type State } from '../model/store.js';
-import { numbersOf, readData } from '../model/values.js';
 import { FrameField } from '../numbers/FrameField.js';
-import { Numbers } from '../numbers/Numbers.js';
-import { TypedField } from '../numbers/TypedField.js';
 import { EaseField } from './EaseField.js';
+import { ChangeField, FramesFields, HandleFields, ValueFields } from './KeyFields.js';
 import { MarkLine } from './MarkLine.js';
 import { ShapeNumbers } from './RowValues.js';
 
@@ -119,6 +113,8 @@ function Keys() {
       />
       {isOne && first.key.frames && <FramesFields track={first.track} keyView={first.key} />}
       {isOne && !first.key.frames && <ValueFields track={first.track} keyView={first.key} />}
+      {isOne && <HandleFields track={first.track} keyView={first.key} />}
+      {!isOne && <ChangeField />}
       {found.every(({ key }) => !key.frames) && (
         <EaseField ease={eases.length === 1 ? eases[0]! : ''} several={eases.length > 1} />
       )}
@@ -127,94 +123,4 @@ function Keys() {
       </button>
     </div>
   );
-}
-
-function ValueFields({ track, keyView }: { readonly track: string; readonly keyView: KeyView }) {
-  const value = keyView.value as Value;
-  const kind = kindOfTrack(track);
-  if (value === null) return <span className="value">off</span>;
-  // A colour, a text or a switch as it is written.
-  if (!kind || numbersOf(value).length === 0) return <WrittenValue value={value} />;
-  return (
-    <Numbers
-      label="Value of the key"
-      value={value}
-      kind={kind}
-      captions
-      onChange={(next) => previewChosen({ value: next })}
-      onDone={finishPreview}
-      onCancel={() => showPreview(undefined)}
-    />
-  );
-}
-
-function WrittenValue({ value }: { readonly value: Value }) {
-  const isText = typeof value === 'string';
-  return (
-    <TypedField
-      caption="value"
-      label="Value of the key"
-      text={isText ? value : JSON.stringify(value)}
-      isGood={(text) => isText || (text.trim() !== '' && readData(text).ok)}
-      onTake={(text) => setChosen({ value: isText ? text : readData(text).data })}
-    />
-  );
-}
-
-/** The kind of the property that a track animates; of a channel's track a number. */
-function kindOfTrack(track: string): Kind | undefined {
-  const { reel } = get();
-  const slot = reel?.layout.find(track);
-  if (slot) return slot.kind;
-  return reel?.layout.find(track.slice(0, track.lastIndexOf('.'))) && 'number';
-}
-
-/** A row of frames: how long each is shown, all at once. One by one they are single keys. */
-function FramesFields({ track, keyView }: { readonly track: string; readonly keyView: KeyView }) {
-  const now = shown()!;
-  const [first, last] = keyView.frames!;
-  const count = Math.abs(last - first) + 1;
-  const each = ((keyView.until! - keyView.at) * now.fps) / count;
-  const put = (keys: readonly object[]): Operation => {
-    const { before, after } = keysAround(track, keyView);
-    return { do: 'change', what: 'track', clip: now.name, name: track, to: { keys: [...before, ...keys, ...after] } };
-  };
-  const spell = () => {
-    const keys = Array.from({ length: count }, (_, i) => ({
-      at: writeAt(keyView.at + (i * each) / now.fps, now.fps, now.clip),
-      value: first + i * Math.sign(last - first),
-    }));
-    apply(put(keys));
-  };
-  const row = (time: string) => put([{ at: keyView.written, frames: [first, last], each: time }]);
-  return (
-    <>
-      <span>
-        frames {first}–{last}
-      </span>
-      <FrameField
-        caption="each"
-        label="How long each frame is shown"
-        frames={each}
-        fps={now.fps}
-        least={0.01}
-        onChange={(next) => showPreview(row(`${next}f`))}
-        onDone={finishPreview}
-      />
-      <button type="button" className="text-button" onClick={() => spell()}>
-        One by one
-      </button>
-    </>
-  );
-}
-
-/** The written keys of a track before and after one of them. */
-function keysAround(track: string, { at }: KeyView) {
-  const now = shown()!;
-  const keys = writtenKeys(now.clip.tracks![track]!);
-  const seconds = (key: (typeof keys)[number]) => parseTime(key.at, now.fps)!;
-  return {
-    before: keys.filter((key) => seconds(key) < at - 1e-9),
-    after: keys.filter((key) => seconds(key) > at + 1e-9),
-  };
 }

@@ -1,0 +1,105 @@
+import { Hand } from 'lucide-react';
+import { ToggleButton } from 'react-aria-components';
+import { changeBackdrop, look, useStore, type BackdropName } from '../model/store.js';
+import { NumberField } from '../numbers/NumberField.js';
+
+const LABELS = { background: 'Ground', reference: 'Model to go by' } as const;
+/** How much of a picture is seen when it is chosen: a ground all of it, what one goes by half. */
+const SEEN = { background: 1, reference: 0.5 } as const;
+
+interface Props {
+  readonly name: BackdropName;
+}
+
+/** Which picture lies behind the cast. */
+export function BackdropSelect({ name, icon }: Props & { readonly icon: React.ReactNode }) {
+  const backdrop = useStore((state) => state.look[name]);
+  const isMoving = useStore((state) => state.look.moving === name);
+  const images = useStore((state) => state.pictures?.names) ?? [];
+  const choose = (image: string) => {
+    if (image === '') look({ [name]: undefined, ...(isMoving && { moving: undefined }) });
+    else if (backdrop) changeBackdrop(name, { image });
+    else look({ [name]: { image, at: [0, 0], scale: 1, opacity: SEEN[name] } });
+  };
+  return (
+    <label className="field" title={LABELS[name]}>
+      {icon}
+      <select
+        aria-label={LABELS[name]}
+        data-backdrop={name}
+        value={backdrop?.image ?? ''}
+        onChange={({ currentTarget }) => choose(currentTarget.value)}
+      >
+        <option value="">none</option>
+        {images.map((image) => (
+          <option key={image}>{image}</option>
+        ))}
+      </select>
+    </label>
+  );
+}
+
+/** Of a picture that was chosen: where it lies, how large, and how much of it is seen. */
+export function BackdropLine({ name }: Props) {
+  const backdrop = useStore((state) => state.look[name]);
+  const isMoving = useStore((state) => state.look.moving === name);
+  const label = LABELS[name];
+  if (!backdrop) return null;
+  return (
+    <div className="backdrop" role="group" aria-label={`Where the ${label.toLowerCase()} lies`}>
+      <span className="what">{label}</span>
+      <ToggleButton
+        className="icon"
+        aria-label={`Move the ${label.toLowerCase()} on the stage by hand`}
+        isSelected={isMoving}
+        onChange={(is) => look({ moving: is ? name : undefined })}
+      >
+        <Hand size={13} aria-hidden />
+      </ToggleButton>
+      {(['x', 'y'] as const).map((axis, k) => (
+        <Field
+          key={axis}
+          caption={axis}
+          label={`${label}: ${axis}`}
+          value={backdrop.at[k]!}
+          onChange={(n) => changeBackdrop(name, { at: k === 0 ? [n, backdrop.at[1]] : [backdrop.at[0], n] })}
+        />
+      ))}
+      <Field
+        caption="size"
+        label={`${label}: size`}
+        value={backdrop.scale}
+        step={0.05}
+        least={0.01}
+        onChange={(scale) => changeBackdrop(name, { scale })}
+      />
+      <Field
+        caption="seen"
+        label={`${label}: how much of it is seen, 0 to 1`}
+        value={backdrop.opacity}
+        step={0.05}
+        least={0}
+        onChange={(opacity) => changeBackdrop(name, { opacity: Math.min(1, opacity) })}
+      />
+    </div>
+  );
+}
+
+function Field({
+  caption,
+  ...number
+}: {
+  readonly caption: string;
+  readonly label: string;
+  readonly value: number;
+  readonly step?: number;
+  readonly least?: number;
+  readonly onChange: (value: number) => void;
+}) {
+  return (
+    <label className="field">
+      <span>{caption}</span>
+      <NumberField className="is-short" onDone={() => {}} {...number} />
+    </label>
+  );
+}

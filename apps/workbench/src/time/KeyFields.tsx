@@ -1,0 +1,149 @@
+import { parseTime, type Kind, type Value } from 'unspool';
+import type { Operation } from 'unspool/edit';
+import { apply, selection, setChosen, shown } from '../model/actions.js';
+import { keysOf, writeAt, writtenKeys, type KeyView } from '../model/keys.js';
+import { finishPreview, previewChosen, showPreview } from '../model/session.js';
+import { get } from '../model/store.js';
+import { numbersOf, readData } from '../model/values.js';
+import { changeOf } from '../numbers/expression.js';
+import { FrameField } from '../numbers/FrameField.js';
+import { Numbers } from '../numbers/Numbers.js';
+import { TypedField } from '../numbers/TypedField.js';
+
+interface KeyOf {
+  readonly track: string;
+  readonly keyView: KeyView;
+}
+
+/** The value of one key. */
+export function ValueFields({ track, keyView }: KeyOf) {
+  const value = keyView.value as Value;
+  const kind = kindOfTrack(track);
+  if (value === null) return <span className="value">off</span>;
+  // A colour, a text or a switch as it is written.
+  if (!kind || numbersOf(value).length === 0) return <WrittenValue value={value} />;
+  return (
+    <Numbers
+      label="Value of the key"
+      value={value}
+      kind={kind}
+      captions
+      onChange={(next) => previewChosen({ value: next })}
+      onDone={finishPreview}
+      onCancel={() => showPreview(undefined)}
+    />
+  );
+}
+
+function WrittenValue({ value }: { readonly value: Value }) {
+  const isText = typeof value === 'string';
+  return (
+    <TypedField
+      caption="value"
+      label="Value of the key"
+      text={isText ? value : JSON.stringify(value)}
+      isGood={(text) => isText || (text.trim() !== '' && readData(text).ok)}
+      onTake={(text) => setChosen({ value: isText ? text : readData(text).data })}
+    />
+  );
+}
+
+/** How far a key's handles reach in time and value, where the stretch before or after it is a `curve`. */
+export function HandleFields({ track, keyView }: KeyOf) {
+  const now = shown()!;
+  const keys = keysOf(now.clip.tracks![track]!, now.fps);
+  const before = keys[keys.findIndex(({ at }) => at === keyView.at) - 1];
+  const which = [before?.ease === 'curve' && 'in', keyView.ease === 'curve' && 'out'] as const;
+  return which.map(
+    (side) =>
+      side && (
+        <TypedField
+          key={side}
+          caption={side}
+          label={`Handle ${side} of the key`}
+          text={keyView[side] === undefined ? '' : JSON.stringify(keyView[side])}
+          hint='["6f", 10]'
+          isGood={(text) => readData(text).ok}
+          onTake={(text) => setChosen({ [side]: readData(text).data ?? null })}
+        />
+      ),
+  );
+}
+
+/** A change of all chosen values at once: `+8`, `−8`, `*1.5`, `/2`. */
+export function ChangeField() {
+  const take = (text: string) => {
+    const [change, keys] = [changeOf(text)!, selection()!];
+    if ('add' in change) apply({ do: 'add-values', ...keys, by: change.add });
+    else apply({ do: 'scale-values', ...keys, factor: change.times });
+  };
+  return (
+    <TypedField
+      caption="values"
+      label="Change the values of the chosen keys"
+      text=""
+      clears
+      hint="+8, *1.5"
+      isGood={(text) => text === '' || changeOf(text) !== undefined}
+      onTake={take}
+    />
+  );
+}
+
+/** The kind of the property that a track animates; of a channel's track a number. */
+function kindOfTrack(track: string): Kind | undefined {
+  const { reel } = get();
+  const slot = reel?.layout.find(track);
+  if (slot) return slot.kind;
+  return reel?.layout.find(track.slice(0, track.lastIndexOf('.'))) && 'number';
+}
+
+/** A row of frames: how long each is shown, all at once. One by one they are single keys. */
+export function FramesFields({ track, keyView }: KeyOf) {
+  const now = shown()!;
+  const [first, last] = keyView.frames!;
+  const count = Math.abs(last - first) + 1;
+  const each = ((keyView.until! - keyView.at) * now.fps) / count;
+  const put = (keys: readonly object[]): Operation => {
+    const { before, after } = keysAround(track, keyView);
+    return { do: 'change', what: 'track', clip: now.name, name: track, to: { keys: [...before, ...keys, ...after] } };
+  };
+  const spell = () => {
+    const keys = Array.from({ length: count }, (_, i) => ({
+      at: writeAt(keyView.at + (i * each) / now.fps, now.fps, now.clip),
+      value: first + i * Math.sign(last - first),
+    }));
+    apply(put(keys));
+  };
+  const row = (time: string) => put([{ at: keyView.written, frames: [first, last], each: time }]);
+  return (
+    <>
+      <span>
+        frames {first}–{last}
+      </span>
+      <FrameField
+        caption="each"
+        label="How long each frame is shown"
+        frames={each}
+        fps={now.fps}
+        least={0.01}
+        onChange={(next) => showPreview(row(`${next}f`))}
+        onDone={finishPreview}
+      />
+      <button type="button" className="text-button" onClick={() => spell()}>
+        One by one
+      </button>
+    </>
+  );
+}
+
+/** The written keys of a track before and after one of them. */
+function keysAround(track: string, { at }: KeyView) {
+  const now = shown()!;
+  const keys = writtenKeys(now.clip.tracks![track]!);
+  const seconds = (key: (typeof keys)[number]) => parseTime(key.at, now.fps)!;
+  return {
+    before: keys.filter((key) => seconds(key) < at - 1e-9),
+    after: keys.filter((key) => seconds(key) > at + 1e-9),
+  };
+}
