@@ -78,6 +78,28 @@ describe('for everybody', () => {
     await page.getByRole('status').filter({ hasText: 'removed 1 key of crab.rotation' }).waitFor();
     await page.keyboard.press('Control+z');
   });
+
+  it('axe finds nothing in what opens beside a thing, or with pictures behind the cast', async () => {
+    await page.getByLabel('Ground', { exact: true }).selectOption('pool.png');
+    await page.getByLabel('Model to go by', { exact: true }).selectOption('urchin.png');
+    await page.getByRole('tab', { name: 'clips' }).click();
+    for (const name of [/^More of the clip snap/, /: how it is played in victory$/]) {
+      await page.getByRole('button', { name }).first().click();
+      await page.getByRole('dialog').waitFor();
+      expect(await seriousFaults(), String(name)).toEqual([]);
+      await page.keyboard.press('Escape');
+      await page.getByRole('dialog').waitFor({ state: 'detached' });
+    }
+    await page.getByRole('button', { name: 'claw', exact: true }).click();
+    await page.locator('.track-name[title^="claw.pincer:"]').click();
+    await page.getByLabel('Playhead', { exact: true }).fill('13');
+    await page.keyboard.press('Enter');
+    await page.getByRole('group', { name: 'claw.pincer at the playhead' }).waitFor();
+    expect(await seriousFaults(), 'shape').toEqual([]);
+    await page.getByLabel('Ground', { exact: true }).selectOption('none');
+    await page.getByLabel('Model to go by', { exact: true }).selectOption('none');
+    expect(faults).toEqual([]);
+  });
 });
 
 describe('every command', () => {

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { evaluate, shortNumber, timeUnits } from './expression.js';
+import { changeOf, evaluate, shortNumber, timeUnits } from './expression.js';
 
 describe('a typed number', () => {
   it.each([
@@ -39,4 +39,17 @@ describe('a typed number', () => {
       '−45.62',
       '1235',
     ]));
+});
+
+describe('a change of many numbers', () => {
+  it.each([
+    ['+8', { add: 8 }],
+    ['-8', { add: -8 }],
+    ['−2*3', { add: -6 }],
+    ['*1.5', { times: 1.5 }],
+    [' /4 ', { times: 0.25 }],
+    ['+50%', { add: 0.5 }],
+  ])('%j is %j', (text, change) => expect(changeOf(text)).toEqual(change));
+
+  it.each(['', '8', '+', '/0', '*x', '%'])('%j is none', (text) => expect(changeOf(text)).toBeUndefined());
 });

@@ -42,7 +42,9 @@ export function keptKeys(reel: string): ChosenKeys {
   try {
     const kept: unknown = JSON.parse(localStorage.getItem(keptAs(reel)) ?? '{}');
     const entries = Object.entries(Object(kept) as Record<string, unknown>);
-    return Object.fromEntries(entries.filter((entry): entry is [string, string] => isPadKey(String(entry[1]))));
+    return Object.fromEntries(
+      entries.filter((entry): entry is [string, string] => typeof entry[1] === 'string' && isPadKey(entry[1])),
+    );
   } catch {
     return {};
   }
