@@ -1,13 +1,11 @@
 import { useEffect, useRef, type CanvasHTMLAttributes } from 'react';
 import { useStore } from '../model/store.js';
+import type { Colors } from './colors.js';
 
 interface Props extends CanvasHTMLAttributes<HTMLCanvasElement> {
   /** Draws all of it anew, in CSS pixels. */
   readonly draw: (context: CanvasRenderingContext2D, width: number, height: number, colors: Colors) => void;
 }
-
-/** The colours of the page's theme by their names, as canvases need them. */
-export type Colors = (name: string) => string;
 
 /** A canvas as large as its place, drawn anew in the next frame after anything has changed. */
 export function Canvas({ draw, ...others }: Props) {

@@ -1,7 +1,8 @@
 import { goTo, rangeOfChosen } from '../model/actions.js';
 import { get, set, shownClip, useStore } from '../model/store.js';
 import { axisOf, ticksOf, type Axis } from './axis.js';
-import { Canvas, type Colors } from './Canvas.js';
+import { Canvas } from './Canvas.js';
+import type { Colors } from './colors.js';
 import { drawPlayhead } from './draw-rows.js';
 import { scrub, stretch, type Gesture } from './gestures.js';
 import { CUES, isSameMark, marksOf, PARTS, pressMark, type MarkView } from './marks.js';

@@ -1,6 +1,7 @@
 import { KINDS, parseEasing } from 'unspool';
 import type { Operation } from 'unspool/edit';
-import { choose, isChosen, shown, toggled } from '../model/actions.js';
+import { choose, isChosen, shown, toggled, type Shown } from '../model/actions.js';
+import { writeAt } from '../model/keys.js';
 import { finishPreview, showPreview } from '../model/session.js';
 import { get, set } from '../model/store.js';
 import { numberOf, type Drawn, type Grip } from './curve.js';
@@ -36,7 +37,7 @@ export function holdGrip(
   const operation = (x: number, py: number, fine: boolean): Operation => {
     const at = axis.seconds(x);
     const value = valueAt(y(grip.value) + (py - startY));
-    if (grip.form !== 'key') return handleMoved(now.name, grip, at, value);
+    if (grip.form !== 'key') return handleMoved(now, grip, at, value);
     const step = fine ? 0.01 : stepFor(valueAt);
     const next = Math.round(value / step) * step;
     const written = key.value as Parameters<typeof withNumber>[0];
@@ -71,7 +72,12 @@ function stepFor(valueAt: (y: number) => number): number {
 
 const round = (n: number) => Number(n.toFixed(4));
 
-function handleMoved(clip: string, { curve, key, next, form }: Grip, at: number, value: number): Operation {
+function handleMoved(
+  { name: clip, clip: written, fps }: Shown,
+  { curve, key, next, form }: Grip,
+  at: number,
+  value: number,
+): Operation {
   const { row } = curve;
   const track = row.name;
   const [start, end] = [numberOf(key, curve)!, numberOf(next!, curve)!];
@@ -79,11 +85,13 @@ function handleMoved(clip: string, { curve, key, next, form }: Grip, at: number,
   if (key.ease === 'curve') {
     const isOut = form === 'out';
     const [owner, from] = isOut ? [key, start] : [next!, end];
-    const moved = [round(at - owner.at), round(value - from)] as const;
+    // To a tenth of a frame: less is not seen.
+    const time = (seconds: number) => writeAt(Math.round(seconds * fps * 10) / (10 * fps), fps, written);
+    const moved = [time(at - owner.at), round(value - from)] as const;
     const width = row.channel >= 0 ? 1 : KINDS[row.kind].channels.length;
     const was: unknown = isOut ? key.out : next!.in;
     const list = Array.from({ length: width }, (_, k) =>
-      k === curve.channel ? moved : ((was as number[][] | undefined)?.[k] ?? [(isOut ? length : -length) / 3, 0]),
+      k === curve.channel ? moved : ((was as unknown[] | undefined)?.[k] ?? [time((isOut ? length : -length) / 3), 0]),
     );
     return { do: 'set-keys', clip, keys: { [track]: [owner.at] }, [form]: width === 1 ? moved : list };
   }

@@ -1,8 +1,8 @@
-import { KINDS, parseEasing } from 'unspool';
+import { KINDS, parseEasing, parseTime, type Time } from 'unspool';
 import { isChosen } from '../model/actions.js';
-import type { KeyView } from '../model/keys.js';
+import { DEFAULT_FPS, type KeyView } from '../model/keys.js';
 import type { TrackRow } from '../model/rows.js';
-import type { State } from '../model/store.js';
+import { shownClip, type State } from '../model/store.js';
 import { numbersOf } from '../model/values.js';
 import type { Axis } from './axis.js';
 
@@ -66,7 +66,9 @@ export function numberOf(key: KeyView, { row, channel }: Curve): number | undefi
 }
 
 /** The keys of a curve, and the handles of those of its stretches that a chosen key begins. */
-export function gripsOf(curve: Curve, { chosen }: State): readonly Grip[] {
+export function gripsOf(curve: Curve, state: State): readonly Grip[] {
+  const { chosen } = state;
+  const fps = shownClip(state)?.fps ?? DEFAULT_FPS;
   const { row } = curve;
   return row.keys.flatMap((key, i): Grip[] => {
     const value = numberOf(key, curve);
@@ -76,12 +78,12 @@ export function gripsOf(curve: Curve, { chosen }: State): readonly Grip[] {
     const next = row.keys[i + 1];
     const end = next && numberOf(next, curve);
     if (!next || end === undefined || !isChosen(chosen, row.name, key.at)) return [grip];
-    return [...handlesOf(curve, key, next, here, { at: next.at, value: end }), grip];
+    return [...handlesOf(curve, key, next, here, { at: next.at, value: end }, fps), grip];
   });
 }
 
 /** Of a cubic-bezier its two points, in time and value; of a curve its handles. */
-function handlesOf(curve: Curve, key: KeyView, next: KeyView, start: Spot, end: Spot): readonly Grip[] {
+function handlesOf(curve: Curve, key: KeyView, next: KeyView, start: Spot, end: Spot, fps: number): readonly Grip[] {
   const [length, rise] = [end.at - start.at, end.value - start.value];
   const one = (form: 'out' | 'in', at: number, value: number): Grip => ({
     form,
@@ -93,8 +95,8 @@ function handlesOf(curve: Curve, key: KeyView, next: KeyView, start: Spot, end: 
     from: form === 'out' ? start : end,
   });
   if (key.ease === 'curve') {
-    const out = handleOf(key.out, curve) ?? [length / 3, rise / 3];
-    const into = handleOf(next.in, curve) ?? [-length / 3, -rise / 3];
+    const out = handleOf(key.out, curve, fps) ?? [length / 3, rise / 3];
+    const into = handleOf(next.in, curve, fps) ?? [-length / 3, -rise / 3];
     return [one('out', start.at + out[0], start.value + out[1]), one('in', end.at + into[0], end.value + into[1])];
   }
   const reading = parseEasing(key.ease);
@@ -106,8 +108,11 @@ function handlesOf(curve: Curve, key: KeyView, next: KeyView, start: Spot, end: 
   ];
 }
 
-function handleOf(handle: unknown, { channel }: Curve): readonly [number, number] | undefined {
+/** How far a handle reaches in time, in seconds, and in value. */
+function handleOf(handle: unknown, { channel }: Curve, fps: number): readonly [number, number] | undefined {
   if (!Array.isArray(handle)) return undefined;
   const one: unknown = Array.isArray(handle[0]) ? handle[channel] : handle;
-  return Array.isArray(one) ? (one as unknown as readonly [number, number]) : undefined;
+  if (!Array.isArray(one)) return undefined;
+  const [time, value] = one as unknown as readonly [Time, number];
+  return [parseTime(time, fps)!, value];
 }

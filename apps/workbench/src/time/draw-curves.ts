@@ -3,7 +3,7 @@ import { isChosen } from '../model/actions.js';
 import type { TrackRow } from '../model/rows.js';
 import type { State } from '../model/store.js';
 import type { Axis } from './axis.js';
-import type { Colors } from './Canvas.js';
+import type { Colors } from './colors.js';
 import { curvesOf, gripsOf, type Curve, type Drawn, type Grip } from './curve.js';
 
 const PAD = 16;

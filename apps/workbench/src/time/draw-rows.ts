@@ -3,7 +3,7 @@ import { firstKeyFrom, type KeyView } from '../model/keys.js';
 import type { Row, TrackRow } from '../model/rows.js';
 import type { State } from '../model/store.js';
 import { ticksOf, type Axis } from './axis.js';
-import type { Colors } from './Canvas.js';
+import type { Colors } from './colors.js';
 
 export const ROW = 24;
 /** How far from its middle a key is still grabbed, in pixels. */
