@@ -36,7 +36,7 @@ import {
   zoomTime,
 } from './work.js';
 
-/** Something that can be done, by its name. The list of commands is the menu: what is not here cannot be done by mouse either. */
+/** Something that can be done, by its name. The list of commands is the menu; what is not in it is a field or a thing to drag, which Tab reaches. */
 export interface Command {
   readonly name: string;
   /** As `keyOf` gives it: `Ctrl+Z`, `Shift+ArrowLeft`, `k`. */

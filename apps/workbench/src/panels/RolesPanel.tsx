@@ -10,6 +10,7 @@ import { NumberField } from '../numbers/NumberField.js';
 import { pictureOf, type PictureDocument } from '../stage/picture.js';
 import { freeName } from '../model/names.js';
 import { NameField } from './NameField.js';
+import { SheetMaker } from './SheetMaker.js';
 
 type Role = NonNullable<ReelDocument['roles']>[string];
 
@@ -204,67 +205,5 @@ function ShapesOf({ name, role }: { readonly name: string; readonly role: Role }
         ))}
       </select>
     </div>
-  );
-}
-
-/** A picture becomes a sheet: so many cells across and down. */
-function SheetMaker() {
-  const pictures = useStore((state) => state.pictures);
-  const doc = useStore((state) => state.doc);
-  const make = async (image: string) => {
-    const bitmap = await pictures?.load(image);
-    if (!bitmap || !doc) return;
-    const base = image
-      .replace(/^.*\//, '')
-      .replace(/\.\w+$/, '')
-      .replace(/[^\w-]+/g, '-');
-    // Square cells as high as the picture's smallest likely row; they can be typed over.
-    const side =
-      [8, 5, 4, 6, 2, 1]
-        .map((n) => bitmap.width / n)
-        .find((one) => Number.isInteger(one) && bitmap.height % one === 0) ?? bitmap.height;
-    const value = {
-      image,
-      columns: Math.max(1, Math.floor(bitmap.width / side)),
-      rows: Math.max(1, Math.floor(bitmap.height / side)),
-      cell: [side, side],
-    };
-    apply({ do: 'add', what: 'sheet', name: freeName(base, doc.sheets ?? {}), value });
-  };
-  return (
-    <>
-      <select
-        aria-label="Make a sheet of a picture"
-        value=""
-        onChange={({ currentTarget }) => void (currentTarget.value && make(currentTarget.value))}
-      >
-        <option value="">new sheet from …</option>
-        {(pictures?.names ?? []).map((name) => (
-          <option key={name}>{name}</option>
-        ))}
-      </select>
-      {Object.entries(doc?.sheets ?? {}).map(([name, { columns, rows, cell }]) => (
-        <span key={name} className="sheet-item">
-          {name}
-          {(
-            [
-              ['columns', columns, (n: number) => ({ columns: Math.round(n) })],
-              ['rows', rows, (n: number) => ({ rows: Math.round(n) })],
-              ['width', cell[0], (n: number) => ({ cell: [Math.round(n), cell[1]] })],
-              ['height', cell[1], (n: number) => ({ cell: [cell[0], Math.round(n)] })],
-            ] as const
-          ).map(([label, value, to]) => (
-            <NumberField
-              key={label}
-              label={`${label} of the sheet ${name}`}
-              value={value}
-              least={1}
-              onChange={(n) => apply({ do: 'change', what: 'sheet', name, to: to(n) })}
-              onDone={() => {}}
-            />
-          ))}
-        </span>
-      ))}
-    </>
   );
 }

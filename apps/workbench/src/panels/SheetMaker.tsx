@@ -1,0 +1,82 @@
+import type { ReelDocument } from 'unspool';
+import { apply } from '../model/actions.js';
+import { freeName } from '../model/names.js';
+import { useStore } from '../model/store.js';
+import { NumberField } from '../numbers/NumberField.js';
+
+type Sheet = NonNullable<ReelDocument['sheets']>[string];
+
+/** A picture becomes a sheet: so many cells across and down. */
+export function SheetMaker() {
+  const pictures = useStore((state) => state.pictures);
+  const doc = useStore((state) => state.doc);
+  const make = async (image: string) => {
+    const bitmap = await pictures?.load(image);
+    if (!bitmap || !doc) return;
+    const base = image
+      .replace(/^.*\//, '')
+      .replace(/\.\w+$/, '')
+      .replace(/[^\w-]+/g, '-');
+    // Square cells as high as the picture's smallest likely row; they can be typed over.
+    const side =
+      [8, 5, 4, 6, 2, 1]
+        .map((n) => bitmap.width / n)
+        .find((one) => Number.isInteger(one) && bitmap.height % one === 0) ?? bitmap.height;
+    const value = {
+      image,
+      columns: Math.max(1, Math.floor(bitmap.width / side)),
+      rows: Math.max(1, Math.floor(bitmap.height / side)),
+      cell: [side, side],
+    };
+    apply({ do: 'add', what: 'sheet', name: freeName(base, doc.sheets ?? {}), value });
+  };
+  return (
+    <>
+      <select
+        aria-label="Make a sheet of a picture"
+        value=""
+        onChange={({ currentTarget }) => void (currentTarget.value && make(currentTarget.value))}
+      >
+        <option value="">new sheet from …</option>
+        {(pictures?.names ?? []).map((name) => (
+          <option key={name}>{name}</option>
+        ))}
+      </select>
+      {Object.entries(doc?.sheets ?? {}).map(([name, sheet]) => (
+        <SheetItem key={name} name={name} sheet={sheet} />
+      ))}
+    </>
+  );
+}
+
+/** How the cells of a sheet lie in its picture. */
+function SheetItem({ name, sheet }: { readonly name: string; readonly sheet: Sheet }) {
+  const { columns, rows, cell, margin = 0, spacing = 0 } = sheet;
+  const change = (to: Readonly<Record<string, unknown>>) => apply({ do: 'change', what: 'sheet', name, to });
+  const fields = [
+    ['columns', columns, 1, (n: number) => ({ columns: n })],
+    ['rows', rows, 1, (n: number) => ({ rows: n })],
+    ['width', cell[0], 1, (n: number) => ({ cell: [n, cell[1]] })],
+    ['height', cell[1], 1, (n: number) => ({ cell: [cell[0], n] })],
+    ['margin', margin, 0, (n: number) => ({ margin: n || null })],
+    ['spacing', spacing, 0, (n: number) => ({ spacing: n || null })],
+  ] as const;
+  return (
+    <div className="sheet-item" role="group" aria-label={`The sheet ${name}`}>
+      <strong>{name}</strong>
+      {fields.map(([label, value, least, to]) => (
+        <label key={label} className="field">
+          <span>{label}</span>
+          <NumberField
+            className="is-short"
+            label={`${label} of the sheet ${name}`}
+            value={value}
+            least={least}
+            onChange={(n) => change(to(Math.round(n)))}
+            onDone={() => {}}
+          />
+        </label>
+      ))}
+    </div>
+  );
+}
