@@ -1,6 +1,6 @@
 import { useStore } from '../model/store.js';
 import { timesIn } from './expression.js';
-import { NumberField } from './NumberField.js';
+import { Captioned } from './Captioned.js';
 
 interface Props {
   readonly caption: string;
@@ -15,19 +15,17 @@ interface Props {
 }
 
 /** A time that can be typed, in frames or seconds as all are shown. */
-export function FrameField({ caption, label, frames, fps, least = 0, onChange, onDone = () => {} }: Props) {
+export function FrameField({ caption, label, frames, fps, least = 0, onChange, onDone }: Props) {
   const inSeconds = useStore((state) => state.inSeconds);
   return (
-    <label className="field">
-      <span>{caption}</span>
-      <NumberField
-        label={label}
-        value={frames}
-        {...timesIn(inSeconds, fps)}
-        least={least}
-        onChange={onChange}
-        onDone={onDone}
-      />
-    </label>
+    <Captioned
+      caption={caption}
+      label={label}
+      value={frames}
+      {...timesIn(inSeconds, fps)}
+      least={least}
+      onChange={onChange}
+      onDone={onDone}
+    />
   );
 }

@@ -1,13 +1,13 @@
 import { useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
 import { evaluate, shortNumber, VALUE_UNITS, type Units } from './expression.js';
 
-interface Props {
+export interface NumberFieldProps {
   readonly label: string;
   readonly value: number;
   /** While it is scrubbed: for each place that the hand passes. */
   readonly onChange: (value: number) => void;
-  /** The hand lets go, or Enter was pressed. */
-  readonly onDone: () => void;
+  /** The hand lets go, or Enter was pressed; for what is only shown until then. */
+  readonly onDone?: (() => void) | undefined;
   /** Escape while it is scrubbed. */
   readonly onCancel?: () => void;
   /** By how much an arrow key or a pixel changes it. */
@@ -23,14 +23,14 @@ export function NumberField({
   label,
   value,
   onChange,
-  onDone,
+  onDone = () => {},
   onCancel,
   step = 1,
   units = VALUE_UNITS,
   show = shortNumber,
   className = '',
   least = -Infinity,
-}: Props) {
+}: NumberFieldProps) {
   // What is typed; beside the state, as leaving the field comes before it is drawn anew.
   const typed = useRef<string>(undefined);
   const [draft, showDraft] = useState<string>();

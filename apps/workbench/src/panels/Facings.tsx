@@ -145,7 +145,6 @@ function Directions({
               onChange={(next) =>
                 change(list.with(i, { ...one, toward: k === 0 ? [next, one.toward[1]] : [one.toward[0], next] }))
               }
-              onDone={() => {}}
             />
           ))}
           <ClipSelect

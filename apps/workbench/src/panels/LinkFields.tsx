@@ -4,7 +4,7 @@ import { fpsOf, writeAt } from '../model/keys.js';
 import { lookAt, useStore } from '../model/store.js';
 import { FrameField } from '../numbers/FrameField.js';
 import { LoopFields } from '../numbers/LoopFields.js';
-import { NumberField } from '../numbers/NumberField.js';
+import { Captioned } from '../numbers/Captioned.js';
 
 type Link = NonNullable<ReelDocument['chains']>[string][number];
 type LongLink = Exclude<Link, string>;
@@ -42,16 +42,13 @@ export function LinkFields({
             unsaid="as the clip"
             onChange={(loop) => change({ loop })}
           />
-          <label className="field">
-            <span>rate</span>
-            <NumberField
-              label={`Rate of ${long.clip}`}
-              value={long.rate ?? 1}
-              step={0.05}
-              onChange={(rate) => change({ rate: rate === 1 ? null : rate })}
-              onDone={() => {}}
-            />
-          </label>
+          <Captioned
+            caption="rate"
+            label={`Rate of ${long.clip}`}
+            value={long.rate ?? 1}
+            step={0.05}
+            onChange={(rate) => change({ rate: rate === 1 ? null : rate })}
+          />
           <FrameField
             caption="fade"
             label={`Fade into ${long.clip}`}

@@ -6,6 +6,7 @@ import { apply, FIRST_SHAPES, shown, switchShape } from '../model/actions.js';
 import { writeAt } from '../model/keys.js';
 import { rolesOf } from '../model/rows.js';
 import { get, set, useStore } from '../model/store.js';
+import { Captioned } from '../numbers/Captioned.js';
 import { NumberField } from '../numbers/NumberField.js';
 import { pictureOf, type PictureDocument } from '../stage/picture.js';
 import { freeName } from '../model/names.js';
@@ -90,21 +91,17 @@ function RoleItem({
             value={anchor[k]}
             step={0.05}
             onChange={(n) => draw({ anchor: k === 0 ? [n, anchor[1]] : [anchor[0], n] })}
-            onDone={() => {}}
           />
         ))}
       </label>
-      <label className="field">
-        <span>size</span>
-        <NumberField
-          label={`Size of the picture of ${name}`}
-          value={scale}
-          step={0.1}
-          least={0.01}
-          onChange={(n) => draw({ scale: n })}
-          onDone={() => {}}
-        />
-      </label>
+      <Captioned
+        caption="size"
+        label={`Size of the picture of ${name}`}
+        value={scale}
+        step={0.1}
+        least={0.01}
+        onChange={(n) => draw({ scale: n })}
+      />
       <Button
         className="icon"
         aria-label={`Remove the role ${name}`}

@@ -2,7 +2,7 @@ import type { ReelDocument } from 'unspool';
 import { apply } from '../model/actions.js';
 import { freeName } from '../model/names.js';
 import { useStore } from '../model/store.js';
-import { NumberField } from '../numbers/NumberField.js';
+import { Captioned } from '../numbers/Captioned.js';
 
 type Sheet = NonNullable<ReelDocument['sheets']>[string];
 
@@ -65,17 +65,15 @@ function SheetItem({ name, sheet }: { readonly name: string; readonly sheet: She
     <div className="sheet-item" role="group" aria-label={`The sheet ${name}`}>
       <strong>{name}</strong>
       {fields.map(([label, value, least, to]) => (
-        <label key={label} className="field">
-          <span>{label}</span>
-          <NumberField
-            className="is-short"
-            label={`${label} of the sheet ${name}`}
-            value={value}
-            least={least}
-            onChange={(n) => change(to(Math.round(n)))}
-            onDone={() => {}}
-          />
-        </label>
+        <Captioned
+          key={label}
+          caption={label}
+          className="is-short"
+          label={`${label} of the sheet ${name}`}
+          value={value}
+          least={least}
+          onChange={(n) => change(to(Math.round(n)))}
+        />
       ))}
     </div>
   );

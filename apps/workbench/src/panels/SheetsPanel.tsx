@@ -78,7 +78,6 @@ function SheetOf({ role, sheet }: { readonly role: string; readonly sheet: Sheet
             {...timesIn(false, fps)}
             least={0.01}
             onChange={setEach}
-            onDone={() => {}}
           />
         </label>
         <Button

@@ -1,7 +1,7 @@
 import { Hand } from 'lucide-react';
 import { ToggleButton } from 'react-aria-components';
 import { changeBackdrop, look, useStore, type BackdropName } from '../model/store.js';
-import { NumberField } from '../numbers/NumberField.js';
+import { Captioned } from '../numbers/Captioned.js';
 
 const LABELS = { background: 'Ground', reference: 'Model to go by' } as const;
 /** How much of a picture is seen when it is chosen: a ground all of it, what one goes by half. */
@@ -57,24 +57,27 @@ export function BackdropLine({ name }: Props) {
         <Hand size={13} aria-hidden />
       </ToggleButton>
       {(['x', 'y'] as const).map((axis, k) => (
-        <Field
+        <Captioned
           key={axis}
           caption={axis}
+          className="is-short"
           label={`${label}: ${axis}`}
           value={backdrop.at[k]!}
           onChange={(n) => changeBackdrop(name, { at: k === 0 ? [n, backdrop.at[1]] : [backdrop.at[0], n] })}
         />
       ))}
-      <Field
+      <Captioned
         caption="size"
+        className="is-short"
         label={`${label}: size`}
         value={backdrop.scale}
         step={0.05}
         least={0.01}
         onChange={(scale) => changeBackdrop(name, { scale })}
       />
-      <Field
+      <Captioned
         caption="seen"
+        className="is-short"
         label={`${label}: how much of it is seen, 0 to 1`}
         value={backdrop.opacity}
         step={0.05}
@@ -82,24 +85,5 @@ export function BackdropLine({ name }: Props) {
         onChange={(opacity) => changeBackdrop(name, { opacity: Math.min(1, opacity) })}
       />
     </div>
-  );
-}
-
-function Field({
-  caption,
-  ...number
-}: {
-  readonly caption: string;
-  readonly label: string;
-  readonly value: number;
-  readonly step?: number;
-  readonly least?: number;
-  readonly onChange: (value: number) => void;
-}) {
-  return (
-    <label className="field">
-      <span>{caption}</span>
-      <NumberField className="is-short" onDone={() => {}} {...number} />
-    </label>
   );
 }

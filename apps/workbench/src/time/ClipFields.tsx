@@ -4,7 +4,7 @@ import { apply } from '../model/actions.js';
 import { fpsOf } from '../model/keys.js';
 import { useStore } from '../model/store.js';
 import { LoopFields } from '../numbers/LoopFields.js';
-import { NumberField } from '../numbers/NumberField.js';
+import { Captioned } from '../numbers/Captioned.js';
 import { TypedField } from '../numbers/TypedField.js';
 
 /** What a clip says of itself besides its name and duration. */
@@ -21,16 +21,13 @@ export function ClipFields({ name }: { readonly name: string }) {
       <Popover className="popover" placement="bottom">
         <Dialog className="fields-dialog" aria-label={`The clip ${name}`}>
           <LoopFields caption="loop" label="Loop of the clip" loop={clip.loop} onChange={(loop) => change({ loop })} />
-          <label className="field">
-            <span>rate</span>
-            <NumberField
-              label="Rate of the clip in the game"
-              value={clip.rate ?? 1}
-              step={0.05}
-              onChange={(rate) => change({ rate: rate === 1 ? null : rate })}
-              onDone={() => {}}
-            />
-          </label>
+          <Captioned
+            caption="rate"
+            label="Rate of the clip in the game"
+            value={clip.rate ?? 1}
+            step={0.05}
+            onChange={(rate) => change({ rate: rate === 1 ? null : rate })}
+          />
           <label className="field">
             <span>after its end</span>
             <select
@@ -44,16 +41,13 @@ export function ClipFields({ name }: { readonly name: string }) {
               <option value="rest">the rest pose comes back</option>
             </select>
           </label>
-          <label className="field">
-            <span>frames a second</span>
-            <NumberField
-              label="Frames a second of the clip"
-              value={fpsOf(doc, clip)}
-              least={1}
-              onChange={(fps) => change({ fps })}
-              onDone={() => {}}
-            />
-          </label>
+          <Captioned
+            caption="frames a second"
+            label="Frames a second of the clip"
+            value={fpsOf(doc, clip)}
+            least={1}
+            onChange={(fps) => change({ fps })}
+          />
           <TypedField
             caption="about"
             label="What the clip is about"

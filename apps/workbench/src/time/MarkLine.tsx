@@ -6,7 +6,7 @@ import { get, set, type ChosenMark } from '../model/store.js';
 import { readData } from '../model/values.js';
 import { FrameField } from '../numbers/FrameField.js';
 import { LoopFields } from '../numbers/LoopFields.js';
-import { NumberField } from '../numbers/NumberField.js';
+import { Captioned } from '../numbers/Captioned.js';
 import { TypedField } from '../numbers/TypedField.js';
 
 /** The cue, span or part at hand. */
@@ -96,16 +96,13 @@ function ListedFields({ mark, now }: { readonly mark: Listed; readonly now: Show
             unsaid="as the clip"
             onChange={(loop) => change({ loop })}
           />
-          <label className="field">
-            <span>rate</span>
-            <NumberField
-              label="Rate of the part"
-              value={one.rate ?? 1}
-              step={0.1}
-              onChange={(rate) => change({ rate: rate === 1 ? null : rate })}
-              onDone={() => {}}
-            />
-          </label>
+          <Captioned
+            caption="rate"
+            label="Rate of the part"
+            value={one.rate ?? 1}
+            step={0.1}
+            onChange={(rate) => change({ rate: rate === 1 ? null : rate })}
+          />
         </>
       ) : (
         <TypedField

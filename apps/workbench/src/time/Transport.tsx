@@ -86,7 +86,6 @@ function Times() {
           {...times}
           least={0}
           onChange={(frames) => goTo(frames / fps, false)}
-          onDone={() => {}}
         />
         <span aria-hidden>/</span>
         <Duration frames={duration * fps} times={times} />
@@ -161,7 +160,6 @@ function Duration({ frames, times }: { readonly frames: number; readonly times: 
           return;
         set({ view: wholeOf(next / now.fps, now.fps) });
       }}
-      onDone={() => {}}
     />
   );
 }
