@@ -183,6 +183,50 @@ describe('the key at hand', () => {
   });
 });
 
+describe('a number that is scrubbed', () => {
+  /** Presses on a field and drags to the right, without letting go. */
+  async function scrub(label: string, pixels: number): Promise<void> {
+    const box = (await page.getByLabel(label, { exact: true }).boundingBox())!;
+    await page.mouse.move(box.x + 20, box.y + 8);
+    await page.mouse.down();
+    await page.mouse.move(box.x + 20 + pixels / 2, box.y + 8);
+    await page.mouse.move(box.x + 20 + pixels, box.y + 8);
+  }
+  const stepCount = async () => {
+    await page.getByRole('tab', { name: 'steps' }).click();
+    return page.locator('.steps button').count();
+  };
+
+  it('is one step when the hand lets go: of a clip, a key, a cue', async () => {
+    const before = await stepCount();
+    await scrub('Duration', 20);
+    await page.mouse.up();
+    expect((await clip()).duration).toBe('70f');
+    await chooseKey('buoy.label', 0);
+    await scrub('Time of the key', 8);
+    await page.mouse.up();
+    expect((await keys('buoy.label'))[0]!.at).toBe('4f');
+    expect(await page.getByLabel('Time of the key', { exact: true }).inputValue()).toBe('4f');
+    await page.getByLabel('Cues, spans and parts').selectOption({ label: 'cue top' });
+    await scrub('Time of the cue', 10);
+    await page.mouse.up();
+    expect((await clip()).cues![0]).toMatchObject({ at: '35f', name: 'top' });
+    expect(await stepCount()).toBe(before + 3);
+    for (let i = 0; i < 3; i++) await page.keyboard.press('Control+z');
+  });
+
+  it('is as it was after Escape', async () => {
+    const before = await clip();
+    await chooseKey('buoy.label', 0);
+    await scrub('Time of the key', 30);
+    expect(await page.getByLabel('Time of the key', { exact: true }).inputValue()).toBe('15f');
+    await page.keyboard.press('Escape');
+    await page.mouse.up();
+    expect(await page.getByLabel('Time of the key', { exact: true }).inputValue()).toBe('0f');
+    expect(await clip()).toEqual(before);
+  });
+});
+
 describe('what else a clip says', () => {
   it('of its loop, its rate and what comes after', async () => {
     await page.getByRole('button', { name: /^More of the clip bob/ }).click();

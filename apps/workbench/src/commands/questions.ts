@@ -1,3 +1,4 @@
+import type { Time } from 'unspool';
 import type { Operation } from 'unspool/edit';
 import { addClip, apply, shown, type Shown } from '../model/actions.js';
 import { writeAt } from '../model/keys.js';
@@ -9,7 +10,8 @@ import { wholeOf } from '../time/axis.js';
 
 /** What is asked before it is done: the commands that need a name, a time or a value. */
 
-const ask = (question: Question) => set({ dialog: question });
+/** What was wrong before is not this question's. */
+const ask = (question: Question) => set({ dialog: question, status: { said: '', isFault: false } });
 
 /** Asks only while there is a clip. */
 function askOf(make: (now: Shown) => Question): void {
@@ -24,11 +26,7 @@ function refuse(said: string): false {
 }
 
 /** Does something with a time that was typed, which is in frames unless it has another unit. */
-function withTime(
-  text: string,
-  { fps, clip }: Shown,
-  run: (time: string | number, seconds: number) => boolean,
-): boolean {
+function withTime(text: string, { fps, clip }: Shown, run: (time: Time, seconds: number) => boolean): boolean {
   const frames = evaluate(text, 0, timeUnits(fps));
   if (frames === undefined) return refuse(`${text || 'Nothing'} is no time: write 12f, 0.2s or 200ms.`);
   return run(writeAt(frames / fps, fps, clip), frames / fps);
@@ -52,7 +50,7 @@ export function askClipName(): void {
     action: 'Rename',
     fields: [{ label: 'Name', value: name }],
     run: (to) => {
-      if (!apply({ do: 'rename', what: 'clip', name, to: to })) return false;
+      if (!apply({ do: 'rename', what: 'clip', name, to })) return false;
       lookAt(to);
       return true;
     },
@@ -72,8 +70,8 @@ export function askCue(): void {
       const { ok, ...value } = readData(text);
       if (!ok) return refuse(`${text} is no JSON: write it like {"sound": "click"}`);
       const at = writeAt(time, now.fps, now.clip);
-      if (!apply({ do: 'add', what: 'cue', clip: now.name, name: name, at, value })) return false;
-      set({ mark: { what: 'cue', name: name, at: time }, chosen: {} });
+      if (!apply({ do: 'add', what: 'cue', clip: now.name, name, at, value })) return false;
+      set({ mark: { what: 'cue', name, at: time }, chosen: {} });
       return true;
     },
   }));
@@ -88,9 +86,7 @@ export function askDuration(how: 'fit' | 'extend'): void {
     run: (text) =>
       withTime(text, now, (time, seconds) => {
         const to: Operation =
-          how === 'fit'
-            ? { do: 'fit', clip: now.name, duration: time as '1f' }
-            : { do: 'extend', clip: now.name, until: time as '1f' };
+          how === 'fit' ? { do: 'fit', clip: now.name, duration: time } : { do: 'extend', clip: now.name, until: time };
         if (!apply(to)) return false;
         set({ view: wholeOf(seconds, now.fps), chosen: {} });
         return true;
@@ -112,7 +108,7 @@ export function askStagger(): void {
     title: `Let ${rows.length} rows follow each other`,
     action: 'Do it',
     fields: [{ label: 'Each later by', value: '2f' }],
-    run: (text) => withTime(text, now, (by) => apply({ do: 'stagger', clip: now.name, tracks: rows, by: by as '1f' })),
+    run: (text) => withTime(text, now, (by) => apply({ do: 'stagger', clip: now.name, tracks: rows, by })),
   }));
 }
 

@@ -95,6 +95,15 @@ export function finishPreview(): boolean {
   return operation ? apply(operation) : false;
 }
 
+/** What the field of a number does to the reel: shown while it is scrubbed, one step when the hand lets go. */
+export function changing(make: (value: number) => Operation) {
+  return {
+    onChange: (value: number) => showPreview(make(value)),
+    onDone: () => void finishPreview(),
+    onCancel: () => showPreview(undefined),
+  };
+}
+
 /** Does something to the reel: shown at once, journalled by the server. Returns whether it was not refused. */
 export function apply(operation: Operation | null): boolean {
   if (!operation || !shared.doc) return false;

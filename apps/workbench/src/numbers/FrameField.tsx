@@ -12,20 +12,13 @@ interface Props {
   readonly onChange: (frames: number) => void;
   /** After each change, where what is typed is only shown until then. */
   readonly onDone?: () => void;
+  readonly onCancel?: () => void;
 }
 
 /** A time that can be typed, in frames or seconds as all are shown. */
-export function FrameField({ caption, label, frames, fps, least = 0, onChange, onDone }: Props) {
+export function FrameField({ caption, label, frames, fps, least = 0, ...ends }: Props) {
   const inSeconds = useStore((state) => state.inSeconds);
   return (
-    <Captioned
-      caption={caption}
-      label={label}
-      value={frames}
-      {...timesIn(inSeconds, fps)}
-      least={least}
-      onChange={onChange}
-      onDone={onDone}
-    />
+    <Captioned caption={caption} label={label} value={frames} {...timesIn(inSeconds, fps)} least={least} {...ends} />
   );
 }

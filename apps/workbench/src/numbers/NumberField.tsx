@@ -51,6 +51,12 @@ export function NumberField({
     onDone();
   };
 
+  /** Lets go of it as it was before it was scrubbed. */
+  const cancel = () => {
+    drag.current = undefined;
+    onCancel?.();
+  };
+
   const onKeyDown = (event: KeyboardEvent<HTMLInputElement>) => {
     const field = event.currentTarget;
     const isAsked = field.closest('[role="dialog"]') !== null;
@@ -61,7 +67,8 @@ export function NumberField({
       else field.blur();
     } else if (event.key === 'Escape') {
       // The first drops what is typed, the second closes the dialog.
-      if (isAsked && draft === undefined) return;
+      if (isAsked && draft === undefined && !drag.current) return;
+      if (drag.current) cancel();
       setDraft(undefined);
       if (!isAsked) field.blur();
     } else if (event.key === 'ArrowUp' || event.key === 'ArrowDown') {
@@ -111,10 +118,9 @@ export function NumberField({
       onPointerDown={onPointerDown}
       onPointerMove={onPointerMove}
       onPointerUp={onPointerUp}
-      onPointerCancel={() => {
-        drag.current = undefined;
-        onCancel?.();
-      }}
+      onPointerCancel={cancel}
+      // Its text, which is selected when it gets the focus, is not what is dragged.
+      onDragStart={(event) => event.preventDefault()}
     />
   );
 }

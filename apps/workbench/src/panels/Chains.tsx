@@ -34,14 +34,15 @@ export function Chains() {
 
 function ChainRow({ name, links }: { readonly name: string; readonly links: Chain }) {
   const clips = useClipNames();
-  const change = (to: Chain) => apply({ do: 'change', what: 'chain', name, to });
+  const changed = (to: Chain) => ({ do: 'change', what: 'chain', name, to }) as const;
+  const change = (to: Chain) => apply(changed(to));
   return (
     <div className="chain">
       <NameField what="chain" name={name} />
       <ol>
         {links.map((link, i) => (
           <li key={i}>
-            <LinkFields chain={name} link={link} onChange={(next) => change(links.with(i, next))} />
+            <LinkFields chain={name} link={link} changed={(next) => changed(links.with(i, next))} />
             <Button
               className="icon"
               aria-label={`${i + 1} earlier`}

@@ -1,7 +1,8 @@
 import { Plus, X } from 'lucide-react';
 import { Button } from 'react-aria-components';
 import type { ReelDocument } from 'unspool';
-import { apply } from '../model/actions.js';
+import type { Operation } from 'unspool/edit';
+import { apply, changing } from '../model/session.js';
 import { useClipNames, useStore } from '../model/store.js';
 import { NumberField } from '../numbers/NumberField.js';
 import { freeName } from '../model/names.js';
@@ -129,7 +130,8 @@ function Directions({
   readonly list: Directed;
   readonly clips: readonly string[];
 }) {
-  const change = (to: Directed) => apply({ do: 'change', what: 'facing', name, to });
+  const changed = (to: Directed): Operation => ({ do: 'change', what: 'facing', name, to });
+  const change = (to: Directed) => apply(changed(to));
   return (
     <ul aria-label={`Directions of ${name}`}>
       {list.map((one, i) => (
@@ -142,9 +144,9 @@ function Directions({
               label={`Direction ${i + 1}: ${'xy'[k]}`}
               value={n}
               step={0.1}
-              onChange={(next) =>
-                change(list.with(i, { ...one, toward: k === 0 ? [next, one.toward[1]] : [one.toward[0], next] }))
-              }
+              {...changing((next) =>
+                changed(list.with(i, { ...one, toward: k === 0 ? [next, one.toward[1]] : [one.toward[0], next] })),
+              )}
             />
           ))}
           <ClipSelect

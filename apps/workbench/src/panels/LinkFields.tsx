@@ -1,6 +1,8 @@
 import { Button, Dialog, DialogTrigger, Popover } from 'react-aria-components';
 import { parseTime, type ReelDocument } from 'unspool';
+import type { Operation } from 'unspool/edit';
 import { fpsOf, writeAt } from '../model/keys.js';
+import { apply, changing } from '../model/session.js';
 import { lookAt, useStore } from '../model/store.js';
 import { FrameField } from '../numbers/FrameField.js';
 import { LoopFields } from '../numbers/LoopFields.js';
@@ -13,21 +15,23 @@ type LongLink = Exclude<Link, string>;
 export function LinkFields({
   chain,
   link,
-  onChange,
+  changed: changedTo,
 }: {
   readonly chain: string;
   readonly link: Link;
-  readonly onChange: (link: Link) => void;
+  /** The operation that puts another link in its place. */
+  readonly changed: (link: Link) => Operation;
 }) {
   const doc = useStore((state) => state.doc)!;
   const long: LongLink = typeof link === 'string' ? { clip: link } : link;
   const clip = doc.clips[long.clip];
   const fps = clip ? fpsOf(doc, clip) : 60;
   /** What is as the clip itself has it is not written; a link of nothing else is its name. */
-  const change = (to: Readonly<Record<string, unknown>>) => {
+  const changed = (to: Readonly<Record<string, unknown>>) => {
     const members = Object.entries({ ...long, ...to }).filter(([, value]) => value !== undefined && value !== null);
-    onChange(members.length === 1 ? long.clip : (Object.fromEntries(members) as unknown as LongLink));
+    return changedTo(members.length === 1 ? long.clip : (Object.fromEntries(members) as unknown as LongLink));
   };
+  const change = (to: Readonly<Record<string, unknown>>) => apply(changed(to));
   return (
     <DialogTrigger>
       <Button className="link-name" aria-label={`${saidLink(long)}: how it is played in ${chain}`}>
@@ -47,14 +51,16 @@ export function LinkFields({
             label={`Rate of ${long.clip}`}
             value={long.rate ?? 1}
             step={0.05}
-            onChange={(rate) => change({ rate: rate === 1 ? null : rate })}
+            {...changing((rate) => changed({ rate: rate === 1 ? null : rate }))}
           />
           <FrameField
             caption="fade"
             label={`Fade into ${long.clip}`}
             frames={(long.fade === undefined ? 0 : parseTime(long.fade, fps)!) * fps}
             fps={fps}
-            onChange={(frames) => change({ fade: frames === 0 || !clip ? null : writeAt(frames / fps, fps, clip) })}
+            {...changing((frames) =>
+              changed({ fade: frames === 0 || !clip ? null : writeAt(frames / fps, fps, clip) }),
+            )}
           />
           <label className="field">
             <span>only</span>

@@ -4,6 +4,7 @@ import type { ReelDocument } from 'unspool';
 import type { Operation } from 'unspool/edit';
 import { apply, FIRST_SHAPES, shown, switchShape } from '../model/actions.js';
 import { writeAt } from '../model/keys.js';
+import { changing } from '../model/session.js';
 import { rolesOf } from '../model/rows.js';
 import { get, set, useStore } from '../model/store.js';
 import { Captioned } from '../numbers/Captioned.js';
@@ -60,9 +61,10 @@ function RoleItem({
 }) {
   const isHere = useStore((state) => state.role === name);
   const names = useStore((state) => state.pictures?.names) ?? [];
-  const change = (to: Readonly<Record<string, unknown>>) => apply({ do: 'change', what: 'role', name, to });
+  const changed = (to: Readonly<Record<string, unknown>>): Operation => ({ do: 'change', what: 'role', name, to });
+  const change = (to: Readonly<Record<string, unknown>>) => apply(changed(to));
   const picture = pictureOf(role);
-  const draw = (next: Partial<PictureDocument>) => change({ 'x-picture': { ...picture, ...next } });
+  const drawn = (next: Partial<PictureDocument>) => changed({ 'x-picture': { ...picture, ...next } });
   const { anchor = [0.5, 0.5], scale = 1 } = picture;
   return (
     <li className={isHere ? 'is-here' : ''} onFocus={() => set({ role: name })}>
@@ -79,7 +81,7 @@ function RoleItem({
           label="picture"
           value={picture.image}
           options={names}
-          onChange={(image) => draw({ image: image ?? undefined! })}
+          onChange={(image) => apply(drawn({ image: image ?? undefined! }))}
         />
       )}
       <label className="field" title="Which point of the picture lies at the role's origin, in shares of its size">
@@ -90,7 +92,7 @@ function RoleItem({
             label={`Anchor of ${name} ${'xy'[k]}`}
             value={anchor[k]}
             step={0.05}
-            onChange={(n) => draw({ anchor: k === 0 ? [n, anchor[1]] : [anchor[0], n] })}
+            {...changing((n) => drawn({ anchor: k === 0 ? [n, anchor[1]] : [anchor[0], n] }))}
           />
         ))}
       </label>
@@ -100,7 +102,7 @@ function RoleItem({
         value={scale}
         step={0.1}
         least={0.01}
-        onChange={(n) => draw({ scale: n })}
+        {...changing((n) => drawn({ scale: n }))}
       />
       <Button
         className="icon"

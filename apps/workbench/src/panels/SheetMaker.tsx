@@ -1,6 +1,6 @@
 import type { ReelDocument } from 'unspool';
-import { apply } from '../model/actions.js';
 import { freeName } from '../model/names.js';
+import { apply, changing } from '../model/session.js';
 import { useStore } from '../model/store.js';
 import { Captioned } from '../numbers/Captioned.js';
 
@@ -52,7 +52,6 @@ export function SheetMaker() {
 /** How the cells of a sheet lie in its picture. */
 function SheetItem({ name, sheet }: { readonly name: string; readonly sheet: Sheet }) {
   const { columns, rows, cell, margin = 0, spacing = 0 } = sheet;
-  const change = (to: Readonly<Record<string, unknown>>) => apply({ do: 'change', what: 'sheet', name, to });
   const fields = [
     ['columns', columns, 1, (n: number) => ({ columns: n })],
     ['rows', rows, 1, (n: number) => ({ rows: n })],
@@ -72,7 +71,7 @@ function SheetItem({ name, sheet }: { readonly name: string; readonly sheet: She
           label={`${label} of the sheet ${name}`}
           value={value}
           least={least}
-          onChange={(n) => change(to(Math.round(n)))}
+          {...changing((n) => ({ do: 'change', what: 'sheet', name, to: to(Math.round(n)) }))}
         />
       ))}
     </div>

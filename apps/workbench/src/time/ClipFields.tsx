@@ -1,6 +1,7 @@
 import { SlidersHorizontal } from 'lucide-react';
 import { Button, Dialog, DialogTrigger, Popover } from 'react-aria-components';
-import { apply } from '../model/actions.js';
+import type { Operation } from 'unspool/edit';
+import { apply, changing } from '../model/session.js';
 import { fpsOf } from '../model/keys.js';
 import { useStore } from '../model/store.js';
 import { LoopFields } from '../numbers/LoopFields.js';
@@ -12,7 +13,8 @@ export function ClipFields({ name }: { readonly name: string }) {
   const doc = useStore((state) => state.doc)!;
   const clip = doc.clips[name];
   if (!clip) return null;
-  const change = (to: Readonly<Record<string, unknown>>) => apply({ do: 'change', what: 'clip', name, to });
+  const changed = (to: Readonly<Record<string, unknown>>): Operation => ({ do: 'change', what: 'clip', name, to });
+  const change = (to: Readonly<Record<string, unknown>>) => apply(changed(to));
   return (
     <DialogTrigger>
       <Button className="icon" aria-label={`More of the clip ${name}: how often, its rate, what comes after`}>
@@ -26,7 +28,7 @@ export function ClipFields({ name }: { readonly name: string }) {
             label="Rate of the clip in the game"
             value={clip.rate ?? 1}
             step={0.05}
-            onChange={(rate) => change({ rate: rate === 1 ? null : rate })}
+            {...changing((rate) => changed({ rate: rate === 1 ? null : rate }))}
           />
           <label className="field">
             <span>after its end</span>
@@ -46,7 +48,7 @@ export function ClipFields({ name }: { readonly name: string }) {
             label="Frames a second of the clip"
             value={fpsOf(doc, clip)}
             least={1}
-            onChange={(fps) => change({ fps })}
+            {...changing((fps) => changed({ fps }))}
           />
           <TypedField
             caption="about"

@@ -2,7 +2,7 @@ import { parseTime, type Kind, type Value } from 'unspool';
 import type { Operation } from 'unspool/edit';
 import { apply, selection, setChosen, shown } from '../model/actions.js';
 import { keysOf, writeAt, writtenKeys, type KeyView } from '../model/keys.js';
-import { finishPreview, previewChosen, showPreview } from '../model/session.js';
+import { changing, finishPreview, previewChosen, showPreview } from '../model/session.js';
 import { get } from '../model/store.js';
 import { numbersOf, readData } from '../model/values.js';
 import { changeOf } from '../numbers/expression.js';
@@ -127,8 +127,7 @@ export function FramesFields({ track, keyView }: KeyOf) {
         frames={each}
         fps={now.fps}
         least={0.01}
-        onChange={(next) => showPreview(row(`${next}f`))}
-        onDone={finishPreview}
+        {...changing((next) => row(`${next}f`))}
       />
       <button type="button" className="text-button" onClick={() => spell()}>
         One by one

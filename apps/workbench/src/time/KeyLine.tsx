@@ -1,20 +1,12 @@
 import { isShape } from 'unspool';
-import {
-  countChosen,
-  dropTrial,
-  isChosen,
-  keyTrial,
-  moveChosen,
-  removeChosen,
-  shown,
-  toggleRecording,
-} from '../model/actions.js';
+import { countChosen, dropTrial, isChosen, keyTrial, removeChosen, shown, toggleRecording } from '../model/actions.js';
 import { keysOf, type KeyView } from '../model/keys.js';
+import { movingKeys } from '../model/moving.js';
 import { get, useStore, type State } from '../model/store.js';
-import { FrameField } from '../numbers/FrameField.js';
 import { EaseField } from './EaseField.js';
 import { ChangeField, FramesFields, HandleFields, ValueFields } from './KeyFields.js';
 import { MarkLine } from './MarkLine.js';
+import { MovingField } from './MovingField.js';
 import { ShapeNumbers } from './RowValues.js';
 
 /** The key, cue or span at hand: when, what, and how it goes on from there. */
@@ -104,13 +96,7 @@ function Keys() {
   return (
     <div className="key-line" role="group" aria-label="The chosen keys">
       <strong>{isOne ? first.track : `${found.length} keys`}</strong>
-      <FrameField
-        caption="at"
-        label="Time of the key"
-        frames={earliest}
-        fps={fps}
-        onChange={(next) => moveChosen(Number((next - earliest).toFixed(6)))}
-      />
+      <MovingField caption="at" label="Time of the key" frames={earliest} fps={fps} begin={movingKeys} />
       {isOne && first.key.frames && <FramesFields track={first.track} keyView={first.key} />}
       {isOne && !first.key.frames && <ValueFields track={first.track} keyView={first.key} />}
       {isOne && <HandleFields track={first.track} keyView={first.key} />}

@@ -1,10 +1,13 @@
 import { parseTime, type Time } from 'unspool';
 import type { Operation } from 'unspool/edit';
-import { apply, listedAs, moveChosen, removeChosen, shown, type Shown } from '../model/actions.js';
+import { apply, listedAs, removeChosen, shown, type Shown } from '../model/actions.js';
 import { writeAt } from '../model/keys.js';
+import { movingMark } from '../model/moving.js';
+import { changing } from '../model/session.js';
 import { get, set, type ChosenMark } from '../model/store.js';
 import { readData } from '../model/values.js';
 import { FrameField } from '../numbers/FrameField.js';
+import { MovingField } from './MovingField.js';
 import { LoopFields } from '../numbers/LoopFields.js';
 import { Captioned } from '../numbers/Captioned.js';
 import { TypedField } from '../numbers/TypedField.js';
@@ -31,9 +34,9 @@ export function MarkLine({ mark }: { readonly mark: ChosenMark }) {
 function SpanFields({ name, now }: { readonly name: string; readonly now: Shown }) {
   const span = now.clip.spans?.[name];
   if (!span) return null;
-  const change = (index: number, frames: number) => {
+  const changed = (index: number, frames: number): Operation => {
     const to = span.with(index, writeAt(frames / now.fps, now.fps, now.clip));
-    apply({ do: 'change', what: 'span', clip: now.name, name, to });
+    return { do: 'change', what: 'span', clip: now.name, name, to };
   };
   return (['from', 'until'] as const).map((caption, i) => (
     <FrameField
@@ -42,7 +45,7 @@ function SpanFields({ name, now }: { readonly name: string; readonly now: Shown 
       label={caption === 'from' ? 'Start of the span' : 'End of the span'}
       frames={framesOf(span[i]!, now)}
       fps={now.fps}
-      onChange={(frames) => change(i, frames)}
+      {...changing((frames) => changed(i, frames))}
     />
   ));
 }
@@ -53,20 +56,21 @@ type Listed = Extract<ChosenMark, { at: number }>;
 function ListedFields({ mark, now }: { readonly mark: Listed; readonly now: Shown }) {
   const one = listedAs(mark, now);
   if (!one) return null;
-  const change = (to: Readonly<Record<string, unknown>>) => {
+  const changed = (to: Readonly<Record<string, unknown>>): Operation => {
     const { what, name, at } = mark;
-    apply({ do: 'change', what, clip: now.name, name, at, to });
+    return { do: 'change', what, clip: now.name, name, at, to };
   };
+  const change = (to: Readonly<Record<string, unknown>>) => apply(changed(to));
   const until = one.until === undefined ? undefined : framesOf(one.until, now);
   const start = mark.at * now.fps;
   return (
     <>
-      <FrameField
+      <MovingField
         caption="at"
         label={`Time of the ${mark.what}`}
         frames={start}
         fps={now.fps}
-        onChange={(next) => moveChosen(Number((next - start).toFixed(6)))}
+        begin={() => movingMark(mark)}
       />
       {until !== undefined && (
         <FrameField
@@ -74,7 +78,7 @@ function ListedFields({ mark, now }: { readonly mark: Listed; readonly now: Show
           label={`End of the ${mark.what}`}
           frames={until}
           fps={now.fps}
-          onChange={(frames) => change({ until: writeAt(frames / now.fps, now.fps, now.clip) })}
+          {...changing((frames) => changed({ until: writeAt(frames / now.fps, now.fps, now.clip) }))}
         />
       )}
       {until === undefined && mark.what === 'cue' && (
@@ -101,7 +105,7 @@ function ListedFields({ mark, now }: { readonly mark: Listed; readonly now: Show
             label="Rate of the part"
             value={one.rate ?? 1}
             step={0.1}
-            onChange={(rate) => change({ rate: rate === 1 ? null : rate })}
+            {...changing((rate) => changed({ rate: rate === 1 ? null : rate }))}
           />
         </>
       ) : (

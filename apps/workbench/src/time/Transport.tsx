@@ -12,6 +12,7 @@ import {
 import { Button, ToggleButton } from 'react-aria-components';
 import { apply, goTo, goToKey, shown, stepFrames } from '../model/actions.js';
 import { writeAt } from '../model/keys.js';
+import { changing, finishPreview } from '../model/session.js';
 import { set, shownClip, useStore } from '../model/store.js';
 import { NumberField } from '../numbers/NumberField.js';
 import { timesIn } from '../numbers/expression.js';
@@ -146,19 +147,14 @@ function Duration({ frames, times }: { readonly frames: number; readonly times: 
       value={frames}
       {...times}
       least={0}
-      onChange={(next) => {
-        const now = shown();
-        if (
-          !now ||
-          !apply({
-            do: 'change',
-            what: 'clip',
-            name: now.name,
-            to: { duration: writeAt(next / now.fps, now.fps, now.clip) },
-          })
-        )
-          return;
-        set({ view: wholeOf(next / now.fps, now.fps) });
+      {...changing((next) => {
+        const { name, fps, clip } = shown()!;
+        return { do: 'change', what: 'clip', name, to: { duration: writeAt(next / fps, fps, clip) } };
+      })}
+      onDone={() => {
+        if (!finishPreview()) return;
+        const { duration, fps } = shown()!;
+        set({ view: wholeOf(duration, fps) });
       }}
     />
   );

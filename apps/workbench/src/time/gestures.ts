@@ -1,14 +1,5 @@
-import {
-  choose,
-  goTo,
-  isChosen,
-  mapChosen,
-  rangeOfChosen,
-  selection,
-  shiftChosen,
-  shown,
-  toggled,
-} from '../model/actions.js';
+import { choose, goTo, isChosen, mapChosen, rangeOfChosen, selection, shown, toggled } from '../model/actions.js';
+import { movingKeys } from '../model/moving.js';
 import { finishPreview, showPreview } from '../model/session.js';
 import { get, set, type Chosen } from '../model/store.js';
 import type { Row, TrackRow } from '../model/rows.js';
@@ -68,32 +59,18 @@ export function press(place: Place, x: number, y: number, event: PointerEvent): 
 
 /** Moves the chosen keys by whole frames; with Alt what comes later goes along. */
 function moveKeys(axis: Axis, start: number, grabbed: number): Gesture {
-  const now = shown()!;
-  const keys = selection()!;
-  const before = get().chosen;
-  let by = 0;
+  const { fps } = shown()!;
+  const moving = movingKeys()!;
+  let isMoved = false;
   return {
     move(x, _, event) {
       // Far enough that a click is no move.
-      if (by === 0 && Math.abs(x - start) < 4) return;
-      const frame = Math.round((grabbed + (x - start) / axis.scale) * now.fps);
-      by = frame / now.fps - grabbed;
-      const frames = Number((by * now.fps).toFixed(6));
-      set({ chosen: before });
-      showPreview(
-        frames === 0
-          ? undefined
-          : { do: 'move-keys', ...keys, by: `${frames}f`, ...(event.altKey && { ripple: true }) },
-      );
-      shiftChosen(by);
+      if (!isMoved && Math.abs(x - start) < 4) return;
+      isMoved = true;
+      moving.to(Math.round((grabbed + (x - start) / axis.scale) * fps) / fps - grabbed, event.altKey);
     },
-    end() {
-      if (by !== 0 && !finishPreview()) set({ chosen: before });
-    },
-    cancel() {
-      showPreview(undefined);
-      set({ chosen: before });
-    },
+    end: moving.end,
+    cancel: moving.cancel,
   };
 }
 

@@ -1,7 +1,7 @@
 import { parseTime } from 'unspool';
-import { markMoved, shown } from '../model/actions.js';
+import { shown } from '../model/actions.js';
 import { isMoment } from '../model/keys.js';
-import { finishPreview, showPreview } from '../model/session.js';
+import { movingMark } from '../model/moving.js';
 import { set, type ChosenMark } from '../model/store.js';
 import type { Axis } from './axis.js';
 import type { Gesture } from './gestures.js';
@@ -70,22 +70,15 @@ export function pressMark(axis: Axis, x: number, y: number): Gesture | undefined
         : undefined;
   const grabbed = end === 'until' ? until! : from;
   set({ mark, chosen: {} });
-  let by = 0;
+  const moving = movingMark(mark, end);
+  let isMoved = false;
   return {
     move(to) {
-      if (by === 0 && Math.abs(to - x) < 3) return;
-      by = Math.round((grabbed + (to - x) / axis.scale) * fps) / fps - grabbed;
-      set({ mark });
-      showPreview(undefined);
-      showPreview(by === 0 ? undefined : markMoved(mark, by, end));
-      if ('at' in mark && end !== 'until') set({ mark: { ...mark, at: mark.at + by } });
+      if (!isMoved && Math.abs(to - x) < 3) return;
+      isMoved = true;
+      moving.to(Math.round((grabbed + (to - x) / axis.scale) * fps) / fps - grabbed);
     },
-    end() {
-      if (by !== 0 && !finishPreview()) set({ mark });
-    },
-    cancel() {
-      showPreview(undefined);
-      set({ mark });
-    },
+    end: moving.end,
+    cancel: moving.cancel,
   };
 }

@@ -1,0 +1,58 @@
+import { markMoved, selection, shiftChosen, shown } from './actions.js';
+import { finishPreview, showPreview } from './session.js';
+import { get, set, type ChosenMark } from './store.js';
+
+/** Something that is moved in time: shown while the hand has it, one step when it lets go. */
+export interface Moving {
+  /** By so many seconds from where it was. `ripple`: what comes later goes along. */
+  readonly to: (by: number, ripple?: boolean) => void;
+  readonly end: () => void;
+  readonly cancel: () => void;
+}
+
+/** The chosen keys, which are still the chosen ones where they come to lie. */
+export function movingKeys(): Moving | undefined {
+  const now = shown();
+  const keys = selection();
+  const { chosen } = get();
+  if (!now || !keys) return undefined;
+  let by = 0;
+  return {
+    to(next, ripple = false) {
+      by = next;
+      const frames = Number((by * now.fps).toFixed(6));
+      set({ chosen });
+      showPreview(frames === 0 ? undefined : { do: 'move-keys', ...keys, by: `${frames}f`, ...(ripple && { ripple }) });
+      shiftChosen(by);
+    },
+    end() {
+      if (by !== 0 && !finishPreview()) set({ chosen });
+    },
+    cancel() {
+      showPreview(undefined);
+      set({ chosen });
+    },
+  };
+}
+
+/** A cue, span or part, or one of its ends. */
+export function movingMark(mark: ChosenMark, end?: 'from' | 'until'): Moving {
+  let by = 0;
+  return {
+    to(next) {
+      by = next;
+      set({ mark });
+      // Its times are read where it was.
+      showPreview(undefined);
+      showPreview(by === 0 ? undefined : markMoved(mark, by, end));
+      if ('at' in mark && end !== 'until') set({ mark: { ...mark, at: mark.at + by } });
+    },
+    end() {
+      if (by !== 0 && !finishPreview()) set({ mark });
+    },
+    cancel() {
+      showPreview(undefined);
+      set({ mark });
+    },
+  };
+}
