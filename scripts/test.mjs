@@ -1,5 +1,6 @@
 /** `npm test`: everything that must hold, in one command, the same that CI runs. Ends with a summary. */
 import { readFileSync, rmSync } from 'node:fs';
+import { availableParallelism } from 'node:os';
 import { findBrowser, installPackages, root, run, tool } from './steps.mjs';
 
 installPackages();
@@ -7,11 +8,28 @@ process.env.CHROMIUM = findBrowser();
 
 const [node, tsc] = tool('typescript/bin/tsc');
 const of = (path, ...args) => [node, [...tool(path)[1], ...args]];
-const report = `${root}.tsout/vitest.json`;
-rmSync(report, { force: true });
 
-/** All but those that measure, which come when these are done. */
-const TESTS = ['unit', 'page', 'browser'].flatMap((name) => ['--project', name]);
+/**
+ * Tests of some projects, with a report for the summary. Those of pages build what others would be using, and those that
+ * measure want the machine for themselves, so they come one after the other.
+ */
+const reports = [];
+const tests = (projects, workers) => {
+  const report = `${root}.tsout/${projects.join('-')}.json`;
+  rmSync(report, { force: true });
+  reports.push(report);
+  return of(
+    'vitest/vitest.mjs',
+    'run',
+    ...projects.flatMap((name) => ['--project', name]),
+    `--maxWorkers=${workers}`,
+    '--reporter=default',
+    '--reporter=json',
+    `--outputFile.json=${report}`,
+  );
+};
+/** A process waits for others most of the time: with two cores there are two. */
+const WORKERS = Math.max(2, availableParallelism() - 1);
 
 /** In order of how soon each tells of a mistake. Later steps use what earlier ones built. */
 const steps = [
@@ -35,11 +53,9 @@ const steps = [
     ),
   ],
   ['format', of('prettier/bin/prettier.cjs', '--check', '--log-level', 'warn', '.')],
-  [
-    'tests',
-    of('vitest/vitest.mjs', 'run', ...TESTS, '--reporter=default', '--reporter=json', `--outputFile.json=${report}`),
-  ],
-  ['fluency', of('vitest/vitest.mjs', 'run', '--project', 'fluent')],
+  ['tests', tests(['unit', 'browser'], WORKERS)],
+  ['tests of pages', tests(['page'], 1)],
+  ['fluency', tests(['fluent'], 1)],
   ['size', of('size-limit/bin.js')],
   ['packages', [node, ['scripts/package-check.mjs']]],
   ['API docs', of('typedoc/bin/typedoc', '--logLevel', 'Warn')],
@@ -56,13 +72,14 @@ console.log('\n── summary');
 for (const { name, ok, seconds } of results) {
   console.log(`${ok ? 'ok    ' : 'FAILED'}  ${name.padEnd(18)} ${seconds.toFixed(1).padStart(6)} s`);
 }
-const tests = readTests();
-for (const name of tests.names) console.log(`FAILED  ${name}`);
-console.log(`\n${tests.passed} passed, ${tests.failed} failed`);
+const counts = reports.map(readTests);
+for (const { names } of counts) for (const name of names) console.log(`FAILED  ${name}`);
+const sum = (which) => counts.reduce((total, one) => total + one[which], 0);
+console.log(`\n${sum('passed')} passed, ${sum('failed')} failed`);
 process.exit(results.every(({ ok }) => ok) ? 0 : 1);
 
 /** The counts of the test runner, and which failed; no report is one failure. */
-function readTests() {
+function readTests(report) {
   try {
     const { numPassedTests, numFailedTests, numFailedTestSuites, testResults } = JSON.parse(
       readFileSync(report, 'utf8'),
