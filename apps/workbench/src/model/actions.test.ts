@@ -1,6 +1,6 @@
 import { openOffline } from '../../test/offline.js';
 import fc from 'fast-check';
-import { beforeEach, describe, expect, it } from 'vitest';
+import { beforeEach, describe, expect, it, vi } from 'vitest';
 import crab from '../../../../examples/tidepool/reels/crab.reel.json' with { type: 'json' };
 import { type ReelDocument } from 'unspool';
 import {
@@ -155,6 +155,25 @@ describe('a key at the playhead', () => {
     expect(pincer.slice(-2).map(({ at }) => at)).toEqual(['20f', '25f']);
     expect(pincer.at(-1)!.value).toBeNull();
     expect(pincer.at(-2)!.value).toMatchObject({ size: expect.anything() as unknown });
+  });
+});
+
+describe('a browser that keeps no more', () => {
+  it('takes no work away: what is done is shown and waits, and one is told to leave the page open', () => {
+    const full = vi.spyOn(sessionStorage, 'setItem').mockImplementation(() => {
+      throw new DOMException('full', 'QuotaExceededError');
+    });
+    choose({ 'claw.rotation': [12 * F] });
+    moveChosen(1);
+    expect(times('claw.rotation')[1]).toBe('13f');
+    expect(get().status).toMatchObject({
+      isFault: true,
+      said: expect.stringContaining('leave the page open') as unknown,
+    });
+    full.mockRestore();
+    moveChosen(1);
+    expect(times('claw.rotation')[1]).toBe('14f');
+    expect(JSON.parse(sessionStorage.getItem(`unspool-unanswered-${get().reelName}`)!)).toHaveLength(2);
   });
 });
 

@@ -1,6 +1,7 @@
 import type { Asked, Served, Settlement } from '@unspool/cli/protocol';
 import { edit, type Operation } from 'unspool/edit';
 import { Connection } from '../link/connection.js';
+import { keep, keptIn } from '../link/kept.js';
 import { ask, Pictures } from '../link/pictures.js';
 import { SharedReel } from '../link/shared-reel.js';
 import { showKeptLook } from './kept-look.js';
@@ -110,8 +111,8 @@ export function apply(operation: Operation | null): boolean {
   const mark = newMark();
   const made = shared.apply(operation, mark);
   if (made.ok) connection!.send(shared.unanswered.at(-1)!);
-  refresh();
   say(made.said, !made.ok && made.code !== 'edit/no-change');
+  refresh();
   return made.ok;
 }
 
@@ -148,14 +149,11 @@ function keepUnanswered(): void {
   if (reelName === undefined) return;
   const { unanswered } = shared;
   if (get().unanswered !== unanswered.length) set({ unanswered: unanswered.length });
-  if (unanswered.length > 0) sessionStorage.setItem(keptAs(reelName), JSON.stringify(unanswered));
-  else sessionStorage.removeItem(keptAs(reelName));
+  const text = unanswered.length > 0 ? JSON.stringify(unanswered) : undefined;
+  if (!keep(sessionStorage, keptAs(reelName), text) && !get().connected)
+    say('The server is away, and this browser keeps no more for it: leave the page open until it is back.', true);
 }
 
 function unansweredOf(reel: string): SharedReel['unanswered'] {
-  try {
-    return JSON.parse(sessionStorage.getItem(keptAs(reel)) ?? '[]') as SharedReel['unanswered'];
-  } catch {
-    return [];
-  }
+  return (keptIn(sessionStorage, keptAs(reel)) ?? []) as SharedReel['unanswered'];
 }

@@ -1,4 +1,5 @@
 import type { ReelDocument } from 'unspool';
+import { keep, keptIn } from '../link/kept.js';
 
 /** What a press plays: as the game would call it. */
 export interface Binding {
@@ -39,17 +40,12 @@ const keptAs = (reel: string) => `unspool-pad-${reel}`;
 
 /** The keys that were chosen for a reel, kept in the browser: they are the player's matter, not the reel's. */
 export function keptKeys(reel: string): ChosenKeys {
-  try {
-    const kept: unknown = JSON.parse(localStorage.getItem(keptAs(reel)) ?? '{}');
-    const entries = Object.entries(Object(kept) as Record<string, unknown>);
-    return Object.fromEntries(
-      entries.filter((entry): entry is [string, string] => typeof entry[1] === 'string' && isPadKey(entry[1])),
-    );
-  } catch {
-    return {};
-  }
+  const entries = Object.entries(Object(keptIn(localStorage, keptAs(reel))) as Record<string, unknown>);
+  return Object.fromEntries(
+    entries.filter((entry): entry is [string, string] => typeof entry[1] === 'string' && isPadKey(entry[1])),
+  );
 }
 
 export function keepKeys(reel: string, chosen: ChosenKeys): void {
-  localStorage.setItem(keptAs(reel), JSON.stringify(chosen));
+  keep(localStorage, keptAs(reel), JSON.stringify(chosen));
 }
