@@ -1,7 +1,17 @@
 import type { Page } from 'playwright';
-import type { ReelDocument } from 'unspool';
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from 'vitest';
-import { closeBrowser, command, dragOn, openPage, placesOn, saved, type, Workbench, type Spot } from './workbench.js';
+import {
+  closeBrowser,
+  command,
+  dragOn,
+  openPage,
+  placesOn,
+  saved,
+  savedReel,
+  type,
+  Workbench,
+  type Spot,
+} from './workbench.js';
 
 /** What an animator's hand does on the stage, the rows, the curves and the panels. */
 
@@ -31,10 +41,7 @@ afterAll(async () => {
   await workbench.remove();
 });
 
-async function doc(): Promise<ReelDocument> {
-  await saved(page);
-  return JSON.parse(workbench.read()) as ReelDocument;
-}
+const doc = () => savedReel(page, workbench);
 
 async function track(
   name: string,

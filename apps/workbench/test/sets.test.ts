@@ -2,7 +2,7 @@ import { writeFileSync } from 'node:fs';
 import type { Page } from 'playwright';
 import type { ReelDocument } from 'unspool';
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from 'vitest';
-import { closeBrowser, command, dragOn, openPage, placesOn, saved, type, Workbench } from './workbench.js';
+import { closeBrowser, command, dragOn, openPage, placesOn, saved, savedReel, type, Workbench } from './workbench.js';
 
 /** Work on whole clips and sets of them: commands, chains, directions, the pad; and what lies behind the stage. */
 
@@ -38,10 +38,7 @@ afterAll(async () => {
   await workbench.remove();
 });
 
-async function doc(): Promise<ReelDocument> {
-  await saved(page);
-  return JSON.parse(workbench.read()) as ReelDocument;
-}
+const doc = () => savedReel(page, workbench);
 
 const clip = async (name = 'snap') => (await doc()).clips[name]!;
 

@@ -2,7 +2,7 @@ import { writeFileSync } from 'node:fs';
 import type { Page } from 'playwright';
 import { formatReel, type ReelDocument } from 'unspool';
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from 'vitest';
-import { closeBrowser, command, openPage, placesOn, saved, type, Workbench } from './workbench.js';
+import { closeBrowser, command, openPage, placesOn, savedReel, type, Workbench } from './workbench.js';
 
 /** Every value can be typed: those of poses and keys of each kind, and what clips, cues, spans and parts say. */
 
@@ -71,10 +71,7 @@ afterAll(async () => {
   await workbench.remove();
 });
 
-async function clip(name = 'bob'): Promise<ReelDocument['clips'][string]> {
-  await saved(page);
-  return (JSON.parse(workbench.read('buoy')) as ReelDocument).clips[name]!;
-}
+const clip = async (name = 'bob') => (await savedReel(page, workbench, 'buoy')).clips[name]!;
 
 type Keys = readonly { readonly at: unknown; readonly value: unknown; readonly [member: string]: unknown }[];
 const keys = async (track: string) => (await clip()).tracks![track] as unknown as Keys;

@@ -4,6 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { chromium, type Browser, type Page } from 'playwright';
+import type { ReelDocument } from 'unspool';
 import { chromium as launch } from '../../../scripts/chromium.mjs';
 
 const at = (path: string) => fileURLToPath(new URL(path, import.meta.url));
@@ -131,6 +132,12 @@ export async function saved(page: Page): Promise<void> {
     .getByTestId('file')
     .filter({ hasText: /^saved$/ })
     .waitFor();
+}
+
+/** A reel as it is on the disk, once all of it is. */
+export async function savedReel(page: Page, workbench: Workbench, reel?: string): Promise<ReelDocument> {
+  await saved(page);
+  return JSON.parse(workbench.read(reel)) as ReelDocument;
 }
 
 /** Where a frame lies in the rows, the ruler and the curves, and where a row does. */

@@ -2,7 +2,7 @@ import type { Operation, Selection } from 'unspool/edit';
 import { apply, firstShape, mapChosen, rangeOfChosen, selection, shown, switchShape } from '../model/actions.js';
 import { writeAt } from '../model/keys.js';
 import { freeName, partsOf } from '../model/names.js';
-import { rolesOf } from '../model/rows.js';
+import { placeOf, rolesOf } from '../model/rows.js';
 import { get, lookAt, say, set } from '../model/store.js';
 import { moved, wholeOf, zoomed } from '../time/axis.js';
 
@@ -105,8 +105,7 @@ export function rowChannels(how: 'split' | 'join'): void {
   const { row } = get();
   const now = shown();
   if (!now || row === undefined) return say('Go to the row of a vector first.', true);
-  const track =
-    how === 'join' && now.clip.tracks?.[row] && row.split('.').length > 2 ? row.slice(0, row.lastIndexOf('.')) : row;
+  const track = how === 'join' ? (placeOf(now.reel, ...partsOf(row))?.property ?? row) : row;
   const operation = { do: `${how}-channels`, clip: now.name, track } as const;
   if (!apply(operation)) return;
   const tracks = Object.keys(shown()!.clip.tracks ?? {}).filter(

@@ -10,6 +10,19 @@ export interface Moving {
   readonly cancel: () => void;
 }
 
+/** How the hand lets go of what it shows: one step where it was moved; where that is refused, or not wanted, as before. */
+export function letGo(isMoved: () => boolean, restore: () => void): Pick<Moving, 'end' | 'cancel'> {
+  return {
+    end() {
+      if (isMoved() && !finishPreview()) restore();
+    },
+    cancel() {
+      showPreview(undefined);
+      restore();
+    },
+  };
+}
+
 /** The chosen keys, which are still the chosen ones where they come to lie. */
 export function movingKeys(): Moving | undefined {
   const now = shown();
@@ -25,13 +38,10 @@ export function movingKeys(): Moving | undefined {
       showPreview(frames === 0 ? undefined : { do: 'move-keys', ...keys, by: `${frames}f`, ...(ripple && { ripple }) });
       shiftChosen(by);
     },
-    end() {
-      if (by !== 0 && !finishPreview()) set({ chosen });
-    },
-    cancel() {
-      showPreview(undefined);
-      set({ chosen });
-    },
+    ...letGo(
+      () => by !== 0,
+      () => set({ chosen }),
+    ),
   };
 }
 
@@ -47,12 +57,9 @@ export function movingMark(mark: ChosenMark, end?: 'from' | 'until'): Moving {
       showPreview(by === 0 ? undefined : markMoved(mark, by, end));
       if ('at' in mark && end !== 'until') set({ mark: { ...mark, at: mark.at + by } });
     },
-    end() {
-      if (by !== 0 && !finishPreview()) set({ mark });
-    },
-    cancel() {
-      showPreview(undefined);
-      set({ mark });
-    },
+    ...letGo(
+      () => by !== 0,
+      () => set({ mark }),
+    ),
   };
 }

@@ -62,7 +62,12 @@ export function rowsOf(doc: ReelDocument, reel: Reel, clipName: string, open: Re
   });
 }
 
-function placeOf(reel: Reel, role: string, rest: string): Pick<TrackRow, 'property' | 'channel' | 'kind'> | undefined {
+/** Which property a track animates, and which number of it; −1 for all. */
+export function placeOf(
+  reel: Reel,
+  role: string,
+  rest: string,
+): Pick<TrackRow, 'property' | 'channel' | 'kind'> | undefined {
   // A custom property may have a dot in it, so the longest name that is one counts.
   for (let end = rest.length; end > 0; end = rest.lastIndexOf('.', end - 1)) {
     const property = `${role}.${rest.slice(0, end)}`;

@@ -6,7 +6,7 @@ import { apply, changing } from '../model/session.js';
 import { lookAt, useStore } from '../model/store.js';
 import { FrameField } from '../numbers/FrameField.js';
 import { LoopFields } from '../numbers/LoopFields.js';
-import { Captioned } from '../numbers/Captioned.js';
+import { RateField } from '../numbers/RateField.js';
 
 type Link = NonNullable<ReelDocument['chains']>[string][number];
 type LongLink = Exclude<Link, string>;
@@ -46,13 +46,7 @@ export function LinkFields({
             unsaid="as the clip"
             onChange={(loop) => change({ loop })}
           />
-          <Captioned
-            caption="rate"
-            label={`Rate of ${long.clip}`}
-            value={long.rate ?? 1}
-            step={0.05}
-            {...changing((rate) => changed({ rate: rate === 1 ? null : rate }))}
-          />
+          <RateField label={`Rate of ${long.clip}`} rate={long.rate} changed={changed} />
           <FrameField
             caption="fade"
             label={`Fade into ${long.clip}`}

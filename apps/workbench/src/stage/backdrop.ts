@@ -1,6 +1,5 @@
 import { Sprite, Texture } from 'pixi.js';
-import type { Backdrop } from '../model/store.js';
-import { get } from '../model/store.js';
+import { get, type Backdrop } from '../model/store.js';
 
 /** A picture behind the cast, as it is drawn. */
 export class BackdropSprite {

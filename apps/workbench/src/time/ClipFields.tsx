@@ -6,6 +6,7 @@ import { fpsOf } from '../model/keys.js';
 import { useStore } from '../model/store.js';
 import { LoopFields } from '../numbers/LoopFields.js';
 import { Captioned } from '../numbers/Captioned.js';
+import { RateField } from '../numbers/RateField.js';
 import { TypedField } from '../numbers/TypedField.js';
 
 /** What a clip says of itself besides its name and duration. */
@@ -23,13 +24,7 @@ export function ClipFields({ name }: { readonly name: string }) {
       <Popover className="popover" placement="bottom">
         <Dialog className="fields-dialog" aria-label={`The clip ${name}`}>
           <LoopFields caption="loop" label="Loop of the clip" loop={clip.loop} onChange={(loop) => change({ loop })} />
-          <Captioned
-            caption="rate"
-            label="Rate of the clip in the game"
-            value={clip.rate ?? 1}
-            step={0.05}
-            {...changing((rate) => changed({ rate: rate === 1 ? null : rate }))}
-          />
+          <RateField label="Rate of the clip in the game" rate={clip.rate} changed={changed} />
           <label className="field">
             <span>after its end</span>
             <select

@@ -2,6 +2,8 @@ import { parseTime, type Kind, type Value } from 'unspool';
 import type { Operation } from 'unspool/edit';
 import { apply, selection, setChosen, shown } from '../model/actions.js';
 import { keysOf, writeAt, writtenKeys, type KeyView } from '../model/keys.js';
+import { partsOf } from '../model/names.js';
+import { placeOf } from '../model/rows.js';
 import { changing, finishPreview, previewChosen, showPreview } from '../model/session.js';
 import { get } from '../model/store.js';
 import { numbersOf, readData } from '../model/values.js';
@@ -93,9 +95,8 @@ export function ChangeField() {
 /** The kind of the property that a track animates; of a channel's track a number. */
 function kindOfTrack(track: string): Kind | undefined {
   const { reel } = get();
-  const slot = reel?.layout.find(track);
-  if (slot) return slot.kind;
-  return reel?.layout.find(track.slice(0, track.lastIndexOf('.'))) && 'number';
+  const place = reel && placeOf(reel, ...partsOf(track));
+  return place && (place.channel < 0 ? place.kind : 'number');
 }
 
 /** A row of frames: how long each is shown, all at once. One by one they are single keys. */

@@ -9,7 +9,7 @@ import { readData } from '../model/values.js';
 import { FrameField } from '../numbers/FrameField.js';
 import { MovingField } from './MovingField.js';
 import { LoopFields } from '../numbers/LoopFields.js';
-import { Captioned } from '../numbers/Captioned.js';
+import { RateField } from '../numbers/RateField.js';
 import { TypedField } from '../numbers/TypedField.js';
 
 /** The cue, span or part at hand. */
@@ -100,13 +100,7 @@ function ListedFields({ mark, now }: { readonly mark: Listed; readonly now: Show
             unsaid="as the clip"
             onChange={(loop) => change({ loop })}
           />
-          <Captioned
-            caption="rate"
-            label="Rate of the part"
-            value={one.rate ?? 1}
-            step={0.1}
-            {...changing((rate) => changed({ rate: rate === 1 ? null : rate }))}
-          />
+          <RateField label="Rate of the part" rate={one.rate} step={0.1} changed={changed} />
         </>
       ) : (
         <TypedField

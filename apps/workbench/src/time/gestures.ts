@@ -1,6 +1,6 @@
 import { choose, goTo, isChosen, mapChosen, rangeOfChosen, selection, shown, toggled } from '../model/actions.js';
-import { movingKeys } from '../model/moving.js';
-import { finishPreview, showPreview } from '../model/session.js';
+import { letGo, movingKeys } from '../model/moving.js';
+import { showPreview } from '../model/session.js';
 import { get, set, type Chosen } from '../model/store.js';
 import type { Row, TrackRow } from '../model/rows.js';
 import type { Axis } from './axis.js';
@@ -92,13 +92,10 @@ export function stretch(axis: Axis, start: number, side: 'from' | 'until'): Gest
       showPreview(factor > 0 && factor !== 1 ? { do: 'scale-times', ...keys, factor, about } : undefined);
       if (factor > 0) mapChosen((at) => about + (at - about) * factor);
     },
-    end() {
-      if (factor !== 1 && !finishPreview()) set({ chosen: before });
-    },
-    cancel() {
-      showPreview(undefined);
-      set({ chosen: before });
-    },
+    ...letGo(
+      () => factor !== 1,
+      () => set({ chosen: before }),
+    ),
   };
 }
 
