@@ -8,6 +8,9 @@ import type { CompiledClip, ReelFacts } from './compiled.js';
 import { ABSOLUTE, HEAD_SIZE, MIX_COLORS, sampleCurves, type Curves } from './curves.js';
 import { Layout, Pose } from './layout.js';
 
+/** The time that is sampled, in seconds: a number that is handed on by itself may be put in a box. */
+const AT = new Float64Array(1);
+
 /** A named, finite animation, ready to be sampled. Immutable. */
 export class Clip<Name extends string = string> {
   readonly name: Name;
@@ -77,30 +80,28 @@ export class Clip<Name extends string = string> {
    * @param pose one of this clip's, which is written over and returned
    */
   sample(time: number, pose: Pose = this.createPose()): Pose {
-    pose.at[0] = time;
-    return this.sampleAt(pose, true);
+    AT[0] = time;
+    return this.#sample(pose, true);
   }
 
   /** As `sample`, for a time that is already inside the clip, 0 … duration; beyond, the nearer end is shown. */
   sampleInside(time: number, pose: Pose): Pose {
-    pose.at[0] = time;
-    return this.sampleAt(pose, false);
+    AT[0] = time;
+    return this.#sample(pose, false);
   }
 
-  /** @internal As those two, at the time that stands in `pose.at`: a number that is handed on may be put in a box. */
-  sampleAt(pose: Pose, fold: boolean): Pose {
-    const { at } = pose;
-    if (pose.layout !== this.layout || !Number.isFinite(at[0])) this.#refuse(pose);
-    if (fold) foldTime(at, this);
-    else if (at[0]! < 0) at[0] = 0;
-    else if (at[0]! > this.duration) at[0] = this.duration;
-    sampleCurves(this.curves, at, pose.hints, pose.base, pose.values);
+  #sample(pose: Pose, fold: boolean): Pose {
+    if (pose.layout !== this.layout || !Number.isFinite(AT[0])) this.#refuse(pose);
+    if (fold) foldTime(AT, this);
+    else if (AT[0]! < 0) AT[0] = 0;
+    else if (AT[0]! > this.duration) AT[0] = this.duration;
+    sampleCurves(this.curves, AT, pose.hints, pose.base, pose.values);
     return pose;
   }
 
   #refuse(pose: Pose): never {
     if (pose.layout === this.layout) {
-      throw new UnspoolError('clip/time', `the time ${pose.at[0]} is not finite`, 'give seconds');
+      throw new UnspoolError('clip/time', `the time ${AT[0]} is not finite`, 'give seconds');
     }
     const said = `the pose is not one of clip ${show(this.name)}`;
     throw new UnspoolError('clip/pose', said, 'make it with clip.createPose()');

@@ -58,8 +58,6 @@ export class Pose {
   readonly values: Float64Array;
   /** What the last sampling found, for the next to begin with. See `sampleCurves`. */
   readonly hints: Int32Array;
-  /** The time inside the clip that it was sampled at last, in seconds: one number. */
-  readonly at = new Float64Array(1);
   /** What offsets are counted from: the rest values, as `prepareBase` makes them. See `sampleCurves`. */
   readonly base: Float64Array;
 

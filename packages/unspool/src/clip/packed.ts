@@ -11,7 +11,7 @@ import type { NamesOf } from './names.js';
 import { Reel } from './reel.js';
 
 /** The version of the form below. A game is built and shipped with one version of the library, so that one is enough. */
-export const PACKED_VERSION = 3;
+export const PACKED_VERSION = 4;
 
 /**
  * A reel as `compileReel` writes it and `loadReel` reads it: plain JSON, everything compiled but for the typed arrays.

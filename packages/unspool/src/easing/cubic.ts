@@ -8,8 +8,8 @@
  */
 
 /** Numbers that `writeSolver` appends. */
-export const SOLVER_SIZE = 12;
-/** Where among them the first guesses stand: t at x = 0, 1/4, 1/2, 3/4 and 1. */
+export const SOLVER_SIZE = 16;
+/** Where among them the first guesses stand: t at x = 0, 1/8, 2/8 … 1. */
 export const GUESSES = 7;
 
 /** What may be left of an error in y, as a share of the way from 0 to 1. */
@@ -30,19 +30,24 @@ export function writeSolver(x1: number, x2: number, steepest: number, table: num
   const bend = 3 * a * centre + b;
   const slope = (3 * a * centre + 2 * b) * centre + c;
   const at = ((a * centre + b) * centre + c) * centre;
-  table.push(x1, x2, centre, bend, slope, at, PRECISION / Math.max(steepest, 1e-9));
-  table.push(0, guess(a, b, c, 0.25), guess(a, b, c, 0.5), guess(a, b, c, 0.75), 1);
+  // Where x never goes slowly it is as precise in powers of t itself.
+  const isEven = Math.min(centre < 1 ? slope : Infinity, 3 * (1 - x2)) > 0.1;
+  table.push(x1, x2, centre, bend, slope, isEven ? Infinity : at, PRECISION / Math.max(steepest, 1e-9));
+  for (let eighth = 0; eighth < 8; eighth++) table.push(guess(a, b, c, eighth / 8));
+  table.push(1);
 }
 
 /** About the t at which x(t) is x, by halving. */
 function guess(a: number, b: number, c: number, x: number): number {
+  if (x === 0) return 0;
   let t = 0.5;
   for (let step = 0.25; step > 1e-4; step /= 2) t += ((a * t + b) * t + c) * t < x ? step : -step;
   return t;
 }
 
 /**
- * Solves x(t) = x. Newton's steps, halving the bracket wherever one would leave it, stopped on the error in y.
+ * Solves x(t) = x. Halley's steps, which know how the slope turns (https://dlmf.nist.gov/3.8#v), halving the bracket
+ * wherever one would leave it, stopped on the error in y. Two of them do nearly always, where Newton's took three.
  *
  * @param table a solver from `offset` on
  * @param cell  x in 0–1; receives t in 0–1. Allocates nothing: a number that is handed from function to function would
@@ -72,9 +77,9 @@ export function solve(table: ArrayLike<number>, offset: number, cell: Float64Arr
   }
   let low = -centre;
   let high = 1 - centre;
-  const quarter = Math.min(3, (4 * x) | 0);
-  const near = offset + GUESSES + quarter;
-  let u = table[near]! + (table[near + 1]! - table[near]!) * (4 * x - quarter) - centre;
+  const eighth = Math.min(7, (8 * x) | 0);
+  const near = offset + GUESSES + eighth;
+  let u = table[near]! + (table[near + 1]! - table[near]!) * (8 * x - eighth) - centre;
   for (let i = 0; i < 64; i++) {
     const error = ((a * u + bend) * u + slope) * u - rest;
     if (error === 0) break;
@@ -82,12 +87,13 @@ export function solve(table: ArrayLike<number>, offset: number, cell: Float64Arr
     else low = u;
     const turn = 3 * a * u + bend;
     const rise = (turn + bend) * u + slope;
-    const next = u - error / rise;
-    const step = next - u;
+    const steep = rise * rise;
+    const next = u - (error * rise) / (steep - error * turn);
+    const step = Math.abs(next - u);
     if (next > low && next < high) {
       u = next;
-      // What the next step would still change: the square of this one, by how much the slope turns.
-      if (step * step * Math.abs(turn) < enough * rise) break;
+      // What the next step would still change: the cube of this one, by how much the slope turns.
+      if (step * step * step * (turn * turn + Math.abs(a) * rise) < enough * steep) break;
     } else u = (low + high) / 2;
     if (high - low < enough) break;
   }

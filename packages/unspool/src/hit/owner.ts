@@ -127,7 +127,7 @@ export class PlayerOwner implements Owner {
     see(stage.rest);
     for (const { voices, shownWeight } of shown) {
       see(voices);
-      see(shownWeight[0]);
+      see(shownWeight);
     }
     for (const { playback } of layers) {
       if (!playback) continue;

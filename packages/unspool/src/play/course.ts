@@ -15,8 +15,6 @@ export interface PlaybackHost {
   readonly now: number;
   /** Seconds of the running frame that are left after the moment being handled; 0 outside of a frame. */
   readonly left: number;
-  /** Seconds of the running frame: one number. */
-  readonly delta: Float64Array;
   /** Whether anybody hears events of passes and cues. */
   readonly heard: boolean;
   /** Runs what may call handlers; what they throw comes out when all of them were called. */
@@ -117,10 +115,10 @@ export abstract class Course<N extends ReelNames = ReelNames> {
     return this.active && !this.isPaused;
   }
 
-  /** @internal Gives it the time of the running frame. */
-  addFrame(): void {
+  /** @internal Gives it the time of a frame: one number. */
+  addFrame(delta: Float64Array): void {
     if (this.active && !this.isPaused && (this.head.rate !== 0 || this.state === 'beginning'))
-      this.head.spent.addFirst(this.host.delta);
+      this.head.addFirst(delta);
   }
 
   /** @internal Looks for its next moment: `head.due` says whether the frame reaches it. */
@@ -128,7 +126,7 @@ export abstract class Course<N extends ReelNames = ReelNames> {
     const { head } = this;
     if (Number.isNaN(head.needed)) this.#findStop();
     const runs = this.state === 'beginning' || (this.state === 'running' && !this.isPaused && head.speed !== 0);
-    head.due = runs ? head.spent.sum + head.spent.lost - head.needed : -Infinity;
+    head.due = runs ? head.sum + head.lost - head.needed : -Infinity;
   }
 
   #findStop(): void {
@@ -153,7 +151,7 @@ export abstract class Course<N extends ReelNames = ReelNames> {
     const { head } = this;
     if (this.state !== 'running' || this.isPaused) return;
     // As `head.show(0)`, but that nothing is called.
-    const spent = head.spent.sum + head.spent.lost;
+    const spent = head.sum + head.lost;
     const seconds = head.start + (spent > head.used ? spent : head.used) * head.speed;
     const { fps } = head;
     const frame = Math.round(seconds * fps) / fps;
@@ -167,7 +165,7 @@ export abstract class Course<N extends ReelNames = ReelNames> {
     if (this.state === 'beginning') {
       this.state = 'running';
       const delay = head.needed;
-      if (delay > 0) head.change(head.shown, head.speed, head.changeAt + delay, head.spent.seconds - delay);
+      if (delay > 0) head.change(head.shown, head.speed, head.changeAt + delay, head.seconds - delay);
       head.needed = NaN;
       const moments = this.score.beginning(head.reached, Math.sign(head.speed) || 1);
       // What goes on from where something else was has told what is there.
@@ -261,7 +259,7 @@ export abstract class Course<N extends ReelNames = ReelNames> {
   #skipPasses(): void {
     const { head } = this;
     const pass = this.length / Math.abs(head.rate);
-    const spent = head.spent.seconds;
+    const spent = head.seconds;
     if (spent < 4 * pass || this.host.heard || !Number.isNaN(head.until) || this.layer?.handsOver(this)) return;
     const { count } = this.repeat;
     const forward = Math.sign(head.rate);
@@ -271,7 +269,7 @@ export abstract class Course<N extends ReelNames = ReelNames> {
     // The remainder is exact, so that a month away leaves the phase as precise as a second.
     const passes = all ? Math.round((spent - (spent % (2 * pass))) / pass) : 2 * Math.floor(most / 2);
     if (passes <= 0) return;
-    head.spent.set(all ? spent % (2 * pass) : spent - passes * pass);
+    head.set(all ? spent % (2 * pass) : spent - passes * pass);
     head.iteration += forward * passes;
     head.travelled += passes * this.length;
     this.host.skipped(passes, this.score.countIn(this.low, this.settings.high));
@@ -281,7 +279,7 @@ export abstract class Course<N extends ReelNames = ReelNames> {
   protected change(to: number, moved = true): void {
     const { head } = this;
     const { now, left } = this.host;
-    const delay = Math.max(0, head.needed - (head.spent.seconds - left));
+    const delay = Math.max(0, head.needed - (head.seconds - left));
     head.change(to, this.speed, now, this.isPaused ? 0 : left);
     if (this.state === 'beginning') head.needed = delay;
     if (moved) this.changes++;

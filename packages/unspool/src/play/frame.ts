@@ -16,15 +16,12 @@ const OF_PLAYBACKS: readonly EventType[] = ['end', 'stop', 'skip', 'arrive'];
 
 /**
  * A player's time and its listeners: which moment is being handled, who hears of it, and what went wrong meanwhile.
- * What playbacks ask and tell.
+ * What playbacks ask and tell. As a clock it counts the frames, to the end of the one that runs.
  */
-export class Frame implements PlaybackHost {
+export class Frame extends Clock implements PlaybackHost {
   /** The moment being handled: its time in seconds of the player, and how much of the running frame is left after it. */
   #momentTime: number | undefined;
   left = 0;
-  /** Seconds of the running frame: one number. */
-  readonly delta = new Float64Array(1);
-  readonly #clock = new Clock();
   /** Whether the pose is that of now, and whether the objects show it. */
   isSampled = false;
   isWritten = true;
@@ -42,11 +39,13 @@ export class Frame implements PlaybackHost {
   constructor(
     readonly onError: ((error: unknown) => void) | undefined,
     readonly cueLimit: number,
-  ) {}
+  ) {
+    super();
+  }
 
   /** Seconds of the player: the sum of its frames; while a moment is handled, up to that. */
   get now(): number {
-    return this.#momentTime ?? this.#clock.seconds;
+    return this.#momentTime ?? this.seconds;
   }
 
   /** Whether a handler is running, or a frame. */
@@ -58,11 +57,6 @@ export class Frame implements PlaybackHost {
     const handlers = this.#handlers;
     if (!handlers || this.#told >= this.cueLimit) return false;
     return EVENT_TYPES.some((type) => !OF_PLAYBACKS.includes(type) && handlers.get(type)?.size);
-  }
-
-  /** A frame of `delta` seconds begins. */
-  begin(): void {
-    this.#clock.addFirst(this.delta);
   }
 
   changed(): void {
@@ -92,7 +86,7 @@ export class Frame implements PlaybackHost {
   /** As `moment`, for what is none of a playback. */
   momentAt(time: number): void {
     this.#momentTime = time;
-    this.left = Math.max(0, this.#clock.seconds - time);
+    this.left = Math.max(0, this.seconds - time);
     this.#showAll(undefined);
   }
 
@@ -106,22 +100,17 @@ export class Frame implements PlaybackHost {
   }
 
   save(): SavedNumber[] {
-    return [this.#clock.sum, this.#clock.lost].map(numberOut);
+    return [this.sum, this.lost].map(numberOut);
   }
 
   load(saved: readonly SavedNumber[]): void {
-    [this.#clock.sum, this.#clock.lost] = saved.map(Number) as [number, number];
+    [this.sum, this.lost] = saved.map(Number) as [number, number];
     this.changed();
   }
 
   /** Nobody hears anything any more. */
   dispose(): void {
     this.#handlers = undefined;
-  }
-
-  /** The player's time at the end of the running frame. */
-  get end(): number {
-    return this.#clock.seconds;
   }
 
   /** @returns false when it was not told, as the frame has told enough */

@@ -40,7 +40,6 @@ export interface GaugeOptions<N extends ReelNames = ReelNames> extends GaugeMoti
 }
 
 const NOTHING = new Float64Array(0);
-const WHOLE = Float64Array.of(1);
 
 /** A playhead that goes from one share (0–1) of its clip to another, in a time. All but the clip is plain numbers. */
 class Hand implements Voice {
@@ -161,9 +160,7 @@ export class Gauge<N extends ReelNames = ReelNames> {
       this.#delay = secondsInside(trailing, trail.delay ?? 0, 'delay', Infinity);
     }
     // The trail lies below.
-    this.shownLayers = [this.#trail, this.#hand].flatMap((hand) =>
-      hand ? [{ shownWeight: WHOLE, voices: [hand] }] : [],
-    );
+    this.shownLayers = [this.#trail, this.#hand].flatMap((hand) => (hand ? [{ shownWeight: 1, voices: [hand] }] : []));
     this.jump(value);
   }
 

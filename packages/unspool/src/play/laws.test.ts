@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { makePlayer, play, program, run, type Told } from '../../test/programs.js';
+import { makePlayer, play, program, run, type Step, type Told } from '../../test/programs.js';
 import { randomScene } from '../../test/random-reel.js';
 import { runs } from '../../test/runs.js';
 import { parseReel, Player, type PlayerState } from '../index.js';
@@ -84,6 +84,40 @@ test('saved at any time and restored into another player, it goes on to the bit'
       expect(again).toEqual(told);
       expect(second!.pose.values.every((n, i) => Object.is(n, one.pose.values[i]))).toBe(true);
       expect(second!.time).toBe(one.time);
+    }),
+    runs(300),
+  );
+});
+
+test('players of one reel do not see each other, also where one goes on in a handler of another', () => {
+  /** What one does that has only one layer and no gauge. */
+  const simple = (steps: readonly Step[]) =>
+    steps.flatMap(({ at, command }): Step[] => {
+      if (command.call !== 'play') return [];
+      return [{ at, command: { ...command, options: { ...command.options, fade: 0, layer: 'base' } } }];
+    });
+  fc.assert(
+    fc.property(randomScene, program, program, shares, fc.boolean(), (document, some, others, cuts, isSimple) => {
+      const reel = read(document);
+      const steps = isSimple ? simple(some) : some;
+      const newCast = () => Object.fromEntries(reel.roles.map((role) => [role, {}]));
+      const shown = (isAlone: boolean) => {
+        const cast = newCast();
+        const player = isSimple ? new Player(reel, { cast }) : makePlayer(reel, [], cast);
+        const other = makePlayer(reel, [], newCast());
+        const goOn = (step: number) => {
+          if (isAlone) return;
+          run(other, reel, others[step % others.length]!.command);
+          other.tick(0.03);
+        };
+        for (const type of ['cue', 'loop'] as const) player.on(type, () => goOn(0));
+        play(player, reel, steps, END, cuts, (step) => {
+          goOn(step);
+          return player;
+        });
+        return cast;
+      };
+      expect(shown(false)).toEqual(shown(true));
     }),
     runs(300),
   );

@@ -18,6 +18,15 @@ export interface LayerOptions {
   readonly mask?: readonly string[];
 }
 
+/** A queue in which nothing waits; shared, as there are as many as players. */
+const NONE: readonly never[] = [];
+
+/** What comes after the first of a list, and one more. */
+function after<P>(list: readonly P[], more?: P): readonly P[] {
+  if (list.length === 1 && !more) return NONE;
+  return more ? [...list.slice(1), more] : list.slice(1);
+}
+
 /** What plays in one place, one after the other: the playback of now, those that fade out under it, and its queue. */
 export class Layer<N extends ReelNames = ReelNames> implements PlaybackPlace {
   readonly name: string;
@@ -27,11 +36,11 @@ export class Layer<N extends ReelNames = ReelNames> implements PlaybackPlace {
   /** @internal */
   readonly core: PlayContext;
   #current: Playback<N> | undefined;
-  #queue: Playback<N>[] = [];
+  #queue: readonly Playback<N>[] = NONE;
   #fallback: { readonly name: N['clip'] | N['chain']; readonly options: PlayOptions<N> } | undefined;
   #isFallback = false;
-  /** @internal */
-  readonly shownWeight = Float64Array.of(1);
+  /** @internal its weight, as a member that is read without a call */
+  shownWeight = 1;
 
   /** @internal use `player.layer` */
   constructor(core: PlayContext, name: string, mask: readonly string[] | undefined) {
@@ -41,11 +50,11 @@ export class Layer<N extends ReelNames = ReelNames> implements PlaybackPlace {
   }
 
   get weight(): number {
-    return this.shownWeight[0]!;
+    return this.shownWeight;
   }
 
   set weight(weight: number) {
-    this.shownWeight[0] = weightOf(weight);
+    this.shownWeight = weightOf(weight);
     this.core.frame.changed();
   }
 
@@ -65,18 +74,18 @@ export class Layer<N extends ReelNames = ReelNames> implements PlaybackPlace {
    * @param step @internal what it goes on with, at the same share of the clip
    */
   play(name: N['clip'] | N['chain'], options: PlayOptions<N> = {}, step?: Playback): Playback<N> {
-    const [first, ...rest] = this.#make(name, options, 'play');
-    if (step) first!.stepOf(step);
-    if (first!.settings.signal?.aborted) {
-      for (const one of [first!, ...rest]) one.stop();
-      return first!;
+    const made = this.#make(name, options, 'play');
+    const first = made[0]!;
+    if (step) first.stepOf(step);
+    if (first.settings.signal?.aborted) {
+      for (const one of made) one.stop();
+      return first;
     }
-    const back = first!.settings.back ? this.#returning(first!.settings.fade) : undefined;
+    const back = first.settings.back ? this.#returning(first.settings.fade) : undefined;
     this.clear();
-    this.#queue = rest;
-    if (back) this.#queue.push(back);
-    this.#start(first!, false);
-    return first!;
+    this.#queue = after(made, back);
+    this.#start(first, false);
+    return first;
   }
 
   /**
@@ -97,7 +106,7 @@ export class Layer<N extends ReelNames = ReelNames> implements PlaybackPlace {
       throw new UnspoolError('play/endless', said, "give that a count, or this { wait: 'loop' }");
     }
     if (this.#isFallback) this.clear();
-    this.#queue.push(...made);
+    this.#queue = [...this.#queue, ...made];
     if (!busy) this.#next();
     return first;
   }
@@ -113,7 +122,9 @@ export class Layer<N extends ReelNames = ReelNames> implements PlaybackPlace {
 
   /** Forgets what waits. */
   clear(): void {
-    for (const waiting of this.#queue.splice(0)) waiting.stop();
+    const waiting = this.#queue;
+    this.#queue = NONE;
+    for (const one of waiting) one.stop();
   }
 
   /** Forgets what waits and stops what plays; the fallback goes on. */
@@ -154,8 +165,7 @@ export class Layer<N extends ReelNames = ReelNames> implements PlaybackPlace {
 
   /** @internal Something here is over. */
   over(playback: Playback<N>): void {
-    const place = this.#queue.indexOf(playback);
-    if (place >= 0) this.#queue.splice(place, 1);
+    if (this.#queue.includes(playback)) this.#queue = this.#queue.filter((one) => one !== playback);
     if (playback !== this.#current) return;
     this.#next();
     // It stays to be faded from, or to hold its pose.
@@ -239,7 +249,7 @@ export class Layer<N extends ReelNames = ReelNames> implements PlaybackPlace {
     this.voices = voices.map((state) => load(state, true));
     this.#queue = queue.map((state) => load(state, false));
     this.#current = gone ? load(gone, true) : this.voices[current];
-    this.shownWeight[0] = weight;
+    this.shownWeight = weight;
     this.#isFallback = isFallback;
     this.#fallback = fallback ? { name: fallback.name, options: fallback.options } : undefined;
   }
@@ -279,13 +289,15 @@ export class Layer<N extends ReelNames = ReelNames> implements PlaybackPlace {
   }
 
   #next(): void {
-    const waiting = this.#queue.shift();
-    if (waiting) this.#start(waiting, false);
-    else if (this.#fallback) {
+    const waiting = this.#queue[0];
+    if (waiting) {
+      this.#queue = after(this.#queue);
+      this.#start(waiting, false);
+    } else if (this.#fallback) {
       const { name, options } = this.#fallback;
-      const [first, ...rest] = this.#make(name, options, 'fallback');
-      this.#queue = rest;
-      this.#start(first!, true);
+      const made = this.#make(name, options, 'fallback');
+      this.#queue = after(made);
+      this.#start(made[0]!, true);
     }
   }
 

@@ -18,6 +18,14 @@ export interface Voice {
   timeInto(at: Float64Array): void;
 }
 
+/** A layer as it is shown. */
+export interface MixedLayer<V extends Voice = Voice> {
+  /** 0–1. To be read from here, and not handed on by itself: it would be put in a box. */
+  readonly shownWeight: number;
+  /** The oldest first. */
+  readonly voices: readonly V[];
+}
+
 /** A number handed to a function that is not inlined would be put in a box: it is left here for it. */
 const part = new Float64Array(1);
 
@@ -48,11 +56,11 @@ export class Mixer {
   /**
    * Puts a layer over what is below.
    *
-   * @param voices of the layer, the oldest first, with their shares
-   * @param weight of the layer, 0–1: one number
+   * @param layer  its voices with their shares
    * @param values what is below; receives what is shown with the layer
    */
-  layer(voices: readonly Voice[], weight: Float64Array, values: Float64Array): void {
+  layer(layer: MixedLayer, values: Float64Array): void {
+    const { voices } = layer;
     let heard = 0;
     let only: Voice | undefined;
     for (let i = 0; i < voices.length; i++) {
@@ -60,8 +68,8 @@ export class Mixer {
       heard++;
       only = voices[i]!;
     }
-    if (!only || weight[0] === 0) return;
-    if (heard === 1 && only.share * weight[0]! === 1) {
+    if (!only || layer.shownWeight === 0) return;
+    if (heard === 1 && only.share * layer.shownWeight === 1) {
       this.#sample(only, values, values);
       this.#touch(only);
       return;
@@ -72,7 +80,7 @@ export class Mixer {
       this.#sample(voice, values, this.#sampled);
       this.#add(voice);
     }
-    part[0] = weight[0]!;
+    part[0] = layer.shownWeight;
     for (let i = 0; i < voices.length; i++) if (voices[i]!.share > 0) this.#merge(voices[i]!, values);
     for (let i = 0; i < voices.length; i++) if (voices[i]!.share > 0) this.#touch(voices[i]!);
   }

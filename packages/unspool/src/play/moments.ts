@@ -24,7 +24,7 @@ export function runMoments<N extends ReelNames>({ layers, gauges, frame }: Playe
     }
     let isArriving = false;
     for (let i = 0; i < gauges.length; i++) isArriving ||= gauges[i]!.isArriving;
-    const gauge = isArriving ? arriving(gauges, frame.end, next) : undefined;
+    const gauge = isArriving ? arriving(gauges, frame.seconds, next) : undefined;
     if (!next && !gauge) return;
     if (moments >= MOST) {
       const last = next ? `clip ${show(next.clip.name)}` : `gauge ${show(gauge!.name)}`;

@@ -38,6 +38,9 @@ export interface PlayerOptions<N extends ReelNames, Target> {
   readonly onError?: (error: unknown) => void;
 }
 
+/** Seconds of the frame that begins. Of all players: none begins inside another's beginning. */
+const DELTA = new Float64Array(1);
+
 function warn({ message }: UnspoolError): void {
   const { console } = globalThis as { readonly console?: { warn(message: string): void } };
   console?.warn(message);
@@ -76,8 +79,7 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
 
   /** The values of every property now: what was written last, or inside a handler what would be. */
   get pose(): Pose {
-    this.#core.sample();
-    return this.#stage.pose;
+    return this.#core.pose;
   }
 
   /** Seconds played so far: the sum of what was given to `tick`; inside a handler, up to its moment. */
@@ -261,13 +263,13 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
     if (this.#disposed) return;
     const layers = this.#core.layers;
     this.#stage.frames++;
-    frame.delta[0] = dt;
-    frame.begin();
+    DELTA[0] = dt;
+    frame.addFirst(DELTA);
     for (let i = 0; i < layers.length; i++) {
       const layer = layers[i]!;
       const running = layer.playback;
       if (running?.isRunning || layer.isFading) frame.changed();
-      running?.addFrame();
+      running?.addFrame(DELTA);
     }
     const { gauges } = this.#core;
     for (let i = 0; i < gauges.length; i++) if (gauges[i]!.isMoving) frame.changed();

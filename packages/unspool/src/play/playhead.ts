@@ -11,7 +11,7 @@ import { NANOSECOND } from '../time/units.js';
  *
  * They all begin as numbers: a field that was once undefined would get a box for each number put into it.
  */
-export class Playhead {
+export class Playhead extends Clock {
   /** Where the leg began, seconds inside the clip. */
   start = 0;
   /** Seconds of the clip that go by in one: negative when it goes down, 0 when it stands. */
@@ -20,8 +20,7 @@ export class Playhead {
   shown = 0;
   /** The last time inside the clip that it passed for certain: the start, or the last stop. */
   reached = 0;
-  /** Seconds of the player's time that were given to the leg, and used by its last stop. */
-  readonly spent = new Clock();
+  /** Of the seconds of the player's time that were given to the leg, which it counts as a clock: used by its last stop. */
   used = 0;
   /** The next stop, and the seconds that it takes to get there; NaN when it is to be found again. */
   stop = NaN;
@@ -41,20 +40,22 @@ export class Playhead {
   /** How much of it is shown when it does not fade, 0–1; and how much of its layer it makes up now. */
   weight = 1;
   /** @param fps of the clip */
-  constructor(readonly fps: number) {}
+  constructor(readonly fps: number) {
+    super();
+  }
 
   /** Begins with a change: the playhead goes another way from a moment on, with what is left of the frame. */
   change(from: number, speed: number, now: number, left: number): void {
     this.changeAt = now;
     this.travelled = 0;
-    this.spent.set(left);
+    this.set(left);
     this.#begin(from, speed);
   }
 
   /** Goes on after another, with what that left over, which may be a hair less than none. */
   follow(from: number, speed: number): void {
     this.travelled += Math.abs(this.reached - this.start);
-    this.spent.set(this.spent.seconds - this.used);
+    this.set(this.seconds - this.used);
     this.#begin(from, speed);
   }
 
@@ -78,7 +79,7 @@ export class Playhead {
 
   /** Shows where the playhead is when so many seconds of the frame are left; on a whole frame where it is on one. */
   show(left: number): void {
-    const spent = this.spent.seconds - left;
+    const spent = this.seconds - left;
     this.#put(this.start + (spent > this.used ? spent : this.used) * this.speed);
   }
 
@@ -90,7 +91,7 @@ export class Playhead {
 
   /** Seconds of the frame that its last stop left over. */
   get leftOver(): number {
-    return Math.max(0, this.spent.seconds - this.used);
+    return Math.max(0, this.seconds - this.used);
   }
 
   /** The player's time at its last stop. */
@@ -101,14 +102,11 @@ export class Playhead {
 
   /** All its numbers, for `load`. */
   save(): SavedNumber[] {
-    return [...numbersOf(this), this.spent.sum, this.spent.lost].map(numberOut);
+    return numbersOf(this).map(numberOut);
   }
 
   load(saved: readonly SavedNumber[]): void {
-    const numbers = saved.map(Number);
-    this.spent.lost = numbers.pop()!;
-    this.spent.sum = numbers.pop()!;
-    putNumbers(this, numbers);
+    putNumbers(this, saved.map(Number));
   }
 }
 

@@ -43,7 +43,7 @@ class ProbeVoice implements Voice {
 }
 
 interface ProbeLayer {
-  readonly weight: Float64Array;
+  readonly shownWeight: number;
   /** Those that animate any of the numbers. */
   readonly voices: readonly ProbeVoice[];
   /** Those that say what is left for the others too: what fades in over a clip takes from it whatever it animates. */
@@ -95,7 +95,7 @@ export class Probe {
         return known;
       });
       const voices = all.filter(({ placed }) => placed.slots.length > 0);
-      return voices.length > 0 ? [{ weight: layer.shownWeight, voices, all }] : [];
+      return voices.length > 0 ? [{ shownWeight: layer.shownWeight, voices, all }] : [];
     });
     for (const voice of this.#known.keys()) if (!used.has(voice)) this.#known.delete(voice);
   }
@@ -104,7 +104,7 @@ export class Probe {
   heaviest(property: string): Ahead | undefined {
     this.#shares(0, 0);
     let best: Ahead | undefined;
-    for (const { weight, voices } of this.#layers) {
+    for (const { shownWeight, voices } of this.#layers) {
       let heaviest: ProbeVoice | undefined;
       let all = 0;
       for (const voice of voices) {
@@ -112,7 +112,7 @@ export class Probe {
         all += voice.share;
         if (voice.share > (heaviest?.share ?? 0)) heaviest = voice;
       }
-      if (heaviest && heaviest.share * weight[0]! >= 1 - all * weight[0]!) best = heaviest.voice;
+      if (heaviest && heaviest.share * shownWeight >= 1 - all * shownWeight) best = heaviest.voice;
     }
     return best;
   }
@@ -129,7 +129,7 @@ export class Probe {
     }
     this.#shares(after, after);
     this.#mixer.begin();
-    for (const { voices, weight } of this.#layers) this.#mixer.layer(voices, weight, values);
+    for (const layer of this.#layers) this.#mixer.layer(layer, values);
   }
 
   /** Puts the bounds of the numbers, from so many seconds until so many from now, into two lists. */
@@ -144,8 +144,8 @@ export class Probe {
     this.#shares(from, until);
     const spread = this.#spread;
     spread.begin();
-    for (const { voices, weight } of this.#layers) {
-      spread.layer(voices, weight[0]!, low, high, (voice, base, into) => {
+    for (const { voices, shownWeight } of this.#layers) {
+      spread.layer(voices, shownWeight, low, high, (voice, base, into) => {
         this.#bound(voice, from, until, base, into.low, into.high);
       });
     }
@@ -154,9 +154,9 @@ export class Probe {
   /** The one voice that there is, if it is shown in full. */
   get #only(): ProbeVoice | undefined {
     if (this.#layers.length !== 1) return undefined;
-    const { all, weight } = this.#layers[0]!;
+    const { all, shownWeight } = this.#layers[0]!;
     const one = all[0]!;
-    return all.length === 1 && weight[0] === 1 && one.voice.share === 1 && !isFading(one) ? one : undefined;
+    return all.length === 1 && shownWeight === 1 && one.voice.share === 1 && !isFading(one) ? one : undefined;
   }
 
   #bound(voice: ProbeVoice, from: number, until: number, base: Range, low: Float64Array, high: Float64Array): void {

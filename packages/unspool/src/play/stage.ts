@@ -5,7 +5,7 @@ import { Pose, type Slot } from '../clip/layout.js';
 import type { Reel } from '../clip/reel.js';
 import type { UnspoolError } from '../wording/error.js';
 import { Coverage, placeClip } from './coverage.js';
-import { Mixer, type Voice } from './mixer.js';
+import { Mixer, type MixedLayer, type Voice } from './mixer.js';
 import { disown, own, type SharedObject, type Writer } from './owners.js';
 import { PlacedCast } from './placement.js';
 import { numberOut, type SavedNumber } from './playhead.js';
@@ -14,16 +14,30 @@ import { numberOut, type SavedNumber } from './playhead.js';
 const NO_BASE = new Float64Array(0);
 const NO_HINTS = new Int32Array(0);
 
-/** A layer as it is shown. */
-export interface ShownLayer {
-  /** 0–1; one number in a list, as a bare one would get a box on its way. */
-  readonly shownWeight: Float64Array;
-  readonly voices: readonly (Voice & { readonly clip: Clip })[];
+/** The time inside a clip that is sampled. */
+const AT = new Float64Array(1);
+
+/** A layer of clips. */
+export type ShownLayer = MixedLayer<Voice & { readonly clip: Clip }>;
+
+/**
+ * What the players of a reel have in common: its rest values as one list, not to be written to; and a list that each
+ * poses its cast in, and writes it from at once. So a thousand players want one, which stays at hand.
+ */
+interface Common {
+  readonly rest: Float64Array;
+  readonly values: Float64Array;
+  /** Counts who posed in it: the last one's number. */
+  turn: number;
 }
 
 /** The pose of a reel's whole cast, and the objects that it is written into. */
 export class Stage<Target> implements Writer {
-  readonly pose: Pose;
+  /** A pose of its own, once somebody has asked for it. */
+  #pose: Pose | undefined;
+  readonly #common: Common;
+  /** Its number in the list of all: while it is the last one there, that holds its values. */
+  #turn = -1;
   coverage: Coverage;
   /** What stands where nothing is animated: the reel's rest values, else what the objects themselves show. */
   rest: Float64Array;
@@ -46,20 +60,39 @@ export class Stage<Target> implements Writer {
     readonly name: string,
     readonly warn: (problem: UnspoolError) => void,
   ) {
-    const { layout } = reel;
-    this.pose = new Pose(layout, NO_HINTS, NO_BASE);
+    this.#common = commonOf(reel);
     this.coverage = Coverage.none(reel);
-    this.rest = restOf(reel);
+    this.rest = this.#common.rest;
     targets.forEach((target, role) => own(target, this, role));
-    for (const slot of layout.slots) {
+    for (const slot of reel.layout.slots) {
       const own = slot.restGiven ? undefined : this.#read(slot);
       if (own?.some((n, k) => n !== slot.rest[k])) this.#ownRest().set(own, slot.offset);
     }
   }
 
   #ownRest(): Float64Array {
-    if (this.rest === restOf(this.reel)) this.rest = this.rest.slice();
+    if (this.rest === this.#common.rest) this.rest = this.rest.slice();
     return this.rest;
+  }
+
+  /** The values of the cast as they were posed last; another player's where `isPosed` is false. */
+  get values(): Float64Array {
+    return (this.#pose ?? this.#common).values;
+  }
+
+  /** Whether the values are still its own. */
+  get isPosed(): boolean {
+    return this.#turn === this.#common.turn || this.#pose !== undefined;
+  }
+
+  /** A pose of its own, from now on; it is to be sampled anew when it was just made. */
+  get pose(): Pose | undefined {
+    return this.#pose;
+  }
+
+  makePose(): Pose {
+    this.#only = undefined;
+    return (this.#pose = new Pose(this.reel.layout, NO_HINTS, NO_BASE));
   }
 
   #read(slot: Slot) {
@@ -78,7 +111,7 @@ export class Stage<Target> implements Writer {
     voice.placed = one;
     voice.hints = one.hints.slice();
     if (one.offsets.length > 0) {
-      voice.before = this.pose.values.slice();
+      voice.before = (this.isPosed ? this.values : this.rest).slice();
       for (const slot of one.slots) {
         const own = live || !this.coverage.has(slot) ? this.#read(slot) : undefined;
         if (own) voice.before.set(own, slot.offset);
@@ -101,20 +134,24 @@ export class Stage<Target> implements Writer {
    */
   sample(layers: readonly ShownLayer[]): void {
     this.#layers = layers;
-    const { values, at } = this.pose;
+    const { values } = this;
+    if (!this.isPosed) {
+      this.#turn = this.#common.turn = (this.#common.turn + 1) | 0;
+      this.#only = undefined;
+    }
     const first = layers[0]!;
     const voice = first.voices[0];
-    if (layers.length === 1 && first.voices.length === 1 && voice!.share * first.shownWeight[0]! === 1) {
-      if (this.#only !== voice) values.set(this.rest);
+    if (layers.length === 1 && first.voices.length === 1 && voice!.share * first.shownWeight === 1) {
+      if (this.#only !== voice) this.#putToRest(values);
       this.#only = voice;
-      voice!.timeInto(at);
-      sampleCurves(voice!.placed.curves, at, voice!.hints, voice!.base, values);
+      voice!.timeInto(AT);
+      sampleCurves(voice!.placed.curves, AT, voice!.hints, voice!.base, values);
     } else {
       this.#only = undefined;
-      values.set(this.rest);
+      this.#putToRest(values);
       const mixer = (this.#mixer ??= new Mixer(values.length));
       mixer.begin();
-      for (let i = 0; i < layers.length; i++) mixer.layer(layers[i]!.voices, layers[i]!.shownWeight, values);
+      for (let i = 0; i < layers.length; i++) mixer.layer(layers[i]!, values);
     }
     const { bounded, most } = this.coverage;
     for (let i = 0; i < bounded.length; i++) {
@@ -123,6 +160,12 @@ export class Stage<Target> implements Writer {
       if (value < 0) values[offset] = 0;
       else if (value > most[i]!) values[offset] = most[i]!;
     }
+  }
+
+  /** By hand: a call costs more than the dozens of numbers that a reel has. */
+  #putToRest(values: Float64Array): void {
+    const { rest } = this;
+    for (let i = 0; i < rest.length; i++) values[i] = rest[i]!;
   }
 
   get isPlaced(): boolean {
@@ -136,17 +179,18 @@ export class Stage<Target> implements Writer {
 
   /** Writes the pose into the objects. */
   write(): void {
+    const { values } = this;
     const { bindings } = this.coverage;
     if (this.#shared) for (const [role] of bindings) this.#shared[role]?.claim(this, role);
     this.wroteAt = this.frames;
     if (this.#placed) {
-      this.#placed.write(this.pose.values, this.coverage, this.targets, this.adapter);
+      this.#placed.write(values, this.coverage, this.targets, this.adapter);
       return;
     }
     for (let i = 0; i < bindings.length; i++) {
       const bound = bindings[i]!;
       const target = this.targets[bound[0]];
-      if (target !== undefined) this.adapter.write(target, this.pose.values, bound[1]);
+      if (target !== undefined) this.adapter.write(target, values, bound[1]);
     }
   }
 
@@ -170,12 +214,12 @@ export class Stage<Target> implements Writer {
   /** @internal Becomes what was saved: which properties are written, and what stands where nothing is animated. */
   load(covered: readonly string[], rest: readonly SavedNumber[] | null): void {
     this.coverage = Coverage.of(this.reel, covered);
-    this.rest = rest ? Float64Array.from(rest, Number) : restOf(this.reel);
+    this.rest = rest ? Float64Array.from(rest, Number) : this.#common.rest;
     this.#only = undefined;
   }
 
   saveRest(): SavedNumber[] | null {
-    return this.rest === restOf(this.reel) ? null : Array.from(this.rest, numberOut);
+    return this.rest === this.#common.rest ? null : Array.from(this.rest, numberOut);
   }
 
   /** Lets go of every object. */
@@ -187,11 +231,13 @@ export class Stage<Target> implements Writer {
   }
 }
 
-const rests = new WeakMap<Reel, Float64Array>();
+const commons = new WeakMap<Reel, Common>();
 
-/** The rest values of a reel as one list. Shared: not to be written to. */
-function restOf(reel: Reel): Float64Array {
-  let rest = rests.get(reel);
-  if (!rest) rests.set(reel, (rest = new Pose(reel.layout, NO_HINTS, NO_BASE).values));
-  return rest;
+function commonOf(reel: Reel): Common {
+  let common = commons.get(reel);
+  if (!common) {
+    const rest = new Pose(reel.layout, NO_HINTS, NO_BASE).values;
+    commons.set(reel, (common = { rest, values: rest.slice(), turn: 0 }));
+  }
+  return common;
 }

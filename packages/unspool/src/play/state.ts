@@ -9,7 +9,7 @@ import type { LayerState, PlayerState } from './saved.js';
 import type { ChainRun, Playback } from './playback.js';
 
 /** The version of the form below. */
-const STATE_VERSION = 1;
+const STATE_VERSION = 2;
 
 export function savePlayer<N extends ReelNames>(core: PlayerCore<N>): PlayerState {
   const { reel, frame, stage, gauges, faces } = core;
