@@ -92,8 +92,8 @@ function kernelData(reel, instances) {
     const clip = reel.clip(name);
     const fitted = fittedOf(clip);
     const own = instances.filter((one) => one.clip === name);
-    add(Int32Array.of(fitted.channels, own.length, fitted.starts.length, fitted.buckets.length));
-    add(Float64Array.of(clip.duration), fitted.first, fitted.bucket, fitted.scales, fitted.starts, fitted.values);
+    add(Int32Array.of(fitted.channels, own.length, fitted.knots.length / 2, fitted.buckets.length));
+    add(Float64Array.of(clip.duration), fitted.first, fitted.bucket, fitted.scales, fitted.knots);
     add(
       Float64Array.from(own, ({ phase }) => phase * clip.duration),
       Float64Array.from(own, ({ rate }) => rate),

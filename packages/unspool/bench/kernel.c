@@ -14,7 +14,7 @@ typedef struct {
   int32_t channels, count, pieces, buckets;
   double duration;
   int32_t *first, *bucket;
-  double *scales, *starts, *values, *times, *velocities;
+  double *scales, *knots, *times, *velocities;
   float *slopes;
   uint16_t *table;
 } Group;
@@ -28,18 +28,17 @@ static void *take(FILE *file, size_t size, size_t count) {
 static void evaluate(const Group *g, double *out) {
   for (int32_t channel = 0; channel < g->channels; channel++) {
     const double scale = g->scales[channel];
-    const double *starts = g->starts + g->first[channel];
-    const double *values = g->values + g->first[channel];
+    const double *knots = g->knots + 2 * (size_t)g->first[channel];
     const float *slopes = g->slopes + 3 * (size_t)g->first[channel];
     const uint16_t *table = g->table + g->bucket[channel];
     for (int32_t i = 0; i < g->count; i++) {
       const double time = g->times[i];
       int32_t piece = table[(int32_t)(time * scale)];
-      piece += starts[piece + 1] <= time;
-      while (starts[piece + 1] <= time) piece++;
-      const double u = time - starts[piece];
+      piece += knots[2 * piece + 2] <= time;
+      while (knots[2 * piece + 2] <= time) piece++;
+      const double u = time - knots[2 * piece];
       const float *c = slopes + 3 * piece;
-      out[(size_t)i * g->channels + channel] = values[piece] + ((c[2] * u + c[1]) * u + c[0]) * u;
+      out[(size_t)i * g->channels + channel] = knots[2 * piece + 1] + ((c[2] * u + c[1]) * u + c[0]) * u;
     }
   }
 }
@@ -59,8 +58,7 @@ int main(int argc, char **argv) {
     g[k].first = take(file, 4, head[0]);
     g[k].bucket = take(file, 4, head[0]);
     g[k].scales = take(file, 8, head[0]);
-    g[k].starts = take(file, 8, head[2]);
-    g[k].values = take(file, 8, head[2]);
+    g[k].knots = take(file, 8, 2 * (size_t)head[2]);
     g[k].times = take(file, 8, head[1]);
     g[k].velocities = take(file, 8, head[1]);
     g[k].slopes = take(file, 4, 3 * (size_t)head[2]);

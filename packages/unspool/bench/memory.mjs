@@ -18,7 +18,7 @@ function each(count, make) {
 }
 
 export function memory() {
-  const clips = 200;
+  const clips = 800;
   // Not checked before, which hands clips on that it has read: what they took would be counted as gained.
   const reel = trustReel(makeReel({ clips }));
   const names = Object.keys(reel.clips);

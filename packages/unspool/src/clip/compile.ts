@@ -25,6 +25,7 @@ import {
   REVERSED,
   type Curves,
 } from './curves.js';
+import { narrow } from './narrow.js';
 
 /** What has been written so far; lists grow, and the typed ones have been made as long as they must be. */
 class Writer {
@@ -186,7 +187,7 @@ export function compileTracks(
     count: tracks.length,
     heads,
     scales,
-    buckets: new Int32Array(writer.buckets),
+    buckets: narrow(writer.buckets),
     starts,
     codes,
     tables,

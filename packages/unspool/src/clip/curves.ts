@@ -2,6 +2,7 @@ import { GUESSES, SOLVER_SIZE, solve } from '../easing/cubic.js';
 import { BEZIER, ease, HOLD, LINEAR, POWERS } from '../easing/evaluate.js';
 import { fromMixing } from '../value/mixing.js';
 import { multiplyQuat, normaliseQuat, slerp } from '../value/quat.js';
+import type { Narrow } from './narrow.js';
 
 /**
  * What a segment does, beyond the codes of easings: a curve of its own for each channel, in powers of the share of the
@@ -57,7 +58,7 @@ export interface Curves {
    * bucket, and the next entry the last that begins in this one: one of those is the segment at that time.
    */
   readonly scales: Float64Array;
-  readonly buckets: Int32Array;
+  readonly buckets: Narrow;
   /** Per segment: seconds, ascending within a curve. */
   readonly starts: Float64Array;
   /** Per segment: a code with its flags, where its numbers stand in `table`, and where its values do in `values`. */
@@ -149,23 +150,11 @@ export function sampleCurves(
     else if (code === BEZIER) {
       // As in `solve`, which says why; but two steps and no look at a bracket, as branches that nobody can foresee cost
       // more than steps. What those do not solve (one in thirty) is put by for `solve` itself.
-      const middle = table[n + 5]!;
       const cube = 1 + 3 * (table[n]! - table[n + 1]!);
-      let centre = 0;
-      let bend = 3 * (table[n + 1]! - 2 * table[n]!);
-      let slope = 3 * table[n]!;
-      let rest = x;
-      if (2 * x > 1 + middle) {
-        centre = 1;
-        bend = 3 * (1 + table[n]! - 2 * table[n + 1]!);
-        slope = 3 * (1 - table[n + 1]!);
-        rest = x - 1;
-      } else if (2 * x > middle) {
-        centre = table[n + 2]!;
-        bend = table[n + 3]!;
-        slope = table[n + 4]!;
-        rest = x - middle;
-      }
+      const centre = table[n + 2]!;
+      const bend = table[n + 3]!;
+      const slope = table[n + 4]!;
+      const rest = x - table[n + 5]!;
       const eighth = (8 * x) | 0;
       const near = (n + GUESSES + eighth) | 0;
       const guess = table[near]! + (table[near + 1]! - table[near]!) * (8 * x - eighth) - centre;

@@ -20,9 +20,10 @@ import { FAMILY, HOLD, STEPS, STOPS } from '../easing/evaluate.js';
 import { NANOSECOND } from '../time/units.js';
 import { breaksOf, easingPieces } from './fit-easing.js';
 import type { Fitted } from './fitted.js';
+import { narrow } from './narrow.js';
 import { fitPieces, shiftPiece, stretchPiece, type Piece } from './pieces.js';
 
-const BUCKETS_PER_PIECE = 3;
+const BUCKETS_PER_PIECE = 2;
 /** Slopes beyond this are kept in 64 bits: 32 end at 3e38. */
 const STEEPEST = 1e30;
 
@@ -183,7 +184,7 @@ function fitSampled(curves: Curves, c: number, s: number, times: readonly number
     count: 1,
     heads: Int32Array.of(0, width, target, mix === MIX_QUATS ? mix : MIX_NUMBERS, space, 0, 0),
     scales: Float64Array.of(0),
-    buckets: Int32Array.of(0, 1),
+    buckets: Uint16Array.of(0, 1),
     starts: Float64Array.of(starts[s]!, (code & CUT) === 0 ? starts[s + 1]! : Infinity, Infinity, Infinity),
     codes: Uint8Array.of(code | RARE, HOLD | RARE),
     tables: Int32Array.of(tables[s]!, 0),
@@ -245,15 +246,13 @@ function pack(channels: readonly Piece[][], duration: number, colors: readonly n
   }
   const slopes = pieces.flatMap(({ coefficients: [, c1, c2, c3] }) => [c1, c2, c3]);
   const steep = slopes.some((slope) => Math.abs(slope) > STEEPEST);
-  const small = channels.every((list) => list.length < 65_536);
   return {
     channels: channels.length,
     first: Int32Array.from(first),
     bucket: Int32Array.from(bucket),
     scales: Float64Array.from(scales),
-    buckets: small ? Uint16Array.from(buckets) : Uint32Array.from(buckets),
-    starts: Float64Array.from(pieces, ({ start }) => start),
-    values: Float64Array.from(pieces, ({ coefficients: [value] }) => value),
+    buckets: narrow(buckets),
+    knots: Float64Array.from(pieces.flatMap(({ start, coefficients: [value] }) => [start, value])),
     slopes: steep ? new Float64Array(slopes) : new Float32Array(slopes),
     colors: Int32Array.from(colors),
   };

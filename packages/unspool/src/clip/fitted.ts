@@ -1,4 +1,5 @@
 import { fromMixing } from '../value/mixing.js';
+import type { Narrow } from './narrow.js';
 
 /**
  * A clip as cubics in time: what crowds evaluate. A channel is one number of the clip's pose; its pieces stand one
@@ -13,10 +14,9 @@ export interface Fitted {
   /** Per channel: buckets per second. */
   readonly scales: Float64Array;
   /** Per bucket: the last piece that begins in an earlier one, counted from the channel's first. */
-  readonly buckets: Uint16Array | Uint32Array;
-  /** Per piece: seconds, and the value there. */
-  readonly starts: Float64Array;
-  readonly values: Float64Array;
+  readonly buckets: Narrow;
+  /** Per piece two numbers: seconds, and the value there. Both are read together, and so stand together. */
+  readonly knots: Float64Array;
   /**
    * Per piece c1 c2 c3, in powers of the seconds since its start. What they add is a fraction of a segment, of which
    * seven digits are enough; 64-bit where a piece is so short and steep that 32 cannot say it.
@@ -40,7 +40,7 @@ export function evaluateFitted(
   out: Float64Array,
   offset: number,
 ): void {
-  const { channels, first, bucket, scales, buckets, starts, values, slopes } = fitted;
+  const { channels, first, bucket, scales, buckets, knots, slopes } = fitted;
   // Channel by channel: its pieces stay near the processor while all times go through them.
   for (let channel = 0; channel < channels; channel++) {
     const scale = scales[channel]!;
@@ -51,11 +51,11 @@ export function evaluateFitted(
       let piece = (base + buckets[(start + time * scale) | 0]!) | 0;
       // Adding the comparison itself, where a jump would be guessed wrong half of the time. That more than one piece
       // begins in a bucket is rare, and a jump for that is guessed right.
-      piece = (piece + +(starts[piece + 1]! <= time)) | 0;
-      while (starts[piece + 1]! <= time) piece = (piece + 1) | 0;
-      const u = time - starts[piece]!;
+      piece = (piece + +(knots[(2 * piece + 2) | 0]! <= time)) | 0;
+      while (knots[(2 * piece + 2) | 0]! <= time) piece = (piece + 1) | 0;
+      const u = time - knots[(2 * piece) | 0]!;
       const n = (3 * piece) | 0;
-      out[o] = values[piece]! + ((slopes[n + 2]! * u + slopes[n + 1]!) * u + slopes[n]!) * u;
+      out[o] = knots[(2 * piece + 1) | 0]! + ((slopes[(n + 2) | 0]! * u + slopes[(n + 1) | 0]!) * u + slopes[n]!) * u;
     }
   }
   for (let color = 0; color < fitted.colors.length; color += 2) {

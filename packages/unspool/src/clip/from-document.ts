@@ -11,7 +11,7 @@ import { authoredTracks } from './authored.js';
 import { Clip } from './clip.js';
 import { compileTracks } from './compile.js';
 import type { CompiledClip, ShapeActivation, ShapeFacts } from './compiled.js';
-import type { Slot } from './layout.js';
+import { inOrder, type Slot } from './layout.js';
 import type { NamesOf, ReelNames } from './names.js';
 import { Reel, type ReelSource } from './reel.js';
 
@@ -46,10 +46,12 @@ function sourceOf(document: ReelDocument, properties: Properties, flat: (name: s
     const found = sheet === undefined ? undefined : document.sheets?.[sheet];
     if (found) sheets[role] = found;
   }
+  const slots = slotsOf(properties.byName.values());
+  const slotsByName = new Map(slots.map((slot) => [slot.name, slot]));
   const facts = {
     name: document.name ?? '',
     roles: properties.roles,
-    slots: slotsOf(properties.byName.values()),
+    slots,
     texts,
     chains: chainsOf(document),
     facings: facingsOf(document),
@@ -62,7 +64,7 @@ function sourceOf(document: ReelDocument, properties: Properties, flat: (name: s
     facts,
     clipNames: Object.keys(document.clips),
     clip(name) {
-      const clip: Clip = new Clip(compileClip(flat(name), properties), facts, () =>
+      const clip: Clip = new Clip(compileClip(flat(name), slotsByName), facts, () =>
         authoredTracks(document, properties, clip),
       );
       return clip;
@@ -70,10 +72,10 @@ function sourceOf(document: ReelDocument, properties: Properties, flat: (name: s
   };
 }
 
-function compileClip({ tracks, ...clip }: FlatClip, properties: Properties): CompiledClip {
+function compileClip({ tracks, ...clip }: FlatClip, known: ReadonlyMap<string, Slot>): CompiledClip {
   const animated = new Set<string>();
   for (const { role, property } of tracks) animated.add(`${role}.${property}`);
-  const slots = slotsOf(Array.from(animated, (one) => properties.byName.get(one)!));
+  const slots = inOrder(Array.from(animated, (name) => known.get(name)!));
   const offsets = new Map<string, number>();
   for (const { name, offset } of slots) offsets.set(name, offset);
   const activations = activationsOf(tracks, clip.duration);
@@ -107,11 +109,11 @@ function activationsOf(tracks: readonly FlatTrack[], duration: number): ShapeAct
 }
 
 function slotsOf(properties: Iterable<Property>): Slot[] {
-  let offset = 0;
-  return Array.from(properties, ({ name, role, property, kind, rest }) => {
-    const width = widthOf(kind);
-    const slot = { name, role, property, kind, offset, width };
-    offset += width;
-    return { ...slot, rest: rest ?? defaultRest(property, kind), restGiven: rest !== undefined || isShape(kind) };
-  });
+  return inOrder(
+    Array.from(properties, ({ name, role, property, kind, rest }) => ({
+      ...{ name, role, property, kind, width: widthOf(kind) },
+      rest: rest ?? defaultRest(property, kind),
+      restGiven: rest !== undefined || isShape(kind),
+    })),
+  );
 }

@@ -20,6 +20,18 @@ export interface Slot {
   readonly restGiven: boolean;
 }
 
+/**
+ * Properties of a pose, one after the other. Written out member by member: copies by `...` would each get a hidden class
+ * of their own from the engine, which is larger than they are.
+ */
+export function inOrder(properties: readonly Omit<Slot, 'offset'>[]): Slot[] {
+  let offset = 0;
+  return properties.map(({ name, role, property, kind, width, rest, restGiven }) => {
+    offset += width;
+    return { name, role, property, kind, offset: offset - width, width, rest, restGiven };
+  });
+}
+
 /** Where each property stands in the flat list of a pose's numbers. */
 export class Layout {
   readonly slots: readonly Slot[];

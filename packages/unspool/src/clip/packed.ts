@@ -6,7 +6,8 @@ import type { Kind } from '../value/kind.js';
 import { Clip } from './clip.js';
 import type { CompiledClip, ReelFacts } from './compiled.js';
 import type { Curves } from './curves.js';
-import type { Slot } from './layout.js';
+import { inOrder } from './layout.js';
+import { narrow } from './narrow.js';
 import type { NamesOf } from './names.js';
 import { Reel } from './reel.js';
 
@@ -34,13 +35,13 @@ export interface PackedReel {
 export interface PackedClip {
   readonly fps: number;
   readonly duration: number;
-  readonly mode: string;
+  readonly mode: LoopMode;
   /** `null` repeats for ever. */
   readonly count: number | null;
   readonly rate: number;
-  readonly after: string;
+  readonly after: CompiledClip['after'];
   readonly cues: readonly ResolvedCue[];
-  readonly spans: Readonly<Record<string, readonly number[]>>;
+  readonly spans: CompiledClip['spans'];
   readonly activations: CompiledClip['activations'];
   /** Places in the list of properties. */
   readonly slots: readonly number[];
@@ -62,25 +63,12 @@ export function loadReel<const D>(data: D): Reel<NamesOf<D>> {
     );
   }
   const { facts, properties, clips } = packed;
-  const slotsOf = (places: readonly number[]): Slot[] => {
-    let offset = 0;
-    return places.map((place) => {
-      const [role, property, kind, rest, restGiven] = properties[place]!;
-      const width = rest.length;
-      offset += width;
-      return {
-        name: `${role}.${property}`,
-        role,
-        property,
-        kind: kind as Kind,
-        offset: offset - width,
-        width,
-        rest,
-        restGiven,
-      };
-    });
-  };
-  const all = { ...facts, slots: slotsOf([...properties.keys()]) };
+  const known = inOrder(
+    properties.map(([role, property, kind, rest, restGiven]) => {
+      return { name: `${role}.${property}`, role, property, kind: kind as Kind, width: rest.length, rest, restGiven };
+    }),
+  );
+  const all = { ...facts, slots: known };
   return new Reel<NamesOf<D>>({
     facts: all,
     clipNames: Object.keys(clips),
@@ -89,10 +77,8 @@ export function loadReel<const D>(data: D): Reel<NamesOf<D>> {
       const compiled = {
         ...clip,
         name,
-        repeat: { mode: mode as LoopMode, count: count ?? Infinity },
-        after: clip.after as 'hold' | 'rest',
-        spans: clip.spans as Readonly<Record<string, readonly [number, number]>>,
-        slots: slotsOf(slots),
+        repeat: { mode, count: count ?? Infinity },
+        slots: inOrder(slots.map((place) => known[place]!)),
         curves: curvesOf(curves),
       };
       return new Clip(compiled, all);
@@ -108,7 +94,7 @@ function curvesOf(lists: PackedClip['curves']): Curves {
     count: scales.length,
     scales,
     heads: whole('heads'),
-    buckets: whole('buckets'),
+    buckets: narrow(lists['buckets'] as readonly number[]),
     starts: doubles('starts'),
     codes: Uint8Array.from(lists['codes'] as readonly number[]),
     tables: whole('tables'),

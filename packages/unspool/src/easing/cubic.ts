@@ -2,9 +2,9 @@
  * The curve behind `cubic-bezier()` and behind keys with handles: a cubic Bezier whose x goes from 0 to 1 and never
  * back. `writeSolver` prepares it, `solve` finds the parameter t at which x(t) is what is asked for.
  *
- * x(t) is written in powers of the distance from one of three places, whichever lies nearest: both ends, and its point
- * of inflection. There it is flattest, and elsewhere a residual would drown in rounding; so even
- * `cubic-bezier(1, 0, 0, 1)`, which is vertical in its middle, keeps its full precision.
+ * x(t) is written in powers of the distance from a place where it is flat: an end, or its point of inflection.
+ * Elsewhere a residual would drown in rounding there. One that is flat in several places is written from the nearest of
+ * them; so even `cubic-bezier(1, 0, 0, 1)`, which is vertical in its middle, keeps its full precision.
  */
 
 /** Numbers that `writeSolver` appends. */
@@ -15,8 +15,12 @@ export const GUESSES = 7;
 /** What may be left of an error in y, as a share of the way from 0 to 1. */
 const PRECISION = 1e-13;
 
+/** Where x goes slower than this with t it is flat. */
+const FLAT = 0.1;
+
 /**
- * Appends a solver for x(t) with control points 0, x1, x2, 1; x1 and x2 in 0–1.
+ * Appends a solver for x(t) with control points 0, x1, x2, 1; x1 and x2 in 0–1: those, the place from which it is
+ * written, with its bend, slope and x, the precision (negative for one that is flat in several places), guesses.
  *
  * @param steepest the greatest |dy/dt| of the curve that is evaluated at t, where y goes from 0 to 1
  */
@@ -24,15 +28,16 @@ export function writeSolver(x1: number, x2: number, steepest: number, table: num
   const a = 1 + 3 * (x1 - x2);
   const b = 3 * (x2 - 2 * x1);
   const c = 3 * x1;
-  const inflection = a === 0 ? 0 : -b / (3 * a);
-  const centre = inflection > 0 ? Math.min(1, inflection) : 0;
+  const inflection = a === 0 ? 0 : Math.min(1, Math.max(0, -b / (3 * a)));
+  const isFlatInside = (3 * a * inflection + 2 * b) * inflection + c < FLAT && inflection > 0 && inflection < 1;
+  const isFlatAtEnd = 3 * (1 - x2) < FLAT;
+  const centre = isFlatInside ? inflection : isFlatAtEnd ? 1 : 0;
+  const isOften = Number(isFlatInside) + Number(isFlatAtEnd) + Number(c < FLAT) > 1;
   // x(centre + u) = ((a u + bend) u + slope) u + at
   const bend = 3 * a * centre + b;
   const slope = (3 * a * centre + 2 * b) * centre + c;
   const at = ((a * centre + b) * centre + c) * centre;
-  // Where x never goes slowly it is as precise in powers of t itself.
-  const isEven = Math.min(centre < 1 ? slope : Infinity, 3 * (1 - x2)) > 0.1;
-  table.push(x1, x2, centre, bend, slope, isEven ? Infinity : at, PRECISION / Math.max(steepest, 1e-9));
+  table.push(x1, x2, centre, bend, slope, at, ((isOften ? -1 : 1) * PRECISION) / Math.max(steepest, 1e-9));
   for (let eighth = 0; eighth < 8; eighth++) table.push(guess(a, b, c, eighth / 8));
   table.push(1);
 }
@@ -58,22 +63,24 @@ export function solve(table: ArrayLike<number>, offset: number, cell: Float64Arr
   const x1 = table[offset]!;
   const x2 = table[offset + 1]!;
   const at = table[offset + 5]!;
-  const enough = table[offset + 6]!;
+  const enough = Math.abs(table[offset + 6]!);
   const a = 1 + 3 * (x1 - x2);
-  let centre = 0;
-  let bend = 3 * (x2 - 2 * x1);
-  let slope = 3 * x1;
-  let rest = x;
-  if (2 * x > 1 + at) {
-    centre = 1;
-    bend = 3 * (1 + x1 - 2 * x2);
-    slope = 3 * (1 - x2);
-    rest = x - 1;
-  } else if (2 * x > at) {
-    centre = table[offset + 2]!;
-    bend = table[offset + 3]!;
-    slope = table[offset + 4]!;
-    rest = x - at;
+  let centre = table[offset + 2]!;
+  let bend = table[offset + 3]!;
+  let slope = table[offset + 4]!;
+  let rest = x - at;
+  if (table[offset + 6]! < 0) {
+    if (2 * x > 1 + at) {
+      centre = 1;
+      bend = 3 * (1 + x1 - 2 * x2);
+      slope = 3 * (1 - x2);
+      rest = x - 1;
+    } else if (2 * x <= at) {
+      centre = 0;
+      bend = 3 * (x2 - 2 * x1);
+      slope = 3 * x1;
+      rest = x;
+    }
   }
   let low = -centre;
   let high = 1 - centre;

@@ -2,7 +2,6 @@ import type { Clip } from '../clip/clip.js';
 import type { ReelNames } from '../clip/names.js';
 import type { ResolvedCue } from '../reel/cue.js';
 import { runsBack, type Repeat } from '../time/iteration.js';
-import { NANOSECOND } from '../time/units.js';
 import type { EventType } from './event-types.js';
 import { directionOf, firstPass, happens, isLastPass, limitOf, startOf } from './passes.js';
 import { Playhead } from './playhead.js';
@@ -117,7 +116,7 @@ export abstract class Course<N extends ReelNames = ReelNames> {
 
   /** @internal Gives it the time of a frame: one number. */
   addFrame(delta: Float64Array): void {
-    if (this.active && !this.isPaused && (this.head.rate !== 0 || this.state === 'beginning'))
+    if (this.isRunning && (this.head.rate !== 0 || this.state === 'beginning'))
       this.head.addFirst(delta);
   }
 
@@ -131,7 +130,7 @@ export abstract class Course<N extends ReelNames = ReelNames> {
 
   #findStop(): void {
     const { head } = this;
-    if (!this.active || this.isPaused || head.speed === 0) return;
+    if (!this.isRunning || head.speed === 0) return;
     const direction = Math.sign(head.speed);
     const limit = this.#limit(direction);
     if (head.reached === limit) {
@@ -148,15 +147,7 @@ export abstract class Course<N extends ReelNames = ReelNames> {
 
   /** @internal Shows it where the frame ends. */
   settle(): void {
-    const { head } = this;
-    if (this.state !== 'running' || this.isPaused) return;
-    // As `head.show(0)`, but that nothing is called.
-    const spent = head.sum + head.lost;
-    const seconds = head.start + (spent > head.used ? spent : head.used) * head.speed;
-    const { fps } = head;
-    const frame = Math.round(seconds * fps) / fps;
-    const off = frame - seconds;
-    head.shown = off <= NANOSECOND && off >= -NANOSECOND ? frame : seconds;
+    if (this.state === 'running' && !this.isPaused) this.head.show(0);
   }
 
   /** @internal Goes to its next moment, and handles it. */

@@ -303,7 +303,7 @@ export class Playback<N extends ReelNames = ReelNames> extends Course<N> impleme
 
   protected finish(how: 'ended' | 'stopped'): void {
     const began = this.state !== 'waiting';
-    if (how === 'stopped' && this.active && !this.isPaused) this.makePresence().stoppedAt = this.host.now;
+    if (how === 'stopped' && this.isRunning) this.makePresence().stoppedAt = this.host.now;
     this.state = how;
     this.changes++;
     this.#unlisten?.();

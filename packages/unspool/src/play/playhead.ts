@@ -79,11 +79,8 @@ export class Playhead extends Clock {
 
   /** Shows where the playhead is when so many seconds of the frame are left; on a whole frame where it is on one. */
   show(left: number): void {
-    const spent = this.seconds - left;
-    this.#put(this.start + (spent > this.used ? spent : this.used) * this.speed);
-  }
-
-  #put(seconds: number): void {
+    const spent = this.sum + this.lost - left;
+    const seconds = this.start + (spent > this.used ? spent : this.used) * this.speed;
     const frame = Math.round(seconds * this.fps) / this.fps;
     const off = frame - seconds;
     this.shown = off <= NANOSECOND && off >= -NANOSECOND ? frame : seconds;
