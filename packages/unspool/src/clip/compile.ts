@@ -1,7 +1,7 @@
 import { compileEasing } from '../easing/compile.js';
 import type { FreeEasing } from '../easing/easing.js';
 import { writeSolver } from '../easing/cubic.js';
-import { HOLD, LINEAR } from '../easing/evaluate.js';
+import { HOLD, LINEAR, POWERS } from '../easing/evaluate.js';
 import type { FlatTrack } from '../reel/flatten.js';
 import { mixingNumbers } from '../reel/track.js';
 import type { Bend, Segment } from '../reel/segments.js';
@@ -27,6 +27,13 @@ import {
 } from './curves.js';
 import { narrow } from './narrow.js';
 
+/**
+ * What goes evenly and what stands still, in powers of x, as sampling takes them: one jump less that it cannot foresee.
+ * They stand at the beginning of every table.
+ */
+const EVEN = [0, 0, 1];
+const STILL = [0, 0, 0];
+
 /** What has been written so far; lists grow, and the typed ones have been made as long as they must be. */
 class Writer {
   readonly starts: Float64Array;
@@ -35,7 +42,7 @@ class Writer {
   readonly from: Int32Array;
   readonly buckets: number[] = [];
   readonly values: number[] = [];
-  readonly table: number[] = [];
+  readonly table: number[] = [...EVEN, ...STILL];
   /** Segments so far. */
   count = 0;
   /** Equal easings share their numbers: where these are, after their code. */
@@ -70,6 +77,7 @@ class Writer {
       last = segment.from;
       if (easing.kind === 'hold' && !bends) {
         codes[n] = HOLD | rare;
+        tables[n] = EVEN.length;
         continue;
       }
       lastAt = values.length;
@@ -140,7 +148,13 @@ class Writer {
         const steepest = 3 * Math.max(Math.abs(v1), Math.abs(v2 - v1), Math.abs(bend[3]));
         writeSolver(bend[0], bend[2], steepest / (Math.abs(way) || 1), table);
       }
-      table.push(3 * v1, 3 * (v2 - 2 * v1), way + 3 * (v1 - v2));
+      const [c1, c2, c3] = [3 * v1, 3 * (v2 - 2 * v1), way + 3 * (v1 - v2)];
+      // A single number that gets somewhere is an easing like others.
+      if (even && bends.length === 1 && Math.abs(way) * 1e9 > Math.abs(v1) + Math.abs(v2)) {
+        table.push(c3 / way, c2 / way, c1 / way);
+        return POWERS;
+      }
+      table.push(c1, c2, c3);
     }
     return even ? CUBIC : HANDLES;
   }
@@ -167,13 +181,16 @@ export function compileTracks(
   const writer = new Writer(count);
   const heads = new Int32Array(tracks.length * HEAD_SIZE);
   const scales = new Float64Array(tracks.length);
+  let widest = 0;
   for (let i = 0, h = 0; i < tracks.length; i++) {
     const track = tracks[i]!;
     const { role, property, channel, segments } = track;
     const mix = mixOf(track);
     const space = track.space === 'absolute' ? ABSOLUTE : isMultiplied(property) ? MULTIPLIED : ADDED;
     heads[h++] = writer.count;
-    heads[h++] = segments[0]!.from.length;
+    const width = segments[0]!.from.length;
+    if (width > widest) widest = width;
+    heads[h++] = width;
     heads[h++] = offsets.get(`${role}.${property}`)! + Math.max(0, channel);
     heads[h++] = mix;
     heads[h++] = space;
@@ -183,6 +200,8 @@ export function compileTracks(
     writer.segments(track, mix === MIX_NUMBERS && space === ABSOLUTE ? 0 : RARE);
   }
   const { starts, codes, tables, from } = writer;
+  // What holds is asked for the value that it goes to, for nothing: also where none comes after it.
+  for (let k = 0; k < widest; k++) writer.values.push(0);
   return {
     count: tracks.length,
     heads,

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { runs } from '../../test/runs.js';
 import { randomReel } from '../../test/random-reel.js';
-import { easing, parseReel, Player, type Clip, type ReelDocument } from '../index.js';
+import { compileReel, easing, loadReel, parseReel, Player, type Clip, type ReelDocument } from '../index.js';
 
 const double = (min: number, max: number) => fc.double({ min, max, noNaN: true });
 const clipOf = (name: string, track: unknown, clip: object = {}, reel: object = {}): Clip =>
@@ -278,6 +278,46 @@ describe('parts', () => {
     expect(pose(2.5)).toMatchObject({ 'left.rotation': 10, 'right.weights.bulge': 10, 'claw.rotation': 10 });
     expect(pose(3.25)).toMatchObject({ 'left.rotation': 7.5, 'claw.rotation': 5, 'claw.weights.bulge': 5 });
   });
+});
+
+test('whatever the numbers, what lies between keys is finite, and each key has its own', () => {
+  const far = fc.oneof(double(-1e100, 1e100), double(-1e-300, 1e-300), double(-1, 1), fc.constantFrom(1e100, -1e100));
+  const ease = fc.constantFrom('hold', 'linear', 'quad-in', 'back-out', 'ease-in', 'smooth', 'curve', 'spring(0.4)');
+  const key = fc.record({ gap: double(1e-6, 1), value: far, ease, out: far, in: far, third: fc.boolean() });
+  fc.assert(
+    fc.property(fc.array(key, { minLength: 2, maxLength: 5 }), double(0, 1), (list, share) => {
+      let at = 0;
+      const keys = list.map(({ gap, value, ease: own, third, ...handles }, i) => {
+        at += i === 0 ? 0 : gap;
+        const [before, next] = [gap, list[i + 1]?.gap ?? gap].map((length) => (third ? length / 3 : length / 5));
+        return {
+          ...{ at, value, ease: own },
+          ...(own === 'curve' && { out: [next, handles.out] }),
+          ...(list[i - 1]?.ease === 'curve' && { in: [-before!, handles.in] }),
+        };
+      });
+      const clip = clipOf('a.glow', keys);
+      const pose = clip.createPose();
+      for (const [i, { at: from, value }] of keys.entries()) {
+        expect(clip.sampleInside(from, pose).values[0]! + 0).toBe(value + 0); // -0 and 0 are one value here
+        const until = keys[i + 1]?.at ?? from;
+        expect(clip.sampleInside(from + (until - from) * share, pose).get('a.glow')).toSatisfy(Number.isFinite);
+      }
+    }),
+    runs(500),
+  );
+  // There and back: all but nowhere, by a long way.
+  const bow = [{ at: 0, value: 0, ease: 'curve', out: [1 / 3, 5] }, { at: 1, value: 1e-320, in: [-1 / 3, 5] }]; // prettier-ignore
+  expect(clipOf('a.glow', bow).sample(0.5).get('a.glow')).toBeCloseTo(3.75);
+  const beyond = () => clipOf('a.glow', [{ at: 0, value: -1.1e100 }]);
+  expect(beyond).toThrow('the value -1.1e+100 is no number — write a number, within ±1e+100');
+});
+
+test('what only holds is what it is, whatever comes after it in the clip', () => {
+  const tracks = { 'a.position': [{ at: 0, value: [1, 2, 3] }], 'b.glow': [{ at: 0, value: 4 }] };
+  const reel = parseReel<unknown>({ unspool: 1, clips: { c: { tracks, duration: 1 } } });
+  for (const one of [reel, loadReel<unknown>(JSON.parse(JSON.stringify(compileReel(reel))))])
+    for (const time of [0, 0.5, 1]) expect([...one.clip('c').sample(time).values]).toEqual([1, 2, 3, 4]);
 });
 
 test('finds its segment among any keys, wherever the playhead was before', () => {

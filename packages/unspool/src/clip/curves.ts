@@ -1,5 +1,5 @@
 import { GUESSES, SOLVER_SIZE, solve } from '../easing/cubic.js';
-import { BEZIER, ease, HOLD, LINEAR, POWERS } from '../easing/evaluate.js';
+import { BEZIER, ease, HOLD, LINEAR } from '../easing/evaluate.js';
 import { fromMixing } from '../value/mixing.js';
 import { multiplyQuat, normaliseQuat, slerp } from '../value/quat.js';
 import type { Narrow } from './narrow.js';
@@ -133,10 +133,6 @@ export function sampleCurves(
     const a = from[s]! | 0;
     const width = heads[head + 1]! | 0;
     const target = heads[head + 2]! | 0;
-    if (code === HOLD) {
-      for (let k = 0; k < width; k++) out[target + k] = values[a + k]!;
-      continue;
-    }
     const x = (time - start) / (end - start);
     const n = tables[s]! | 0;
     if (code === CUBIC) {
@@ -145,9 +141,10 @@ export function sampleCurves(
       }
       continue;
     }
-    let y = x;
-    if (code === POWERS) y = ((table[n]! * x + table[n + 1]!) * x + table[n + 2]!) * x;
-    else if (code === BEZIER) {
+    let y = 0;
+    // Also what holds or is linear: see `compile.ts`.
+    if (code !== BEZIER) y = ((table[n]! * x + table[n + 1]!) * x + table[n + 2]!) * x;
+    else {
       // As in `solve`, which says why; but two steps and no look at a bracket, as branches that nobody can foresee cost
       // more than steps. What those do not solve (one in thirty) is put by for `solve` itself.
       const cube = 1 + 3 * (table[n]! - table[n + 1]!);

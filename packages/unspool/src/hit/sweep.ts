@@ -72,7 +72,7 @@ export function firstContact(a: Moving, b: Moving, from: number, until: number):
   for (;;) {
     const { distance, normal } = apart(a, b, time);
     if (distance <= TOUCH) break;
-    if (time >= until) return undefined;
+    if (!(time < until)) return undefined; // also where a place is no number, which should not be
     before = time;
     // Along the normal both would have to come together so far; whatever else they do parts them no less.
     const room = distance + TOUCH;

@@ -1,4 +1,5 @@
 import { parseTime } from '../time/units.js';
+import { isNumber } from '../value/number.js';
 import type { FramesDocument, KeyDocument, KeyList } from './document.js';
 import type { Path, Report } from './problems.js';
 import type { Handle, ResolvedKey } from './track.js';
@@ -33,7 +34,7 @@ function readHandle(value: unknown, fps: number): Handle | undefined {
   if (!Array.isArray(value) || value.length !== 2) return undefined;
   const dt = parseTime(value[0], fps);
   const dv: unknown = value[1];
-  return dt !== undefined && typeof dv === 'number' && Number.isFinite(dv) ? [dt, dv] : undefined;
+  return dt !== undefined && isNumber(dv) ? [dt, dv] : undefined;
 }
 
 /** Whether a key begins a segment that handles shape. */

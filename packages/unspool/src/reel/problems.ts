@@ -1,3 +1,4 @@
+import { FARTHEST, isNumber } from '../value/number.js';
 import { list, suggest } from '../wording/nearest.js';
 import { show } from '../wording/show.js';
 
@@ -173,7 +174,10 @@ export const wording: { readonly [C in ProblemCode]: (args: ProblemArgs[C]) => W
     `${property} cannot be of kind ${kind}`,
     `it is ${allowed.join(' or ')}`,
   ],
-  'reel/value': ({ value, form, kind }) => [`the value ${show(value)} is no ${kind}`, `write ${form}`],
+  'reel/value': ({ value, form, kind }) => {
+    const isFar = [value].flat().some((n) => typeof n === 'number' && !isNumber(n));
+    return [`the value ${show(value)} is no ${kind}`, `write ${form}${isFar ? `, within ±${FARTHEST}` : ''}`];
+  },
   'reel/whole-and-channel': ({ track, other }) => [
     `${track} and ${other} both set the same numbers`,
     'key the property whole or channel by channel, not both',

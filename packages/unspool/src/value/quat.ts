@@ -1,4 +1,5 @@
 import { cosine, sine } from '../easing/sine.js';
+import { isNumber } from './number.js';
 
 /** The axes in every order in which three turns can be made. */
 export const EULER_ORDERS = ['xyz', 'xzy', 'yxz', 'yzx', 'zxy', 'zyx'] as const;
@@ -13,15 +14,15 @@ const SLACK = 0.01;
  */
 export function readQuat(value: unknown): number[] | undefined {
   if (Array.isArray(value)) {
-    if (value.length !== 4 || !value.every((n) => typeof n === 'number' && Number.isFinite(n))) return undefined;
-    return Math.abs(Math.hypot(...(value as number[])) - 1) <= SLACK ? (value as number[]).slice() : undefined;
+    if (value.length !== 4 || !value.every(isNumber)) return undefined;
+    return Math.abs(Math.hypot(...value) - 1) <= SLACK ? value.slice() : undefined;
   }
   if (typeof value !== 'object' || value === null) return undefined;
   const { euler, order = 'xyz', ...others } = value as Record<string, unknown>;
   const known = (EULER_ORDERS as readonly unknown[]).includes(order);
   if (!known || Object.keys(others).length > 0 || !Array.isArray(euler) || euler.length !== 3) return undefined;
-  if (!euler.every((n) => typeof n === 'number' && Number.isFinite(n))) return undefined;
-  return quatOf(euler as number[], order as EulerOrder);
+  if (!euler.every(isNumber)) return undefined;
+  return quatOf(euler, order as EulerOrder);
 }
 
 /**

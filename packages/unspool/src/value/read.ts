@@ -1,5 +1,6 @@
 import { readColor } from './color.js';
 import { isShape, KINDS, type Kind } from './kind.js';
+import { isNumber } from './number.js';
 import { readQuat } from './quat.js';
 import { readShape, writeShape, type ShapeValue } from './shape.js';
 
@@ -46,10 +47,6 @@ export function readValue(kind: Kind, value: unknown, texts: TextTable): number[
       return Array.isArray(value) && value.length === width && value.every(isNumber) ? value.slice() : undefined;
     }
   }
-}
-
-function isNumber(value: unknown): value is number {
-  return typeof value === 'number' && Number.isFinite(value);
 }
 
 /**

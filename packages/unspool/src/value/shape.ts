@@ -1,4 +1,5 @@
 import { KINDS, SHAPES, type ShapeKind } from './kind.js';
+import { isNumber } from './number.js';
 
 /** A shape as reels write it: of a box `center`, `size` and `angle`, and so on; what is left out is 0. */
 export type ShapeValue = Readonly<Record<string, number | readonly [x: number, y: number]>>;
@@ -36,7 +37,7 @@ export function readShape(kind: ShapeKind, value: unknown, before: readonly numb
     const { first, width } = shapePart(kind, name)!;
     const given: unknown[] = width === 1 ? [member] : Array.isArray(member) ? member : [];
     const least = name === 'size' || name === 'radius' ? 0 : -Infinity;
-    if (given.length !== width || !given.every((n) => Number.isFinite(n) && (n as number) >= least)) return undefined;
+    if (given.length !== width || !given.every((n) => isNumber(n) && n >= least)) return undefined;
     numbers.splice(first, width, ...(given as number[]));
   }
   return numbers;
