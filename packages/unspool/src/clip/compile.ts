@@ -213,6 +213,5 @@ export function compileTracks(
     from,
     values: new Float64Array(writer.values),
     table: new Float64Array(writer.table),
-    rare: new Int32Array(tracks.length),
   };
 }

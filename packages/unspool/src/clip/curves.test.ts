@@ -282,7 +282,13 @@ describe('parts', () => {
 
 test('whatever the numbers, what lies between keys is finite, and each key has its own', () => {
   const far = fc.oneof(double(-1e100, 1e100), double(-1e-300, 1e-300), double(-1, 1), fc.constantFrom(1e100, -1e100));
-  const ease = fc.constantFrom('hold', 'linear', 'quad-in', 'back-out', 'ease-in', 'smooth', 'curve', 'spring(0.4)');
+  const end = fc.oneof(fc.constantFrom(0, 1), double(0, 1));
+  const ease = fc.oneof(
+    fc.constantFrom('hold', 'linear', 'quad-in', 'back-out', 'smooth', 'curve', 'spring(0.4)'),
+    fc
+      .tuple(end, double(-2, 2), end, double(-2, 2))
+      .map(([...points]) => `cubic-bezier(${points.map((n) => n.toFixed(9)).join()})`),
+  );
   const key = fc.record({ gap: double(1e-6, 1), value: far, ease, out: far, in: far, third: fc.boolean() });
   fc.assert(
     fc.property(fc.array(key, { minLength: 2, maxLength: 5 }), double(0, 1), (list, share) => {

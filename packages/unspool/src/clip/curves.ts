@@ -72,12 +72,12 @@ export interface Curves {
   readonly values: Float64Array;
   /** Numbers of easings and curves. Where `CUT` is set, the origin and length of the stretch stand before them. */
   readonly table: Float64Array;
-  /** Room for sampling to put curves by; one number for each. */
-  readonly rare: Int32Array;
 }
 
 /** Where easings find how far a segment is, and leave their result. Sampling is never interrupted by itself. */
 const progress = new Float64Array(1);
+/** Where curves are put by meanwhile: of all clips, as many as the largest so far has. */
+let putBy = new Int32Array(64);
 
 /**
  * Samples every curve at `time` into `out`. Allocates nothing, never throws.
@@ -100,7 +100,9 @@ export function sampleCurves(
   out: Float64Array,
 ): void {
   const time = at[0]!;
-  const { count, heads, starts, codes, tables, from, values, table, scales, buckets, rare } = curves;
+  const { count, heads, starts, codes, tables, from, values, table, scales, buckets } = curves;
+  if (count > putBy.length) putBy = new Int32Array(2 * count);
+  const rare = putBy;
   let put = 0;
   for (let c = 0, head = 0; c < count; c = (c + 1) | 0, head = (head + HEAD_SIZE) | 0) {
     let s = hints[c]! | 0;
@@ -163,17 +165,17 @@ export function sampleCurves(
       turn = 3 * cube * u + bend;
       rise = (turn + bend) * u + slope;
       const steep = rise * rise;
-      const step = (error * rise) / (steep - error * turn);
-      u -= step;
+      u -= (error * rise) / (steep - error * turn);
       const t = centre + u;
-      const change = Math.abs(step * step * step) * (turn * turn + Math.abs(cube * rise));
+      const off = Math.abs(error / rise);
+      const change = off * off * off * (turn * turn + Math.abs(cube * rise));
       if (!(change < table[n + 6]! * steep && t >= 0 && t <= 1)) {
         rare[put] = c;
         put = (put + 1) | 0;
         continue;
       }
       const m = n + SOLVER_SIZE;
-      y = ((table[m]! * t + table[m + 1]!) * t + table[m + 2]!) * t;
+      y = x > 0 ? ((table[m]! * t + table[m + 1]!) * t + table[m + 2]!) * t : 0;
     }
     for (let k = 0; k < width; k++) {
       const value = values[a + k]!;

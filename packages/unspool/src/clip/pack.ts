@@ -48,7 +48,7 @@ function packClip(clip: Clip, places: ReadonlyMap<string, number>): PackedClip {
   };
 }
 
-/** The lists of `Curves` that say something; the number of curves follows from them. */
+/** The lists of `Curves`; the number of curves follows from them. */
 function isList(entry: [string, number | ArrayLike<number>]): entry is [string, ArrayLike<number>] {
-  return typeof entry[1] !== 'number' && entry[0] !== 'rare';
+  return typeof entry[1] !== 'number';
 }

@@ -101,6 +101,5 @@ function curvesOf(lists: PackedClip['curves']): Curves {
     from: whole('from'),
     values: doubles('values'),
     table: doubles('table'),
-    rare: new Int32Array(scales.length),
   };
 }

@@ -96,11 +96,11 @@ export function solve(table: ArrayLike<number>, offset: number, cell: Float64Arr
     const rise = (turn + bend) * u + slope;
     const steep = rise * rise;
     const next = u - (error * rise) / (steep - error * turn);
-    const step = Math.abs(next - u);
     if (next > low && next < high) {
       u = next;
-      // What the next step would still change: the cube of this one, by how much the slope turns.
-      if (step * step * step * (turn * turn + Math.abs(a) * rise) < enough * steep) break;
+      // What the next step would still change: the cube of how far this was off, by how much the slope turns.
+      const off = Math.abs(error / rise);
+      if (off * off * off * (turn * turn + Math.abs(a * rise)) < enough * steep) break;
     } else u = (low + high) / 2;
     if (high - low < enough) break;
   }

@@ -132,7 +132,7 @@ export abstract class Course<N extends ReelNames = ReelNames> {
     const { head } = this;
     if (!this.isRunning || head.speed === 0) return;
     const direction = Math.sign(head.speed);
-    const limit = this.#limit(direction);
+    const limit = this.limit(direction);
     if (head.reached === limit) {
       // What is to be done there is the turn.
       const nowhere = this.length === 0 && this.repeat.count === Infinity;
@@ -165,7 +165,7 @@ export abstract class Course<N extends ReelNames = ReelNames> {
       return;
     }
     const direction = Math.sign(head.speed);
-    const limit = this.#limit(direction);
+    const limit = this.limit(direction);
     if (head.reached === limit) {
       this.#turn(direction);
       return;
@@ -210,7 +210,7 @@ export abstract class Course<N extends ReelNames = ReelNames> {
   }
 
   /** Where the current pass stops, in the direction of play. */
-  #limit(direction: number): number {
+  protected limit(direction: number): number {
     return this.low + limitOf(this.length, this.repeat, this.head.rate, this.head.iteration, direction);
   }
 

@@ -1,4 +1,6 @@
+import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
+import { runs } from '../../test/runs.js';
 import { easing, parseReel, Player } from '../index.js';
 
 const bar = (role: string) => ({
@@ -145,6 +147,36 @@ describe('a facing', () => {
     player.face('idle', [1, 0]);
     player.tick(0.1);
     expect(crab.scale!.x).toBe(1);
+  });
+
+  test('goes on into a side that is played a number of times, and stays within it to its end', () => {
+    const modes = fc.constantFrom('loop' as const, 'ping-pong' as const);
+    fc.assert(
+      fc.property(
+        modes,
+        modes,
+        fc.constantFrom(0.5, 1, 1.5, 2, 3),
+        fc.constantFrom(1, -1, 0.5),
+        fc.double({ min: 0, max: 9, noNaN: true }),
+        (mode, counted, count, rate, before) => {
+          const player = new Player(reel);
+          player.face('walk', [1, 0], { loop: mode, rate });
+          player.tick(before);
+          const step = player.face('walk', [0, 1], { loop: { mode: counted, count }, rate });
+          for (let time = 0; time < (2 * Math.ceil(count)) / Math.abs(rate) + 0.1; time += 0.1) {
+            const { time: last } = step;
+            player.tick(0.1);
+            // There and back it never jumps.
+            if (counted === 'ping-pong') expect(Math.abs(step.time - last)).toBeLessThan(0.1 * Math.abs(rate) + 1e-9);
+            expect(step.time).toBeGreaterThanOrEqual(0);
+            expect(step.time).toBeLessThanOrEqual(2);
+            expect(player.pose.get('crab.step')).toBeCloseTo(step.time * 10, 9);
+          }
+          expect(step.active).toBe(false);
+        },
+      ),
+      runs(200),
+    );
   });
 
   test('has sides of any direction; a wrong name or direction is said', () => {

@@ -148,10 +148,16 @@ export class Playback<N extends ReelNames = ReelNames> extends Course<N> impleme
   stepOf(other: Playback): void {
     if (this.settings.from !== undefined) return;
     const { head } = this;
-    const length = other.settings.high - other.low;
-    const share = length > 0 ? (other.head.shown - other.low) / length : 0;
-    head.shown = head.reached = head.start = this.low + share * this.length;
-    if (this.repeat.mode === other.repeat.mode) head.iteration = other.head.iteration;
+    const { mode, count } = this.repeat;
+    const share = other.length > 0 ? (other.head.shown - other.low) / other.length : 0;
+    const { iteration } = other.head;
+    // Where it has such a pass, and all of it.
+    const isThere = count === Infinity || (iteration >= 0 && iteration < Math.floor(count));
+    if (mode === other.repeat.mode && isThere) head.iteration = iteration;
+    const at = this.low + share * this.length;
+    const isUp = this.speed >= 0;
+    const limit = this.limit(isUp ? 1 : -1);
+    head.shown = head.reached = head.start = isUp ? Math.min(at, limit) : Math.max(at, limit);
     this.quiet = true;
   }
 
