@@ -248,6 +248,14 @@ describe('parts', () => {
     );
   });
 
+  test('the cue at the very end of a part that ends its scene is heard, whatever rounding says', () => {
+    const at = 3.830269434956791e-15;
+    const inner = { duration: 0.75, loop: { mode: 'loop', count: 3 }, tracks: {}, cues: [{ at: 0.75, name: 'a' }] };
+    const clips = { inner, outer: { parts: [{ clip: 'inner', at, rate: 2 }] } };
+    const outer = parseReel<unknown>({ unspool: 1, clips }).clip('outer');
+    expect(outer.cues.at(-1)!.at).toBe(outer.duration);
+  });
+
   test('other roles play a clip, parts stand in parts, one after the other on one property', () => {
     const turn = [
       { at: 0, value: 0 },

@@ -45,8 +45,9 @@ function frozen(segments: readonly Segment[], time: number, start: number): Segm
 export function cueRuns(cues: readonly ResolvedCue[], duration: number, runs: readonly Run[]): ResolvedCue[] {
   return cues.flatMap((cue) => {
     const passed: ResolvedCue[] = [];
-    runs.forEach(({ start, from, to, speed }, i) => {
-      const outer = (time: number) => start + Math.abs(time - from) / speed;
+    runs.forEach(({ start, end, from, to, speed }, i) => {
+      // Where a run ends is where its part ends, to the bit: beyond that nothing is heard.
+      const outer = (time: number) => (time === to ? end : start + Math.abs(time - from) / speed);
       const [low, high] = from < to ? [from, to] : [to, from];
       const turned = i > 0 && runs[i - 1]!.to === from; // a ping-pong comes to its turn once
       if (cue.until === undefined) {
