@@ -116,8 +116,7 @@ export abstract class Course<N extends ReelNames = ReelNames> {
 
   /** @internal Gives it the time of a frame: one number. */
   addFrame(delta: Float64Array): void {
-    if (this.isRunning && (this.head.rate !== 0 || this.state === 'beginning'))
-      this.head.addFirst(delta);
+    if (this.isRunning && (this.head.rate !== 0 || this.state === 'beginning')) this.head.addFirst(delta);
   }
 
   /** @internal Looks for its next moment: `head.due` says whether the frame reaches it. */
