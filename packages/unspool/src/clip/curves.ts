@@ -80,7 +80,8 @@ const progress = new Float64Array(1);
 let putBy = new Int32Array(64);
 
 /**
- * Samples every curve at `time` into `out`. Allocates nothing, never throws.
+ * Samples every curve at `time` into `out`. Allocates nothing, but for room when a clip has more curves than any before;
+ * never throws.
  * At exactly a key's time the value is exactly that key's, unless its easing jumps at its own start.
  *
  * The loop over the curves calls nothing: between calls the compiler reads where an array lies anew, and that would

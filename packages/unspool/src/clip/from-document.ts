@@ -11,7 +11,7 @@ import { authoredTracks } from './authored.js';
 import { Clip } from './clip.js';
 import { compileTracks } from './compile.js';
 import type { CompiledClip, ShapeActivation, ShapeFacts } from './compiled.js';
-import { inOrder, type Slot } from './layout.js';
+import { inOrder, Layout, type Slot } from './layout.js';
 import type { NamesOf, ReelNames } from './names.js';
 import { Reel, type ReelSource } from './reel.js';
 
@@ -47,7 +47,7 @@ function sourceOf(document: ReelDocument, properties: Properties, flat: (name: s
     if (found) sheets[role] = found;
   }
   const slots = slotsOf(properties.byName.values());
-  const slotsByName = new Map(slots.map((slot) => [slot.name, slot]));
+  const layout = new Layout(slots, texts);
   const facts = {
     name: document.name ?? '',
     roles: properties.roles,
@@ -64,7 +64,7 @@ function sourceOf(document: ReelDocument, properties: Properties, flat: (name: s
     facts,
     clipNames: Object.keys(document.clips),
     clip(name) {
-      const clip: Clip = new Clip(compileClip(flat(name), slotsByName), facts, () =>
+      const clip: Clip = new Clip(compileClip(flat(name), layout), facts, () =>
         authoredTracks(document, properties, clip),
       );
       return clip;
@@ -72,10 +72,10 @@ function sourceOf(document: ReelDocument, properties: Properties, flat: (name: s
   };
 }
 
-function compileClip({ tracks, ...clip }: FlatClip, known: ReadonlyMap<string, Slot>): CompiledClip {
+function compileClip({ tracks, ...clip }: FlatClip, all: Layout): CompiledClip {
   const animated = new Set<string>();
   for (const { role, property } of tracks) animated.add(`${role}.${property}`);
-  const slots = inOrder(Array.from(animated, (name) => known.get(name)!));
+  const slots = inOrder(Array.from(animated, (name) => all.slot(name)));
   const offsets = new Map<string, number>();
   for (const { name, offset } of slots) offsets.set(name, offset);
   const activations = activationsOf(tracks, clip.duration);
