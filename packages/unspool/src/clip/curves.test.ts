@@ -164,7 +164,9 @@ describe('offset', () => {
     const crab = { position: { x: 7, y: 8 }, scale: { x: 1, y: 1 } };
     const player = new Player(reel, { cast: { crab } });
     const seen = () => [crab.position.x, crab.position.y, crab.scale.x];
-    crab.position.x = 300; // the game moves it
+    player.tick(0);
+    Object.assign(crab.position, { x: 300, y: 8 }); // the game moves it
+    crab.scale = { x: 1, y: 1 };
     player.play('hop');
     player.tick(0.5);
     expect(seen()).toEqual([310, -12, 0.5]);

@@ -3,7 +3,7 @@ export { distance, type Distance } from './distance.js';
 export { boundsOf, roundedOf, type Box, type Capsule, type Circle, type HitShape } from './shapes.js';
 export type { Polygon, Rounded, Vec } from './shapes.js';
 export { sweep, TOLERANCE, type Contact } from './sweep.js';
-export { HitLog, type Hit, type HitLogOptions, type HitSide } from './log.js';
+export { HitLog, type Hit, type HitLogOptions, type HitLogState, type HitSide } from './log.js';
 export type { HitBody, HitPlayer } from './owner.js';
 export type { Placement } from '../play/placement.js';
 export { adviseShapes, type AdviceOptions } from './advice.js';

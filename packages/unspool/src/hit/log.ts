@@ -2,7 +2,7 @@ import { UnspoolError } from '../wording/error.js';
 import { show } from '../wording/show.js';
 import { Neighbours } from './near.js';
 import { BodyOwner, PlayerOwner } from './owner.js';
-import type { HitBody, HitPlayer, OwnedShape, Owner, Presence } from './owner.js';
+import type { HitBody, HitPlayer, OwnedShape, Owner, Presence, ToldHits } from './owner.js';
 import type { FrameClock } from './way.js';
 import type { Placement } from '../play/placement.js';
 import type { ShapeAt } from './moving.js';
@@ -44,6 +44,12 @@ export interface HitLogOptions {
   readonly onHit?: (hit: Hit) => void;
 }
 
+/** What a log saves of itself: seconds, and per shape of a body whom it has hit. */
+export interface HitLogState {
+  readonly time: number;
+  readonly bodies: readonly (readonly [body: string, shape: string, targets: readonly string[]])[];
+}
+
 /** Hits at one time, to a nanosecond, are told together. */
 const SAME = 1e-9;
 /** More stretches than this in one frame are a circle. */
@@ -75,8 +81,12 @@ export class HitLog {
   readonly #pairs: readonly (readonly [by: string, to: string])[];
   readonly #may: HitLogOptions['may'];
   readonly #onHit: HitLogOptions['onHit'];
-  /** By activation: the owners that it has hit. */
-  readonly #told = new WeakMap<object, Set<Owner>>();
+  /** By activation: the names of those that it has hit. */
+  readonly #told = new WeakMap<object, Set<string>>();
+  readonly #toldTo: ToldHits = {
+    get: (token) => [...(this.#told.get(token) ?? [])],
+    set: (token, names) => void this.#told.set(token, new Set(names)),
+  };
   readonly #clock: FrameClock = { done: 0, length: 0 };
   #time = 0;
   #isRunning = false;
@@ -100,17 +110,70 @@ export class HitLog {
   add(name: string, one: HitPlayer | HitBody, at?: () => Placement): this {
     if (this.#owners.has(name))
       throw new UnspoolError('hit/owner', `there is ${show(name)} already`, 'take it out first, or give another name');
-    this.#owners.set(
-      name,
-      'shapes' in one ? new BodyOwner(name, this.#clock, one) : new PlayerOwner(name, this.#clock, one, at),
-    );
+    if ('shapes' in one) {
+      this.#owners.set(name, new BodyOwner(name, this.#clock, one));
+      return this;
+    }
+    const { parts } = one;
+    if (parts.ticker && parts.ticker !== this) {
+      const said = `the player that is added as ${show(name)} is in another log`;
+      throw new UnspoolError('hit/owner', said, 'take it out there first: two logs would tick it twice');
+    }
+    const owner = new PlayerOwner(name, this.#clock, one, at, this.#toldTo);
+    this.#owners.set(name, owner);
+    parts.ticker = this;
+    parts.hits = owner;
     return this;
   }
 
-  /** Takes one out. */
+  /** Takes one out. A player is ticked by the game again. */
   remove(name: string): this {
+    const owner = this.#owners.get(name);
     this.#owners.delete(name);
+    if (owner instanceof PlayerOwner) {
+      const { parts } = owner.player;
+      parts.savedHits = owner.save();
+      parts.ticker = parts.hits = undefined;
+    }
     return this;
+  }
+
+  /** @internal Whether it ticks its players now. */
+  get isTicking(): boolean {
+    return this.#isRunning;
+  }
+
+  /** What belongs to none of its players, as plain JSON: its time, and whom its bodies have hit. */
+  save(): HitLogState {
+    const bodies = [...this.#owners.values()].filter((owner) => owner instanceof BodyOwner);
+    const hits = bodies.flatMap(({ name, shapes }) =>
+      shapes.map((shape) => [name, shape.name, this.#toldTo.get(shape.presences[0]!.token)] as const),
+    );
+    return { time: this.#time, bodies: hits.filter(([, , targets]) => targets.length > 0) };
+  }
+
+  /**
+   * Becomes what was saved: restore its players too, as theirs belong to them. Whoever is not in the log any more is
+   * passed over. Throws for what `save` did not write.
+   */
+  restore(state: HitLogState): void {
+    const said = state as unknown as { readonly time?: unknown; readonly bodies?: unknown } | null;
+    const isText = (value: unknown): value is string => typeof value === 'string';
+    const isHit = (value: unknown) => {
+      const [owner, shape, targets] = (Array.isArray(value) ? value : []) as readonly unknown[];
+      return isText(owner) && isText(shape) && Array.isArray(targets) && targets.every(isText);
+    };
+    const { time, bodies } = said ?? {};
+    if (typeof time !== 'number' || !(time >= 0 && time < Infinity) || !Array.isArray(bodies) || !bodies.every(isHit))
+      throw new UnspoolError('hit/state', `${show(state)} was not written by save`, 'give what save returned');
+    this.#time = time;
+    for (const owner of this.#owners.values()) {
+      if (!(owner instanceof BodyOwner)) continue;
+      for (const { name, presences } of owner.shapes) {
+        const found = state.bodies.find(([body, shape]) => body === owner.name && shape === name);
+        this.#toldTo.set(presences[0]!.token, found?.[2] ?? []);
+      }
+    }
   }
 
   /** The active shapes of all of them, as they stand now: for an overlay. */
@@ -215,7 +278,7 @@ export class HitLog {
         // As far as it has looked, which may be further than now counts.
         const met = isKnown ? known.get(by)! : this.#meet(by, near);
         known.set(by, met);
-        for (const one of met) if (!this.#told.get(one.presence.token)?.has(one.to.owner)) take(one);
+        for (const one of met) if (!this.#told.get(one.presence.token)?.has(one.to.owner.name)) take(one);
       }
       const targets = players.filter(({ tag }) => tag === hit);
       if (targets.length === 0) return;
@@ -241,7 +304,7 @@ export class HitLog {
     if (to.owner === by.owner || (this.#may && !this.#may(sideOf(by), sideOf(to)))) return [];
     const { done } = this.#clock;
     return by.presences.flatMap((presence): Found[] => {
-      if (this.#told.get(presence.token)?.has(to.owner)) return [];
+      if (this.#told.get(presence.token)?.has(to.owner.name)) return [];
       for (const other of to.presences) {
         const from = Math.max(presence.from, other.from, done);
         const end = Math.min(presence.until, other.until, until);
@@ -255,8 +318,8 @@ export class HitLog {
 
   #hit({ by, to, time, presence }: Found): Omit<Hit, 'time' | 'late'> {
     const { token } = presence;
-    const told = this.#told.get(token) ?? new Set<Owner>();
-    this.#told.set(token, told.add(to.owner));
+    const told = this.#told.get(token) ?? new Set<string>();
+    this.#told.set(token, told.add(to.owner.name));
     const after = time - this.#clock.done;
     const { point, normal, distance } = distanceOf(by.at(after), to.at(after));
     return { by: sideOf(by), to: sideOf(to), point, normal, depth: Math.max(0, -distance), data: presence.data };

@@ -1,6 +1,8 @@
 import type { Clip } from '../clip/clip.js';
 import type { PlayerCore } from '../play/core.js';
 import type { Placement } from '../play/placement.js';
+import { numberOut } from '../play/playhead.js';
+import type { HitState } from '../play/saved.js';
 import { Playback } from '../play/playback.js';
 import { Probe } from '../play/probe.js';
 import { RigMotion, placeOf, rigOf, type Moving, type ShapeAt } from './moving.js';
@@ -59,6 +61,12 @@ export interface Owner {
   shown(): ShapeAt[];
 }
 
+/** Whom an activation has hit, by name. */
+export interface ToldHits {
+  get(token: object): readonly string[];
+  set(token: object, targets: readonly string[]): void;
+}
+
 export class PlayerOwner implements Owner {
   readonly shapes: readonly RigShape[];
   readonly way: Way;
@@ -72,21 +80,30 @@ export class PlayerOwner implements Owner {
     readonly clock: FrameClock,
     readonly player: HitPlayer,
     readonly at: (() => Placement) | undefined,
+    readonly told: ToldHits,
   ) {
     const { facts } = player.parts.reel;
     this.way = new Way(clock, this.#place());
     this.shapes = Object.entries(facts.shapes).flatMap(([shape, { tag, data }]) =>
       tag === undefined ? [] : [new RigShape(this, shape, tag, data)],
     );
+    this.load(player.parts.savedHits);
+  }
+
+  /** What its activations have hit, for the state of its player; and the same put back. */
+  save(): HitState[] {
+    return this.shapes.flatMap((shape) => shape.save(this.told));
+  }
+
+  load(saved: readonly HitState[]): void {
+    this.#looked = -1;
+    this.#seen.length = 0;
+    for (const shape of this.shapes) shape.load(saved, this.told);
   }
 
   #place(): Place {
     if (this.at) return placeOf(this.at());
-    const { stage } = this.player.parts;
-    if (!stage.isPlaced) return placeOf({});
-    const { position, rotation, scale, flip, mirrored } = stage.placed;
-    const placement: Placement = { position, rotation, scale, flip: flip !== mirrored };
-    return placeOf(placement);
+    return this.player.parts.stage.placed?.place ?? placeOf({});
   }
 
   begin(): void {
@@ -121,10 +138,11 @@ export class PlayerOwner implements Owner {
     let at = 0;
     let isNew = false;
     const see = (value: unknown) => {
-      if (this.#seen[at] !== value) isNew = true;
+      // A playback that lands nowhere has NaN for where it does.
+      if (!Object.is(this.#seen[at], value)) isNew = true;
       this.#seen[at++] = value;
     };
-    see(stage.rest);
+    see(stage.ground.changes);
     for (const { voices, shownWeight } of shown) {
       see(voices);
       see(shownWeight);
@@ -239,6 +257,29 @@ class RigShape implements OwnedShape {
     const token = goesOn ? last.token : {};
     this.#last.set(index, { of, pass, until: now + until, token });
     return token;
+  }
+
+  save(told: ToldHits): HitState[] {
+    const { shown } = this.owner.player.parts;
+    return [...this.#last].flatMap(([index, { of, pass, until, token }]): HitState[] => {
+      const layer = shown.findIndex(({ voices }) => (voices as readonly object[]).includes(of));
+      // What is not shown any more goes on in nothing.
+      if (layer < 0) return [];
+      const voice = (shown[layer]!.voices as readonly object[]).indexOf(of);
+      return [[this.name, index, layer, voice, pass, numberOut(until), told.get(token)]];
+    });
+  }
+
+  load(saved: readonly HitState[], told: ToldHits): void {
+    const { shown } = this.owner.player.parts;
+    this.#last.clear();
+    for (const [shape, index, layer, voice, pass, until, targets] of saved) {
+      const of = shown[layer]?.voices[voice];
+      if (shape !== this.name || !of) continue;
+      const token = {};
+      told.set(token, targets);
+      this.#last.set(index, { of, pass, until: Number(until), token });
+    }
   }
 
   /** What it was sampled at is another time now. */

@@ -1,18 +1,28 @@
-import type { Clip } from '../clip/clip.js';
 import type { Reel } from '../clip/reel.js';
 import type { Frame } from './frame.js';
-import type { Voice } from './mixer.js';
+import type { Gauge } from './gauge.js';
+import type { ShownVoice } from './stage.js';
 
 /** What layers and gauges need of the player that they belong to. */
 export interface PlayContext {
   readonly reel: Reel;
   readonly frame: Frame;
+  /** Whether the player was disposed of. */
+  readonly isDisposed: boolean;
   /** For what varies: another each time, the same ones for every player of the same seed. */
   nextSeed: number;
   /** Readies a voice, which begins over what is shown now. */
-  begin(voice: Voice & { readonly clip: Clip }, mask: readonly string[] | undefined): void;
-  /** A voice is gone, and leaves the rest values: what it has offset goes back to what it was. */
-  left(voice: Voice): void;
+  begin(voice: ShownVoice, mask: readonly string[] | undefined): void;
+  /** Readies a voice that goes on, as it was saved. */
+  ready(voice: ShownVoice, mask: readonly string[] | undefined): void;
+  /** Playbacks that are still shown go, and leave what their `after` says, but for what one that comes animates. */
+  release(outgoing: readonly ShownVoice[], incoming?: ShownVoice): void;
+  /** Playbacks are about to be faded: those of which something is left to be faded. */
+  settle<V extends ShownVoice & { readonly stands: boolean }>(voices: readonly V[]): readonly V[];
+  /** A voice is shown in another way. */
+  touch(voice: ShownVoice): void;
+  /** A gauge goes. */
+  removeGauge(gauge: Gauge): void;
   /** Where the first role without a parent is, x and y. */
   rootInto(out: Float64Array): void;
 }

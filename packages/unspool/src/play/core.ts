@@ -1,14 +1,14 @@
-import type { Clip } from '../clip/clip.js';
 import type { Pose } from '../clip/layout.js';
 import type { ReelNames } from '../clip/names.js';
 import type { Reel } from '../clip/reel.js';
 import type { PlayContext } from './context.js';
+import { placeClip } from './coverage.js';
 import type { Faces } from './facing.js';
 import type { Frame } from './frame.js';
 import type { Gauge } from './gauge.js';
 import { Layer } from './layer.js';
-import type { Voice } from './mixer.js';
-import type { ShownLayer, Stage } from './stage.js';
+import type { HitState } from './saved.js';
+import type { ShownLayer, ShownVoice, Stage } from './stage.js';
 
 const NONE: readonly never[] = [];
 
@@ -20,6 +20,11 @@ export class PlayerCore<N extends ReelNames = ReelNames> implements PlayContext 
   /** Layers and gauges in the order in which they were made: what is shown, the lowest first. */
   shown: readonly ShownLayer[];
   faces: Faces<N> | undefined;
+  isDisposed = false;
+  /** The hit log that ticks the player, instead of the game; its hits; and those of a state, until one is there. */
+  ticker: { readonly isTicking: boolean } | undefined;
+  hits: { save(): readonly HitState[]; load(saved: readonly HitState[]): void } | undefined;
+  savedHits: readonly HitState[] = NONE;
 
   /** @param nextSeed for what varies: another each time, the same ones for every player of the same seed */
   constructor(
@@ -31,31 +36,80 @@ export class PlayerCore<N extends ReelNames = ReelNames> implements PlayContext 
     const base = new Layer<N>(this, 'base', undefined);
     this.layers = [base];
     // Most players have no gauge: then it is the same list.
-    this.shown = this.layers;
+    this.shown = stage.ground.shown = this.layers;
     frame.layers = this.layers;
+    if (!stage.ground.due.isEmpty) frame.changed();
   }
 
   addLayer(name: string, mask: readonly string[] | undefined): Layer<N> {
     const layer = new Layer<N>(this, name, mask);
     this.layers.push(layer);
-    if (this.gauges.length > 0) this.shown = [...this.shown, layer];
+    if (this.gauges.length > 0) this.#show([...this.shown, layer]);
     return layer;
   }
 
   addGauge(gauge: Gauge<N>): void {
     this.gauges = [...this.gauges, gauge];
-    this.shown = [...this.shown, ...gauge.shownLayers];
+    this.#show([...this.shown, ...gauge.shownLayers]);
+  }
+
+  removeGauge(gauge: Gauge): void {
+    if (!(this.gauges as readonly unknown[]).includes(gauge)) return;
+    this.release(gauge.shownLayers.flatMap(({ voices }) => voices));
+    this.gauges = this.gauges.filter((one) => (one as unknown) !== gauge);
+    this.#show(this.shown.filter((layer) => !gauge.shownLayers.includes(layer)));
+  }
+
+  /** Only these layers are left, in this order; gauges keep their places among them. */
+  keepLayers(kept: readonly Layer<N>[]): void {
+    if (kept.length === this.layers.length) return;
+    for (const layer of this.layers) if (!kept.includes(layer)) layer.dispose();
+    const shown = this.shown === this.layers ? undefined : this.shown;
+    const gone = this.layers.filter((layer) => !kept.includes(layer));
+    this.layers.splice(0, this.layers.length, ...kept);
+    this.#show(shown ? shown.filter((layer) => !(gone as readonly ShownLayer[]).includes(layer)) : this.layers);
+  }
+
+  #show(shown: readonly ShownLayer[]): void {
+    this.shown = this.stage.ground.shown = shown;
+    this.frame.changed();
   }
 
   /** Readies a voice, which begins over what is shown now. */
-  begin(voice: Voice & { readonly clip: Clip }, mask: readonly string[] | undefined): void {
-    const live = !this.layers.some((layer) => layer.playback?.active);
-    if (this.shown.some(({ voices }) => voices.length > 0)) this.sample();
-    this.stage.begin(voice, mask, live);
+  begin(voice: ShownVoice, mask: readonly string[] | undefined): void {
+    const { stage, frame } = this;
+    const placed = placeClip(voice.clip, this.reel, mask);
+    frame.isSampled = false;
+    this.sample();
+    stage.ground.acquire(placed, stage.values);
+    frame.isSampled = false;
+    this.sample();
+    stage.begin(voice, mask);
+    frame.changed();
   }
 
-  left(voice: Voice): void {
-    this.stage.left(voice);
+  ready(voice: ShownVoice, mask: readonly string[] | undefined): void {
+    this.stage.ground.ready(voice, mask);
+  }
+
+  /** Playbacks go: see `Ground`. They are still shown. */
+  release(outgoing: readonly ShownVoice[], incoming?: ShownVoice): void {
+    if (outgoing.length === 0) return;
+    this.sample();
+    this.stage.ground.release(outgoing, this.stage.values, incoming);
+    this.frame.changed();
+  }
+
+  /** Playbacks that have ended are faded over, or out: those of which something is left to be faded. */
+  settle<V extends ShownVoice & { readonly stands: boolean }>(voices: readonly V[]): readonly V[] {
+    if (!voices.some(({ stands }) => stands)) return voices;
+    this.sample();
+    return voices.filter((voice) => !voice.stands || this.stage.ground.settle(voice, this.stage.values));
+  }
+
+  /** Something is shown in another way: it is written with the next frame, also if it stands still. */
+  touch(voice: ShownVoice): void {
+    this.stage.ground.touch(voice.placed);
   }
 
   /** The pose of now: the same one for ever. */
@@ -81,6 +135,7 @@ export class PlayerCore<N extends ReelNames = ReelNames> implements PlayContext 
   /** Where the first role without a parent is, x and y. */
   rootInto(out: Float64Array): void {
     this.sample();
-    this.stage.placed.rootInto(this.stage.values, out);
+    this.stage.rootInto(out);
   }
 }
+

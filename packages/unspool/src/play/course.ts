@@ -1,7 +1,7 @@
 import type { Clip } from '../clip/clip.js';
 import type { ReelNames } from '../clip/names.js';
 import type { ResolvedCue } from '../reel/cue.js';
-import { runsBack, type Repeat } from '../time/iteration.js';
+import type { Repeat } from '../time/iteration.js';
 import type { EventType } from './event-types.js';
 import { directionOf, firstPass, happens, isLastPass, limitOf, startOf } from './passes.js';
 import { Playhead } from './playhead.js';
@@ -20,7 +20,7 @@ export interface PlaybackHost {
   guarded(run: () => void): void;
   /** A playback is at a moment of its own: every other one is shown there too. */
   moment(playback: Course): void;
-  emit(type: EventType, playback: Course, cue: ResolvedCue | undefined, told: boolean): boolean;
+  emit(type: EventType, playback: Course, cue: ResolvedCue | undefined, told: boolean, by?: Course): boolean;
   /** Passes were gone over without telling: so many, with so many cues in each. */
   skipped(passes: number, cues: number): void;
   changed(): void;
@@ -34,6 +34,8 @@ export interface PlaybackPlace {
   handsOver(playback: Course): boolean;
   /** It fades out, and with it those that it has faded over. */
   leave(playback: Course, seconds: number): void;
+  /** It is shown in another way. */
+  touch(playback: Course): void;
   /** Where the first role without a parent is, x and y. */
   rootInto(out: Float64Array): void;
 }
@@ -74,11 +76,12 @@ export abstract class Course<N extends ReelNames = ReelNames> {
     this.score = scoreOf(clip);
     const head = new Playhead(clip.fps);
     this.head = head;
-    head.rate = rate;
+    head.own = rate;
+    head.rate = rate * clip.rate;
     head.until = until ?? NaN;
     head.weight = weight;
-    head.iteration = firstPass(repeat, rate);
-    head.shown = head.reached = head.start = from ?? low + startOf(high - low, repeat, rate);
+    head.iteration = firstPass(repeat, head.rate);
+    head.shown = head.reached = head.start = from ?? low + startOf(high - low, repeat, head.rate);
   }
 
   /** It is over: `Playback` says what comes of that. */
@@ -116,7 +119,9 @@ export abstract class Course<N extends ReelNames = ReelNames> {
 
   /** @internal Gives it the time of a frame: one number. */
   addFrame(delta: Float64Array): void {
-    if (this.isRunning && (this.head.rate !== 0 || this.state === 'beginning')) this.head.addFirst(delta);
+    // One that begins does so in this frame, also where it was paused at once; but a pause stops what delays it.
+    const isBeginning = this.state === 'beginning' && !(this.isPaused && this.head.needed > 0);
+    if (isBeginning || (this.isRunning && this.head.rate !== 0)) this.head.addFirst(delta);
   }
 
   /** @internal Looks for its next moment: `head.due` says whether the frame reaches it. */
@@ -218,8 +223,11 @@ export abstract class Course<N extends ReelNames = ReelNames> {
     const { head } = this;
     const duration = this.length;
     const turns = this.repeat.mode === 'ping-pong';
-    // There and back is one round: what waits for the end of one begins where this began.
-    const round = !turns || runsBack('ping-pong', head.iteration) === head.rate > 0;
+    // There and back is one round: what waits for the end of one begins at the side where this began.
+    const { repeat } = this;
+    const began = this.settings.rate * this.clip.rate;
+    const isDown = directionOf(repeat, began, firstPass(repeat, began)) < 0;
+    const round = !turns || head.reached === (isDown ? this.settings.high : this.low);
     if (
       this.#isLastPass ||
       (duration === 0 && this.repeat.count !== Infinity) ||
@@ -261,7 +269,7 @@ export abstract class Course<N extends ReelNames = ReelNames> {
     if (passes <= 0) return;
     head.set(all ? spent % (2 * pass) : spent - passes * pass);
     head.iteration += forward * passes;
-    head.travelled += passes * this.length;
+    head.travel(passes * this.length);
     this.host.skipped(passes, this.score.countIn(this.low, this.settings.high));
   }
 
@@ -273,19 +281,22 @@ export abstract class Course<N extends ReelNames = ReelNames> {
     head.change(to, this.speed, now, this.isPaused ? 0 : left);
     if (this.state === 'beginning') head.needed = delay;
     if (moved) this.changes++;
+    this.layer?.touch(this);
     this.host.changed();
   }
 
   /**
    * Makes the open intervals fit the playhead after it was moved or turned: those that it has left end. Those that it
-   * stands at the edge of and now moves into start, after a turn; a seek starts none.
+   * stands at the edge of and now moves into start, after a turn; a seek starts none, and a turn inside one neither.
    */
   protected settleCues(enter: boolean, direction = Math.sign(this.head.speed) || 1): void {
     const inside = this.score.beginning(this.head.shown, direction);
     const starts = inside.filter(({ type }) => type === 'cue-start');
     const left = [...(this.open?.keys() ?? [])].filter((cue) => !starts.some((moment) => moment.cue === cue));
-    const entered = enter ? starts.filter(({ cue }) => !this.open?.has(cue)) : [];
-    this.handle([...left.map((cue) => ({ type: 'cue-end', cue }) as const), ...entered]);
+    const { shown } = this.head;
+    const isEdge = ({ at, until }: ResolvedCue) => (direction > 0 ? at : until) === shown;
+    const entered = enter ? starts.filter(({ cue }) => isEdge(cue) && !this.open?.has(cue)) : [];
+    this.handle([...entered, ...left.map((cue) => ({ type: 'cue-end', cue }) as const)]);
   }
 
   protected handle(moments: readonly CueMoment[]): void {
@@ -297,12 +308,12 @@ export abstract class Course<N extends ReelNames = ReelNames> {
     }
   }
 
-  protected emit(type: EventType, cue?: ResolvedCue): void {
+  protected emit(type: EventType, cue?: ResolvedCue, by?: Course): void {
     // The end of an interval is told if and only if its start was.
     const started = cue && type === 'cue-end' && this.open?.get(cue) === true;
     if (cue && type === 'cue-end') this.open?.delete(cue);
     if (cue && type === 'cue-start') (this.open ??= new Map<ResolvedCue, boolean>()).set(cue, true);
-    const told = this.host.emit(type, this, cue, started === true);
+    const told = this.host.emit(type, this, cue, started === true, by);
     if (cue && type === 'cue-start' && !told && this.open?.has(cue)) this.open.set(cue, false);
   }
 

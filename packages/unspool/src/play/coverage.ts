@@ -66,17 +66,14 @@ export function isIn(mask: readonly string[], { role, property }: Slot): boolean
 }
 
 /**
- * The properties that a player has animated so far, and what it takes to write them: those are written, and no others.
- * Players that have played the same clips share it.
+ * A set of properties, and what it takes to write them. Players of one reel that animate the same sets share them, so
+ * that nothing is made again where the same clips follow each other.
  */
 export class Coverage {
   /** By role with something to write: its place among the reel's roles, and where its values stand. */
   readonly bindings: readonly (readonly [role: number, binding: RoleBinding])[];
-  /** Numbers that are kept within bounds before they are written: where they stand, and their greatest value. */
-  readonly bounded: Int32Array;
-  readonly most: Float64Array;
   readonly #slots: ReadonlySet<Slot>;
-  readonly #next = new Map<Placed, Coverage>();
+  readonly #next = new WeakMap<object, Coverage>();
 
   private constructor(
     readonly reel: Reel,
@@ -87,32 +84,43 @@ export class Coverage {
     this.bindings = reel.roles
       .map((role, place) => [place, bindRole(role, list, reel.layout.texts)] as const)
       .filter(([place]) => list.some(({ role }) => role === reel.roles[place]));
-    const bounds = list.flatMap(({ property, role, offset }): (readonly [number, number])[] => {
-      if (property === 'opacity') return [[offset, 1]];
-      if (property !== 'frame') return [];
-      const sheet = reel.sheetOf(role);
-      return [[offset, sheet ? sheet.columns * sheet.rows - 1 : Infinity]];
-    });
-    this.bounded = Int32Array.from(bounds, ([offset]) => offset);
-    this.most = Float64Array.from(bounds, ([, most]) => most);
   }
 
-  static #none = new WeakMap<Reel, Coverage>();
+  static #known = new WeakMap<Reel, Map<string, Coverage>>();
 
-  /** Of a player that has played nothing yet. */
+  /** The one of a set: in the order of the layout. */
+  static #set(reel: Reel, slots: ReadonlySet<Slot>): Coverage {
+    let known = Coverage.#known.get(reel);
+    if (!known) Coverage.#known.set(reel, (known = new Map<string, Coverage>()));
+    const ordered = reel.layout.slots.filter((slot) => slots.has(slot));
+    const key = ordered.map(({ offset }) => offset).join();
+    let one = known.get(key);
+    if (!one) known.set(key, (one = new Coverage(reel, new Set(ordered))));
+    return one;
+  }
+
   static none(reel: Reel): Coverage {
-    let none = Coverage.#none.get(reel);
-    if (!none) Coverage.#none.set(reel, (none = new Coverage(reel, new Set())));
-    return none;
+    return Coverage.#set(reel, new Set());
   }
 
-  /** Of a player that has animated these. */
+  /** Of what has a declared rest value. */
+  static withRest(reel: Reel): Coverage {
+    return Coverage.#set(
+      reel,
+      new Set(reel.layout.slots.filter(({ restGiven, kind }) => restGiven && !isShape(kind))),
+    );
+  }
+
   static of(reel: Reel, names: readonly string[]): Coverage {
-    return new Coverage(reel, new Set(names.map((name) => reel.layout.slot(name))));
+    return Coverage.#set(reel, new Set(names.map((name) => reel.layout.slot(name))));
   }
 
   get names(): string[] {
     return [...this.#slots].map(({ name }) => name);
+  }
+
+  get isEmpty(): boolean {
+    return this.#slots.size === 0;
   }
 
   has(slot: Slot): boolean {
@@ -121,12 +129,37 @@ export class Coverage {
 
   /** With what a clip animates. */
   with(one: Placed): Coverage {
-    let next = this.#next.get(one);
-    if (!next) {
-      const all = one.slots.every((slot) => this.#slots.has(slot));
-      next = all ? this : new Coverage(this.reel, new Set([...this.#slots, ...one.slots]));
-      this.#next.set(one, next);
-    }
+    return this.#plus(one, one.slots);
+  }
+
+  /** With what another has. */
+  union(other: Coverage): Coverage {
+    return this === other ? this : this.#plus(other, other.#slots);
+  }
+
+  #plus(key: object, slots: Iterable<Slot>): Coverage {
+    let next = this.#next.get(key);
+    if (!next) this.#next.set(key, (next = Coverage.#set(this.reel, new Set([...this.#slots, ...slots]))));
     return next;
   }
+}
+
+/** Numbers that are kept within bounds as they are shown: where they stand in a pose, and their greatest value. */
+export interface Bounded {
+  readonly at: Int32Array;
+  readonly most: Float64Array;
+}
+
+/** Of a whole reel: opacity stays within 0–1, a frame inside its sheet. */
+export function boundedOf(reel: Reel): Bounded {
+  const bounds = reel.layout.slots.flatMap(({ property, role, offset }): (readonly [number, number])[] => {
+    if (property === 'opacity') return [[offset, 1]];
+    if (property !== 'frame') return [];
+    const sheet = reel.sheetOf(role);
+    return [[offset, sheet ? sheet.columns * sheet.rows - 1 : Infinity]];
+  });
+  return {
+    at: Int32Array.from(bounds, ([offset]) => offset),
+    most: Float64Array.from(bounds, ([, most]) => most),
+  };
 }

@@ -74,16 +74,20 @@ describe('a gauge', () => {
     expect([gauge.shown, shown(player)]).toEqual([10, 1.1]);
   });
 
-  test('keeps its share when its ends change, and its value within them', () => {
+  test('keeps its value or its share when its ends change, as it is told', () => {
     const { player, gauge } = make();
-    gauge.max = 150;
+    gauge.resize({ max: 150, keep: 'share' });
     player.tick(0);
     expect([gauge.value, shown(player)]).toEqual([120, 1.6]);
     gauge.value = 1e9;
     expect(gauge.value).toBe(150);
-    expect(() => (gauge.max = 0)).toThrow('give a max above min');
+    expect(() => gauge.resize({ max: 0 })).toThrow('max above min');
     expect(() => (gauge.value = NaN)).toThrow('was given NaN');
     expect(gauge.max).toBe(150);
+    gauge.jump(90);
+    gauge.resize({ max: 300 });
+    player.tick(0);
+    expect([gauge.value, gauge.shown, shown(player)]).toEqual([90, 90, 0.6]);
   });
 
   test('its trail waits, then comes after; it is never behind', () => {
@@ -184,7 +188,7 @@ describe('a facing', () => {
     expect(player.face('aim', [0, 1]).clip.name).toBe('right');
     expect(player.face('aim', [-1, -1], { margin: 0 }).clip.name).toBe('up');
     expect(() => player.face('wlak', [1, 0])).toThrow('no facing "wlak" — did you mean "walk"?');
-    expect(() => player.face('walk', [NaN, 0])).toThrow('no direction');
+    expect(() => player.face('walk', [NaN, 0])).toThrow('is not a direction');
   });
 });
 
@@ -201,8 +205,8 @@ describe('placing', () => {
     player.tick(0);
     expect(crab).toEqual({ position: { x: 92, y: 54 }, rotation: -30, scale: { x: -2, y: 2 } });
     expect(player.pose.get('crab.rotation')).toBe(30); // the pose stays the reel's
-    expect(() => player.place({ position: [NaN, 0] })).toThrow('is no position');
-    expect(() => player.place({ postion: [0, 0] } as never)).toThrow('is no postion');
+    expect(() => player.place({ position: [NaN, 0] })).toThrow('is not a valid position');
+    expect(() => player.place({ postion: [0, 0] } as never)).toThrow('is not a valid postion');
   });
 
   test('what follows stays above, and ends with what it follows', () => {
@@ -213,7 +217,7 @@ describe('placing', () => {
     overlay.on('stop', ({ time }) => stops.push(time));
     const playback = owner.play('right', { loop: 'once' });
     overlay.play('spin');
-    overlay.follow(owner, [0, -8]);
+    overlay.follow(playback, [0, -8]);
     for (let i = 1; i <= 3; i++) {
       owner.place({ position: [i * 10, 5] });
       owner.tick(0.25);

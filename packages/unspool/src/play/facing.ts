@@ -54,9 +54,15 @@ export class Faces<N extends ReelNames = ReelNames> {
     direction: readonly [x: number, y: number],
     { margin = MARGIN, layer: named, ...options }: FaceOptions<N>,
   ): { readonly playback: Playback<N>; readonly flip: boolean } {
-    const [x, y] = direction;
+    const [x, y] = Array.isArray(direction) ? direction : [NaN, NaN];
     if (!Number.isFinite(x) || !Number.isFinite(y))
-      throw new UnspoolError('play/direction', `${show(direction)} is no direction`, 'give [x, y], two finite numbers');
+      throw new UnspoolError(
+        'play/direction',
+        `${show(direction)} is not a direction`,
+        'give [x, y], two finite numbers',
+      );
+    if (!(margin >= 0 && margin <= 180))
+      throw new UnspoolError('play/direction', `the margin ${show(margin)} is not in 0–180`, 'give degrees');
     // A length of 0 is no direction: it goes on facing where it did.
     if (x !== 0 || y !== 0) this.direction = [x, y];
     const known = this.playing.get(layer.name);
@@ -66,7 +72,7 @@ export class Faces<N extends ReelNames = ReelNames> {
     const kept = now?.side ?? sides.find(({ toward }) => toward.join() === known?.side.toward.join());
     const side = this.direction ? pickSide(sides, this.direction, kept, margin) : (kept ?? sides[0]!);
     if (now?.side === side) {
-      if (options.rate !== undefined) now.playback.rate = options.rate * now.playback.clip.rate;
+      if (options.rate !== undefined) now.playback.rate = options.rate;
       return { playback: now.playback, flip: side.flip };
     }
     const playback = layer.play(side.clip, options, now?.playback);

@@ -1,36 +1,51 @@
 import { UnspoolError } from '../wording/error.js';
 import { show } from '../wording/show.js';
 import { Playback } from './playback.js';
+import { checkOptions, type StopSignal } from './settings.js';
 
 /** What can be followed: a game object with a position, a player, or one of its playbacks. */
 export type FollowSource = Playback | Followed | { readonly position: { readonly x: number; readonly y: number } };
 
-/** A player, as far as it is followed: where its first role without a parent is, and whether anything plays. */
+/** A player, as far as it is followed: where its first role without a parent is, and whether it is still there. */
 export interface Followed {
-  readonly isPlaying: boolean;
+  readonly isDisposed: boolean;
   /** @internal */
   rootInto(out: Float64Array): void;
+}
+
+export interface FollowOptions {
+  /** Asked at the end of every tick: false ends the following, and what plays. */
+  readonly while?: () => boolean;
+  /** Ends it when it is aborted. */
+  readonly signal?: Pick<StopSignal, 'aborted'>;
 }
 
 /** Stays above something else, and ends with it. */
 export class Follow {
   readonly #source: FollowSource;
   readonly #offset: readonly [x: number, y: number];
+  readonly #options: FollowOptions;
   readonly #at = new Float64Array(2);
 
-  constructor(source: FollowSource, offset: readonly [x: number, y: number]) {
+  constructor(source: FollowSource, offset: readonly [x: number, y: number], options: FollowOptions) {
     this.#source = source;
     this.#offset = offset;
-    if (!offset.every(Number.isFinite) || offset.length !== 2)
-      throw new UnspoolError('play/follow', `${show(offset)} is no offset`, 'give [x, y], two finite numbers');
+    this.#options = options;
+    checkOptions(options, ['while', 'signal'], 'follow');
+    if (typeof source !== 'object' || (source as unknown) === null)
+      throw new UnspoolError('play/follow', `${show(source)} cannot be followed`, HINT);
+    if (!Array.isArray(offset) || offset.length !== 2 || !offset.every(Number.isFinite))
+      throw new UnspoolError('play/follow', `${show(offset)} is not an offset`, 'give [x, y], two finite numbers');
     this.position();
   }
 
   /** Whether what is followed is still there. */
   get isThere(): boolean {
     const source = this.#source;
+    const { while: goesOn, signal } = this.#options;
+    if (signal?.aborted || goesOn?.() === false) return false;
     if (source instanceof Playback) return source.active || source.waiting;
-    return !('isPlaying' in source) || source.isPlaying;
+    return !('isDisposed' in source) || !source.isDisposed;
   }
 
   /** Where to be now. */
@@ -40,15 +55,14 @@ export class Follow {
     if (source instanceof Playback) source.layer?.rootInto(at);
     else if ('rootInto' in source) source.rootInto(at);
     else {
-      at[0] = source.position?.x;
-      at[1] = source.position?.y;
+      const { position } = source as { readonly position?: { readonly x?: unknown; readonly y?: unknown } };
+      at[0] = typeof position?.x === 'number' ? position.x : NaN;
+      at[1] = typeof position?.y === 'number' ? position.y : NaN;
     }
     if (!at.every(Number.isFinite))
-      throw new UnspoolError(
-        'play/follow',
-        'what is followed has no position',
-        'give an object with position { x, y }',
-      );
+      throw new UnspoolError('play/follow', 'what is followed has no position', HINT);
     return [at[0]! + this.#offset[0], at[1]! + this.#offset[1]];
   }
 }
+
+const HINT = 'give an object with position { x, y }, a player, or a playback';

@@ -11,6 +11,9 @@ import type { Course, PlaybackHost } from './course.js';
 
 export type Handler<N extends ReelNames, E extends EventType> = (event: PlayerEvents<N>[E]) => void;
 
+/** Handlers that call what calls handlers, and so on: deeper than this is a circle. */
+const MOST_DEEP = 100;
+
 /** Events that are told however many there are. */
 const OF_PLAYBACKS: readonly EventType[] = ['end', 'stop', 'skip', 'arrive'];
 
@@ -25,6 +28,8 @@ export class Frame extends Clock implements PlaybackHost {
   /** Whether the pose is that of now, and whether the objects show it. */
   isSampled = false;
   isWritten = true;
+  /** Whether another set of playbacks may move than at the last write. */
+  isRegrouped = true;
   /** The last event that was told, for messages. */
   lastEvent = '';
   #handlers: Map<EventType, Set<(event: never) => void>> | undefined;
@@ -59,7 +64,15 @@ export class Frame extends Clock implements PlaybackHost {
     return EVENT_TYPES.some((type) => !OF_PLAYBACKS.includes(type) && handlers.get(type)?.size);
   }
 
+  /** Something is another than it was: what plays, or how it is shown. */
   changed(): void {
+    this.isSampled = false;
+    this.isWritten = false;
+    this.isRegrouped = true;
+  }
+
+  /** Time goes by for what plays anyway. */
+  moves(): void {
     this.isSampled = false;
     this.isWritten = false;
   }
@@ -114,7 +127,7 @@ export class Frame extends Clock implements PlaybackHost {
   }
 
   /** @returns false when it was not told, as the frame has told enough */
-  emit(type: EventType, playback: Course, cue: ResolvedCue | undefined, must: boolean): boolean {
+  emit(type: EventType, playback: Course, cue: ResolvedCue | undefined, must: boolean, by?: Course): boolean {
     const handlers = this.#handlers?.get(type);
     if (cue || type === 'loop') {
       if (this.#told >= this.cueLimit && !must) {
@@ -134,17 +147,29 @@ export class Frame extends Clock implements PlaybackHost {
       playback,
       at: playback.time,
       iteration: playback.iteration,
+      ...(type === 'stop' && { replacedBy: by }),
       time: this.now,
-      late: this.left,
+      late: this.late,
     });
     return true;
+  }
+
+  /** How long before the end of the frame the moment is: `now + late` is the player's time after it. */
+  get late(): number {
+    return Math.max(0, this.seconds - this.now);
   }
 
   /** Calls the handlers of an event. */
   tell(event: { readonly type: EventType; readonly [member: string]: unknown }): void {
     const handlers = this.#handlers?.get(event.type);
     if (!handlers) return;
+    if (this.#depth > MOST_DEEP) {
+      const said = `handlers call each other ${MOST_DEEP} deep, the last of ${this.lastEvent}`;
+      this.fail(new UnspoolError('play/circle', said, 'does a handler do again what calls it?'));
+      return;
+    }
     this.isSampled = false;
+    this.#depth++;
     for (const handler of [...handlers]) {
       if (!handlers.has(handler)) continue; // taken off by another handler of this very event
       try {
@@ -153,6 +178,7 @@ export class Frame extends Clock implements PlaybackHost {
         this.fail(error);
       }
     }
+    this.#depth--;
   }
 
   skipped(passes: number, cuesEach: number, cues = passes * cuesEach): void {

@@ -5,8 +5,8 @@ import { UnspoolError } from '../wording/error.js';
 import { show } from '../wording/show.js';
 import type { PlayContext } from './context.js';
 import { secondsInside, windowOf } from './inside.js';
-import type { Voice } from './mixer.js';
-import type { ShownLayer } from './stage.js';
+import { checkOptions } from './settings.js';
+import type { ShownLayer, ShownVoice } from './stage.js';
 
 /** How a gauge gets from one value to the next. */
 export interface GaugeMotion {
@@ -39,11 +39,24 @@ export interface GaugeOptions<N extends ReelNames = ReelNames> extends GaugeMoti
   readonly trail?: GaugeTrail<N>;
 }
 
+/** Other ends of a gauge's values. */
+export interface GaugeEnds {
+  /** What is left out stays. */
+  readonly min?: number;
+  readonly max?: number;
+  /** What stays of what is shown: the `value` (within the new ends), or its `share` of the whole. Default: `value`. */
+  readonly keep?: 'value' | 'share';
+}
+
+const MOTION = ['speed', 'time', 'ease'];
+const OPTIONS = [...MOTION, 'clip', 'span', 'min', 'max', 'value', 'trail'];
+const TRAIL = [...MOTION, 'clip', 'span', 'delay'];
+
 const NOTHING = new Float64Array(0);
 
 /** A playhead that goes from one share (0–1) of its clip to another, in a time. All but the clip is plain numbers. */
-class Hand implements Voice {
-  placed!: Voice['placed'];
+class Hand implements ShownVoice {
+  placed!: ShownVoice['placed'];
   hints!: Int32Array;
   before = NOTHING;
   base = NOTHING;
@@ -67,8 +80,9 @@ class Hand implements Voice {
     readonly clip: Clip,
     { span, speed, time, ease = (x) => x }: GaugeMotion & { readonly span?: string },
   ) {
-    if (speed !== undefined && !(speed > 0))
-      throw new UnspoolError('play/gauge', `the speed ${show(speed)} moves nothing`, 'give a number above 0');
+    if (speed !== undefined && !(typeof speed === 'number' && speed > 0))
+      throw new UnspoolError('play/gauge', `the speed ${show(speed)} is not a number above 0`, 'give values a second');
+    checkEase(ease);
     [this.#low, this.#high] = windowOf(clip, span);
     this.#speed = speed;
     this.#takes = time === undefined ? 0 : secondsInside(clip, time, 'time', Infinity);
@@ -76,10 +90,23 @@ class Hand implements Voice {
     core.begin(this, undefined);
   }
 
+  get after(): 'hold' | 'rest' {
+    return this.clip.after;
+  }
+
   at(now: number): number {
     if (now >= this.start + this.length) return this.to;
     if (now <= this.start) return this.from;
-    return this.from + (this.to - this.from) * this.#ease((now - this.start) / this.length);
+    const x = (now - this.start) / this.length;
+    const y = this.#ease(x);
+    // A function of the game's own may fail where nobody tried it.
+    return this.from + (this.to - this.from) * (Number.isFinite(y) ? y : x);
+  }
+
+  /** Other ends of the values: the shares that it goes between are others. */
+  rescale(by: (share: number) => number): void {
+    this.from = by(this.from);
+    this.to = by(this.to);
   }
 
   /** Goes to a share from where it is, from a moment on; a whole way is so many values. */
@@ -121,6 +148,16 @@ class Hand implements Voice {
   }
 }
 
+/** Throws for an easing that gives no numbers: it would be found out in the middle of a frame. */
+function checkEase(ease: unknown): void {
+  const hint = 'give a function of 0–1, as easing("quad-out")';
+  if (typeof ease !== 'function') throw new UnspoolError('play/gauge', `ease was given ${show(ease)}`, hint);
+  for (const x of [0, 0.5, 1]) {
+    const y: unknown = (ease as (x: number) => unknown)(x);
+    if (!Number.isFinite(y)) throw new UnspoolError('play/gauge', `ease gives ${show(y)} at ${x}`, hint);
+  }
+}
+
 /** Comes after another, and is never behind it. */
 class TrailHand extends Hand {
   lead!: Hand;
@@ -146,11 +183,14 @@ export class Gauge<N extends ReelNames = ReelNames> {
 
   /** @internal use `player.gauge` */
   constructor(core: PlayContext, name: string, options: GaugeOptions<N>) {
+    checkOptions(options, OPTIONS, 'gauge');
+    if (options.trail !== undefined) checkOptions(options.trail, TRAIL, 'trail');
     const { clip, min = 0, max = 1, value = min, trail } = options;
     this.name = name;
     this.#core = core;
     [this.#min, this.#max] = [min, max];
     this.#check();
+    this.#shareOf(value);
     this.#hand = new Hand(core, core.reel.clip(clip), options);
     this.#delay = 0;
     if (trail) {
@@ -160,14 +200,17 @@ export class Gauge<N extends ReelNames = ReelNames> {
       this.#delay = secondsInside(trailing, trail.delay ?? 0, 'delay', Infinity);
     }
     // The trail lies below.
-    this.shownLayers = [this.#trail, this.#hand].flatMap((hand) => (hand ? [{ shownWeight: 1, voices: [hand] }] : []));
+    this.shownLayers = [this.#trail, this.#hand].flatMap((hand) =>
+      hand ? [{ shownWeight: 1, voices: [hand], animates: () => this.isMoving, claims: () => true }] : [],
+    );
     this.jump(value);
   }
 
   #check(): void {
-    if (this.#max > this.#min && this.#max - this.#min < Infinity) return;
-    const said = `the gauge ${show(this.name)} goes from ${this.#min} to ${this.#max}`;
-    throw new UnspoolError('play/gauge', said, 'give a max above min');
+    const [min, max]: readonly unknown[] = [this.#min, this.#max];
+    if (typeof min === 'number' && typeof max === 'number' && max > min && max - min < Infinity) return;
+    const said = `the gauge ${show(this.name)} goes from ${show(this.#min)} to ${show(this.#max)}`;
+    throw new UnspoolError('play/gauge', said, 'give two finite numbers, max above min');
   }
 
   #shareOf(value: number): number {
@@ -217,24 +260,24 @@ export class Gauge<N extends ReelNames = ReelNames> {
     this.#move();
   }
 
-  /** The ends of its values. When they change, it shows the same share as before: its value changes with them. */
+  /** The ends of its values; `resize` changes them. */
   get min(): number {
     return this.#min;
-  }
-
-  set min(min: number) {
-    this.#resize(min, this.#max);
   }
 
   get max(): number {
     return this.#max;
   }
 
-  set max(max: number) {
-    this.#resize(this.#min, max);
-  }
-
-  #resize(min: number, max: number): void {
+  /**
+   * Gives it other ends of its values. A motion that is under way goes on, and so does its trail. Throws unless `max`
+   * stays above `min`, both finite.
+   */
+  resize(ends: GaugeEnds): void {
+    checkOptions(ends, ['min', 'max', 'keep'], 'resize');
+    const { min = this.#min, max = this.#max, keep = 'value' } = ends;
+    if (keep !== 'value' && keep !== 'share')
+      throw new UnspoolError('play/gauge', `keep was given ${show(keep)}`, 'give "value" or "share"');
     const before = [this.#min, this.#max] as const;
     [this.#min, this.#max] = [min, max];
     try {
@@ -243,6 +286,16 @@ export class Gauge<N extends ReelNames = ReelNames> {
       [this.#min, this.#max] = before;
       throw error;
     }
+    if (keep === 'share') return;
+    const [low, high] = before;
+    for (const hand of [this.#hand, this.#trail])
+      hand?.rescale((share) => this.#shareOf(low + share * (high - low)));
+    this.#move();
+  }
+
+  /** Takes it out of its player. What it showed is left behind as its clip says: its last pose, or the rest values. */
+  remove(): void {
+    this.#core.removeGauge(this as unknown as Gauge);
   }
 
   /** @internal Whether its picture changes by itself, its trail counted in. */
@@ -253,14 +306,17 @@ export class Gauge<N extends ReelNames = ReelNames> {
     if (!this.isMoving) return;
     const { now } = this.#core.frame;
     const late = this.#trail ?? this.#hand;
+    const wasMoving = this.isMoving;
     this.isMoving = this.#moves || now < late.start + late.length || now < this.#hand.start + this.#hand.length;
     this.#hand.isStill = late.isStill = !this.isMoving;
+    if (wasMoving !== this.isMoving) this.#core.frame.isRegrouped = true;
   }
 
   #move(): void {
     this.isMoving = true;
     this.#hand.isStill = false;
     if (this.#trail) this.#trail.isStill = false;
+    for (const hand of [this.#hand, this.#trail]) if (hand) this.#core.touch(hand);
     this.#core.frame.changed();
   }
 
@@ -279,7 +335,7 @@ export class Gauge<N extends ReelNames = ReelNames> {
     const { frame } = this.#core;
     this.#moves = false;
     frame.momentAt(this.#hand.start + this.#hand.length);
-    frame.tell({ type: 'arrive', name: this.name, value: this.value, time: frame.now, late: frame.left });
+    frame.tell({ type: 'arrive', name: this.name, value: this.value, time: frame.now, late: frame.late });
   }
 
   /** @internal */
@@ -287,6 +343,20 @@ export class Gauge<N extends ReelNames = ReelNames> {
     const numbers = [this.#min, this.#max, this.#moves ? 1 : 0];
     for (const hand of [this.#hand, this.#trail]) if (hand) numbers.push(hand.from, hand.to, hand.start, hand.length);
     return numbers;
+  }
+
+  /** @internal Whether these are numbers that `save` may have given. */
+  accepts([min, max, moves, ...hands]: readonly number[]): boolean {
+    const isHand = (from: number, to: number, length: number) =>
+      [from, to].every((share) => share >= 0 && share <= 1) && length >= 0;
+    const count = this.#trail ? 2 : 1;
+    const each = Array.from({ length: count }, (_, i) => hands.slice(4 * i, 4 * i + 4));
+    return (
+      hands.length === 4 * count &&
+      each.every(([from, to, , length]) => isHand(from!, to!, length!)) &&
+      (moves === 0 || moves === 1) &&
+      max! > min!
+    );
   }
 
   /** @internal */

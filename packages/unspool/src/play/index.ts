@@ -1,7 +1,8 @@
-export { Player, type PlayerOptions } from './player.js';
+export { Player } from './player.js';
+export type { PlayerOptions } from './player-options.js';
 export type { FaceOptions } from './facing.js';
-export type { FollowSource } from './follow.js';
-export type { Gauge, GaugeMotion, GaugeOptions, GaugeTrail } from './gauge.js';
+export type { FollowOptions, FollowSource } from './follow.js';
+export type { Gauge, GaugeEnds, GaugeMotion, GaugeOptions, GaugeTrail } from './gauge.js';
 export type { Placement } from './placement.js';
 export type { PlayerState } from './saved.js';
 export type { Layer, LayerOptions } from './layer.js';

@@ -56,11 +56,14 @@ export function windowOf(clip: Clip, span: string | undefined): readonly [low: n
 }
 
 export function weightOf(weight: number): number {
-  if (weight >= 0 && weight <= 1) return weight;
+  if (typeof weight === 'number' && weight >= 0 && weight <= 1) return weight;
   throw new UnspoolError('play/weight', `the weight ${show(weight)} is not in 0–1`, 'give a number from 0 to 1');
 }
 
+/** The fastest that a clip is played, forwards or backwards. */
+export const MOST_RATE = 1e6;
+
 export function rateOf(rate: number): number {
-  if (Number.isFinite(rate)) return rate;
-  throw new UnspoolError('play/rate', `the rate ${String(rate)} is not finite`, 'give a number, as 1');
+  if (typeof rate === 'number' && Math.abs(rate) <= MOST_RATE) return rate;
+  throw new UnspoolError('play/rate', `${show(rate)} is not a rate`, 'give a number within ±1e6, as 1');
 }

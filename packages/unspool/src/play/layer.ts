@@ -1,13 +1,11 @@
 import type { ReelNames } from '../clip/names.js';
-import type { ChainLink } from '../reel/sequences.js';
 import { UnspoolError } from '../wording/error.js';
 import { show } from '../wording/show.js';
 import { Playback } from './playback.js';
-import { chainRun } from './chain.js';
+import { makePlaybacks } from './chain.js';
 import type { LayerState, PlaybackState } from './saved.js';
-import { weightOf } from './inside.js';
-import { settingsOf, type EnqueueOptions, type PlayOptions } from './settings.js';
-import type { Clip } from '../clip/clip.js';
+import { weightOf, windowOf } from './inside.js';
+import type { EnqueueOptions, PlayOptions } from './settings.js';
 import type { PlayContext } from './context.js';
 import type { PlaybackPlace } from './course.js';
 
@@ -21,10 +19,9 @@ export interface LayerOptions {
 /** A queue in which nothing waits; shared, as there are as many as players. */
 const NONE: readonly never[] = [];
 
-/** What comes after the first of a list, and one more. */
-function after<P>(list: readonly P[], more?: P): readonly P[] {
-  if (list.length === 1 && !more) return NONE;
-  return more ? [...list.slice(1), more] : list.slice(1);
+/** What comes after the first of a list. */
+function after<P>(list: readonly P[]): readonly P[] {
+  return list.length === 1 ? NONE : list.slice(1);
 }
 
 /** What plays in one place, one after the other: the playback of now, those that fade out under it, and its queue. */
@@ -39,6 +36,10 @@ export class Layer<N extends ReelNames = ReelNames> implements PlaybackPlace {
   #queue: readonly Playback<N>[] = NONE;
   #fallback: { readonly name: N['clip'] | N['chain']; readonly options: PlayOptions<N> } | undefined;
   #isFallback = false;
+  /** Whether what a new playback replaces is being told that it is stopped. */
+  #isReplacing = false;
+  /** Whether it is no layer of its player any more. */
+  #isGone = false;
   /** @internal its weight, as a member that is read without a call */
   shownWeight = 1;
 
@@ -55,7 +56,18 @@ export class Layer<N extends ReelNames = ReelNames> implements PlaybackPlace {
 
   set weight(weight: number) {
     this.shownWeight = weightOf(weight);
+    for (const voice of this.voices) this.core.touch(voice);
     this.core.frame.changed();
+  }
+
+  /** @internal see `ShownLayer` */
+  animates(voice: Playback<N>): boolean {
+    return voice.isRunning || this.isFading;
+  }
+
+  /** @internal */
+  claims(voice: Playback<N>): boolean {
+    return voice.active || this.isFading;
   }
 
   /** What plays here, or has ended and holds its last pose. */
@@ -69,7 +81,8 @@ export class Layer<N extends ReelNames = ReelNames> implements PlaybackPlace {
   }
 
   /**
-   * Plays a clip or chain from now on. What played here is stopped, and what waited is forgotten.
+   * Plays a clip or chain from now on. What played here is stopped, and what waited is forgotten. Inside the `stop`
+   * handler of what another call of `play` replaces, that one wins: this one is stopped before it begins.
    *
    * @param step @internal what it goes on with, at the same share of the clip
    */
@@ -77,13 +90,13 @@ export class Layer<N extends ReelNames = ReelNames> implements PlaybackPlace {
     const made = this.#make(name, options, 'play');
     const first = made[0]!;
     if (step) first.stepOf(step);
-    if (first.settings.signal?.aborted) {
+    if (first.settings.signal?.aborted || this.#isReplacing) {
       for (const one of made) one.stop();
       return first;
     }
-    const back = first.settings.back ? this.#returning(first.settings.fade) : undefined;
-    this.clear();
-    this.#queue = after(made, back);
+    const back = first.settings.back ? this.#returning(first.settings.fade) : [];
+    this.#clear((one) => !back.includes(one));
+    this.#queue = after([...made, ...back]);
     this.#start(first, false);
     return first;
   }
@@ -122,9 +135,13 @@ export class Layer<N extends ReelNames = ReelNames> implements PlaybackPlace {
 
   /** Forgets what waits. */
   clear(): void {
-    const waiting = this.#queue;
+    this.#clear(() => true);
+  }
+
+  #clear(isOut: (waiting: Playback<N>) => boolean): void {
+    const out = this.#queue.filter(isOut);
     this.#queue = NONE;
-    for (const one of waiting) one.stop();
+    for (const one of out) one.stop();
   }
 
   /** Forgets what waits and stops what plays; the fallback goes on. */
@@ -140,11 +157,13 @@ export class Layer<N extends ReelNames = ReelNames> implements PlaybackPlace {
     this.#current?.stop();
   }
 
+  /** @internal Nothing plays here any more, nor can. */
   dispose(): void {
     this.end();
     for (const voice of this.voices) voice.forget();
     this.voices = [];
     this.#current = undefined;
+    this.#isGone = true;
   }
 
   /** @internal */
@@ -152,10 +171,19 @@ export class Layer<N extends ReelNames = ReelNames> implements PlaybackPlace {
     this.core.rootInto(out);
   }
 
+  /** @internal */
+  touch(playback: Playback<N>): void {
+    if (this.voices.includes(playback)) this.core.touch(playback);
+  }
+
   /** @internal A playback fades out, and with it those that it has faded over. */
   leave(playback: Playback<N>, seconds: number): void {
+    this.voices = this.core.settle(this.voices);
+    const leaving = this.voices.slice(0, this.voices.indexOf(playback) + 1);
+    if (leaving.length === 0) return;
+    this.core.release(leaving.filter(({ after }) => after === 'rest'));
     playback.leave();
-    for (const voice of this.voices.slice(0, this.voices.indexOf(playback) + 1)) {
+    for (const voice of leaving) {
       const presence = voice.makePresence();
       if (presence.leaveFor >= 0) continue;
       presence.leaveAt = this.core.frame.now;
@@ -168,8 +196,12 @@ export class Layer<N extends ReelNames = ReelNames> implements PlaybackPlace {
     if (this.#queue.includes(playback)) this.#queue = this.#queue.filter((one) => one !== playback);
     if (playback !== this.#current) return;
     this.#next();
+    if (playback !== this.#current) return;
     // It stays to be faded from, or to hold its pose.
-    if (playback === this.#current && playback.after === 'rest' && playback.stays() === 1) this.#drop(playback);
+    const { fadeOut } = playback.settings;
+    if (playback.isLeaving) return;
+    if (playback.state === 'ended' && fadeOut > 0) this.leave(playback, fadeOut);
+    else if (playback.after === 'rest') this.#drop(playback);
   }
 
   /** @internal Whether what comes next waits for the end of a pass of this one. */
@@ -191,15 +223,16 @@ export class Layer<N extends ReelNames = ReelNames> implements PlaybackPlace {
       const faded = voice.fadedIn();
       voice.share = left * faded * voice.weight * voice.stays();
       left *= 1 - faded;
-      if (faded === 1 && voice.presence) voice.presence.fading = 0;
-      if (left === 0 && i > 0) {
-        this.voices = voices.slice(i);
-        break;
+      if (faded === 1 && voice.presence?.fading === 1) {
+        voice.presence.fading = 0;
+        this.core.frame.isRegrouped = true;
       }
-      if (voice.stays() === 0) {
-        this.#drop(voice);
-        break;
-      }
+      const isGone = voice.stays() === 0;
+      if (!isGone && (left > 0 || i === 0)) continue;
+      // And with it what it faded over, however far it came.
+      this.voices = voices.slice(isGone ? i + 1 : i);
+      this.core.frame.isRegrouped = true;
+      break;
     }
   }
 
@@ -233,16 +266,16 @@ export class Layer<N extends ReelNames = ReelNames> implements PlaybackPlace {
     for (const one of [...this.voices, ...this.#queue, this.#current]) one?.forget();
     const { reel, frame } = this.core;
     const load = (state: PlaybackState, shown: boolean) => {
-      const { repeat, ...settings } = state.settings;
-      const one = new Playback<N>(frame, reel.clip(state.clip), {
+      const { repeat, span, ...settings } = state.settings;
+      const clip = reel.clip(state.clip);
+      const [low, high] = windowOf(clip, span);
+      const one = new Playback<N>(frame, clip, {
         ...settings,
+        ...{ span, low, high, from: settings.from, until: settings.until, signal: undefined },
         repeat: { mode: repeat.mode, count: Number(repeat.count) },
-        from: settings.from,
-        until: settings.until,
-        signal: undefined,
       });
       one.layer = this;
-      if (shown) this.core.begin(one, this.mask);
+      if (shown) this.core.ready(one, state.slots ?? this.mask);
       one.load(state);
       return one;
     };
@@ -255,37 +288,21 @@ export class Layer<N extends ReelNames = ReelNames> implements PlaybackPlace {
   }
 
   #make(name: string, options: EnqueueOptions<N>, call: string): Playback<N>[] {
-    const { reel, frame } = this.core;
-    const make = (clip: string, given: EnqueueOptions<N>) => {
-      const found = reel.clip(clip) as Clip<N['clip']>;
-      const one = new Playback<N>(
-        frame,
-        found,
-        settingsOf(found, given, call, () => this.core.nextSeed++),
-      );
-      one.layer = this;
-      return one;
-    };
-    if (!Object.hasOwn(reel.facts.chains, name)) return [make(name, options)];
-    const { wait, ...others } = options;
-    const links = reel.chain(name).map((link, i) => {
-      const { clip, ...said }: ChainLink = link;
-      // What is said of a link stands over what is said of the whole; but rates multiply, and the whole's fade and
-      // beginning are its first's.
-      const { from, fade, ...rest } = others;
-      const rate = (options.rate ?? 1) * (said.rate ?? 1);
-      return make(clip, { ...(i === 0 ? options : rest), ...said, rate });
-    });
-    const run = chainRun(name, links);
-    for (const link of links) link.chain = run;
-    return links;
+    if (this.#isGone) {
+      const said = this.core.isDisposed
+        ? 'the player is disposed of'
+        : `the player has no layer ${show(this.name)} since it was restored`;
+      throw new UnspoolError('play/disposed', said, 'ask the player for the layer again, or make another player');
+    }
+    return makePlaybacks(this.core, this, name, options, call);
   }
 
-  /** What plays now, to be played again from where it is. */
-  #returning(fade: number): Playback<N> | undefined {
+  /** What is interrupted, to be played again from where it is; and behind it what that has interrupted itself. */
+  #returning(fade: number): Playback<N>[] {
     const now = this.#current;
-    if (!now?.active || this.#isFallback) return undefined;
-    return now.again(fade);
+    if (!now?.active || this.#isFallback) return [];
+    const first = this.#queue.findIndex(({ returns }) => returns);
+    return [now.again(fade), ...(first < 0 ? [] : this.#queue.slice(first))];
   }
 
   #next(): void {
@@ -303,22 +320,41 @@ export class Layer<N extends ReelNames = ReelNames> implements PlaybackPlace {
 
   #start(playback: Playback<N>, isFallback: boolean): void {
     const previous = this.#current;
-    this.core.begin(playback, this.mask);
-    const faded = playback.settings.fade > 0;
-    if (faded) previous?.leave();
-    this.voices = faded ? [...this.voices, playback] : [playback];
+    const { core } = this;
+    const fades = playback.settings.fade > 0;
+    const before = fades ? core.settle(this.voices) : this.voices;
+    const leaves = ({ after }: Playback<N>) => after === 'rest';
+    // What has just come to its end, and leaves the rest values, is nothing for offsets to count from.
+    const isOver = (voice: Playback<N>) => voice.stands && leaves(voice);
+    core.release(before.filter(isOver));
+    this.voices = before.filter((voice) => !isOver(voice));
+    core.begin(playback, this.mask);
+    if (fades) {
+      core.release(this.voices.filter(leaves));
+      previous?.leave();
+      this.voices = [...before, playback];
+    } else {
+      core.release(this.voices, playback);
+      this.voices = [playback];
+    }
     this.#current = playback;
     this.#isFallback = isFallback;
     playback.begin();
-    if (previous?.active) previous.stop();
+    if (!previous?.active) return;
+    const wasReplacing = this.#isReplacing;
+    this.#isReplacing = true;
+    try {
+      previous.replace(playback);
+    } finally {
+      this.#isReplacing = wasReplacing;
+    }
   }
 
   #drop(playback: Playback<N>): void {
     const place = this.voices.indexOf(playback);
     if (place < 0) return;
     // And with it what it faded over, however far it came.
-    const gone = this.voices.slice(0, place + 1);
+    this.core.release(this.voices.slice(0, place + 1));
     this.voices = this.voices.slice(place + 1);
-    for (const voice of gone) this.core.left(voice);
   }
 }

@@ -147,6 +147,8 @@ describe('layers', () => {
   test('offsets are counted from where the object stands, and go back to it', () => {
     const claw = { glow: 3, scale: { x: 1.5, y: 1 } };
     const player = make({ cast: { claw } });
+    player.tick(0); // the declared rest value is written, once
+    expect(claw.glow).toBe(5);
     claw.glow = 40; // the game moves it itself
     player.play('shake');
     player.tick(0.5);

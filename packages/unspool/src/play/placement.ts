@@ -1,11 +1,11 @@
 import { cosine, sine } from '../easing/sine.js';
-import { bindRole, type CastAdapter, type RoleBinding } from '../cast/cast.js';
+import { bindRole, type RoleBinding } from '../cast/cast.js';
 import type { Slot } from '../clip/layout.js';
 import type { Reel } from '../clip/reel.js';
 import { multiplyQuat } from '../value/quat.js';
 import { UnspoolError } from '../wording/error.js';
 import { show } from '../wording/show.js';
-import type { Coverage } from './coverage.js';
+import type { Ground } from './ground.js';
 
 /** Where a player's whole cast stands. What is left out stays as it was. */
 export interface Placement {
@@ -14,9 +14,12 @@ export interface Placement {
   /** Degrees; positive turns +x toward +y. */
   readonly rotation?: number;
   readonly scale?: number | readonly [x: number, y: number];
-  /** As in a mirror: left for right. */
+  /** Mirrors the cast: left for right. */
   readonly flip?: boolean;
 }
+
+/** A placement in numbers: x, y, degrees, scale by x and y; a flip is a negative scale by x. */
+export type Place = readonly [x: number, y: number, rotation: number, scaleX: number, scaleY: number];
 
 /** Position, rotation as an angle or a quaternion, scale: numbers of their own for each role that has no parent. */
 const ROOM = 10;
@@ -31,86 +34,180 @@ interface Root {
   readonly at: number;
   readonly quat: boolean;
   readonly depth: boolean;
+  readonly position: Slot | undefined;
+  readonly rotation: Slot | undefined;
+  readonly scale: Slot | undefined;
+}
+
+type Bound = readonly [role: number, binding: RoleBinding];
+
+interface BoundOf {
+  readonly of: readonly Bound[];
+  readonly all: readonly Bound[];
 }
 
 /**
- * Moves a cast as a whole: the roles that have no parent, after their own position, rotation and scale; the others move
- * with them. Writes into a list of its own, so that the pose stays the reel's.
+ * Composes the transform of a cast as a whole with those of its roots, the roles that have no parent. Writes into a
+ * list of its own, so that the pose stays the reel's; what it has written is never read back.
+ *
+ * A cast that is placed stands in the placement's own space: its roots' position, rotation and scale are the player's.
+ * One that is only mirrored, by a facing, turns left for right where it stands: only its roots' scale is the player's,
+ * an offset goes the other way, and an absolute position is mirrored about x = 0.
  */
 export class PlacedCast {
-  position: [x: number, y: number, z: number] = [0, 0, 0];
+  position: readonly [x: number, y: number, z: number] = [0, 0, 0];
   rotation = 0;
-  scale: [x: number, y: number] = [1, 1];
+  scale: readonly [x: number, y: number] = [1, 1];
   /** By `place`, and by the side that it faces. */
   flip = false;
   mirrored = false;
+  isPlaced = false;
+  /** The roots' own properties that a clip or a rest value of the reel speaks of. */
+  readonly slots: readonly Slot[];
+  /** Whether it is another than was written. */
+  #isDirty = false;
   readonly #values: Float64Array;
   readonly #roots: readonly Root[];
-  readonly #rest: Float64Array;
-  #coverage: Coverage | undefined;
-  #bindings: readonly (readonly [role: number, binding: RoleBinding])[] = [];
+  /** Of a mirror without a place: twice what it turns each root's x about, and its rotation. */
+  readonly #turns: Float64Array;
+  /** What roots' properties that the reel does not speak of were, when they became the player's. */
+  readonly own: Float64Array;
+  /** What is written when some are, by these: where only what moves is, and where the placement is another too. */
+  #bound: BoundOf | undefined;
+  #boundAnew: BoundOf | undefined;
 
-  /** @param read what the object of a role shows of a property that its reel does not animate */
   constructor(
     readonly reel: Reel,
-    read: (slot: Slot) => readonly number[] | undefined,
+    readonly ground: Ground,
   ) {
     const { size, slots } = reel.layout;
     const { parents } = reel.facts;
     const roots = reel.roles.flatMap((role, place) => (Object.hasOwn(parents, role) ? [] : [place]));
     this.#values = new Float64Array(size + roots.length * ROOM);
-    this.#rest = new Float64Array(roots.length * ROOM);
+    this.own = new Float64Array(roots.length * ROOM);
+    this.slots = slots.filter(
+      ({ role, property }) =>
+        ['position', 'rotation', 'scale'].includes(property) && roots.includes(reel.roles.indexOf(role)),
+    );
     this.#roots = roots.map((place, i): Root => {
-      const role = reel.roles[place]!;
-      const from = bindRole(role, slots, []);
-      const own = (property: string, width: number, usual: readonly number[], at: number) => {
-        const kind = property === 'rotation' ? 'angle' : 'vec2';
-        const slot = {
-          name: `${role}.${property}`,
-          role,
-          property,
-          kind,
-          offset: 0,
-          width,
-          rest: usual,
-          restGiven: false,
-        };
-        this.#rest.set(read(slot as Slot) ?? usual, i * ROOM + at);
-      };
-      if (from.position < 0) own('position', 2, [0, 0], 0);
-      if (from.rotation < 0) own('rotation', 1, [0], ROTATION);
-      if (from.scale < 0) own('scale', 2, [1, 1], SCALE);
+      const from = bindRole(reel.roles[place]!, slots, []);
+      this.own.fill(1, i * ROOM + SCALE, i * ROOM + SCALE + 2);
       const quat = from.rotation >= 0 && from.rotationWidth === 4;
-      return { role: place, from, at: size + i * ROOM, quat, depth: from.position >= 0 && from.positionWidth === 3 };
+      const depth = from.position >= 0 && from.positionWidth === 3;
+      const slot = (name: string) =>
+        this.slots.find(({ role, property }) => role === from.role && property === name);
+      const own = { position: slot('position'), rotation: slot('rotation'), scale: slot('scale') };
+      return { role: place, from, at: size + i * ROOM, quat, depth, ...own };
+    });
+    this.#turns = new Float64Array(2 * roots.length);
+  }
+
+  /**
+   * Takes over what the reel does not speak of, from the objects: all of it when the cast is placed, the scale when it
+   * is mirrored.
+   */
+  find(read: (slot: Slot) => readonly number[] | undefined, all: boolean): void {
+    this.#roots.forEach(({ role: place, from }, i) => {
+      const role = this.reel.roles[place]!;
+      const find = (property: string, width: number, at: number) => {
+        const kind = property === 'rotation' ? 'angle' : 'vec2';
+        const name = `${role}.${property}`;
+        const slot: Slot = { name, role, property, kind, offset: 0, width, rest: [], restGiven: false };
+        const numbers = read(slot);
+        if (numbers) this.own.set(numbers, i * ROOM + at);
+      };
+      if (all && from.position < 0) find('position', 2, 0);
+      if (all && from.rotation < 0) find('rotation', 1, ROTATION);
+      if (from.scale < 0 && !this.mirrored) find('scale', 2, SCALE);
     });
   }
 
-  /** Checks a placement, then takes it over. */
-  set({ position, rotation, scale, flip, ...others }: Placement): void {
-    for (const name of Object.keys(others)) throw wrong(name, Object.getOwnPropertyDescriptor(others, name)?.value);
-    const [x, y, z = 0] = position ?? this.position;
-    const [sx, sy] = typeof scale === 'number' ? [scale, scale] : (scale ?? this.scale);
-    const turn = rotation ?? this.rotation;
-    if (![x, y, z].every(Number.isFinite)) throw wrong('position', position);
-    if (![sx, sy].every(Number.isFinite)) throw wrong('scale', scale);
-    if (!Number.isFinite(turn)) throw wrong('rotation', rotation);
-    this.position = [x, y, z];
-    this.scale = [sx, sy];
-    this.rotation = turn;
+  /** Checks a placement. Throws for an unknown member, or a value that is none. */
+  check(placement: Placement): Placement {
+    if (typeof placement !== 'object' || (placement as Placement | null) === null || Array.isArray(placement))
+      throw new UnspoolError('play/place', `${show(placement)} is not a placement`, HINT);
+    const { position, rotation, scale, flip, ...others } = placement;
+    for (const [name, value] of Object.entries(others)) throw wrong(name, value);
+    const are = (value: unknown, ...lengths: readonly number[]) =>
+      Array.isArray(value) && lengths.includes(value.length) && value.every(isInRange);
+    if (position !== undefined && !are(position, 2, 3)) throw wrong('position', position);
+    if (scale !== undefined && !isInRange(scale) && !are(scale, 2)) throw wrong('scale', scale);
+    if (rotation !== undefined && !isInRange(rotation)) throw wrong('rotation', rotation);
+    if (flip !== undefined && typeof flip !== 'boolean') throw wrong('flip', flip);
+    return placement;
+  }
+
+  /** Takes over a placement that was checked. */
+  set({ position, rotation, scale, flip }: Placement): void {
+    if (position) this.position = [position[0], position[1], position[2] ?? 0];
+    if (scale !== undefined) this.scale = typeof scale === 'number' ? [scale, scale] : [scale[0], scale[1]];
+    this.rotation = rotation ?? this.rotation;
     this.flip = flip ?? this.flip;
+    if (!this.isPlaced) this.#bound = this.#boundAnew = undefined;
+    this.isPlaced = true;
+    this.#isDirty = true;
+  }
+
+  mirror(mirrored: boolean): void {
+    this.mirrored = mirrored;
+    this.#isDirty = true;
+    this.#bound = this.#boundAnew = undefined;
+  }
+
+  /** Whether it owns a property: its objects are not asked for it. */
+  owns(slot: Slot): boolean {
+    if (!this.isPlaced && !(this.mirrored && slot.property === 'scale')) return false;
+    return this.slots.includes(slot);
+  }
+
+  /** The placement in numbers; of a cast that is only mirrored, of its first root. */
+  get place(): Place {
+    const mirror = this.flip !== this.mirrored ? -1 : 1;
+    if (this.isPlaced) return [...this.#at, this.rotation, this.scale[0] * mirror, this.scale[1]];
+    if (!this.mirrored) return [0, 0, 0, 1, 1];
+    const slot = this.#roots[0]?.position;
+    return [slot ? 2 * this.#origin(slot) : 0, 0, 0, -1, 1];
+  }
+
+  get #at(): readonly [x: number, y: number] {
+    return [this.position[0], this.position[1]];
+  }
+
+  /** What a mirror without a place turns the first number of a property about: an offset where it began, else 0. */
+  #origin(slot: Slot): number {
+    const all = this.ground.shown.flatMap(({ voices }) => voices).filter(({ placed }) => placed.slots.includes(slot));
+    const isOffset = all.length > 0 && all.every(({ placed }) => placed.offsets.includes(slot.offset));
+    return isOffset ? this.ground.values[slot.offset]! : 0;
+  }
+
+  /** A number of a root's property as its object shows it, for a cast that is only mirrored. */
+  worldOf(slot: Slot, k: number, value: number): number {
+    if (this.isPlaced || !this.mirrored || !this.slots.includes(slot)) return value;
+    if (k === 0 && (slot.property === 'position' || (slot.property === 'rotation' && slot.width === 1)))
+      return 2 * this.#origin(slot) - value;
+    if (slot.property === 'rotation') return k === 1 || k === 2 ? -value : value;
+    return value;
   }
 
   /** Where the first role that has no parent is, x and y. */
   rootInto(pose: Float64Array, out: Float64Array): void {
-    this.#apply(pose);
+    this.regroup();
+    this.apply(pose);
     const at = this.#roots[0]?.at ?? 0;
     out[0] = this.#values[at]!;
     out[1] = this.#values[at + 1]!;
   }
 
-  #apply(pose: Float64Array): Float64Array {
+  /** The pose as it is placed, with what becomes of each root behind it. */
+  apply(pose: Float64Array): Float64Array {
+    this.#values.set(pose);
+    if (this.isPlaced) this.#applyPlace(pose);
+    else this.#applyMirror(pose);
+    return this.#values;
+  }
+
+  #applyPlace(pose: Float64Array): void {
     const out = this.#values;
-    out.set(pose);
     const mirror = this.flip !== this.mirrored ? -1 : 1;
     const [sx, sy] = [this.scale[0] * mirror, this.scale[1]];
     // A mirror turns the other way round.
@@ -121,7 +218,7 @@ export class PlacedCast {
       const { from, at, quat, depth } = this.#roots[i]!;
       const rest = i * ROOM;
       const own = (offset: number, k: number, place: number) =>
-        offset >= 0 ? pose[offset + k]! : this.#rest[rest + place + k]!;
+        offset >= 0 ? pose[offset + k]! : this.own[rest + place + k]!;
       const x = own(from.position, 0, 0) * sx;
       const y = own(from.position, 1, 0) * sy;
       out[at] = this.position[0] + x * cos - y * sin;
@@ -138,49 +235,115 @@ export class PlacedCast {
       out[at + SCALE + 1] = own(from.scale, 1, SCALE) * sy;
       out[at + SCALE + 2] = from.scale >= 0 && from.scaleWidth === 3 ? pose[from.scale + 2]! : 1;
     }
-    return out;
   }
 
-  /** Writes the pose, as it is placed, into the objects. */
-  write<Target>(
-    pose: Float64Array,
-    coverage: Coverage,
-    targets: readonly (Target | undefined)[],
-    adapter: CastAdapter<Target>,
-  ): void {
-    if (this.#coverage !== coverage) {
-      this.#coverage = coverage;
-      this.#bindings = this.#bind(coverage);
-    }
-    const values = this.#apply(pose);
-    for (const [role, binding] of this.#bindings) {
-      const target = targets[role];
-      if (target !== undefined) adapter.write(target, values, binding);
+  /** Other playbacks show what a mirror is to turn. */
+  regroup(): void {
+    if (this.isPlaced || !this.mirrored) return;
+    this.#roots.forEach(({ position, rotation }, i) => {
+      this.#turns[2 * i] = position ? 2 * this.#origin(position) : 0;
+      this.#turns[2 * i + 1] = rotation?.width === 1 ? 2 * this.#origin(rotation) : 0;
+    });
+  }
+
+  #applyMirror(pose: Float64Array): void {
+    const out = this.#values;
+    const { mirrored } = this;
+    for (let i = 0; i < this.#roots.length; i++) {
+      const { at, position, rotation, scale } = this.#roots[i]!;
+      if (position) {
+        for (let k = 0; k < position.width; k++) out[at + k] = pose[position.offset + k]!;
+        if (mirrored) out[at] = this.#turns[2 * i]! - out[at]!;
+      }
+      if (rotation) {
+        for (let k = 0; k < rotation.width; k++) out[at + ROTATION + k] = pose[rotation.offset + k]!;
+        if (mirrored && rotation.width === 1) out[at + ROTATION] = this.#turns[2 * i + 1]! - out[at + ROTATION]!;
+        else if (mirrored) {
+          out[at + ROTATION + 1] = -out[at + ROTATION + 1]!;
+          out[at + ROTATION + 2] = -out[at + ROTATION + 2]!;
+        }
+      }
+      for (let k = 0; k < (scale?.width ?? 2); k++)
+        out[at + SCALE + k] = scale ? pose[scale.offset + k]! : this.own[i * ROOM + SCALE + k]!;
+      if (mirrored) out[at + SCALE] = -out[at + SCALE]!;
     }
   }
 
-  #bind(coverage: Coverage): (readonly [number, RoleBinding])[] {
-    const moved = new Map(
-      this.#roots.map(({ role, from, at, quat }) => {
-        const covered =
-          coverage.bindings.find(([place]) => place === role)?.[1] ?? bindRole(this.reel.roles[role]!, [], []);
-        const binding = { ...covered, position: at, rotation: at + ROTATION, scale: at + SCALE };
-        return [role, { ...binding, ...widths(from), rotationWidth: quat ? 4 : 1 }] as const;
-      }),
-    );
-    const others = coverage.bindings.filter(([role]) => !moved.has(role));
-    return [...moved, ...others].sort(([a], [b]) => a - b);
+  /**
+   * What is to be written when these are: roots with what becomes of them. `undefined` when nothing of it is placed.
+   * All of a placed root's transform is written with any of it, and when the placement is another.
+   */
+  bind(bindings: readonly Bound[]): readonly Bound[] | undefined {
+    if (!this.isPlaced && !this.mirrored && !this.#isDirty) return undefined;
+    const isDirty = this.#isDirty;
+    this.#isDirty = false;
+    const known = isDirty ? this.#boundAnew : this.#bound;
+    if (known?.of === bindings) return known.all;
+    const all = this.#bind(bindings, isDirty);
+    if (isDirty) this.#boundAnew = { of: bindings, all };
+    else this.#bound = { of: bindings, all };
+    return all;
+  }
+
+  #bind(bindings: readonly Bound[], isDirty: boolean): readonly Bound[] {
+    const all = new Map(bindings);
+    for (const { role, from, at, quat } of this.#roots) {
+      const known = all.get(role);
+      const isMoved = known && (known.position >= 0 || known.rotation >= 0 || known.scale >= 0);
+      const whole = this.isPlaced && (isDirty || isMoved);
+      const has = (offset: number | undefined) => whole || (offset ?? -1) >= 0;
+      const moved = {
+        ...(known ?? bindRole(this.reel.roles[role]!, [], [])),
+        position: has(known?.position) ? at : -1,
+        rotation: has(known?.rotation) ? at + ROTATION : -1,
+        scale: has(known?.scale) || (!this.isPlaced && isDirty) ? at + SCALE : -1,
+        positionWidth: from.position >= 0 ? from.positionWidth : 2,
+        scaleWidth: from.scale >= 0 ? from.scaleWidth : 2,
+        rotationWidth: quat ? 4 : 1,
+      };
+      if (known || moved.position >= 0 || moved.scale >= 0) all.set(role, moved);
+    }
+    return [...all].sort(([a], [b]) => a - b);
+  }
+
+  /** @internal Its numbers, and the same put back. */
+  save(): PlacementState {
+    const { position, rotation, scale, flip, mirrored, isPlaced, own } = this;
+    return [[...position], rotation, [...scale], flip, mirrored, isPlaced, [...own]];
+  }
+
+  load([position, rotation, scale, flip, mirrored, isPlaced, own]: PlacementState): void {
+    [this.position, this.scale] = [position as [number, number, number], scale as [number, number]];
+    [this.rotation, this.flip, this.mirrored, this.isPlaced] = [rotation, flip, mirrored, isPlaced];
+    this.own.set(own);
+    this.#isDirty = true;
+    this.#bound = this.#boundAnew = undefined;
   }
 }
+
+/** A placement as it is saved: position, rotation, scale, flip, mirrored, whether it is placed, and what it stands on. */
+export type PlacementState = readonly [
+  position: number[],
+  rotation: number,
+  scale: number[],
+  flip: boolean,
+  mirrored: boolean,
+  isPlaced: boolean,
+  own: number[],
+];
 
 /** A turn about z, as a quaternion. */
 const TURN = new Float64Array(4);
 
-function widths({ position, scale, positionWidth, scaleWidth }: RoleBinding) {
-  return { positionWidth: position >= 0 ? positionWidth : 2, scaleWidth: scale >= 0 ? scaleWidth : 2 };
+const HINT = 'give { position: [x, y], rotation, scale, flip }, of finite numbers within ±1e100';
+
+/** Numbers of a placement stay as far inside what a double holds as those of reels. */
+const MOST = 1e100;
+
+function isInRange(value: unknown): value is number {
+  return typeof value === 'number' && Math.abs(value) <= MOST;
 }
 
 function wrong(name: string, value: unknown): Error {
-  const hint = 'give { position: [x, y], rotation, scale, flip }, of finite numbers';
-  return new UnspoolError('play/place', `${show(value)} is no ${name} to place a cast at`, hint);
+  return new UnspoolError('play/place', `${show(value)} is not a valid ${name} of a placement`, HINT);
 }

@@ -24,6 +24,8 @@ const NOTHING = new Float64Array(0);
 export class Playback<N extends ReelNames = ReelNames> extends Course<N> implements Voice {
   /** The chain that it is a link of. */
   chain: ChainRun<N> | undefined;
+  /** @internal whether it goes on with what a playback with `back` interrupted */
+  returns = false;
   #after: 'hold' | 'rest';
   #promise: Promise<'end' | 'stop'> | undefined;
   #resolve: ((how: 'end' | 'stop') => void) | undefined;
@@ -32,6 +34,7 @@ export class Playback<N extends ReelNames = ReelNames> extends Course<N> impleme
   /** @internal what it is sampled with; see `Voice` */
   placed!: Placed;
   hints!: Int32Array;
+  slotsLeft: readonly string[] | undefined;
   before = NOTHING;
   base = NOTHING;
   share = 0;
@@ -49,15 +52,19 @@ export class Playback<N extends ReelNames = ReelNames> extends Course<N> impleme
     signal.addEventListener('abort', abort, { once: true });
   }
 
-  /** Playback speed: 1 as authored, 2 twice as fast, negative backwards, 0 stands still. */
+  /**
+   * Playback speed, relative to the clip's own `rate` as the option `rate` of `play` is: 1 as authored, 2 twice as fast,
+   * negative backwards, 0 stands still. Throws for a number that is not finite, or beyond ±1e9.
+   */
   get rate(): number {
-    return this.head.rate;
+    return this.head.own;
   }
 
   set rate(rate: number) {
-    if (rateOf(rate) === this.head.rate) return;
-    const turned = Math.sign(rate) !== Math.sign(this.head.rate);
-    this.head.rate = rate;
+    if (rateOf(rate) === this.head.own) return;
+    const turned = Math.sign(rate) !== Math.sign(this.head.own);
+    this.head.own = rate;
+    this.head.rate = rate * this.clip.rate;
     this.change(this.head.shown, false);
     if (turned && this.state === 'running') this.host.guarded(() => this.settleCues(true));
   }
@@ -69,6 +76,7 @@ export class Playback<N extends ReelNames = ReelNames> extends Course<N> impleme
 
   set weight(weight: number) {
     this.head.weight = weightOf(weight);
+    this.layer?.touch(this);
     this.host.changed();
   }
 
@@ -96,7 +104,7 @@ export class Playback<N extends ReelNames = ReelNames> extends Course<N> impleme
 
   /** Turns the direction of play round where the playhead is. */
   reverse(): void {
-    this.rate = -this.head.rate;
+    this.rate = -this.head.own;
   }
 
   /**
@@ -144,6 +152,11 @@ export class Playback<N extends ReelNames = ReelNames> extends Course<N> impleme
     this.host.changed();
   }
 
+  /** @internal Stops it, as another plays in its place. */
+  replace(by: Playback): void {
+    this.host.guarded(() => this.finish('stopped', by));
+  }
+
   /** @internal Begins as far on as another is: at its share of a pass, and in the same pass. */
   stepOf(other: Playback): void {
     if (this.settings.from !== undefined) return;
@@ -171,8 +184,10 @@ export class Playback<N extends ReelNames = ReelNames> extends Course<N> impleme
       after: this.#after,
       paused: this.isPaused,
       quiet: this.quiet,
-      head: this.head.save(),
-      presence: this.presence ? numbersOf(this.presence).map(numberOut) : null,
+      returns: this.returns,
+      slots: this.slotsLeft ?? null,
+      head: numbersOf(this.head),
+      presence: this.presence ? numbersOf(this.presence) : null,
       open: [...(this.open ?? [])].map(([cue, told]) => [this.clip.cues.indexOf(cue), told]),
       before: Array.from(this.before, numberOut),
       chain,
@@ -180,18 +195,36 @@ export class Playback<N extends ReelNames = ReelNames> extends Course<N> impleme
   }
 
   /** @internal Becomes what was saved; it was made with the settings of the same. */
-  load({ state, after, paused, quiet, head, presence, open, before }: PlaybackState): void {
+  load({ settings, state, after, paused, quiet, returns, slots, head, presence, open, before }: PlaybackState): void {
     this.state = state;
     this.#after = after;
+    this.returns = returns;
     this.isPaused = paused;
     this.quiet = quiet;
-    this.head.load(head);
-    if (presence) putNumbers(this.makePresence(), presence.map(Number));
+    this.slotsLeft = slots ?? undefined;
+    putNumbers(this.head, head);
+    if (presence) putNumbers(this.makePresence(), presence);
+    this.#fit(settings);
     if (open.length > 0) this.open = new Map(open.map(([place, told]) => [this.clip.cues[place]!, told]));
     if (before.length === 0) return;
     this.before = Float64Array.from(before, Number);
     this.base = this.before.slice();
     prepareBase(this.placed.curves, this.base);
+  }
+
+  /** Where its clip is another than when it was saved, or its numbers are, it goes on inside what is played now. */
+  #fit({ low, high, rate }: PlaybackState['settings']): void {
+    const { head } = this;
+    head.fps = this.clip.fps;
+    head.rate = head.own * this.clip.rate;
+    if (this.active) head.speed = this.speed;
+    const isInside = [head.start, head.shown, head.reached].every((at) => at >= this.low && at <= this.settings.high);
+    if (isInside && low === this.low && high === this.settings.high && rate === this.settings.rate) return;
+    const inside = (at: number) => Math.min(this.settings.high, Math.max(this.low, at));
+    const delay = this.state === 'beginning' ? head.needed : NaN;
+    head.change(inside(head.shown), this.speed, this.host.now, 0);
+    head.needed = delay;
+    head.until = inside(head.until);
   }
 
   /** @internal Is no more, without a word: the player is something else now. */
@@ -214,6 +247,7 @@ export class Playback<N extends ReelNames = ReelNames> extends Course<N> impleme
     };
     const { rate, weight, after } = this;
     const one = new Playback<N>(this.host, this.clip, { ...settings, rate, weight, after });
+    one.returns = true;
     one.head.iteration = this.head.iteration;
     one.isPaused = this.isPaused;
     one.quiet = true;
@@ -266,6 +300,16 @@ export class Playback<N extends ReelNames = ReelNames> extends Course<N> impleme
     return this.presence ? this.presence.stays(this.host.now + after) : 1;
   }
 
+  /** @internal Whether it is over, and nothing fades over it: it stands in its last pose. */
+  get stands(): boolean {
+    return !this.active && Number.isNaN(this.presence?.goneAt ?? NaN);
+  }
+
+  /** @internal Whether it fades out by itself. */
+  get isLeaving(): boolean {
+    return (this.presence?.leaveFor ?? -1) >= 0;
+  }
+
   /** @internal Whether it fades, in or out. */
   get isFading(): boolean {
     const { presence } = this;
@@ -290,6 +334,9 @@ export class Playback<N extends ReelNames = ReelNames> extends Course<N> impleme
       foldTime(at, { duration, repeat, last: lastTime(duration, repeat.mode, repeat.count) });
       at[0] += low;
     }
+    // Rounding may put it a hair outside, and sampling reads what lies there.
+    if (at[0]! < low) at[0] = low;
+    else if (at[0]! > high) at[0] = high;
     if (every > 0 && this.state !== 'ended') {
       at[0] = Math.min(high, low + Math.floor((at[0] - low) / every + 1e-9) * every);
     }
@@ -307,7 +354,7 @@ export class Playback<N extends ReelNames = ReelNames> extends Course<N> impleme
     return passes(from) !== passes(until);
   }
 
-  protected finish(how: 'ended' | 'stopped'): void {
+  protected finish(how: 'ended' | 'stopped', by?: Playback): void {
     const began = this.state !== 'waiting';
     if (how === 'stopped' && this.isRunning) this.makePresence().stoppedAt = this.host.now;
     this.state = how;
@@ -317,7 +364,7 @@ export class Playback<N extends ReelNames = ReelNames> extends Course<N> impleme
     if (began) {
       if (how === 'ended') this.host.moment(this);
       this.endOpen();
-      this.emit(type);
+      this.emit(type, undefined, by);
     }
     this.#resolve?.(type);
     this.layer?.over(this);

@@ -231,9 +231,9 @@ describe('the cast', () => {
     expect(claw).toEqual({ rotation: 50, opacity: 0.7 });
     player.play('bow');
     player.tick(0.5);
-    expect(claw).toEqual({ rotation: -5, opacity: 1 });
+    expect(claw).toEqual({ rotation: 50, opacity: 1 }); // what "snap" leaves behind
     player.tick(1);
-    expect(claw).toEqual({ rotation: -5, opacity: 0.7 });
+    expect(claw).toEqual({ rotation: 50, opacity: 0.7 });
     claw.rotation = 33; // nothing plays: the game may move it
     player.tick(1);
     expect(claw.rotation).toBe(33);

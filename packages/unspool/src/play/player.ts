@@ -4,47 +4,26 @@ import type { Pose } from '../clip/layout.js';
 import type { ReelNames } from '../clip/names.js';
 import type { Reel } from '../clip/reel.js';
 import { UnspoolError } from '../wording/error.js';
-import { suggest } from '../wording/nearest.js';
+import { nearest, suggest } from '../wording/nearest.js';
 import { show } from '../wording/show.js';
 import { PlayerCore } from './core.js';
 import type { EventType } from './event-types.js';
 import { Faces, type FaceOptions } from './facing.js';
-import { Follow, type FollowSource } from './follow.js';
+import { Follow, type FollowOptions, type FollowSource } from './follow.js';
 import { Frame, type Handler } from './frame.js';
 import { Gauge, type GaugeOptions } from './gauge.js';
 import type { Layer, LayerOptions } from './layer.js';
 import { runMoments } from './moments.js';
 import type { Placement } from './placement.js';
 import type { Playback } from './playback.js';
-import type { EnqueueOptions, PlayOptions } from './settings.js';
+import { checkOptions, type EnqueueOptions, type PlayOptions } from './settings.js';
+import { checkPlayer, ticked, warnOfFlat, warnOnConsole, type PlayerOptions } from './player-options.js';
 import { Stage } from './stage.js';
 import { restorePlayer, savePlayer } from './state.js';
 import type { PlayerState } from './saved.js';
 
-export interface PlayerOptions<N extends ReelNames, Target> {
-  /** The game's objects by role. A role without one is played, and not shown. */
-  readonly cast?: { readonly [R in N['role']]?: Target };
-  /** Writes poses into these objects. Left out: `plainCast`. */
-  readonly adapter?: CastAdapter<Target>;
-  /** How messages name the player. */
-  readonly name?: string;
-  /** For what varies (see `PlayOptions.vary`): the same seed plays the same. Left out: 1. */
-  readonly seed?: number;
-  /** At most so many cues and loops are told in one frame; then `skip` says how many were not. Left out: all. */
-  readonly cueLimit?: number;
-  /** Hears of what is odd and goes on all the same, as two players that write one object. Left out: the console. */
-  readonly onWarning?: (problem: UnspoolError) => void;
-  /** Hears of errors that handlers throw. Left out: the first is thrown again when the frame is complete. */
-  readonly onError?: (error: unknown) => void;
-}
-
 /** Seconds of the frame that begins. Of all players: none begins inside another's beginning. */
 const DELTA = new Float64Array(1);
-
-function warn({ message }: UnspoolError): void {
-  const { console } = globalThis as { readonly console?: { warn(message: string): void } };
-  console?.warn(message);
-}
 
 /**
  * Plays the clips of one reel on one cast: one at a time, or on several layers.
@@ -59,22 +38,19 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
   readonly #frame: Frame;
   readonly #core: PlayerCore<N>;
   #follow: Follow | undefined;
-  #disposed = false;
 
   constructor(reel: Reel<N>, options: PlayerOptions<N, Target> = {}) {
+    checkPlayer(reel, options);
     this.reel = reel;
     this.name = options.name ?? reel.name;
     const cast: Readonly<Record<string, Target | undefined>> = options.cast ?? {};
-    for (const role of Object.keys(cast)) {
-      if (reel.roles.includes(role)) continue;
-      throw new UnspoolError('play/unknown-role', `${reel.said} has no role ${show(role)}`, suggest(role, reel.roles));
-    }
     const targets = reel.roles.map((role) => (Object.hasOwn(cast, role) ? cast[role] : undefined));
     const adapter = options.adapter ?? (plainCast as unknown as CastAdapter<Target>);
     const { seed = 1, cueLimit = Infinity } = options;
     this.#frame = new Frame(options.onError, cueLimit);
-    this.#stage = new Stage(reel, targets, adapter, this.name, options.onWarning ?? warn);
+    this.#stage = new Stage(reel, targets, adapter, this.name, options.onWarning ?? warnOnConsole);
     this.#core = new PlayerCore<N>(reel, this.#frame, this.#stage as unknown as Stage<never>, seed);
+    if (!options.adapter) warnOfFlat(reel, targets, this.#stage.warn);
   }
 
   /** The values of every property now: what was written last, or inside a handler what would be. */
@@ -108,7 +84,7 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
    * value.
    */
   play(name: N['clip'] | N['chain'], options: PlayOptions<N> = {}): Playback<N> {
-    return this.layer(options.layer).play(name, options);
+    return this.#layerOf(options).play(name, options);
   }
 
   /**
@@ -116,12 +92,12 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
    * when the one before loops for ever.
    */
   enqueue(name: N['clip'] | N['chain'], options: EnqueueOptions<N> = {}): Playback<N> {
-    return this.layer(options.layer).enqueue(name, options);
+    return this.#layerOf(options).enqueue(name, options);
   }
 
   /** What the lowest layer plays whenever nothing else does there; `undefined` nothing. */
   fallback(name: N['clip'] | N['chain'] | undefined, options: PlayOptions<N> = {}): this {
-    this.layer(options.layer).fallback(name, options);
+    this.#layerOf(options).fallback(name, options);
     return this;
   }
 
@@ -135,8 +111,8 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
    * Left out: the lowest, which is called `base`.
    */
   layer(name = 'base', options: LayerOptions = {}): Layer<N> {
-    if (this.#disposed)
-      throw new UnspoolError('play/disposed', `the player ${show(this.name)} is disposed of`, 'make another');
+    if (this.#core.isDisposed) throw this.#disposed();
+    checkOptions(options, ['weight', 'mask'], 'layer');
     let layer = this.#core.layers.find((one) => one.name === name);
     if (!layer) {
       for (const masked of options.mask ?? []) this.#checkMask(masked);
@@ -146,6 +122,26 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
     }
     if (options.weight !== undefined) layer.weight = options.weight;
     return layer;
+  }
+
+  /** The layer that options name. A new one whose name is all but that of another is probably a slip. */
+  #layerOf(options: PlayOptions<N>): Layer<N> {
+    checkOptions(options, Object.keys(options ?? {}), 'play');
+    const { layer: name } = options;
+    if (name !== undefined && typeof name !== 'string')
+      throw new UnspoolError('play/layer', `the layer ${show(name)} is not a name`, 'give a string');
+    const { layers } = this.#core;
+    const isNew = name !== undefined && !layers.some((one) => one.name === name);
+    const close = isNew && nearest(name, layers.slice(1).map((one) => one.name));
+    if (typeof close === 'string') {
+      const said = `${show(name)} makes a new layer above all others; did you mean ${show(close)}?`;
+      this.#stage.warn(new UnspoolError('play/new-layer', said, `call player.layer(${show(name)}) before, if it is meant`));
+    }
+    return this.layer(name);
+  }
+
+  #disposed(): Error {
+    return new UnspoolError('play/disposed', `the player ${show(this.name)} is disposed of`, 'make another');
   }
 
   #checkMask(name: string): void {
@@ -158,7 +154,8 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
   }
 
   /**
-   * A gauge by its name: a clip driven by a number. Its options make it, the first time; it shows its value from then on.
+   * A gauge by its name: a clip driven by a number. Its options make it, the first time; it shows its value from then on,
+   * until it is removed.
    */
   gauge(name: string, options?: GaugeOptions<N>): Gauge<N> {
     const known = this.#core.gauges.find((one) => one.name === name);
@@ -166,6 +163,7 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
     const names = this.#core.gauges.map((one) => one.name);
     if (known) throw new UnspoolError('play/gauge', `there is a gauge ${show(name)} already`, 'leave its options out');
     if (!options) throw new UnspoolError('play/gauge', `there is no gauge ${show(name)}`, suggest(name, names));
+    if (this.#core.isDisposed) throw this.#disposed();
     const gauge = new Gauge<N>(this.#core, name, options);
     this.#core.addGauge(gauge);
     return gauge;
@@ -180,30 +178,41 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
    */
   face(name: N['facing'], direction: readonly [x: number, y: number], options: FaceOptions<N> = {}): Playback<N> {
     const sides = this.reel.facing(name);
-    const layer = this.layer(options.layer);
+    const layer = this.#layerOf(options);
     const { playback, flip } = (this.#core.faces ??= new Faces<N>()).face(layer, name, sides, direction, options);
-    if (flip || this.#stage.isPlaced) {
-      const { placed } = this.#stage;
-      if (placed.mirrored !== flip) this.#frame.changed();
-      placed.mirrored = flip;
-    }
+    this.#core.sample();
+    if (this.#stage.mirror(flip)) this.#frame.changed();
     return playback;
   }
 
-  /** Puts the whole cast somewhere: its roles without a parent, the others with them. What is left out stays. */
+  /**
+   * Places the whole cast: its roles without a parent, the others with them. What is left out stays as it was. From the
+   * first call on, the position, rotation and scale of these roles are the player's: move them by `place`.
+   *
+   * Throws for an unknown member, and for numbers that are not finite or beyond ±1e100.
+   */
   place(placement: Placement): this {
-    this.#stage.placed.set(placement);
+    this.#core.sample();
+    this.#stage.place(placement);
     this.#frame.changed();
     return this;
   }
 
   /**
-   * Stays above something else from the end of each frame on, and ends with it: a game object with a `position`, another
-   * player (its first role without a parent; until nothing plays there), or a playback of one (until it is over).
-   * `undefined` follows nothing any more. Tick it after what it follows.
+   * Keeps this player's cast at the position of `source` plus `offset`, updated at the end of every tick: tick it after
+   * what it follows. When `source` is over, all that plays here stops: a player is over when it is disposed of, a
+   * playback when it has ended or was stopped; and anything as soon as `while` returns false or `signal` is aborted.
+   *
+   * @param source a game object with `position: { x, y }`, another player (its first role without a parent), or one of
+   * its playbacks; `undefined` to follow nothing any more
+   * @param offset in the game's own units
    */
-  follow(source: FollowSource | undefined, offset: readonly [x: number, y: number] = [0, 0]): this {
-    this.#follow = source && new Follow(source, offset);
+  follow(
+    source: FollowSource | undefined,
+    offset: readonly [x: number, y: number] = [0, 0],
+    options: FollowOptions = {},
+  ): this {
+    this.#follow = source && new Follow(source, offset, options);
     if (this.#follow) this.place({ position: this.#follow.position() });
     return this;
   }
@@ -211,6 +220,11 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
   /** @internal what finds hits needs to know of it */
   get parts(): PlayerCore {
     return this.#core;
+  }
+
+  /** Whether it was disposed of. */
+  get isDisposed(): boolean {
+    return this.#core.isDisposed;
   }
 
   /** @internal Where its first role without a parent is, x and y. */
@@ -241,9 +255,9 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
    * more. Objects stay as they are.
    */
   dispose(): void {
-    if (this.#disposed) return;
+    if (this.#core.isDisposed) return;
+    this.#core.isDisposed = true;
     for (const layer of this.#core.layers) layer.dispose();
-    this.#disposed = true;
     this.#follow = undefined;
     this.#frame.dispose();
     this.#stage.dispose();
@@ -260,7 +274,8 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
     const frame = this.#frame;
     if (frame.isRunning)
       throw new UnspoolError('play/nested-tick', 'tick was called inside a handler', 'call it once a frame');
-    if (this.#disposed) return;
+    if (this.#core.ticker?.isTicking === false) throw ticked(this.name);
+    if (this.#core.isDisposed) return;
     const layers = this.#core.layers;
     this.#stage.frames++;
     DELTA[0] = dt;
@@ -268,11 +283,11 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
     for (let i = 0; i < layers.length; i++) {
       const layer = layers[i]!;
       const running = layer.playback;
-      if (running?.isRunning || layer.isFading) frame.changed();
+      if (running?.isRunning || layer.isFading) frame.moves();
       running?.addFrame(DELTA);
     }
     const { gauges } = this.#core;
-    for (let i = 0; i < gauges.length; i++) if (gauges[i]!.isMoving) frame.changed();
+    for (let i = 0; i < gauges.length; i++) if (gauges[i]!.isMoving) frame.moves();
     frame.enter();
     try {
       this.#simulate();
@@ -304,10 +319,16 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
   }
 
   #followNow(follow: Follow): void {
-    if (follow.isThere) {
-      const [x, y] = follow.position();
-      const { position } = this.#stage.placed;
-      if (position[0] !== x || position[1] !== y) this.place({ position: [x, y, position[2]] });
+    let at: readonly [x: number, y: number] | undefined;
+    try {
+      at = follow.isThere ? follow.position() : undefined;
+    } catch (error) {
+      this.#frame.fail(error);
+    }
+    if (at) {
+      const [x, y] = at;
+      const position = this.#stage.placed?.position;
+      if (position?.[0] !== x || position[1] !== y) this.place({ position: [x, y, position?.[2] ?? 0] });
     } else {
       this.#follow = undefined;
       for (const layer of this.#core.layers) layer.end();
@@ -319,7 +340,8 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
     const frame = this.#frame;
     if (frame.isWritten) return;
     this.#core.sample();
-    this.#stage.write();
+    this.#stage.write(frame.isRegrouped);
     frame.isWritten = true;
+    frame.isRegrouped = false;
   }
 }

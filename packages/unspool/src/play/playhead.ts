@@ -30,8 +30,11 @@ export class Playhead extends Clock {
   /** For exact times of events: when the last change was, and how far the legs before this one went since. */
   changeAt = 0;
   travelled = 0;
+  /** What rounding cuts off the sum of those legs (Neumaier's compensated sum, as `Clock`). */
+  travelledLost = 0;
 
-  /** Multiplies the clip's time: negative backwards. */
+  /** As it was asked for, relative to the clip's own; and with that multiplied: negative backwards. */
+  own = 0;
   rate = 0;
   /** The pass, counted from 0. */
   iteration = 0;
@@ -40,23 +43,30 @@ export class Playhead extends Clock {
   /** How much of it is shown when it does not fade, 0–1; and how much of its layer it makes up now. */
   weight = 1;
   /** @param fps of the clip */
-  constructor(readonly fps: number) {
+  constructor(public fps: number) {
     super();
   }
 
   /** Begins with a change: the playhead goes another way from a moment on, with what is left of the frame. */
   change(from: number, speed: number, now: number, left: number): void {
     this.changeAt = now;
-    this.travelled = 0;
+    this.travelled = this.travelledLost = 0;
     this.set(left);
     this.#begin(from, speed);
   }
 
   /** Goes on after another, with what that left over, which may be a hair less than none. */
   follow(from: number, speed: number): void {
-    this.travelled += Math.abs(this.reached - this.start);
+    this.travel(Math.abs(this.reached - this.start));
     this.set(this.seconds - this.used);
     this.#begin(from, speed);
+  }
+
+  /** Counts legs that lie behind, since the last change. */
+  travel(way: number): void {
+    const sum = this.travelled + way;
+    this.travelledLost += this.travelled >= way ? this.travelled - sum + way : way - sum + this.travelled;
+    this.travelled = sum;
   }
 
   #begin(from: number, speed: number): void {
@@ -93,18 +103,10 @@ export class Playhead extends Clock {
 
   /** The player's time at its last stop. */
   get momentTime(): number {
-    const way = this.travelled + Math.abs(this.reached - this.start);
+    const way = this.travelled + (this.travelledLost + Math.abs(this.reached - this.start));
     return way === 0 ? this.changeAt : this.changeAt + way / Math.abs(this.speed);
   }
 
-  /** All its numbers, for `load`. */
-  save(): SavedNumber[] {
-    return numbersOf(this).map(numberOut);
-  }
-
-  load(saved: readonly SavedNumber[]): void {
-    putNumbers(this, saved.map(Number));
-  }
 }
 
 /** How a playback is shown that fades, or has something over it; one that never does has none. */
@@ -132,14 +134,15 @@ export class Presence {
   }
 }
 
-/** The numbers among an object's members, in the order in which they were declared; and the same put back. */
-export function numbersOf(object: object): number[] {
-  return Object.values(object).filter((value): value is number => typeof value === 'number');
+/** The numbers among an object's members, by name, as JSON can say them; and the same put back. */
+export function numbersOf(object: object): Record<string, SavedNumber> {
+  const numbers = Object.entries(object).filter(([, value]) => typeof value === 'number') as [string, number][];
+  return Object.fromEntries(numbers.map(([name, value]) => [name, numberOut(value)]));
 }
 
-export function putNumbers(object: object, numbers: readonly number[]): void {
-  const names = Object.entries(object).flatMap(([name, value]) => (typeof value === 'number' ? [name] : []));
-  Object.assign(object, Object.fromEntries(names.map((name, i) => [name, numbers[i]!])));
+export function putNumbers(object: object, numbers: Readonly<Record<string, SavedNumber>>): void {
+  for (const name of Object.keys(numbersOf(object)))
+    if (Object.hasOwn(numbers, name)) (object as Record<string, unknown>)[name] = Number(numbers[name]);
 }
 
 /** A number as JSON can say it; `Number` reads it again. */

@@ -1,5 +1,5 @@
 import { boundCurves } from '../clip/bounds.js';
-import { prepareBase, type Clip } from '../clip/clip.js';
+import { prepareBase } from '../clip/clip.js';
 import { sampleCurves } from '../clip/curves.js';
 import type { Layout } from '../clip/layout.js';
 import { BLEND_SIZE, HELD, QUATS, TURNS } from './blend.js';
@@ -7,12 +7,7 @@ import type { PlayerCore } from './core.js';
 import { place, type Placed } from './coverage.js';
 import { Mixer, type Voice } from './mixer.js';
 import { Playback } from './playback.js';
-
-/** A voice of a player that says where it will be. */
-interface Ahead extends Voice {
-  readonly clip: Clip;
-  timeAfter(at: Float64Array): void;
-}
+import type { ShownVoice } from './stage.js';
 
 /** A voice as it is sampled into a part of the pose. */
 class ProbeVoice implements Voice {
@@ -20,16 +15,19 @@ class ProbeVoice implements Voice {
   readonly before: Float64Array;
   readonly base: Float64Array;
   share = 1;
+  /** What it was made from. */
+  readonly whole: Placed;
   /** Of its share, from one time until another. */
   least = 1;
   most = 1;
 
   constructor(
-    readonly voice: Ahead,
+    readonly voice: ShownVoice,
     readonly placed: Placed,
     from: Int32Array,
     readonly after: Float64Array,
   ) {
+    this.whole = voice.placed;
     this.hints = placed.hints.slice();
     this.before = placed.offsets.length > 0 ? Float64Array.from(from, (k) => voice.before[k]!) : new Float64Array(0);
     this.base = this.before.slice();
@@ -56,7 +54,7 @@ interface ProbeLayer {
  */
 export class Probe {
   readonly #rest: Float64Array;
-  readonly #known = new Map<Ahead, ProbeVoice>();
+  readonly #known = new Map<ShownVoice, ProbeVoice>();
   readonly #after = new Float64Array(1);
   readonly #at = new Float64Array(1);
   readonly #mixer: Mixer;
@@ -80,15 +78,15 @@ export class Probe {
   /** Takes over what plays now: to be called after each frame, and after each command. */
   update(): void {
     const { core, from } = this;
-    from.forEach((k, i) => (this.#rest[i] = core.stage.rest[k]!));
+    from.forEach((k, i) => (this.#rest[i] = core.stage.ground.values[k]!));
     core.sample();
-    const used = new Set<Ahead>();
+    const used = new Set<ShownVoice>();
     this.#layers = core.shown.flatMap((layer): ProbeLayer[] => {
-      const mask = 'mask' in layer ? (layer.mask as readonly string[] | undefined) : undefined;
-      const all = (layer.voices as readonly Ahead[]).map((voice): ProbeVoice => {
+      const all = layer.voices.map((voice): ProbeVoice => {
         used.add(voice);
         let known = this.#known.get(voice);
-        if (!known) {
+        if (known?.whole !== voice.placed) {
+          const mask = voice.placed.slots.map(({ name }) => name);
           known = new ProbeVoice(voice, place(voice.clip, this.layout, mask), from, this.#after);
           this.#known.set(voice, known);
         }
@@ -101,9 +99,9 @@ export class Probe {
   }
 
   /** The voice that a property is taken from now, if it is one that is held. */
-  heaviest(property: string): Ahead | undefined {
+  heaviest(property: string): ShownVoice | undefined {
     this.#shares(0, 0);
-    let best: Ahead | undefined;
+    let best: ShownVoice | undefined;
     for (const { shownWeight, voices } of this.#layers) {
       let heaviest: ProbeVoice | undefined;
       let all = 0;

@@ -1,5 +1,6 @@
 import type { PlaybackPhase } from './course.js';
 import type { SavedNumber } from './playhead.js';
+import type { PlacementState } from './placement.js';
 import type { PlayOptions, Settings } from './settings.js';
 
 /** A playback as `save` writes it. */
@@ -12,8 +13,11 @@ export interface PlaybackState {
   readonly after: 'hold' | 'rest';
   readonly paused: boolean;
   readonly quiet: boolean;
-  readonly head: readonly SavedNumber[];
-  readonly presence: readonly SavedNumber[] | null;
+  readonly returns: boolean;
+  /** The properties that it still shows, where others have taken over some; `null` all of them. */
+  readonly slots: readonly string[] | null;
+  readonly head: Readonly<Record<string, SavedNumber>>;
+  readonly presence: Readonly<Record<string, SavedNumber>> | null;
   readonly open: readonly (readonly [cue: number, told: boolean])[];
   readonly before: readonly SavedNumber[];
   /** Which run of a chain it belongs to; −1 for none. */
@@ -33,18 +37,38 @@ export interface LayerState {
   readonly fallback: { readonly name: string; readonly options: Omit<PlayOptions, 'signal'> } | null;
 }
 
+/**
+ * What an activation of a shape has hit: the shape and the place of the activation in its clip, the place of its layer
+ * and of its voice there, the iteration, until when it was seen, and the names of those it has hit.
+ */
+export type HitState = readonly [
+  shape: string,
+  activation: number,
+  layer: number,
+  voice: number,
+  iteration: number,
+  until: SavedNumber,
+  targets: readonly string[],
+];
+
 /** All of a player, as plain JSON: `save` writes it, `restore` reads it. Its members are nobody's interface. */
 export interface PlayerState {
   readonly saved: number;
   readonly reel: string;
   readonly clock: readonly SavedNumber[];
   readonly seed: number;
+  /** What stands where nothing is animated, what was ever written, and what is to be written next. */
+  readonly ground: readonly SavedNumber[] | null;
   readonly covered: readonly string[];
-  readonly rest: readonly SavedNumber[] | null;
+  readonly due: readonly string[];
+  readonly isStarted: boolean;
+  /** What the objects showed of what is the game's. */
+  readonly objects: readonly (readonly [name: string, numbers: readonly SavedNumber[]])[];
   readonly chains: readonly string[];
   readonly layers: readonly LayerState[];
   readonly gauges: readonly (readonly [name: string, numbers: readonly number[]])[];
   readonly direction: readonly number[] | null;
   readonly faces: readonly (readonly [layer: string, facing: string, side: string, plays: boolean])[];
-  readonly place: readonly [number[], number, number[], boolean, boolean] | null;
+  readonly place: PlacementState | null;
+  readonly hits: readonly HitState[];
 }

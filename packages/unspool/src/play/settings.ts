@@ -36,12 +36,14 @@ export interface PlayOptions<N extends ReelNames = ReelNames> {
   readonly until?: Time | N['cue'] | N['span'];
   /** All that is played: a span of the clip. `loop` repeats it. */
   readonly span?: N['span'];
-  /** Multiplies the clip's own rate: 1 as authored, −1 backwards. */
+  /** Multiplies the clip's own rate: 1 as authored, −1 backwards; within ±1e6. */
   readonly rate?: number;
   /** Replaces the clip's own loop mode. */
   readonly loop?: LoopDocument;
   /** How long it takes to be shown in full; what played before is shown less and less meanwhile. */
   readonly fade?: Time;
+  /** How long its last pose fades out when it has ended by itself, and nothing follows. Default: 0. */
+  readonly fadeOut?: Time;
   /** The layer that it plays on: see `player.layer`. Left out: the lowest. */
   readonly layer?: string;
   /** How much of it is shown over what is below, 0–1. */
@@ -66,12 +68,15 @@ export interface EnqueueOptions<N extends ReelNames = ReelNames> extends PlayOpt
 export interface Settings {
   readonly from: number | undefined;
   readonly until: number | undefined;
-  /** What is played of the clip, in seconds. */
+  /** What is played of the clip: the name of a span, and in seconds. */
+  readonly span: string | undefined;
   readonly low: number;
   readonly high: number;
+  /** Relative to the clip's own. */
   readonly rate: number;
   readonly repeat: Repeat;
   readonly fade: number;
+  readonly fadeOut: number;
   readonly weight: number;
   readonly after: 'hold' | 'rest';
   readonly delay: number;
@@ -82,7 +87,9 @@ export interface Settings {
   readonly signal: StopSignal | undefined;
 }
 
-const OPTIONS = 'from until span rate loop fade layer weight after vary every signal back'.split(' ');
+const OPTIONS = 'from until span rate loop fade fadeOut layer weight after vary every signal back'.split(' ');
+
+const VARY = ['seed', 'rate', 'offset', 'start'];
 
 /**
  * Reads options. Throws for an unknown one, and for values that are none.
@@ -91,45 +98,106 @@ const OPTIONS = 'from until span rate loop fade layer weight after vary every si
  * @param seed for what varies, where the options have none
  */
 export function settingsOf(clip: Clip, options: EnqueueOptions, call: string, seed: () => number): Settings {
-  const known = call === 'enqueue' ? [...OPTIONS, 'wait'] : OPTIONS;
-  for (const option of Object.keys(options)) {
-    if (known.includes(option)) continue;
-    throw new UnspoolError('play/unknown-option', `${call} has no option ${show(option)}`, suggest(option, known));
-  }
+  checkOptions(options, call === 'enqueue' ? [...OPTIONS, 'wait'] : OPTIONS, call);
   const { loop, span, vary, weight = 1, after = clip.after, wait = 'end' } = options;
-  const mode = typeof loop === 'string' ? loop : loop?.mode;
-  if (mode !== undefined) oneOf(mode, LOOP_MODES, 'loop', 'loop mode');
   oneOf(after, ['hold', 'rest'], 'after', 'after');
   oneOf(wait, ['end', 'loop'], 'wait', 'wait');
+  const repeat = loop === undefined ? clip.repeat : repeatGiven(loop);
   const [low, high] = windowOf(clip, span);
-  const random = vary && randomNumbers(vary.seed ?? seed());
-  const spread = (share = 0) => (random ? random() * share : 0);
-  const rate = rateOf(options.rate ?? 1) * clip.rate * (1 + 2 * spread(vary?.rate) - (vary?.rate ?? 0));
+  if (vary !== undefined) checkOptions(vary, VARY, 'vary');
+  const random = vary && randomNumbers(finite(vary.seed ?? seed(), 'vary.seed'));
+  const spread = (share: number | undefined, what: string) => (random ? random() * shareOf(share, what) : 0);
+  const change = 2 * spread(vary?.rate, 'vary.rate') - (vary?.rate ?? 0);
+  const rate = rateOf(rateOf(options.rate ?? 1) * (1 + change));
   const within = (moment: string | number | undefined, what: string, edge: 0 | 1) => {
     if (moment === undefined) return undefined;
     return momentWithin(clip, moment, what, edge, { low, high });
   };
   const length = (time: Time | undefined, what: string) =>
     time === undefined ? 0 : secondsInside(clip, time, what, Infinity);
-  let from = within(options.from, 'from', 0);
-  const shift = spread(vary?.offset);
-  if (shift > 0) from = low + (((from ?? low) - low + shift * (high - low)) % (high - low));
+  const given = within(options.from, 'from', 0);
+  const shift = spread(vary?.offset, 'vary.offset');
+  const speed = rate * clip.rate;
+  const from = shift > 0 && high > low ? shifted(given, shift * (high - low), low, high, speed) : given;
+  const until = within(options.until, 'until', 1);
+  if (given !== undefined && until !== undefined) checkLanding(clip, given, until, repeat, speed);
+  const start = length(vary?.start, 'vary.start');
   return {
     from,
-    until: within(options.until, 'until', 1),
+    until,
+    span,
     low,
     high,
     rate,
-    repeat: loop === undefined ? clip.repeat : resolveLoop(loop),
+    repeat,
     fade: length(options.fade, 'fade'),
+    fadeOut: length(options.fadeOut, 'fadeOut'),
     weight: weightOf(weight),
     after,
-    delay: spread(length(vary?.start, 'vary.start')),
+    delay: random ? random() * start : 0,
     every: length(options.every, 'every'),
-    back: options.back ?? false,
+    back: flagOf(options.back, 'back'),
     wait,
     signal: options.signal,
   };
+}
+
+/** Begins later by so many seconds of the clip, in the direction of play, and at its start again beyond its end. */
+function shifted(from: number | undefined, seconds: number, low: number, high: number, speed: number): number {
+  const length = high - low;
+  if (speed >= 0) return low + (((from ?? low) - low + seconds) % length);
+  return high - ((high - (from ?? high) + seconds) % length);
+}
+
+/** A clip that plays once in one direction never comes to what lies behind it. */
+function checkLanding(clip: Clip, from: number, until: number, { count }: Repeat, speed: number): void {
+  if (count > 1 || (until - from) * Math.sign(speed) >= 0) return;
+  throw new RangeError(
+    `${show(clip.name)} never lands: until, at ${until} s, lies behind from, at ${from} s, in the direction of play. Exchange them, or play it with rate: ${speed > 0 ? -1 : 1}.`,
+  );
+}
+
+/** Throws for options that are no object, and for an unknown one. */
+export function checkOptions(options: object, known: readonly string[], call: string): void {
+  if (typeof options !== 'object' || (options as object | null) === null || Array.isArray(options))
+    throw new UnspoolError('play/options', `${call} was given ${show(options)} as options`, 'give an object, as {}');
+  for (const option of Object.keys(options)) {
+    if (known.includes(option)) continue;
+    throw new UnspoolError('play/unknown-option', `${call} has no option ${show(option)}`, suggest(option, known));
+  }
+}
+
+/** A loop mode as a call gives it; checked. */
+export function repeatGiven(loop: LoopDocument): Repeat {
+  const hint = 'give "once", "loop", "ping-pong", or { mode: "loop", count: 3 }';
+  const said = loop as unknown;
+  if (typeof said === 'object' && said !== null && !Array.isArray(said)) {
+    const { mode, count, ...others } = said as { mode?: unknown; count?: unknown };
+    const unknown = Object.keys(others)[0];
+    if (unknown !== undefined)
+      throw new UnspoolError('play/loop', `loop has no member ${show(unknown)}`, suggest(unknown, ['mode', 'count']));
+    const isCount = count === undefined || (typeof count === 'number' && count >= 0);
+    if (!isCount) throw new UnspoolError('play/loop', `the count ${show(count)} of loop is not a number ≥ 0`, hint);
+    if (typeof mode !== 'string') throw new UnspoolError('play/loop', `${show(said)} has no loop mode`, hint);
+    oneOf(mode, LOOP_MODES, 'loop', 'loop mode');
+  } else if (typeof said === 'string') oneOf(said, LOOP_MODES, 'loop', 'loop mode');
+  else throw new UnspoolError('play/loop', `${show(said)} is not a loop mode`, hint);
+  return resolveLoop(loop);
+}
+
+function shareOf(share: number | undefined, what: string): number {
+  if (share === undefined || (share >= 0 && share <= 1)) return share ?? 0;
+  throw new UnspoolError('play/vary', `${what} ${show(share)} is not in 0–1`, 'give a number from 0 to 1');
+}
+
+function finite(n: number, what: string): number {
+  if (Number.isFinite(n)) return n;
+  throw new UnspoolError('play/vary', `${what} ${show(n)} is not a finite number`, 'give a number');
+}
+
+function flagOf(flag: boolean | undefined, what: string): boolean {
+  if (flag === undefined || typeof flag === 'boolean') return flag ?? false;
+  throw new UnspoolError('play/options', `${what} ${show(flag)} is not true or false`, 'give true or false');
 }
 
 function oneOf(value: string, known: readonly string[], code: string, what: string): void {

@@ -4,11 +4,12 @@ import { sampleCurves } from '../clip/curves.js';
 import { Pose, type Slot } from '../clip/layout.js';
 import type { Reel } from '../clip/reel.js';
 import type { UnspoolError } from '../wording/error.js';
-import { Coverage, placeClip } from './coverage.js';
+import { boundedOf, Coverage, type Bounded } from './coverage.js';
+import { Ground, type GroundHost } from './ground.js';
 import { Mixer, type MixedLayer, type Voice } from './mixer.js';
 import { disown, own, type SharedObject, type Writer } from './owners.js';
-import { PlacedCast } from './placement.js';
-import { numberOut, type SavedNumber } from './playhead.js';
+import { PlacedCast, type Placement } from './placement.js';
+import type { PlayerState } from './saved.js';
 
 /** What has no offsets is counted from nothing. */
 const NO_BASE = new Float64Array(0);
@@ -17,8 +18,24 @@ const NO_HINTS = new Int32Array(0);
 /** The time inside a clip that is sampled. */
 const AT = new Float64Array(1);
 
+/** A playback, or the hand of a gauge. */
+export interface ShownVoice extends Voice {
+  readonly clip: Clip;
+  /** What it leaves behind when it goes. */
+  readonly after: 'hold' | 'rest';
+  /** The properties that it still shows, where others have taken over some. */
+  slotsLeft?: readonly string[] | undefined;
+  /** As `timeInto`, so many seconds from now as stand in the list. */
+  timeAfter(at: Float64Array): void;
+}
+
 /** A layer of clips. */
-export type ShownLayer = MixedLayer<Voice & { readonly clip: Clip }>;
+export interface ShownLayer extends MixedLayer<ShownVoice> {
+  /** Whether a voice changes what is shown by itself: it moves or fades. */
+  animates(voice: ShownVoice): boolean;
+  /** Whether its properties are the player's: it has not ended, or fades. */
+  claims(voice: ShownVoice): boolean;
+}
 
 /**
  * What the players of a reel have in common: its rest values as one list, not to be written to; and a list that each
@@ -27,30 +44,31 @@ export type ShownLayer = MixedLayer<Voice & { readonly clip: Clip }>;
 interface Common {
   readonly rest: Float64Array;
   readonly values: Float64Array;
+  readonly bounded: Bounded;
   /** Counts who posed in it: the last one's number. */
   turn: number;
 }
 
 /** The pose of a reel's whole cast, and the objects that it is written into. */
-export class Stage<Target> implements Writer {
+export class Stage<Target> implements Writer, GroundHost {
   /** A pose of its own, once somebody has asked for it. */
   #pose: Pose | undefined;
   readonly #common: Common;
   /** Its number in the list of all: while it is the last one there, that holds its values. */
   #turn = -1;
-  coverage: Coverage;
-  /** What stands where nothing is animated: the reel's rest values, else what the objects themselves show. */
-  rest: Float64Array;
+  /** Who owns which property, and what it stands on. */
+  readonly ground: Ground;
   /** Frames so far, and in which of them it wrote last. */
   frames = 0;
   wroteAt = -2;
   /** By role: its object, where other players have it too. */
   #shared: (SharedObject | undefined)[] | undefined;
   #placed: PlacedCast | undefined;
-  #layers: readonly ShownLayer[] = [];
   #mixer: Mixer | undefined;
   /** The voice that the pose is of, if it is of one alone and nothing else is but at rest. */
   #only: Voice | undefined;
+  /** What the ground had counted when it was posed last. */
+  #ground = -1;
 
   /** @param targets the object that plays each role of the reel */
   constructor(
@@ -61,18 +79,8 @@ export class Stage<Target> implements Writer {
     readonly warn: (problem: UnspoolError) => void,
   ) {
     this.#common = commonOf(reel);
-    this.coverage = Coverage.none(reel);
-    this.rest = this.#common.rest;
+    this.ground = new Ground(reel, this.#common.rest, this);
     targets.forEach((target, role) => own(target, this, role));
-    for (const slot of reel.layout.slots) {
-      const own = slot.restGiven ? undefined : this.#read(slot);
-      if (own?.some((n, k) => n !== slot.rest[k])) this.#ownRest().set(own, slot.offset);
-    }
-  }
-
-  #ownRest(): Float64Array {
-    if (this.rest === this.#common.rest) this.rest = this.rest.slice();
-    return this.rest;
   }
 
   /** The values of the cast as they were posed last; another player's where `isPosed` is false. */
@@ -95,48 +103,48 @@ export class Stage<Target> implements Writer {
     return (this.#pose = new Pose(this.reel.layout, NO_HINTS, NO_BASE));
   }
 
-  #read(slot: Slot) {
+  /** Before the first frame a declared rest value counts, and not what the object shows: it is about to be written. */
+  read(slot: Slot): readonly number[] | undefined {
+    if (slot.restGiven && !this.ground.isStarted) return undefined;
+    return this.#read(slot);
+  }
+
+  #read(slot: Slot): readonly number[] | undefined {
     const target = this.targets[this.reel.roles.indexOf(slot.role)];
     return target === undefined ? undefined : this.adapter.read?.(target, slot);
   }
 
-  /**
-   * Readies a voice, which begins over what the pose shows now. Makes room, once, for all that playing it in frames
-   * will need.
-   *
-   * @param live nothing is playing: what the objects show themselves counts, as the game may have moved them
-   */
-  begin(voice: Voice & { readonly clip: Clip }, mask: readonly string[] | undefined, live: boolean): void {
-    const one = placeClip(voice.clip, this.reel, mask);
-    voice.placed = one;
-    voice.hints = one.hints.slice();
-    if (one.offsets.length > 0) {
-      voice.before = (this.isPosed ? this.values : this.rest).slice();
-      for (const slot of one.slots) {
-        const own = live || !this.coverage.has(slot) ? this.#read(slot) : undefined;
-        if (own) voice.before.set(own, slot.offset);
-      }
+  /** What the objects show of the properties that are the game's now. */
+  readFree(): [name: string, numbers: number[]][] {
+    return this.reel.layout.slots.flatMap((slot): [string, number[]][] => {
+      const numbers = this.ground.isFree(slot) ? this.read(slot) : undefined;
+      return numbers ? [[slot.name, [...numbers]]] : [];
+    });
+  }
+
+  /** Readies a voice that begins now, over what the pose shows. */
+  begin(voice: ShownVoice, mask: readonly string[] | undefined): void {
+    const { ground } = this;
+    ground.ready(voice, mask);
+    const { offsets, slots } = voice.placed;
+    if (offsets.length > 0 || ground.differs(slots, this.values)) {
+      voice.before = this.values.slice();
       voice.base = voice.before.slice();
-      prepareBase(one.curves, voice.base);
+      prepareBase(voice.placed.curves, voice.base);
     }
-    this.coverage = this.coverage.with(one);
+    ground.touch(voice.placed);
     this.#only = undefined;
   }
 
-  /** A voice is gone: what it has offset goes back to what it was. */
-  left({ placed, before }: Voice): void {
-    for (const i of placed.offsets) this.#ownRest()[i] = before[i]!;
-  }
-
   /**
-   * Poses the cast: rest values, and over them the layers. Allocates nothing.
+   * Poses the cast: the ground, and over it the layers. Allocates nothing.
    * What no object could show never gets out: opacity is kept within 0–1, a frame inside its sheet.
    */
   sample(layers: readonly ShownLayer[]): void {
-    this.#layers = layers;
     const { values } = this;
-    if (!this.isPosed) {
-      this.#turn = this.#common.turn = (this.#common.turn + 1) | 0;
+    if (!this.isPosed || this.#ground !== this.ground.changes) {
+      if (!this.isPosed) this.#turn = this.#common.turn = (this.#common.turn + 1) | 0;
+      this.#ground = this.ground.changes;
       this.#only = undefined;
     }
     const first = layers[0]!;
@@ -149,13 +157,15 @@ export class Stage<Target> implements Writer {
     } else {
       this.#only = undefined;
       this.#putToRest(values);
-      const mixer = (this.#mixer ??= new Mixer(values.length));
-      mixer.begin();
-      for (let i = 0; i < layers.length; i++) mixer.layer(layers[i]!, values);
+      if (layers.length > 1 || voice) {
+        const mixer = (this.#mixer ??= new Mixer(values.length));
+        mixer.begin();
+        for (let i = 0; i < layers.length; i++) mixer.layer(layers[i]!, values);
+      }
     }
-    const { bounded, most } = this.coverage;
-    for (let i = 0; i < bounded.length; i++) {
-      const offset = bounded[i]!;
+    const { at, most } = this.#common.bounded;
+    for (let i = 0; i < at.length; i++) {
+      const offset = at[i]!;
       const value = values[offset]!;
       if (value < 0) values[offset] = 0;
       else if (value > most[i]!) values[offset] = most[i]!;
@@ -164,34 +174,78 @@ export class Stage<Target> implements Writer {
 
   /** By hand: a call costs more than the dozens of numbers that a reel has. */
   #putToRest(values: Float64Array): void {
-    const { rest } = this;
+    const rest = this.ground.values;
     for (let i = 0; i < rest.length; i++) values[i] = rest[i]!;
   }
 
-  get isPlaced(): boolean {
-    return this.#placed !== undefined;
+  /** The cast's placement, if it was ever placed or mirrored. */
+  get placed(): PlacedCast | undefined {
+    return this.#placed;
   }
 
-  /** Moves the cast as a whole; made when it is first asked for. */
-  get placed(): PlacedCast {
-    return (this.#placed ??= new PlacedCast(this.reel, (slot) => this.#read(slot)));
+  #makePlaced(): PlacedCast {
+    return (this.#placed ??= new PlacedCast(this.reel, this.ground));
   }
 
-  /** Writes the pose into the objects. */
-  write(): void {
-    const { values } = this;
-    const { bindings } = this.coverage;
+  isPlacement(slot: Slot): boolean {
+    return this.#placed?.owns(slot) ?? false;
+  }
+
+  worldOf(slot: Slot, k: number, value: number): number {
+    return this.#placed?.worldOf(slot, k, value) ?? value;
+  }
+
+  /** Places the cast as a whole. Its roots are the player's from the first time on. */
+  place(placement: Placement): void {
+    const placed = this.#makePlaced();
+    const checked = placed.check(placement);
+    if (!placed.isPlaced) {
+      for (const slot of placed.slots) this.ground.find(slot, this.values);
+      placed.find((slot) => this.#read(slot), true);
+    }
+    placed.set(checked);
+  }
+
+  /** Mirrors the cast, or ends that. Returns whether anything is another now. */
+  mirror(mirrored: boolean): boolean {
+    if (!mirrored && !this.#placed?.mirrored) return false;
+    const placed = this.#makePlaced();
+    if (placed.mirrored === mirrored) return false;
+    if (!placed.isPlaced && mirrored) {
+      for (const slot of placed.slots) if (slot.property === 'scale') this.ground.find(slot, this.values);
+      placed.find((slot) => this.#read(slot), false);
+    }
+    placed.mirror(mirrored);
+    return true;
+  }
+
+  /** Where the first role without a parent is, x and y: as it is placed, as it is posed, or as the game put it. */
+  rootInto(out: Float64Array): void {
+    const slot = this.reel.layout.find(`${this.#rootRole}.position`);
+    const isGames = !this.#placed?.isPlaced && (!slot || this.ground.isFree(slot));
+    const own = isGames ? this.#read(slot ?? positionOf(this.#rootRole)) : undefined;
+    if (own) [out[0], out[1]] = [own[0]!, own[1]!];
+    else if (this.#placed) this.#placed.rootInto(this.values, out);
+    else for (let k = 0; k < 2; k++) out[k] = slot ? this.values[slot.offset + k]! : 0;
+  }
+
+  get #rootRole(): string {
+    const { parents } = this.reel.facts;
+    return this.reel.roles.find((role) => !Object.hasOwn(parents, role)) ?? this.reel.roles[0] ?? '';
+  }
+
+  /**
+   * Writes into the objects what is owed: what moves, what has come to stand since the last time, and the placement.
+   *
+   * @param isNew whether another set of playbacks moves than at the last time
+   */
+  write(isNew: boolean): void {
+    const { values, ground } = this;
+    const { bindings } = ground.take(isNew);
     if (this.#shared) for (const [role] of bindings) this.#shared[role]?.claim(this, role);
     this.wroteAt = this.frames;
-    if (this.#placed) {
-      this.#placed.write(values, this.coverage, this.targets, this.adapter);
-      return;
-    }
-    for (let i = 0; i < bindings.length; i++) {
-      const bound = bindings[i]!;
-      const target = this.targets[bound[0]];
-      if (target !== undefined) this.adapter.write(target, values, bound[1]);
-    }
+    if (isNew) this.#placed?.regroup();
+    this.#put(values, bindings);
   }
 
   roleOf(target: object): number {
@@ -205,21 +259,42 @@ export class Stage<Target> implements Writer {
   written(role: number): ReadonlyMap<string, string> {
     const name = this.reel.roles[role];
     const all = new Map<string, string>();
-    for (const { voices } of this.#layers)
+    for (const { voices } of this.ground.shown)
       for (const { placed, clip } of voices)
         for (const slot of placed.slots) if (slot.role === name) all.set(slot.property, clip.name);
     return all;
   }
 
-  /** @internal Becomes what was saved: which properties are written, and what stands where nothing is animated. */
-  load(covered: readonly string[], rest: readonly SavedNumber[] | null): void {
-    this.coverage = Coverage.of(this.reel, covered);
-    this.rest = rest ? Float64Array.from(rest, Number) : this.#common.rest;
+  /** Becomes what was saved; not placed where that was not. */
+  loadPlacement(load: ((placed: PlacedCast) => void) | undefined): void {
+    if (load) load(this.#makePlaced());
+    else this.#placed = undefined;
     this.#only = undefined;
   }
 
-  saveRest(): SavedNumber[] | null {
-    return this.rest === this.#common.rest ? null : Array.from(this.rest, numberOut);
+  /**
+   * Writes at once what a restored state shows, and what its objects showed that were the game's.
+   *
+   * @param known what this player has written before it became another
+   */
+  writeBack(known: Coverage, objects: PlayerState['objects']): void {
+    const { ground } = this;
+    const pose = this.values.slice();
+    const free = objects.map(([name]) => name);
+    for (const [name, numbers] of objects) pose.set(numbers.map(Number), this.reel.layout.slot(name).offset);
+    const all = known.union(ground.covered).union(Coverage.of(this.reel, free));
+    this.#put(pose, ground.isStarted ? all.bindings : Coverage.of(this.reel, free).bindings);
+  }
+
+  #put(pose: Float64Array, bindings: Coverage['bindings']): void {
+    const placed = this.#placed?.bind(bindings);
+    const values = placed ? this.#placed!.apply(pose) : pose;
+    const all = placed ?? bindings;
+    for (let i = 0; i < all.length; i++) {
+      const bound = all[i]!;
+      const target = this.targets[bound[0]];
+      if (target !== undefined) this.adapter.write(target, values, bound[1]);
+    }
   }
 
   /** Lets go of every object. */
@@ -227,8 +302,16 @@ export class Stage<Target> implements Writer {
     for (const target of this.targets) disown(target, this);
     this.targets.length = 0;
     this.#shared = undefined;
-    this.#layers = [];
+    this.ground.shown = [];
   }
+}
+
+/** Stands for a position that no clip animates, for reading it from an object. */
+function positionOf(role: string): Slot {
+  return {
+    ...{ name: `${role}.position`, role, property: 'position', kind: 'vec2', offset: 0, width: 2 },
+    ...{ rest: [0, 0], restGiven: false },
+  };
 }
 
 const commons = new WeakMap<Reel, Common>();
@@ -237,7 +320,7 @@ function commonOf(reel: Reel): Common {
   let common = commons.get(reel);
   if (!common) {
     const rest = new Pose(reel.layout, NO_HINTS, NO_BASE).values;
-    commons.set(reel, (common = { rest, values: rest.slice(), turn: 0 }));
+    commons.set(reel, (common = { rest, values: rest.slice(), bounded: boundedOf(reel), turn: 0 }));
   }
   return common;
 }

@@ -133,7 +133,7 @@ describe('saving and restoring', () => {
     expect(() => player.restore({} as PlayerState)).toThrow('was not written by save');
     expect(() => player.restore(null as unknown as PlayerState)).toThrow('was not written by save');
     expect(() => player.restore(odd)).toThrow('has a gauge "steam"');
-    expect(() => player.restore(gone)).toThrow('no clip "stpe" — did you mean "step"?');
+    expect(() => player.restore(gone)).toThrow('has no clip "stpe" — did you mean "step"?');
     expect(copy(player.save())).toEqual(before);
   });
 });

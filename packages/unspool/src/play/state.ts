@@ -1,28 +1,31 @@
 import type { ReelNames } from '../clip/names.js';
-import { UnspoolError } from '../wording/error.js';
-import { show } from '../wording/show.js';
+import { checkState } from './check-state.js';
+import { chainRun } from './chain.js';
 import type { PlayerCore } from './core.js';
 import { Faces } from './facing.js';
 import type { Layer } from './layer.js';
-import { chainRun } from './chain.js';
-import type { LayerState, PlayerState } from './saved.js';
 import type { ChainRun, Playback } from './playback.js';
+import { numberOut } from './playhead.js';
+import type { LayerState, PlayerState } from './saved.js';
 
 /** The version of the form below. */
-const STATE_VERSION = 2;
+export const STATE_VERSION = 3;
 
 export function savePlayer<N extends ReelNames>(core: PlayerCore<N>): PlayerState {
   const { reel, frame, stage, gauges, faces } = core;
+  const { ground } = stage;
   const chains = new ChainNumbers<N>();
   const layers = core.layers.map((layer) => layer.save((playback) => chains.of(playback)));
-  const placed = stage.isPlaced ? stage.placed : undefined;
   return {
     saved: STATE_VERSION,
     reel: reel.name,
     clock: frame.save(),
     seed: core.nextSeed,
-    covered: stage.coverage.names,
-    rest: stage.saveRest(),
+    ground: ground.values === ground.rest ? null : Array.from(ground.values, numberOut),
+    covered: ground.covered.names,
+    due: ground.due.names,
+    isStarted: ground.isStarted,
+    objects: stage.readFree().map(([name, numbers]) => [name, numbers.map(numberOut)]),
     chains: chains.runs.map(({ name }) => name),
     layers,
     gauges: gauges.map((gauge) => [gauge.name, gauge.save()]),
@@ -31,34 +34,36 @@ export function savePlayer<N extends ReelNames>(core: PlayerCore<N>): PlayerStat
       const plays = playback !== undefined && core.layers.some((one) => one.playback === playback);
       return [layer, facing, side.name, plays];
     }),
-    place: placed ? [[...placed.position], placed.rotation, [...placed.scale], placed.flip, placed.mirrored] : null,
+    place: stage.placed?.save() ?? null,
+    hits: core.hits?.save() ?? core.savedHits,
   };
 }
 
 /** Throws for a state that is not one of this reel, before anything has changed. */
 export function restorePlayer<N extends ReelNames>(core: PlayerCore<N>, state: PlayerState): void {
   const { reel, frame, stage } = core;
-  checkState(state, reel);
+  checkState(state, core);
   const { layers: saved, gauges, direction, faces, place } = state;
-  const found = gauges.map(([name]) => {
-    const gauge = core.gauges.find((one) => one.name === name);
-    if (gauge) return gauge;
-    throw new UnspoolError(
-      'play/state',
-      `the state has a gauge ${show(name)}, and the player has none`,
-      'make it first',
-    );
-  });
-  for (const { voices, queue } of saved) for (const { clip } of [...voices, ...queue]) reel.clip(clip);
   const layerOf = (name: string) => core.layers.find((layer) => layer.name === name);
+  // Time first: what fades is as far as the clock says.
+  frame.load(state.clock);
+  const { ground } = stage;
+  const known = ground.covered;
+  ground.load(state.ground ? Float64Array.from(state.ground, Number) : ground.rest, state.isStarted);
+  stage.loadPlacement(place ? (placed) => placed.load(place) : undefined);
+  core.keepLayers(core.layers.filter(({ name }) => saved.some((one) => one.name === name)));
   for (const { name, mask } of saved) if (!layerOf(name)) core.addLayer(name, mask ?? undefined);
-  for (const layer of core.layers) layer.load(saved.find(({ name }) => name === layer.name) ?? EMPTY_LAYER);
+  for (const one of saved) layerOf(one.name)!.load(one);
   chainRuns(
     state.chains,
     saved.map(({ name }) => layerOf(name)!),
     saved,
   );
-  found.forEach((gauge, i) => gauge.restore(gauges[i]![1]));
+  for (const gauge of [...core.gauges]) {
+    const numbers = gauges.find(([name]) => name === gauge.name)?.[1];
+    if (numbers) gauge.restore(numbers);
+    else gauge.remove();
+  }
   core.faces = undefined;
   if (direction || faces.length > 0) {
     core.faces = new Faces<N>();
@@ -69,29 +74,15 @@ export function restorePlayer<N extends ReelNames>(core: PlayerCore<N>, state: P
       if (side) core.faces.playing.set(layer, { facing, side, playback });
     }
   }
-  if (place) {
-    const [position, rotation, scale, flip, mirrored] = place;
-    const { placed } = stage;
-    placed.set({ position: position as [number, number, number], rotation, scale: scale as [number, number], flip });
-    placed.mirrored = mirrored;
-  }
-  stage.load(state.covered, state.rest);
   core.nextSeed = state.seed;
-  frame.load(state.clock);
+  // Loading has touched what it readied: what is owed is what the state says.
+  ground.loadOwed(state.due, state.covered);
+  frame.changed();
+  core.sample();
+  stage.writeBack(known, state.objects);
+  core.savedHits = state.hits;
+  core.hits?.load(state.hits);
 }
-
-/** A layer on which nothing plays, as it is saved. */
-const EMPTY_LAYER: LayerState = {
-  name: '',
-  mask: null,
-  weight: 1,
-  voices: [],
-  queue: [],
-  current: -1,
-  gone: null,
-  isFallback: false,
-  fallback: null,
-};
 
 /** Numbers the runs of chains that playbacks belong to. */
 class ChainNumbers<N extends ReelNames> {
@@ -122,16 +113,4 @@ function chainRuns<N extends ReelNames>(
     const run = chainRun<N>(names[i]!, list);
     for (const link of list) link.chain = run;
   });
-}
-
-/** Checks that a state is one of this reel. */
-function checkState(state: PlayerState, reel: { readonly name: string; readonly said: string }): void {
-  if (typeof state !== 'object' || (state as PlayerState | null)?.saved !== STATE_VERSION)
-    throw new UnspoolError('play/state', `${show(state)} was not written by save`, 'give what save returned');
-  if (state.reel === reel.name) return;
-  throw new UnspoolError(
-    'play/state',
-    `the state is of the reel ${show(state.reel)}, and this is ${reel.said}`,
-    'restore it into a player of that reel',
-  );
 }

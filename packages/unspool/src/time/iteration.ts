@@ -44,16 +44,17 @@ export function foldTime(at: Float64Array, timing: Timing): void {
   else if (count !== Infinity && time <= 0) at[0] = 0;
   else if (count !== Infinity && time >= duration * count) at[0] = timing.last;
   else {
-    const iteration = Math.floor(time / duration);
-    let position = time - iteration * duration;
-    if (Math.abs(iteration) > 1) {
-      // For many passes `%`, which is exact, keeps what the product above would round away.
-      position = time % duration;
-      if (position < 0) position += duration;
+    const near = Math.round(time / duration);
+    // Within a few roundings of the end of an iteration it is that end, as playing takes it.
+    if (Math.abs(time - near * duration) <= 4 * Number.EPSILON * Math.abs(time)) {
+      at[0] = near >= count ? timing.last : runsBack(mode, near) ? duration : 0;
+      return;
     }
-    // A hair before 0 the division rounds to 0 passes.
-    if (position >= duration || position < 0) position = 0;
-    at[0] = mode === 'ping-pong' && iteration % 2 !== 0 ? duration - position : position;
+    // `%` is exact, and so the iteration that follows from it is the one that the position lies in.
+    let position = time % duration;
+    if (position < 0) position += duration;
+    const iteration = Math.round((time - position) / duration);
+    at[0] = runsBack(mode, iteration) ? duration - position : position;
   }
 }
 

@@ -1,3 +1,5 @@
+import { show } from '../wording/show.js';
+
 /**
  * A moment or a length of time: a number of seconds, or a text with its unit.
  * `'9f'` is nine frames at the frame rate that holds where it is said, `'0.15s'` and `'150ms'` are what they say.
@@ -53,7 +55,7 @@ export function toSeconds(time: Time, fps: number, what = 'time'): number {
   const seconds = parseTime(time, fps);
   if (seconds === undefined) {
     throw new RangeError(
-      `${what} ${JSON.stringify(time) ?? String(time)} is not a time. Give seconds (0.15) or a text with a unit ('9f', '0.15s', '150ms').`,
+      `${what} ${show(time)} is not a time. Give seconds (0.15) or a text with a unit ('9f', '0.15s', '150ms').`,
     );
   }
   return seconds;

@@ -1,0 +1,78 @@
+import type { CastAdapter } from '../cast/cast.js';
+import type { ReelNames } from '../clip/names.js';
+import { Reel } from '../clip/reel.js';
+import { UnspoolError } from '../wording/error.js';
+import { suggest } from '../wording/nearest.js';
+import { show } from '../wording/show.js';
+import { checkOptions } from './settings.js';
+
+export interface PlayerOptions<N extends ReelNames, Target> {
+  /** The game's objects by role. A role without one is played, and not shown. */
+  readonly cast?: { readonly [R in N['role']]?: Target };
+  /** Writes poses into these objects. Default: `plainCast`. */
+  readonly adapter?: CastAdapter<Target>;
+  /** How messages name the player. Default: the reel's name. */
+  readonly name?: string;
+  /** For what varies (see `PlayOptions.vary`): the same seed plays the same. Default: 1. */
+  readonly seed?: number;
+  /** At most this many cues and loops are reported in one frame; then `skip` says how many were not. Default: all. */
+  readonly cueLimit?: number;
+  /**
+   * Called with a warning when something is probably wrong but playback can continue, for example when two players
+   * write the same object. Default: `console.warn`.
+   */
+  readonly onWarning?: (problem: UnspoolError) => void;
+  /** Called with errors that handlers throw. Default: the first is thrown again when the frame is complete. */
+  readonly onError?: (error: unknown) => void;
+}
+
+const OPTIONS = ['cast', 'adapter', 'name', 'seed', 'cueLimit', 'onWarning', 'onError'];
+
+/** Checks what a player is made of. Throws for what is no reel, an unknown option or role, and values that are none. */
+export function checkPlayer<N extends ReelNames, Target>(reel: Reel<N>, options: PlayerOptions<N, Target>): void {
+  if (!(reel instanceof Reel)) {
+    const said = `a player was given ${show(reel)} instead of a reel`;
+    throw new UnspoolError('play/no-reel', said, 'read the document first: new Player(parseReel(document))');
+  }
+  checkOptions(options, OPTIONS, 'Player');
+  const { cast = {}, seed = 1, cueLimit = Infinity } = options;
+  checkOptions(cast, Object.keys(cast), 'cast');
+  for (const role of Object.keys(cast)) {
+    if (reel.roles.includes(role)) continue;
+    throw new UnspoolError('play/unknown-role', `${reel.said} has no role ${show(role)}`, suggest(role, reel.roles));
+  }
+  for (const [role, target] of Object.entries(cast)) {
+    if (target === undefined || (target !== null && ['object', 'function'].includes(typeof target))) continue;
+    const said = `the role ${show(role)} was given ${show(target)} instead of an object`;
+    throw new UnspoolError('play/cast', said, 'give the object that plays it, or leave the role out');
+  }
+  if (!Number.isFinite(seed)) throw new UnspoolError('play/seed', `the seed ${show(seed)} is not a number`, 'give one');
+  if (!(cueLimit >= 0))
+    throw new UnspoolError('play/cue-limit', `the cueLimit ${show(cueLimit)} is not a number ≥ 0`, 'give one');
+}
+
+/** An object whose `x` and `y` are its own is not what the plain adapter writes: it would silently gain a `position`. */
+export function warnOfFlat(
+  reel: Reel,
+  targets: readonly unknown[],
+  warn: (problem: UnspoolError) => void,
+): void {
+  targets.forEach((target, i) => {
+    const role = reel.roles[i]!;
+    const flat = target as { x?: unknown; y?: unknown; position?: unknown } | undefined;
+    if (typeof flat?.x !== 'number' || typeof flat.y !== 'number' || flat.position !== undefined) return;
+    if (!reel.layout.find(`${role}.position`)) return;
+    const said = `the object of the role ${show(role)} has x and y, and no position: its position is written to position.x and position.y`;
+    warn(new UnspoolError('play/flat-object', said, 'give it position: { x, y }, or the player an adapter'));
+  });
+}
+
+export function warnOnConsole({ message }: UnspoolError): void {
+  const { console } = globalThis as { readonly console?: { warn(message: string): void } };
+  console?.warn(message);
+}
+
+export function ticked(name: string): Error {
+  const said = `tick was called on the player ${show(name)}, which a hit log ticks already`;
+  return new UnspoolError('play/ticked-twice', said, 'tick the log alone, or take the player out of it');
+}
