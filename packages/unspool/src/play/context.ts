@@ -11,6 +11,8 @@ export interface PlayContext {
   readonly isDisposed: boolean;
   /** For what varies: another each time, the same ones for every player of the same seed. */
   nextSeed: number;
+  /** Poses the cast as it is now; what is not shown any more is let go of by it. */
+  sample(): void;
   /** Readies a voice, which begins over what is shown now. */
   begin(voice: ShownVoice, mask: readonly string[] | undefined): void;
   /** Readies a voice that goes on, as it was saved. */

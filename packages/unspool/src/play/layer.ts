@@ -178,6 +178,7 @@ export class Layer<N extends ReelNames = ReelNames> implements PlaybackPlace {
 
   /** @internal A playback fades out, and with it those that it has faded over. */
   leave(playback: Playback<N>, seconds: number): void {
+    this.core.sample();
     this.voices = this.core.settle(this.voices);
     const leaving = this.voices.slice(0, this.voices.indexOf(playback) + 1);
     if (leaving.length === 0) return;
@@ -321,6 +322,7 @@ export class Layer<N extends ReelNames = ReelNames> implements PlaybackPlace {
   #start(playback: Playback<N>, isFallback: boolean): void {
     const previous = this.#current;
     const { core } = this;
+    core.sample();
     const fades = playback.settings.fade > 0;
     const before = fades ? core.settle(this.voices) : this.voices;
     const leaves = ({ after }: Playback<N>) => after === 'rest';
@@ -351,6 +353,7 @@ export class Layer<N extends ReelNames = ReelNames> implements PlaybackPlace {
   }
 
   #drop(playback: Playback<N>): void {
+    this.core.sample();
     const place = this.voices.indexOf(playback);
     if (place < 0) return;
     // And with it what it faded over, however far it came.

@@ -95,9 +95,9 @@ test('layers, weights and fades that interrupt fades give the weighted mean of a
           player.tick(Math.max(0, time - player.time));
           now = time;
         };
-        for (const start of starts) {
-          const { at, layer, clip, weight } = start;
-          const fade = fadeOf(start);
+        for (const one of starts) {
+          const { at, layer, clip, weight } = one;
+          const fade = fadeOf(one);
           if (at > now) to(at);
           player.play(clip === VALUES.length ? 'none' : `v${clip}`, { layer: `layer ${layer}`, fade, weight });
         }
