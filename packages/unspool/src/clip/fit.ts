@@ -238,7 +238,8 @@ function pack(channels: readonly Piece[][], duration: number, colors: readonly n
     bucket.push(buckets.length);
     const scale = scaleOf(list, duration);
     scales.push(scale);
-    const last = Math.floor(duration * scale);
+    // One more than the last: added to where the channel's buckets begin, the end of the clip may be rounded up to it.
+    const last = Math.floor(duration * scale) + 1;
     for (let b = 0, p = 0; b <= last; b++) {
       while (p + 1 < list.length && Math.floor(list[p + 1]!.start * scale) < b) p++;
       buckets.push(p);

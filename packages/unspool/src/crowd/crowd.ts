@@ -3,17 +3,19 @@ import type { ReelNames } from '../clip/names.js';
 import { prepareClip } from '../clip/prepare.js';
 import type { Reel } from '../clip/reel.js';
 import type { LoopDocument } from '../reel/document.js';
-import { resolveLoop } from '../reel/loop.js';
+import { rateOf } from '../play/inside.js';
 import { startOf } from '../play/passes.js';
+import { checkOptions, repeatGiven } from '../play/settings.js';
 import { KINDS } from '../value/kind.js';
 import { UnspoolError } from '../wording/error.js';
+import { show } from '../wording/show.js';
 import { CueList } from './cue-list.js';
 import { Group, resized, roomFor } from './group.js';
 
 export interface CrowdOptions {
   /** How far it has come when it begins: a share of the duration, 0–1, from where it would begin otherwise. */
   readonly phase?: number;
-  /** Multiplies the clip's own rate: 1 as authored, −1 backwards. Finite. */
+  /** Multiplies the clip's own rate: 1 as authored, −1 backwards; within ±1e6. */
   readonly rate?: number;
   /** Replaces the clip's own loop mode. */
   readonly loop?: LoopDocument;
@@ -69,14 +71,15 @@ export class Crowd<N extends ReelNames = ReelNames> {
    *
    * @returns its id: a whole number that is not given again until 256 others have had its place
    */
-  add(name: N['clip'], { phase = 0, rate = 1, loop }: CrowdOptions = {}): number {
+  add(name: N['clip'], options: CrowdOptions = {}): number {
+    checkOptions(options, ['phase', 'rate', 'loop'], 'add');
+    const { phase = 0, rate = 1, loop } = options;
     const clip = this.reel.clip(name);
     if (!(phase >= 0 && phase <= 1)) {
-      throw new UnspoolError('crowd/phase', `the phase ${phase} is outside 0–1`, 'give a share of the duration');
+      throw new UnspoolError('crowd/phase', `the phase ${show(phase)} is outside 0–1`, 'give a share of the duration');
     }
-    if (!Number.isFinite(rate)) throw new UnspoolError('crowd/rate', `the rate ${rate} is not finite`, 'give a number');
-    const repeat = loop === undefined ? clip.repeat : resolveLoop(loop);
-    const speed = rate * clip.rate;
+    const repeat = loop === undefined ? clip.repeat : repeatGiven(loop);
+    const speed = rateOf(rate) * clip.rate;
     const start = startOf(clip.duration, repeat, speed);
     const along = start + (speed < 0 ? -1 : 1) * phase * clip.duration;
     const index = this.#groupNamed(clip.name);

@@ -29,11 +29,15 @@ export class Group {
   /** Seconds inside the clip; seconds of the clip in one of the game, below 0 while it runs back. */
   #times = new Float64Array(0);
   #velocities = new Float64Array(0);
-  #passes = new Int32Array(0);
+  #passes = new Float64Array(0);
+  /** What rounding has cut off the times since they last were somewhere exactly. */
+  #lost = new Float32Array(0);
   /** Which of the repeats it has. */
   #loops = new Uint8Array(0);
   #states = new Uint8Array(0);
   readonly #repeats: Repeat[] = [];
+  /** Whether any of them ends inside a pass. */
+  #hasPart = false;
   /** Seconds of the tick that are left to the instance at hand: in a list, as a number handed on may be put in a box. */
   readonly #left = new Float64Array(1);
   readonly #score: Score;
@@ -58,6 +62,7 @@ export class Group {
     this.#times[place] = time;
     this.#velocities[place] = Math.abs(rate) * directionOf(repeat, rate, pass);
     this.#passes[place] = pass;
+    this.#lost[place] = 0;
     this.#loops[place] = this.#loopOf(repeat);
     this.#states[place] = FRESH;
     return place;
@@ -91,23 +96,35 @@ export class Group {
     const times = this.#times;
     const velocities = this.#velocities;
     const states = this.#states;
+    const lost = this.#lost;
+    const hasPart = this.#hasPart;
     const { stops } = this.#score;
     for (let i = 0; i < this.count; i++) {
       const state = states[i]! | 0;
       if (state === OVER) continue;
       const before = times[i]!;
-      const time = before + velocities[i]! * dt;
+      // Kahan's compensated sum: half an hour of frames comes to half an hour.
+      const step = velocities[i]! * dt + lost[i]!;
+      const time = before + step;
       // Most of the time a playhead just moves on inside its pass, and there is nothing on its way, or just beside it.
-      let free = state === RUNNING && time > 0 && time < duration;
+      let free = state === RUNNING && time > 0 && time < duration && !(hasPart && this.#endsInside(i));
       const low = (before < time ? before : time) - NANOSECOND;
       const high = (before < time ? time : before) + NANOSECOND;
       for (let k = 0; free && k < stops.length; k++) free = stops[k]! < low || stops[k]! > high;
-      if (free) times[i] = time;
-      else {
+      if (free) {
+        times[i] = time;
+        lost[i] = step - (time - before);
+      } else {
         this.#left[0] = dt;
         this.#simulate(i, cues);
       }
     }
+  }
+
+  /** Whether the pass that an instance is in is its last, and ends before the clip does. */
+  #endsInside(i: number): boolean {
+    const { count } = this.#repeats[this.#loops[i]!]!;
+    return Number.isFinite(count) && !Number.isInteger(count);
   }
 
   /** Writes the poses of all. */
@@ -138,17 +155,14 @@ export class Group {
     const rate = this.#velocities[i]! * directionOf(repeat, 1, pass); // as it would be in a pass that runs forward
     let time = this.#times[i]!;
     const left = this.#left;
-    if (this.#states[i] === FRESH) {
+    if (this.#lost[i] !== 0 && speed > 0) left[0] = left[0]! + this.#lost[i]! / this.#velocities[i]!;
+    this.#lost[i] = 0;
+    let isFresh = this.#states[i] === FRESH;
+    if (isFresh) {
       this.#states[i] = RUNNING;
       this.#tell(i, this.#score.beginning(time, directionOf(repeat, rate, pass) || 1), cues);
     }
-    const passes = speed > 0 && duration > 0 ? (left[0]! * speed) / duration : 0;
-    if (passes > MOST_PASSES && repeat.count === Infinity) {
-      // Whole there-and-backs, so that the direction stays.
-      const skipped = 2 * Math.floor((passes - MOST_PASSES) / 2);
-      pass += Math.sign(rate) * skipped;
-      left[0] = left[0]! - (skipped * duration) / speed;
-    }
+    pass += this.#skip(repeat, rate, pass, duration / speed);
     while (speed > 0) {
       const direction = directionOf(repeat, rate, pass);
       const limit = limitOf(duration, repeat, rate, pass, direction);
@@ -163,10 +177,11 @@ export class Group {
         }
         left[0] = left[0]! - needed;
         time = stop;
+        isFresh = false;
         this.#tell(i, this.#score.arriving(stop, direction), cues, stop === limit, turns);
       } else if (last || (duration === 0 && repeat.count !== Infinity)) {
         this.#states[i] = OVER;
-        this.#endIntervals(i, time, direction, cues);
+        this.#endIntervals(i, time, direction, cues, isFresh);
         break;
       } else if (duration === 0) break;
       else {
@@ -182,6 +197,30 @@ export class Group {
     this.#velocities[i] = speed * directionOf(repeat, rate, pass);
   }
 
+  /**
+   * Passes that nobody could hear one by one are gone over at once, whole there-and-backs, so that the direction stays;
+   * the last ones of a tick, and the very last one, are played.
+   *
+   * @param length seconds of a pass
+   * @returns how many, below 0 for an endless clip that runs back
+   */
+  #skip({ count }: Repeat, rate: number, pass: number, length: number): number {
+    const left = this.#left;
+    const passes = left[0]! / length - MOST_PASSES;
+    if (!(length > 0 && passes > 0)) return 0;
+    const most = count === Infinity ? Infinity : rate > 0 ? Math.ceil(count) - 2 - pass : pass - 1;
+    if (passes > most) {
+      const skipped = 2 * Math.floor(Math.max(0, most) / 2);
+      left[0] = left[0]! - skipped * length;
+      return Math.sign(rate) * skipped;
+    }
+    // What `%` leaves is exact, however many there were.
+    const skipped = 2 * Math.floor(passes / 2);
+    left[0] = (left[0]! % (2 * length)) + MOST_PASSES * length;
+    // An endless clip counts no further than it can tell there from back.
+    return count === Infinity ? 0 : Math.sign(rate) * skipped;
+  }
+
   #tell(i: number, moments: readonly CueMoment[], cues: CueList, atLimit = false, turns = false): void {
     for (const moment of moments) {
       if (!happens(moment, atLimit, turns)) continue;
@@ -189,12 +228,12 @@ export class Group {
     }
   }
 
-  /** At the end of a pass, what is still open ends: intervals that go on beyond it. */
-  #endIntervals(i: number, time: number, direction: number, cues: CueList): void {
-    for (const { type, cue } of this.#score.beginning(time, -direction)) {
+  /** At the end of a pass, what is still open ends: intervals that go on beyond it; where it has just begun, those. */
+  #endIntervals(i: number, time: number, direction: number, cues: CueList, isFresh = false): void {
+    for (const { type, cue } of this.#score.beginning(time, isFresh ? direction || 1 : -direction)) {
       // Those that end right here have been told of already.
       const edge = direction > 0 ? cue.until : cue.at;
-      if (type === 'cue-start' && edge !== time) cues.add(this.ids, i, this.clip.name, cue, 'cue-end', this.#left);
+      if (type === 'cue-start' && (isFresh || edge !== time)) cues.add(this.ids, i, this.clip.name, cue, 'cue-end', this.#left);
     }
   }
 
@@ -202,11 +241,12 @@ export class Group {
     const known = this.#repeats.findIndex(({ mode, count }) => mode === repeat.mode && count === repeat.count);
     if (known >= 0) return known;
     if (this.#repeats.length > 255) throw new RangeError('a crowd has at most 256 different loops of one clip');
+    this.#hasPart ||= Number.isFinite(repeat.count) && !Number.isInteger(repeat.count);
     return this.#repeats.push(repeat) - 1;
   }
 
   #lists() {
-    return [this.ids, this.#times, this.#velocities, this.#passes, this.#loops, this.#states];
+    return [this.ids, this.#times, this.#velocities, this.#passes, this.#lost, this.#loops, this.#states];
   }
 
   #grow(): void {
@@ -215,12 +255,13 @@ export class Group {
     this.#times = resized(this.#times, this.capacity);
     this.#velocities = resized(this.#velocities, this.capacity);
     this.#passes = resized(this.#passes, this.capacity);
+    this.#lost = resized(this.#lost, this.capacity);
     this.#loops = resized(this.#loops, this.capacity);
     this.#states = resized(this.#states, this.capacity);
   }
 }
 
-type List = Float64Array | Int32Array | Uint16Array | Uint8Array;
+type List = Float64Array | Float32Array | Int32Array | Uint16Array | Uint8Array;
 
 /** Room for a number of entries: an eighth to spare, so that a growing crowd is seldom moved, and wastes little. */
 export function roomFor(count: number): number {

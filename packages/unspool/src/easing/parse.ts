@@ -20,6 +20,7 @@ const GREATEST = 1e9;
 const FUNCTIONS = ['cubic-bezier', 'steps', 'linear', 'spring'] as const;
 const NUMBER = /^[+-]?(?:\d*\.)?\d+(?:e[+-]?\d+)?$/i;
 const WHOLE = /^[+-]?\d+$/;
+const SPACES = ' \t\n\r\f';
 const SPACE = /[ \t\n\r\f]+/;
 
 /** Carries the problem out of the readers below; never leaves this file. */
@@ -48,7 +49,8 @@ export function parseEasing(text: string): EasingReading {
 }
 
 function read(text: string): Easing {
-  const word = text.replace(/^[ \t\n\r\f]+|[ \t\n\r\f]+$/g, '').toLowerCase();
+  if (typeof text !== 'string') refuse(`${show(text)} is not an easing`, 'name one, as "ease-in-out"');
+  const word = trimmed(text).toLowerCase();
   if (word === '') refuse('an easing is empty', 'leave "ease" out for linear, or name one, as "ease-in-out"');
   const named = readName(word);
   if (named) return named;
@@ -74,6 +76,14 @@ function read(text: string): Easing {
   if (name === 'steps') return readSteps(text, args);
   if (name === 'spring') return readSpring(text, args);
   return readStops(text, args);
+}
+
+/** Without white space of CSS at either end. By hand: a pattern for the end of a text takes a look from each place. */
+function trimmed(text: string): string {
+  let [from, until] = [0, text.length];
+  while (from < until && SPACES.includes(text[from]!)) from++;
+  while (from < until && SPACES.includes(text[until - 1]!)) until--;
+  return text.slice(from, until);
 }
 
 function example(name: string): string {
@@ -185,9 +195,9 @@ function spread(xs: (number | undefined)[]): void {
     const x = xs[i];
     if (x !== undefined) xs[i] = greatest = Math.max(x, greatest);
   }
-  for (let i = 1; i < last; i++) {
+  for (let i = 1, end = 1; i < last; i++) {
     if (xs[i] !== undefined) continue;
-    let end = i;
+    if (end < i) end = i;
     while (xs[end] === undefined) end++;
     const before = xs[i - 1]!;
     xs[i] = before + (xs[end]! - before) / (end - i + 1);
@@ -196,7 +206,8 @@ function spread(xs: (number | undefined)[]): void {
 
 /**
  * The easing of a text as a function of progress: `easing('ease-out')(0.5)`.
- * The function takes any finite number; its second argument is CSS's "before flag". Throws when the text is no easing.
+ * The function takes any finite number, else throws a `RangeError`; its second argument is CSS's "before flag". Throws
+ * when the text is not an easing.
  */
 export function easing(text: string): (x: number, before?: boolean) => number {
   const reading = parseEasing(text);
@@ -210,6 +221,7 @@ export function easing(text: string): (x: number, before?: boolean) => number {
   const code = compileEasing(found, table);
   const cell = new Float64Array(1);
   return (x, before = false) => {
+    if (!Number.isFinite(x)) throw new RangeError(`the progress ${show(x)} is not a finite number. Give 0 to 1.`);
     cell[0] = x;
     ease(code, table, 0, before, cell);
     return cell[0];

@@ -2,23 +2,36 @@
  * The sine of an angle in radians, to about a last bit: the same bits in every engine, which the language does not
  * promise of its own (ECMA-262, 21.3.2). What a server and a page work out is so the same to the last digit.
  *
- * The angle is brought within a quarter turn, and there its power series is added up until nothing changes.
+ * The angle is brought within a quarter turn, and there its power series is added up until nothing changes. Of what is
+ * not a finite number it is NaN.
  */
 export function sine(angle: number): number {
-  const turns = Math.round(angle / Math.PI);
-  const x = angle - turns * Math.PI;
+  const near = within(angle);
+  const turns = Math.round(near / Math.PI);
+  const x = near - turns * Math.PI;
   return series(turns, x, x, 2);
 }
 
 /** The cosine, as `sine`. */
 export function cosine(angle: number): number {
-  const turns = Math.round(angle / Math.PI);
-  return series(turns, angle - turns * Math.PI, 1, 1);
+  const near = within(angle);
+  const turns = Math.round(near / Math.PI);
+  return series(turns, near - turns * Math.PI, 1, 1);
 }
+
+/** Angles of this many turns and more have no digits left for where in a turn they are: any place in it is as good. */
+const MOST = 1e9;
+
+function within(angle: number): number {
+  return Math.abs(angle) <= MOST ? angle : angle % (2 * Math.PI);
+}
+
+/** For an angle within a quarter turn a dozen terms are enough: the bound is for what is not a number. */
+const MOST_TERMS = 40;
 
 function series(turns: number, x: number, first: number, k: number): number {
   let term = turns % 2 === 0 ? first : -first;
   let sum = 0;
-  for (; sum !== (sum += term); k += 2) term *= (-x * x) / (k * (k + 1));
+  for (let i = 0; i < MOST_TERMS && sum !== (sum += term); i++, k += 2) term *= (-x * x) / (k * (k + 1));
   return sum;
 }

@@ -71,10 +71,10 @@ describe('the distance of two shapes', () => {
     );
   });
 
-  test('what is no shape is refused', () => {
+  test('what is not a shape is refused', () => {
     const circle: HitShape = { kind: 'circle', center: [0, 0], radius: 1 };
     expect(() => distance(circle, { ...circle, radius: -1 })).toThrow('lengths of 0 or more');
-    expect(() => distance(circle, { ...circle, center: [NaN, 0] })).toThrow('is no shape');
-    expect(() => distance({ kind: 'box', center: [0, 0], size: [1, -1], angle: 0 }, circle)).toThrow('is no shape');
+    expect(() => distance(circle, { ...circle, center: [NaN, 0] })).toThrow('is not a');
+    expect(() => distance({ kind: 'box', center: [0, 0], size: [1, -1], angle: 0 }, circle)).toThrow('is not a');
   });
 });

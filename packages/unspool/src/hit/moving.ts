@@ -3,9 +3,9 @@ import type { ReelFacts } from '../clip/compiled.js';
 import { boundCurves } from '../clip/bounds.js';
 import { HEAD_SIZE, sampleCurves, type Curves } from '../clip/curves.js';
 import { placeCurves } from '../clip/placed.js';
-import type { Placement } from '../play/placement.js';
+import { checkPlacement, type Place, type Placement } from '../play/placement.js';
 import { toSeconds, type Time } from '../time/units.js';
-import { Rig, type Bounds, type Place } from './rig.js';
+import { Rig, type Bounds } from './rig.js';
 import { roundedOf, type HitShape, type Rounded, type Vec } from './shapes.js';
 
 /** A shape that moves: where it is at a time, and how far any of its points goes from there at most. */
@@ -24,7 +24,10 @@ export interface Moving {
   activeIn?(from: number, until: number): readonly (readonly [from: number, until: number])[];
 }
 
-export function placeOf({ position = [0, 0], rotation = 0, scale = 1, flip = false }: Placement): Place {
+/** @throws UnspoolError for what is not a placement */
+export function placeOf(placement: Placement): Place {
+  checkPlacement(placement);
+  const { position = [0, 0], rotation = 0, scale = 1, flip = false } = placement;
   const [sx, sy] = typeof scale === 'number' ? [scale, scale] : scale;
   return [position[0], position[1], rotation, flip ? -sx : sx, sy];
 }

@@ -6,7 +6,7 @@ import type { HitState } from '../play/saved.js';
 import { Playback } from '../play/playback.js';
 import { Probe } from '../play/probe.js';
 import { RigMotion, placeOf, rigOf, type Moving, type ShapeAt } from './moving.js';
-import type { Place } from './rig.js';
+import type { Place } from '../play/placement.js';
 import { Way, type FrameClock } from './way.js';
 import { roundedOf, type HitShape, type Rounded, type Vec, lengthOf } from './shapes.js';
 
@@ -316,7 +316,7 @@ export class BodyOwner implements Owner {
     clock: FrameClock,
     readonly body: HitBody,
   ) {
-    const way = new Way(clock, placeOf(body));
+    const way = new Way(clock, placeOf({ position: body.position }));
     this.#way = way;
     this.shapes = Object.entries(body.shapes).map(([name, { shape, tag, data }]): OwnedShape => {
       const { corners, radius } = roundedOf(shape);
@@ -338,7 +338,7 @@ export class BodyOwner implements Owner {
   }
 
   begin(): void {
-    this.#way.begin(placeOf(this.body));
+    this.#way.begin(placeOf({ position: this.body.position }));
   }
 
   /** Where it goes in a frame is known when that begins. */

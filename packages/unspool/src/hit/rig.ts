@@ -1,14 +1,12 @@
 import { cosine, sine } from '../easing/sine.js';
 import type { ReelFacts } from '../clip/compiled.js';
 import { Layout, type Slot } from '../clip/layout.js';
+import type { Place } from '../play/placement.js';
 import type { ShapeKind } from '../value/kind.js';
 import { UnspoolError } from '../wording/error.js';
 import { show } from '../wording/show.js';
 import { suggest } from '../wording/nearest.js';
 import { type HitShape, type Rounded, type Vec, lengthOf } from './shapes.js';
-
-/** Where a cast stands, in numbers: x, y, degrees, scale by x and y; a flip is a negative scale by x. */
-export type Place = readonly [x: number, y: number, rotation: number, scaleX: number, scaleY: number];
 
 /** Where the properties of a role stand in a rig's numbers; −1 for one that its reel does not speak of. */
 interface Level {
@@ -103,7 +101,7 @@ export class Rig {
       return { corners: ends, radius: length(values[at + 4]!) * reach };
     }
     const [x, y, w, h] = [values[at]!, values[at + 1]!, length(values[at + 2]!) / 2, length(values[at + 3]!) / 2];
-    const angle = values[at + 4]! * RADIANS;
+    const angle = (values[at + 4]! % 360) * RADIANS;
     const [cos, sin] = [cosine(angle), sine(angle)];
     const corner = (u: number, v: number) => apply(world, x + u * cos - v * sin, y + u * sin + v * cos);
     return { corners: [corner(w, h), corner(-w, h), corner(-w, -h), corner(w, -h)], radius: 0 };
@@ -197,7 +195,7 @@ export class Rig {
     // And down again, as far as the direction can be followed.
     const placeTurns = from[2] !== to[2] || from[3] !== to[3] || from[4] !== to[4];
     if (placeTurns) return way + radiusWay;
-    const [cos, sin] = [cosine(from[2] * RADIANS), sine(from[2] * RADIANS)];
+    const [cos, sin] = [cosine((from[2] % 360) * RADIANS), sine((from[2] % 360) * RADIANS)];
     let [x, y] = [nx, ny];
     let total = radiusWay + Math.max(0, (to[0] - from[0]) * nx + (to[1] - from[1]) * ny);
     for (let i = 0; i < levels.length; i++) {
@@ -242,7 +240,7 @@ function placed(level: Level, values: Float64Array, [x, y, rotation, sx, sy]: Pl
   const { position, rotation: own, isQuat, scale, pivot } = level;
   const pair = (k: number, usual: number): Vec => (k < 0 ? [usual, usual] : [values[k]!, values[k + 1]!]);
   const sense = sx * sy < 0 ? -1 : 1;
-  const angle = rotation * RADIANS;
+  const angle = (rotation % 360) * RADIANS;
   const [cos, sin] = [cosine(angle), sine(angle)];
   const [px, py] = pair(position, 0);
   const at: Vec = [x + px * sx * cos - py * sy * sin, y + px * sx * sin + py * sy * cos];
@@ -259,7 +257,7 @@ type Plane = readonly [r00: number, r01: number, r10: number, r11: number];
 function compose([x, y]: Vec, turned: number | Plane, [sx, sy]: Vec, [px, py]: Vec): Transform {
   let plane: Plane;
   if (typeof turned === 'number') {
-    const [cos, sin] = [cosine(turned * RADIANS), sine(turned * RADIANS)];
+    const [cos, sin] = [cosine((turned % 360) * RADIANS), sine((turned % 360) * RADIANS)];
     plane = [cos, -sin, sin, cos];
   } else plane = turned;
   const [a, b, c, d] = [plane[0] * sx, plane[2] * sx, plane[1] * sy, plane[3] * sy];

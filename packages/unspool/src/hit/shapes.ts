@@ -1,4 +1,7 @@
 import { cosine, sine } from '../easing/sine.js';
+import { FARTHEST } from '../value/number.js';
+import { show } from '../wording/show.js';
+
 /** A point or direction in the plane. */
 export type Vec = readonly [x: number, y: number];
 
@@ -48,16 +51,35 @@ export interface Rounded {
   readonly radius: number;
 }
 
-/** @throws RangeError for numbers that are not finite, and for lengths below 0 */
+/** @throws RangeError for what is not a shape, numbers that are not finite or beyond ±1e100, and lengths below 0 */
 export function roundedOf(shape: HitShape): Rounded {
+  checkShape(shape);
   const [corners, radius] = partsOf(shape);
-  if (!corners.flat().every(Number.isFinite) || !(radius >= 0 && radius < Infinity))
-    throw new RangeError(`${JSON.stringify(shape)} is no shape. Give finite numbers, and lengths of 0 or more.`);
   if (shape.kind === 'polygon' && !isConvex(corners))
-    throw new RangeError(
-      `${JSON.stringify(shape)} is no convex polygon. Give three corners or more, in order round it.`,
-    );
+    throw new RangeError(`${show(shape)} is not a convex polygon. Give three corners or more, in order round it.`);
   return { corners, radius };
+}
+
+const isNumber = (n: unknown) => typeof n === 'number' && Math.abs(n) <= FARTHEST;
+const isLength = (n: unknown) => isNumber(n) && (n as number) >= 0;
+const isPoint = (point: unknown) => Array.isArray(point) && point.length === 2 && Array.from(point).every(isNumber);
+
+/** By kind: whether its members are what they should be. */
+const SHAPES: { readonly [K in HitShape['kind']]: (shape: Record<string, unknown>) => boolean } = {
+  box: ({ center, size, angle }) =>
+    isPoint(center) && isPoint(size) && (size as Vec).every(isLength) && isNumber(angle),
+  circle: ({ center, radius }) => isPoint(center) && isLength(radius),
+  capsule: ({ from, to, radius }) => isPoint(from) && isPoint(to) && isLength(radius),
+  polygon: ({ corners }) => Array.isArray(corners) && corners.length > 0 && Array.from(corners).every(isPoint),
+};
+
+function checkShape(shape: unknown): void {
+  const said = (typeof shape === 'object' ? shape : null) as Record<string, unknown> | null;
+  const kind = String(said?.kind);
+  if (!said || !Object.hasOwn(SHAPES, kind))
+    throw new RangeError(`${show(shape)} is not a shape. Give it the kind ${Object.keys(SHAPES).join(', ')}.`);
+  if (SHAPES[kind as HitShape['kind']](said)) return;
+  throw new RangeError(`${show(shape)} is not a ${kind}. Give finite numbers within ±1e100, and lengths of 0 or more.`);
 }
 
 /** The least upright box round a shape: of a turned one, round it as it is turned about its own centre. */
@@ -74,10 +96,11 @@ function partsOf(shape: HitShape): readonly [corners: readonly Vec[], radius: nu
   if (shape.kind === 'capsule') return [[shape.from, shape.to], shape.radius];
   const [x, y] = shape.center;
   const [w, h] = [shape.size[0] / 2, shape.size[1] / 2];
-  const angle = (shape.angle * Math.PI) / 180;
+  // Whole turns change nothing; what is left of the angle is exact.
+  const angle = ((shape.angle % 360) * Math.PI) / 180;
   const [cos, sin] = [cosine(angle), sine(angle)];
   const corner = (u: number, v: number): Vec => [x + u * cos - v * sin, y + u * sin + v * cos];
-  return [[corner(w, h), corner(-w, h), corner(-w, -h), corner(w, -h)], w >= 0 && h >= 0 ? 0 : NaN];
+  return [[corner(w, h), corner(-w, h), corner(-w, -h), corner(w, -h)], 0];
 }
 
 /** Whether every corner turns the same way, once round in all. One that is flat, to rounding, has no way to turn. */

@@ -19,8 +19,19 @@ export interface Contact {
  */
 export const TOLERANCE = 1e-7;
 
-/** Times are found to about this, in seconds. */
+/** No time is further from 0, in seconds. */
+const MOST_TIME = 1e12;
+
+/** Times are found to about this, in seconds; where the times themselves are coarser, to a few of their last bits. */
 const INSTANT = 1e-12;
+const instantAt = (from: number, until: number) =>
+  Math.max(INSTANT, 4 * Number.EPSILON * Math.max(Math.abs(from), Math.abs(until)));
+
+/**
+ * Steps that a sweep takes as short as it must. From then on none is shorter than a share of the sweep, so that it ends
+ * whatever the shapes do; what touches for less than that share may be gone over.
+ */
+const MOST_STEPS = 10_000;
 
 /**
  * The first contact of two moving shapes between two times; nothing when there is none.
@@ -32,10 +43,10 @@ const INSTANT = 1e-12;
  *
  * @param a     a moving shape, or a plain one, which stands still
  * @param b     the other
- * @throws RangeError for times that are not finite or not in order
+ * @throws RangeError for times that are not in order or beyond ±1e12 s, and for what is not a shape
  */
 export function sweep(a: Moving | HitShape, b: Moving | HitShape, from: number, until: number): Contact | null {
-  if (!(from <= until) || !Number.isFinite(from) || !Number.isFinite(until))
+  if (!(from <= until && Math.abs(from) <= MOST_TIME && Math.abs(until) <= MOST_TIME))
     throw new RangeError(`a sweep from ${from} to ${until} goes nowhere. Give two times in order.`);
   const [one, two] = ['kind' in a ? still(a) : a, 'kind' in b ? still(b) : b];
   const whole = [[from, until]] as const;
@@ -69,7 +80,9 @@ export function firstContact(a: Moving, b: Moving, from: number, until: number):
   let time = from;
   let before = time;
   let window = until - from;
-  for (;;) {
+  const instant = instantAt(from, until);
+  for (let steps = 0; ; steps++) {
+    const least = steps < MOST_STEPS ? instant : Math.max(instant, (until - from) / MOST_STEPS);
     const { distance, normal } = apart(a, b, time);
     if (distance <= TOUCH) break;
     if (!(time < until)) return undefined; // also where a place is no number, which should not be
@@ -80,13 +93,13 @@ export function firstContact(a: Moving, b: Moving, from: number, until: number):
     const closing = (end: number) => a.farthest(time, end, normal) + b.farthest(time, end, back);
     let end = Math.min(until, time + window);
     let way = closing(end);
-    while (way > room && end - time > INSTANT) {
+    while (way > room && end - time > least) {
       // So much shorter that it would fit if it went evenly, and no more than a little over.
       end = time + (end - time) * Math.min(0.9, Math.max(1e-3, (0.95 * room) / way));
       way = closing(end);
     }
     // The way of a jump fits no stretch: it is gone over.
-    const next = Math.min(until, Math.max(end, time + INSTANT));
+    const next = Math.min(until, Math.max(end, time + least));
     window = 2 * (next - time);
     time = next;
   }
@@ -97,16 +110,19 @@ export function firstContact(a: Moving, b: Moving, from: number, until: number):
 function parting(a: Moving, b: Moving, from: number, until: number): number {
   let time = from;
   let window = until - from;
+  const gap = Math.max(GAP, instantAt(from, until));
+  let steps = 0;
   const isApart = (at: number) => apart(a, b, at).distance > TOLERANCE;
   while (time < until) {
     const room = TOLERANCE - apart(a, b, time).distance;
     let end = Math.min(until, time + window);
+    const least = steps++ < MOST_STEPS ? gap : Math.max(gap, (until - from) / MOST_STEPS);
     let way = a.farthest(time, end, ANYWHERE) + b.farthest(time, end, ANYWHERE);
-    while (way > room && end - time > GAP) {
+    while (way > room && end - time > least) {
       end = time + (end - time) * Math.min(0.9, Math.max(1e-3, (0.95 * room) / way));
       way = a.farthest(time, end, ANYWHERE) + b.farthest(time, end, ANYWHERE);
     }
-    const next = Math.min(until, Math.max(end, time + GAP));
+    const next = Math.min(until, Math.max(end, time + least));
     if (isApart(next)) return halve(time, next, (at) => !isApart(at));
     window = 2 * (next - time);
     time = next;
@@ -120,7 +136,7 @@ const GAP = 1e-4;
 /** The end of a stretch over which something ceases to hold, to the last bits of its time, by halving. */
 function halve(start: number, end: number, holds: (time: number) => boolean): number {
   let [low, high] = [start, end];
-  while (high - low > INSTANT) {
+  while (high - low > instantAt(start, end)) {
     const middle = (low + high) / 2;
     if (middle <= low || middle >= high) break;
     if (holds(middle)) low = middle;

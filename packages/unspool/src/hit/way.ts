@@ -1,4 +1,4 @@
-import type { Place } from './rig.js';
+import type { Place } from '../play/placement.js';
 
 /** How far the running frame has come. */
 export interface FrameClock {

@@ -292,7 +292,7 @@ export abstract class Course<N extends ReelNames = ReelNames> {
   protected settleCues(enter: boolean, direction = Math.sign(this.head.speed) || 1): void {
     const inside = this.score.beginning(this.head.shown, direction);
     const starts = inside.filter(({ type }) => type === 'cue-start');
-    const left = [...(this.open?.keys() ?? [])].filter((cue) => !starts.some((moment) => moment.cue === cue));
+    const left = this.clip.cues.filter((cue) => this.open?.has(cue) && !starts.some((moment) => moment.cue === cue));
     const { shown } = this.head;
     const isEdge = ({ at, until }: ResolvedCue) => (direction > 0 ? at : until) === shown;
     const entered = enter ? starts.filter(({ cue }) => isEdge(cue) && !this.open?.has(cue)) : [];
@@ -318,6 +318,8 @@ export abstract class Course<N extends ReelNames = ReelNames> {
   }
 
   protected endOpen(): void {
-    for (const cue of [...(this.open?.keys() ?? [])]) if (this.open!.has(cue)) this.emit('cue-end', cue);
+    if (!this.open || this.open.size === 0) return;
+    // As written, as at any other moment.
+    for (const cue of this.clip.cues) if (this.open.has(cue)) this.emit('cue-end', cue);
   }
 }

@@ -39,25 +39,25 @@ function obvious(cues: readonly Cue[], duration: number, mode: LoopMode, passes:
       if (i === 0 && turns) continue; // was passed at the turn
       const final = i === stops.length - 1;
       const turning = final && mode === 'ping-pong' && !last;
+      // Interval starts, cues, interval ends: each as written.
+      for (const cue of cues) {
+        if (cue.until === undefined || final || cue.at >= duration) continue;
+        const entered =
+          i === 0
+            ? down
+              ? cue.at < time && time <= cue.until
+              : cue.at <= time && time < cue.until
+            : (down ? cue.until : cue.at) === time;
+        if (entered) start(cue, way(time), iteration);
+      }
+      for (const cue of cues)
+        if (cue.until === undefined && cue.at === time) tell(way(time), `cue ${cue.name}`, iteration);
       if (i > 0 && !turning)
         for (const cue of cues)
           if (cue.until !== undefined && (down ? cue.at : cue.until) === time) end(cue, way(time), iteration);
-      for (const cue of cues) {
-        if (cue.until === undefined) {
-          if (cue.at === time) tell(way(time), `cue ${cue.name}`, iteration);
-        } else if (!final && cue.at < duration) {
-          const entered =
-            i === 0
-              ? down
-                ? cue.at < time && time <= cue.until
-                : cue.at <= time && time < cue.until
-              : (down ? cue.until : cue.at) === time;
-          if (entered) start(cue, way(time), iteration);
-        }
-      }
     }
     const over = origin + duration;
-    if (last || mode !== 'ping-pong') for (const cue of [...open]) end(cue, over, iteration);
+    if (last || mode !== 'ping-pong') for (const cue of cues) end(cue, over, iteration);
     tell(over, last ? 'end' : 'loop', last ? iteration : iteration + (backwards ? -1 : 1));
   }
   return told;

@@ -122,21 +122,6 @@ export class PlacedCast {
     });
   }
 
-  /** Checks a placement. Throws for an unknown member, or a value that is none. */
-  check(placement: Placement): Placement {
-    if (typeof placement !== 'object' || (placement as Placement | null) === null || Array.isArray(placement))
-      throw new UnspoolError('play/place', `${show(placement)} is not a placement`, HINT);
-    const { position, rotation, scale, flip, ...others } = placement;
-    for (const [name, value] of Object.entries(others)) throw wrong(name, value);
-    const are = (value: unknown, ...lengths: readonly number[]) =>
-      Array.isArray(value) && lengths.includes(value.length) && value.every(isInRange);
-    if (position !== undefined && !are(position, 2, 3)) throw wrong('position', position);
-    if (scale !== undefined && !isInRange(scale) && !are(scale, 2)) throw wrong('scale', scale);
-    if (rotation !== undefined && !isInRange(rotation)) throw wrong('rotation', rotation);
-    if (flip !== undefined && typeof flip !== 'boolean') throw wrong('flip', flip);
-    return placement;
-  }
-
   /** Takes over a placement that was checked. */
   set({ position, rotation, scale, flip }: Placement): void {
     if (position) this.position = [position[0], position[1], position[2] ?? 0];
@@ -212,7 +197,7 @@ export class PlacedCast {
     const [sx, sy] = [this.scale[0] * mirror, this.scale[1]];
     // A mirror turns the other way round.
     const sense = sx * sy < 0 ? -1 : 1;
-    const angle = (this.rotation * Math.PI) / 180;
+    const angle = ((this.rotation % 360) * Math.PI) / 180;
     const [cos, sin] = [cosine(angle), sine(angle)];
     for (let i = 0; i < this.#roots.length; i++) {
       const { from, at, quat, depth } = this.#roots[i]!;
@@ -334,6 +319,20 @@ export type PlacementState = readonly [
 
 /** A turn about z, as a quaternion. */
 const TURN = new Float64Array(4);
+
+/** Checks a placement. Throws for an unknown member, or a value that is none. */
+export function checkPlacement(placement: Placement): void {
+  if (typeof placement !== 'object' || (placement as Placement | null) === null || Array.isArray(placement))
+    throw new UnspoolError('play/place', `${show(placement)} is not a placement`, HINT);
+  const { position, rotation, scale, flip, ...others } = placement;
+  for (const [name, value] of Object.entries(others)) throw wrong(name, value);
+  const are = (value: unknown, ...lengths: readonly number[]) =>
+    Array.isArray(value) && lengths.includes(value.length) && value.every(isInRange);
+  if (position !== undefined && !are(position, 2, 3)) throw wrong('position', position);
+  if (scale !== undefined && !isInRange(scale) && !are(scale, 2)) throw wrong('scale', scale);
+  if (rotation !== undefined && !isInRange(rotation)) throw wrong('rotation', rotation);
+  if (flip !== undefined && typeof flip !== 'boolean') throw wrong('flip', flip);
+}
 
 const HINT = 'give { position: [x, y], rotation, scale, flip }, of finite numbers within ±1e100';
 

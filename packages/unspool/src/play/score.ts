@@ -13,12 +13,12 @@ export interface CueMoment {
  * The moments of a clip: at which times inside it something happens, and what, for a playhead that comes from below
  * or from above.
  *
- * | playhead arrives at t | in this order |
+ * | playhead arrives at t | in this order, each as written |
  * |---|---|
- * | moving forward | intervals with `until` t end; then, as written: points at t fire, intervals with `at` t start |
- * | moving backward | intervals with `at` t end; then, as written: points at t fire, intervals with `until` t start |
+ * | moving forward | intervals with `at` t start, points at t fire, intervals with `until` t end |
+ * | moving backward | intervals with `until` t start, points at t fire, intervals with `at` t end |
  * | turning at t (ping-pong) | points at t fire: no interval is left there, and none is entered |
- * | beginning or wrapping to t | as written: points at t fire, intervals start that it will be inside of |
+ * | beginning or wrapping to t | intervals start that it will be inside of, points at t fire |
  */
 export class Score {
   /** Times inside the clip at which something happens, ascending. */
@@ -45,13 +45,12 @@ export class Score {
 
   #arrivals(time: number, direction: number): CueMoment[] {
     const intervals = this.#cues.filter(({ until }) => until !== undefined);
+    const entered = intervals.filter(({ at, until }) => (direction > 0 ? at : until) === time);
     const left = intervals.filter(({ at, until }) => (direction > 0 ? until : at) === time);
     return [
+      ...entered.map((cue) => ({ type: 'cue-start', cue }) as const),
+      ...this.#pointsAt(time),
       ...left.map((cue) => ({ type: 'cue-end', cue }) as const),
-      ...this.#cues.flatMap((cue): CueMoment[] => {
-        if (cue.until === undefined) return cue.at === time ? [{ type: 'cue', cue }] : [];
-        return (direction > 0 ? cue.at : cue.until) === time ? [{ type: 'cue-start', cue }] : [];
-      }),
     ];
   }
 
@@ -70,12 +69,17 @@ export class Score {
   }
 
   #appearing(time: number, direction: number): readonly CueMoment[] {
-    return this.#cues.flatMap((cue): CueMoment[] => {
-      const { at, until } = cue;
-      if (until === undefined) return at === time ? [{ type: 'cue', cue }] : [];
-      const inside = direction > 0 ? at <= time && time < until : at < time && time <= until;
-      return inside ? [{ type: 'cue-start', cue }] : [];
+    const inside = this.#cues.filter(({ at, until }) => {
+      if (until === undefined) return false;
+      return direction > 0 ? at <= time && time < until : at < time && time <= until;
     });
+    return [...inside.map((cue) => ({ type: 'cue-start', cue }) as const), ...this.#pointsAt(time)];
+  }
+
+  #pointsAt(time: number): CueMoment[] {
+    return this.#cues
+      .filter(({ at, until }) => until === undefined && at === time)
+      .map((cue) => ({ type: 'cue', cue }) as const);
   }
 
   /** How many cues one pass over a stretch of the clip meets, an interval as one. */

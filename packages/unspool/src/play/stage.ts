@@ -8,7 +8,7 @@ import { boundedOf, Coverage, type Bounded } from './coverage.js';
 import { Ground, type GroundHost } from './ground.js';
 import { Mixer, type MixedLayer, type Voice } from './mixer.js';
 import { disown, own, type SharedObject, type Writer } from './owners.js';
-import { PlacedCast, type Placement } from './placement.js';
+import { checkPlacement, PlacedCast, type Placement } from './placement.js';
 import type { PlayerState } from './saved.js';
 
 /** What has no offsets is counted from nothing. */
@@ -198,12 +198,12 @@ export class Stage<Target> implements Writer, GroundHost {
   /** Places the cast as a whole. Its roots are the player's from the first time on. */
   place(placement: Placement): void {
     const placed = this.#makePlaced();
-    const checked = placed.check(placement);
+    checkPlacement(placement);
     if (!placed.isPlaced) {
       for (const slot of placed.slots) this.ground.find(slot, this.values);
       placed.find((slot) => this.#read(slot), true);
     }
-    placed.set(checked);
+    placed.set(placement);
   }
 
   /** Mirrors the cast, or ends that. Returns whether anything is another now. */

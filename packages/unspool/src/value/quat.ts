@@ -1,4 +1,5 @@
 import { cosine, sine } from '../easing/sine.js';
+import { show } from '../wording/show.js';
 import { isNumber } from './number.js';
 
 /** The axes in every order in which three turns can be made. */
@@ -14,14 +15,14 @@ const SLACK = 0.01;
  */
 export function readQuat(value: unknown): number[] | undefined {
   if (Array.isArray(value)) {
-    if (value.length !== 4 || !value.every(isNumber)) return undefined;
+    if (value.length !== 4 || !Array.from(value).every(isNumber)) return undefined;
     return Math.abs(Math.hypot(...value) - 1) <= SLACK ? value.slice() : undefined;
   }
   if (typeof value !== 'object' || value === null) return undefined;
   const { euler, order = 'xyz', ...others } = value as Record<string, unknown>;
   const known = (EULER_ORDERS as readonly unknown[]).includes(order);
   if (!known || Object.keys(others).length > 0 || !Array.isArray(euler) || euler.length !== 3) return undefined;
-  if (!euler.every(isNumber)) return undefined;
+  if (!Array.from(euler).every(isNumber)) return undefined;
   return quatOf(euler, order as EulerOrder);
 }
 
@@ -30,8 +31,11 @@ export function readQuat(value: unknown): number[] | undefined {
  *
  * @param euler degrees about x, y and z
  * @param order in which they are made, each about the axes as turned so far: `"xyz"` is qx · qy · qz
+ * @throws RangeError for what is not three finite numbers within ±1e100, or not an order
  */
 export function quatOf(euler: readonly number[], order: EulerOrder = 'xyz'): number[] {
+  checkNumbers(euler, 3, 'turns in degrees');
+  checkOrder(order);
   return axesOf(order)
     .map((axis) => about(axis, euler[axis]!))
     .reduce((turned, turn) => product(turned, turn));
@@ -47,8 +51,12 @@ export function quatOf(euler: readonly number[], order: EulerOrder = 'xyz'): num
  * @param quat  `[x, y, z, w]`, of any length but 0
  * @param order in which the turns are made, see `quatOf`
  * @returns degrees about x, y and z
+ * @throws RangeError for what is not four finite numbers within ±1e100, of length 0, or not an order
  */
 export function eulerOf(quat: readonly number[], order: EulerOrder = 'xyz'): [x: number, y: number, z: number] {
+  checkNumbers(quat, 4, 'a quaternion');
+  if (quat.every((n) => n === 0)) throw new RangeError('[0, 0, 0, 0] turns nowhere. Give a quaternion of length 1.');
+  checkOrder(order);
   const [i, j, k] = axesOf(order) as [number, number, number];
   const sign = (j - i + 3) % 3 === 1 ? 1 : -1;
   const r = matrixOf(quat);
@@ -61,10 +69,23 @@ export function eulerOf(quat: readonly number[], order: EulerOrder = 'xyz'): [x:
   return turns.map((turn) => (turn * 180) / Math.PI) as [number, number, number];
 }
 
+function checkNumbers(numbers: unknown, count: number, what: string): void {
+  if (Array.isArray(numbers) && numbers.length === count && Array.from(numbers).every(isNumber)) return;
+  throw new RangeError(`${show(numbers)} is not ${what}. Give a list of ${count} finite numbers.`);
+}
+
+function checkOrder(order: unknown): void {
+  if ((EULER_ORDERS as readonly unknown[]).includes(order)) return;
+  throw new RangeError(`${show(order)} is not an order of axes. Use one of ${EULER_ORDERS.join(', ')}.`);
+}
+
 const axesOf = (order: EulerOrder) => Array.from(order, (axis) => 'xyz'.indexOf(axis));
 
 /** Rows of the rotation matrix, for columns of coordinates. */
 function matrixOf(quat: readonly number[]): readonly (readonly number[])[] {
+  // Brought near 1 first: the square of a very large or very small number is none.
+  const most = Math.max(...quat.map(Math.abs));
+  quat = quat.map((n) => n / most);
   const length = Math.hypot(...quat);
   const [x, y, z, w] = quat.map((n) => n / length) as [number, number, number, number];
   return [
@@ -75,7 +96,8 @@ function matrixOf(quat: readonly number[]): readonly (readonly number[])[] {
 }
 
 function about(axis: number, degrees: number): number[] {
-  const half = (degrees * Math.PI) / 360;
+  // Whole turns of twice 360 degrees change nothing; what is left is exact.
+  const half = ((degrees % 720) * Math.PI) / 360;
   const turn = [0, 0, 0, cosine(half)];
   turn[axis] = sine(half);
   return turn;
