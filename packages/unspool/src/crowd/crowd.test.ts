@@ -113,7 +113,7 @@ describe('a crowd', () => {
     const crowd = new Crowd(parseReel<unknown>(walk));
     expect(() => crowd.add('swmi')).toThrow('did you mean "swim"?');
     expect(() => crowd.add('swim', { phase: 2 })).toThrow('the phase 2 is outside 0–1');
-    expect(() => crowd.add('swim', { rate: NaN })).toThrow('the rate NaN is not finite');
+    expect(() => crowd.add('swim', { rate: NaN })).toThrow('NaN is not a rate');
     expect(() => crowd.tick(-1)).toThrow('a finite number, 0 or more');
     expect(() => crowd.remove(5)).toThrow('no instance has the id 5');
   });

@@ -4,7 +4,7 @@ import { ABSOLUTE, HEAD_SIZE, type Curves } from '../clip/curves.js';
 import type { Layout, Slot } from '../clip/layout.js';
 import { placeCurves } from '../clip/placed.js';
 import type { Reel } from '../clip/reel.js';
-import { isShape } from '../value/kind.js';
+import { isShape, KINDS } from '../value/kind.js';
 import { COLORS, howOf, QUATS } from './blend.js';
 
 /** A clip, or what a mask leaves of it, as it is sampled into the pose of its whole reel. One for all players. */
@@ -15,6 +15,8 @@ export interface Placed {
   readonly offsets: readonly number[];
   /** Of what is blended together, BLEND_SIZE numbers each: see there. */
   readonly blends: Int32Array;
+  /** Of those, single channels of colors: where they stand. */
+  readonly colorChannels: readonly number[];
   /** The properties of the reel that it animates. */
   readonly slots: readonly Slot[];
 }
@@ -41,6 +43,7 @@ export function place(clip: Clip, layout: Layout, mask: readonly string[] | unde
   const { heads } = curves;
   const blends: number[] = [];
   const offsets: number[] = [];
+  const colorChannels: number[] = [];
   slots.forEach(({ kind }, c) => {
     const head = c * HEAD_SIZE;
     const width = heads[head + 1]!;
@@ -49,6 +52,7 @@ export function place(clip: Clip, layout: Layout, mask: readonly string[] | unde
     // Numbers that stand for themselves are blended one by one, so that a channel keyed alone meets a property keyed whole.
     if (how === QUATS || how >= COLORS) blends.push(target, width, how);
     else for (let k = 0; k < width; k++) blends.push(target + k, 1, how);
+    if (kind === 'color' && width < KINDS.color.channels.length) colorChannels.push(target);
     if (heads[head + 4] !== ABSOLUTE) for (let k = 0; k < width; k++) offsets.push(target + k);
   });
   return {
@@ -56,6 +60,7 @@ export function place(clip: Clip, layout: Layout, mask: readonly string[] | unde
     hints: Int32Array.from(slots, (_, c) => heads[c * HEAD_SIZE]!),
     offsets,
     blends: Int32Array.from(blends),
+    colorChannels,
     slots: [...new Set(slots)],
   };
 }

@@ -2,7 +2,7 @@ import { prepareBase } from '../clip/clip.js';
 import { sampleCurves } from '../clip/curves.js';
 import { fromMixing, intoMixing } from '../value/mixing.js';
 import { normaliseQuat } from '../value/quat.js';
-import { BLEND_SIZE, COLORS, HELD, QUATS, TURNS } from './blend.js';
+import { BLEND_SIZE, COLORS, HELD, NUMBERS, QUATS, TURNS } from './blend.js';
 import type { Placed } from './coverage.js';
 
 /** What a playback is sampled with into the pose of its reel. */
@@ -39,6 +39,9 @@ export class Mixer {
   readonly #heaviest: Float64Array;
   /** 1 where a layer below has put something: offsets are counted from that, and not from what was before. */
   readonly #touched: Uint8Array;
+  /** 1 where a voice of the layer has a single channel of a color: then all have it as a number by itself. */
+  readonly #single: Uint8Array;
+  #hasSingle = false;
   readonly #at = new Float64Array(1);
 
   constructor(size: number) {
@@ -47,6 +50,7 @@ export class Mixer {
     this.#weights = new Float64Array(size);
     this.#heaviest = new Float64Array(size);
     this.#touched = new Uint8Array(size);
+    this.#single = new Uint8Array(size);
   }
 
   begin(): void {
@@ -74,6 +78,7 @@ export class Mixer {
       this.#touch(only);
       return;
     }
+    this.#findSingle(voices);
     for (let i = 0; i < voices.length; i++) {
       const voice = voices[i]!;
       if (voice.share === 0) continue;
@@ -83,6 +88,26 @@ export class Mixer {
     part[0] = layer.shownWeight;
     for (let i = 0; i < voices.length; i++) if (voices[i]!.share > 0) this.#merge(voices[i]!, values);
     for (let i = 0; i < voices.length; i++) if (voices[i]!.share > 0) this.#touch(voices[i]!);
+  }
+
+  #findSingle(voices: readonly Voice[]): void {
+    if (this.#hasSingle) this.#single.fill(0);
+    this.#hasSingle = false;
+    for (let i = 0; i < voices.length; i++) {
+      const { colorChannels } = voices[i]!.placed;
+      if (voices[i]!.share === 0) continue;
+      for (let k = 0; k < colorChannels.length; k++) {
+        this.#hasSingle = true;
+        this.#single[colorChannels[k]!] = 1;
+      }
+    }
+  }
+
+  /** Whether a color that is keyed whole is blended number by number, as another is keyed by channels. */
+  #isSplit(target: number, width: number, how: number): boolean {
+    if (!this.#hasSingle || how < COLORS) return false;
+    for (let k = target; k < target + width; k++) if (this.#single[k] === 1) return true;
+    return false;
   }
 
   #sample(voice: Voice, below: Float64Array, out: Float64Array): void {
@@ -104,6 +129,15 @@ export class Mixer {
     const weights = this.#weights;
     for (let i = 0; i < blends.length; i += BLEND_SIZE) {
       const target = blends[i]!;
+      if (this.#isSplit(target, blends[i + 1]!, blends[i + 2]!)) {
+        for (let k = target; k < target + blends[i + 1]!; k++) {
+          const weight = weights[k]! + share;
+          weights[k] = weight;
+          part[0] = share / weight;
+          blend(this.#mixed, this.#sampled, k, 1, NUMBERS);
+        }
+        continue;
+      }
       const weight = weights[target]! + share;
       weights[target] = weight;
       if (blends[i + 2] === HELD) {
@@ -123,6 +157,14 @@ export class Mixer {
     const layer = part[0]!;
     for (let i = 0; i < blends.length; i += BLEND_SIZE) {
       const target = blends[i]!;
+      if (this.#isSplit(target, blends[i + 1]!, blends[i + 2]!)) {
+        for (let k = target; k < target + blends[i + 1]!; k++) {
+          part[0] = this.#weights[k]! * layer;
+          this.#weights[k] = 0;
+          if (part[0] > 0) blend(values, this.#mixed, k, 1, NUMBERS);
+        }
+        continue;
+      }
       const weight = this.#weights[target]!;
       if (weight === 0) continue;
       this.#weights[target] = 0;

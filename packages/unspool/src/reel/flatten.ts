@@ -183,6 +183,7 @@ function merge(stretches: readonly Stretch[], path: readonly string[], report: R
       const { name: property, from, until } = stretch;
       report('reel/part-overlap', place, { property, from, until, other: before.source });
     });
+    reportDifferences(ordered, path, report);
     const { name, role, property, kind, channel, width, mix, turn, space, part } = ordered[0]!;
     const segments = ordered.flatMap((stretch, i) => {
       const next = ordered[i + 1];
@@ -192,6 +193,19 @@ function merge(stretches: readonly Stretch[], path: readonly string[], report: R
     const lead = part && isActivity(facts) && segments[0]!.start > 0 ? [inactive(0), ...segments] : withLead(segments);
     return { ...facts, segments: lead };
   });
+}
+
+/** One track has one space, and is mixed and turned in one way: where its sources differ, one would be played wrongly. */
+function reportDifferences([first, ...others]: readonly Stretch[], path: readonly string[], report: Report): void {
+  for (const stretch of others) {
+    for (const member of ['space', 'mix', 'turn'] as const) {
+      if (stretch[member] === first![member]) continue;
+      const place = stretch.part?.path ?? first!.part?.path ?? path;
+      const [one, two] = stretch.part ? [stretch, first!] : [first!, stretch];
+      const facts = { property: stretch.name, member, value: one[member], other: two.source, otherValue: two[member] };
+      report('reel/part-differs', place, facts);
+    }
+  }
 }
 
 /** A shape that is off. */

@@ -3,7 +3,7 @@ import { FORBIDDEN } from './names.js';
 import type { Path, Report } from './problems.js';
 
 /**
- * Looks over a document before anything else reads it: finite numbers, plain data, no names that reach a prototype,
+ * Looks over a document before anything else reads it: finite numbers, plain data, lists without holes, no names that reach a prototype,
  * no more levels than allowed (a circle of objects is such a case).
  *
  * @param unusable receives the paths of values that nothing can be made of
@@ -21,7 +21,9 @@ export function guard(value: unknown, report: Report, unusable: Path[], path: Pa
     report('reel/too-deep', path.slice(0, 1), { limit: LIMITS.depth });
     return false;
   }
-  if (Array.isArray(value)) return value.every((item, index) => guard(item, report, unusable, [...path, index]));
+  // Not by its own iteration, which goes over holes.
+  if (Array.isArray(value))
+    return Array.from(value).every((item, index) => guard(item, report, unusable, [...path, index]));
   if (typeof value !== 'object') {
     report('reel/not-data', path, { value });
     unusable.push(path);
@@ -29,7 +31,12 @@ export function guard(value: unknown, report: Report, unusable: Path[], path: Pa
   }
   return Object.entries(value).every(([name, member]) => {
     const here = [...path, name];
-    if (isForbidden(name, here)) report('reel/forbidden-name', here, { name }, 'error', 'name');
+    if (isForbidden(name, here)) {
+      report('reel/forbidden-name', here, { name }, 'error', 'name');
+      // The schema passes over such a member unchecked: nobody may read it.
+      unusable.push(here);
+      return true;
+    }
     // An optional member that a program left undefined is not there.
     return member === undefined || guard(member, report, unusable, here);
   });

@@ -1,7 +1,7 @@
 import { parseTime, type Time } from '../time/units.js';
 
 /** Names of roles, sheets, clips, cues, spans, chains, facings and shapes. */
-export const NAME = /^[A-Za-z0-9_-]{1,64}$/;
+export const NAME = /^(?!__proto__$)[A-Za-z0-9_-]{1,64}$/;
 
 /** Names that JavaScript objects have of their own. A track may not use them, so that nothing writes to a prototype. */
 export const FORBIDDEN = ['__proto__', 'constructor', 'prototype'] as const;

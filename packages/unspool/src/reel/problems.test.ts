@@ -182,6 +182,17 @@ const cases: Readonly<Record<string, readonly [wrong: unknown, right?: unknown]>
       ],
     }),
   ],
+  'reel/part-differs': [
+    {
+      ...parts({ scene: [{ clip: 'snap', at: 0 }, { clip: 'over', at: 1 }] }),
+      clips: {
+        ...parts({}).clips,
+        over: { tracks: { 'claw.rotation': { space: 'offset', keys: [key(), { at: 1, value: 2 }] } } },
+        scene: { parts: [{ clip: 'snap', at: 0 }, { clip: 'over', at: 1 }] },
+      },
+    },
+    parts({ scene: [{ clip: 'snap', at: 0 }, { clip: 'snap', at: 1 }] }),
+  ],
   'reel/part-kind': [
     parts({ a: [{ clip: 'snap', at: 0, roles: { claw: 'lamp' } }] }, { lamp: { rest: { rotation: [0, 0, 0, 1] } } }),
     parts({ a: [{ clip: 'snap', at: 0, roles: { claw: 'lamp' } }] }, { lamp: {} }),

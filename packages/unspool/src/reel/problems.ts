@@ -68,6 +68,7 @@ export interface ProblemArgs {
   'reel/part-rate': Record<string, never>;
   'reel/part-endless': { clip: string };
   'reel/part-overlap': { property: string; from: number; until: number; other: string };
+  'reel/part-differs': { property: string; member: string; value: string; other: string; otherValue: string };
   'reel/part-kind': { property: string; kind: string; other: string; otherKind: string };
   'reel/too-many-cues': { count: number; limit: number };
   'reel/undeclared-shape': { role: string; property: string; kind: string };
@@ -246,6 +247,10 @@ export const wording: { readonly [C in ProblemCode]: (args: ProblemArgs[C]) => W
   'reel/part-overlap': ({ property, from, until, other }) => [
     `${property} is animated from ${seconds(from)} to ${seconds(until)} here, and in that time by ${other} too`,
     'move one of the two, or end it earlier with "until"',
+  ],
+  'reel/part-differs': ({ property, member, value, other, otherValue }) => [
+    `${property} has "${member}": "${value}" here, and "${otherValue}" in ${other}`,
+    `give both tracks the same "${member}", or animate the property in one of the two`,
   ],
   'reel/part-kind': ({ property, kind, other, otherKind }) => [
     `${property} is of kind ${kind}, and would play ${other}, of kind ${otherKind}`,
