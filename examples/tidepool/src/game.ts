@@ -164,7 +164,7 @@ export class Game {
   growShell(): void {
     this.#shellSize = this.#shellSize >= 2 ? 1 : this.#shellSize + 0.25;
     this.#shell.value = this.#shellSize;
-    this.#air.max = AIR.most * this.#shellSize;
+    this.#air.resize({ max: AIR.most * this.#shellSize, keep: 'share' });
   }
 
   /** One frame of `dt` seconds. */

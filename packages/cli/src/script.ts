@@ -48,8 +48,10 @@ const CALLS: Readonly<Record<string, Call>> = {
       return;
     }
     const gauge = player.gauge(name);
-    if (min !== undefined) gauge.min = min;
-    if (max !== undefined) gauge.max = max;
+    const { keep } = options as { readonly keep?: 'value' | 'share' };
+    if (min !== undefined || max !== undefined) {
+      gauge.resize({ ...(min !== undefined && { min }), ...(max !== undefined && { max }), ...(keep && { keep }) });
+    }
     if (jump !== undefined) gauge.jump(jump);
     if (value !== undefined) gauge.value = value;
   },

@@ -16,7 +16,16 @@ export { compileReel, loadReel, trustReel, type Packed, type PackedReel } from '
 
 // Playing
 export { Player, type PlayerOptions } from './play/index.js';
-export type { FaceOptions, FollowOptions, FollowSource, Gauge, GaugeEnds, GaugeMotion, GaugeOptions, GaugeTrail } from './play/index.js';
+export type {
+  FaceOptions,
+  FollowOptions,
+  FollowSource,
+  Gauge,
+  GaugeEnds,
+  GaugeMotion,
+  GaugeOptions,
+  GaugeTrail,
+} from './play/index.js';
 export type { Placement, PlayerState } from './play/index.js';
 export type { ChainRun, EnqueueOptions, Layer, LayerOptions, Playback, PlayOptions, Vary } from './play/index.js';
 export type { CueEvent, EventType, GaugeEvent, PlaybackEvent, PlayerEvents, SkipEvent } from './play/index.js';

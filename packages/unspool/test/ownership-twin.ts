@@ -82,11 +82,14 @@ export class OwnershipTwin {
 
   /** 0–1 of its fade-in, and of what is left of its fade-out. */
   fadedIn({ fade, began }: Voice): number {
-    return fade > 0 ? Math.min(1, (this.now - began) / fade) : 1;
+    const past = this.now - began;
+    return fade - past <= SAME ? 1 : past / fade;
   }
 
   left({ leave }: Voice): number {
-    return leave ? Math.max(0, 1 - (this.now - leave.at) / leave.for) : 1;
+    if (!leave) return 1;
+    const rest = leave.for - (this.now - leave.at);
+    return rest <= SAME ? 0 : rest / leave.for;
   }
 
   /** What is not shown any more goes: all under what has faded in whole, and what has faded out, with all under it. */

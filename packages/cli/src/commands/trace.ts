@@ -68,7 +68,8 @@ interface Told {
 
 function lineOf({ type, time, clip, name, value, iteration }: Told): object {
   return {
-    time,
+    // To the nanosecond: how time was cut into frames shows in no digit.
+    time: Math.round(time * 1e9) / 1e9,
     event: type,
     ...(clip !== undefined && { clip }),
     ...(name !== undefined && { name }),
@@ -91,7 +92,7 @@ function playOne(player: Player, reel: Reel, name: string, options: Options): vo
   const first = player.play(name, { rate, ...(loop !== undefined && { loop: loop as LoopMode }) });
   const links = first.chain?.links ?? [first];
   const step = lengthOption(first.clip, options.step, '--step');
-  if (options.for === undefined && links.some((link) => link.rate === 0))
+  if (options.for === undefined && links.some((link) => link.rate * link.clip.rate === 0))
     throw new CallError('at rate 0 it never ends', 'say how long, as --for 1s');
   // Of an endless link three passes are enough to see.
   const natural = links.reduce((sum, link) => sum + lengthOf(link), 0);
@@ -106,7 +107,8 @@ function playOne(player: Player, reel: Reel, name: string, options: Options): vo
   }
 }
 
-function lengthOf({ repeat, rate, settings: { low, high } }: Playback): number {
+function lengthOf({ repeat, clip, rate: own, settings: { low, high } }: Playback): number {
+  const rate = own * clip.rate;
   const passes = repeat.count === Infinity ? 3 : repeat.count;
   return rate === 0 ? 0 : ((high - low) * passes) / Math.abs(rate);
 }

@@ -233,7 +233,8 @@ export class Group {
     for (const { type, cue } of this.#score.beginning(time, isFresh ? direction || 1 : -direction)) {
       // Those that end right here have been told of already.
       const edge = direction > 0 ? cue.until : cue.at;
-      if (type === 'cue-start' && (isFresh || edge !== time)) cues.add(this.ids, i, this.clip.name, cue, 'cue-end', this.#left);
+      if (type === 'cue-start' && (isFresh || edge !== time))
+        cues.add(this.ids, i, this.clip.name, cue, 'cue-end', this.#left);
     }
   }
 

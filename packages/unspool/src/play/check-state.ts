@@ -156,7 +156,10 @@ export function checkState(state: unknown, { reel, gauges }: PlayerCore): void {
         presence: nullOr(presence),
         open: list(tuple(whole, flag)),
         before: list(saved),
-        chain: that('the place of a chain', (n) => Number.isSafeInteger(n) && (n as number) >= -1 && (n as number) < chainCount),
+        chain: that(
+          'the place of a chain',
+          (n) => Number.isSafeInteger(n) && (n as number) >= -1 && (n as number) < chainCount,
+        ),
       })(value, at);
       checkPlayback(value as Saved, reel.clip((value as Saved).clip), layout.size, at);
     };
@@ -205,7 +208,11 @@ export function checkState(state: unknown, { reel, gauges }: PlayerCore): void {
       const [name, numbers] = value as readonly [string, readonly number[]];
       const gauge = gauges.find((one) => one.name === name);
       if (!gauge)
-        throw new UnspoolError('play/state', `the state has a gauge ${show(name)}, and the player has none`, 'make it first');
+        throw new UnspoolError(
+          'play/state',
+          `the state has a gauge ${show(name)}, and the player has none`,
+          'make it first',
+        );
       if (!gauge.accepts(numbers)) refuse(at, numbers, 'the numbers of the gauge');
     }),
     direction: nullOr(tuple(number, number)),
@@ -227,7 +234,12 @@ interface Saved {
   readonly before: readonly unknown[];
 }
 
-function checkPlayback({ settings: { span, repeat }, head: { iteration }, open, before }: Saved, clip: Clip, size: number, at: string): void {
+function checkPlayback(
+  { settings: { span, repeat }, head: { iteration }, open, before }: Saved,
+  clip: Clip,
+  size: number,
+  at: string,
+): void {
   windowOf(clip, span);
   const count = Number(repeat.count);
   if (count !== Infinity && (iteration < 0 || iteration > Math.max(0, Math.ceil(count) - 1)))

@@ -138,4 +138,3 @@ export class PlayerCore<N extends ReelNames = ReelNames> implements PlayContext 
     this.stage.rootInto(out);
   }
 }
-

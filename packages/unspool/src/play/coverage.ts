@@ -110,10 +110,7 @@ export class Coverage {
 
   /** Of what has a declared rest value. */
   static withRest(reel: Reel): Coverage {
-    return Coverage.#set(
-      reel,
-      new Set(reel.layout.slots.filter(({ restGiven, kind }) => restGiven && !isShape(kind))),
-    );
+    return Coverage.#set(reel, new Set(reel.layout.slots.filter(({ restGiven, kind }) => restGiven && !isShape(kind))));
   }
 
   static of(reel: Reel, names: readonly string[]): Coverage {

@@ -59,8 +59,7 @@ export class Follow {
       at[0] = typeof position?.x === 'number' ? position.x : NaN;
       at[1] = typeof position?.y === 'number' ? position.y : NaN;
     }
-    if (!at.every(Number.isFinite))
-      throw new UnspoolError('play/follow', 'what is followed has no position', HINT);
+    if (!at.every(Number.isFinite)) throw new UnspoolError('play/follow', 'what is followed has no position', HINT);
     return [at[0]! + this.#offset[0], at[1]! + this.#offset[1]];
   }
 }

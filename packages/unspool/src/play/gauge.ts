@@ -288,8 +288,7 @@ export class Gauge<N extends ReelNames = ReelNames> {
     }
     if (keep === 'share') return;
     const [low, high] = before;
-    for (const hand of [this.#hand, this.#trail])
-      hand?.rescale((share) => this.#shareOf(low + share * (high - low)));
+    for (const hand of [this.#hand, this.#trail]) hand?.rescale((share) => this.#shareOf(low + share * (high - low)));
     this.#move();
   }
 

@@ -12,7 +12,10 @@ const CLIPS: Readonly<Record<string, TwinClip>> = {
   flash: { duration: 0.25, after: 'rest', tracks: { p: { from: 20, to: 30 }, q: { from: 5, to: 6 } } },
   spin: { duration: 0.4142, loop: true, tracks: { q: { from: 0, to: 8 } } },
   sway: { duration: 0.7071, loop: true, tracks: { q: { from: 0, to: 2, offset: true } } },
-  all: { duration: 0.75, tracks: { p: { from: 3, to: 5 }, q: { from: 1, to: 2, offset: true }, r: { from: -1, to: 1 } } },
+  all: {
+    duration: 0.75,
+    tracks: { p: { from: 3, to: 5 }, q: { from: 1, to: 2, offset: true }, r: { from: -1, to: 1 } },
+  },
 };
 const NAMES = Object.keys(CLIPS);
 const PROPERTIES = ['p', 'q', 'r'];
@@ -67,13 +70,26 @@ const play: fc.Arbitrary<Command> = fc
   .map((command) => command as Command);
 const command: fc.Arbitrary<Command> = fc.oneof(
   { weight: 5, arbitrary: play },
-  fc.record({ call: fc.constant('stop' as const), layer, fade: fc.constantFrom(0, 0.2), after }) as fc.Arbitrary<Command>,
+  fc.record({
+    call: fc.constant('stop' as const),
+    layer,
+    fade: fc.constantFrom(0, 0.2),
+    after,
+  }) as fc.Arbitrary<Command>,
   fc.record({ call: fc.constant('weight' as const), layer, weight: share }),
-  fc.record({ call: fc.constant('move' as const), property: fc.constantFrom(...PROPERTIES), by: fc.integer({ min: 1, max: 9 }) }),
+  fc.record({
+    call: fc.constant('move' as const),
+    property: fc.constantFrom(...PROPERTIES),
+    by: fc.integer({ min: 1, max: 9 }),
+  }),
   fc.constant({ call: 'save' } as const),
 );
 /** A command, and how many 64ths of a second go by after it, cut into frames at these shares. */
-const step = fc.record({ command, after: fc.nat(40), cuts: fc.array(fc.double({ min: 0, max: 1, noNaN: true }), { maxLength: 3 }) });
+const step = fc.record({
+  command,
+  after: fc.nat(40),
+  cuts: fc.array(fc.double({ min: 0, max: 1, noNaN: true }), { maxLength: 3 }),
+});
 
 function options({ fade, fadeOut, weight, after: leaves, layer: place }: TwinPlay) {
   return { fade, fadeOut, weight, layer: LAYERS[place]!, ...(leaves && { after: leaves }) } as object;
@@ -91,8 +107,12 @@ function check(steps: readonly { command: Command; after: number; cuts: readonly
   let player = make();
   const compare = () => {
     for (const property of PROPERTIES) {
-      if (hasCast) expect(hero[property], `object ${property} at ${player.time}`).toBeCloseTo(objects.get(property)!, 8);
-      expect(player.pose.get(`hero.${property}`), `pose ${property} at ${player.time}`).toBeCloseTo(twin.shown(property), 8);
+      if (hasCast)
+        expect(hero[property], `object ${property} at ${player.time}`).toBeCloseTo(objects.get(property)!, 8);
+      expect(player.pose.get(`hero.${property}`), `pose ${property} at ${player.time}`).toBeCloseTo(
+        twin.shown(property),
+        8,
+      );
     }
   };
   for (const { command: one, after: ticks, cuts } of steps) {
@@ -122,7 +142,8 @@ function check(steps: readonly { command: Command; after: number; cuts: readonly
       for (const property of PROPERTIES) if (hasCast) hero[property] = -1; // another process has other objects
       player = make();
       player.restore(state);
-      if (hasCast && !twin.hasTicked) for (const property of Object.keys(DECLARED)) hero[property] = objects.get(property)!;
+      if (hasCast && !twin.hasTicked)
+        for (const property of Object.keys(DECLARED)) hero[property] = objects.get(property)!;
     }
     const whole = ticks / 64;
     let last = 0;
@@ -138,9 +159,15 @@ function check(steps: readonly { command: Command; after: number; cuts: readonly
 const program = fc.array(step, { minLength: 1, maxLength: 7 });
 
 test('properties belong to whoever the slow twin says, and stand on what it says, with a cast', () => {
-  fc.assert(fc.property(program, (steps) => check(steps, true)), runs(500));
+  fc.assert(
+    fc.property(program, (steps) => check(steps, true)),
+    runs(500),
+  );
 });
 
 test('and without a cast', () => {
-  fc.assert(fc.property(program, (steps) => check(steps, false)), runs(500));
+  fc.assert(
+    fc.property(program, (steps) => check(steps, false)),
+    runs(500),
+  );
 });

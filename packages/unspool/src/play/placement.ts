@@ -94,8 +94,7 @@ export class PlacedCast {
       this.own.fill(1, i * ROOM + SCALE, i * ROOM + SCALE + 2);
       const quat = from.rotation >= 0 && from.rotationWidth === 4;
       const depth = from.position >= 0 && from.positionWidth === 3;
-      const slot = (name: string) =>
-        this.slots.find(({ role, property }) => role === from.role && property === name);
+      const slot = (name: string) => this.slots.find(({ role, property }) => role === from.role && property === name);
       const own = { position: slot('position'), rotation: slot('rotation'), scale: slot('scale') };
       return { role: place, from, at: size + i * ROOM, quat, depth, ...own };
     });

@@ -52,11 +52,7 @@ export function checkPlayer<N extends ReelNames, Target>(reel: Reel<N>, options:
 }
 
 /** An object whose `x` and `y` are its own is not what the plain adapter writes: it would silently gain a `position`. */
-export function warnOfFlat(
-  reel: Reel,
-  targets: readonly unknown[],
-  warn: (problem: UnspoolError) => void,
-): void {
+export function warnOfFlat(reel: Reel, targets: readonly unknown[], warn: (problem: UnspoolError) => void): void {
   targets.forEach((target, i) => {
     const role = reel.roles[i]!;
     const flat = target as { x?: unknown; y?: unknown; position?: unknown } | undefined;

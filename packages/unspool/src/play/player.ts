@@ -132,10 +132,17 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
       throw new UnspoolError('play/layer', `the layer ${show(name)} is not a name`, 'give a string');
     const { layers } = this.#core;
     const isNew = name !== undefined && !layers.some((one) => one.name === name);
-    const close = isNew && nearest(name, layers.slice(1).map((one) => one.name));
+    const close =
+      isNew &&
+      nearest(
+        name,
+        layers.slice(1).map((one) => one.name),
+      );
     if (typeof close === 'string') {
       const said = `${show(name)} makes a new layer above all others; did you mean ${show(close)}?`;
-      this.#stage.warn(new UnspoolError('play/new-layer', said, `call player.layer(${show(name)}) before, if it is meant`));
+      this.#stage.warn(
+        new UnspoolError('play/new-layer', said, `call player.layer(${show(name)}) before, if it is meant`),
+      );
     }
     return this.layer(name);
   }

@@ -106,7 +106,6 @@ export class Playhead extends Clock {
     const way = this.travelled + (this.travelledLost + Math.abs(this.reached - this.start));
     return way === 0 ? this.changeAt : this.changeAt + way / Math.abs(this.speed);
   }
-
 }
 
 /** How a playback is shown that fades, or has something over it; one that never does has none. */
@@ -124,13 +123,16 @@ export class Presence {
   goneWay = 0;
   goneOn = 0;
 
-  /** How far it has faded in, 0–1, and how much of it has not faded out. */
+  /** How far it has faded in, 0–1, and how much of it has not faded out. A nanosecond before its end a fade is over. */
   fadedIn(now: number, fade: number): number {
-    return fade > 0 ? Math.min(1, Math.max(0, (now - this.fadeAt) / fade)) : 1;
+    const past = now - this.fadeAt;
+    return fade - past <= NANOSECOND ? 1 : Math.max(0, past / fade);
   }
 
   stays(now: number): number {
-    return this.leaveFor < 0 ? 1 : Math.max(0, 1 - (now - this.leaveAt) / this.leaveFor);
+    if (this.leaveFor < 0) return 1;
+    const left = this.leaveFor - (now - this.leaveAt);
+    return left <= NANOSECOND ? 0 : Math.min(1, left / this.leaveFor);
   }
 }
 

@@ -6,7 +6,7 @@ import type { ResolvedPart } from './parts.js';
 import type { Report } from './problems.js';
 import type { Properties } from './properties.js';
 import { resolveLoop } from './loop.js';
-import { resolveClip, type ResolvedClip } from './resolve.js';
+import { resolveClip, warnUnseen, type ResolvedClip } from './resolve.js';
 import { runsOf, type Run } from './runs.js';
 import { cueRuns, runSegments } from './run-segments.js';
 import { HELD, segmentsOf, type Segment } from './segments.js';
@@ -68,6 +68,7 @@ export function flattenClip(
   });
   const duration = clip.duration ?? Math.max(end, ...placed.map(({ ends }) => ends));
   const path = ['clips', name];
+  warnUnseen(tracks, clip.repeat, duration, report);
   const count = placed.reduce((sum, { inner, runs }) => sum + runs.length * sizeOf(inner), 0);
   if (count > LIMITS.keys) {
     report('reel/too-many-keys', path, { count, limit: LIMITS.keys });

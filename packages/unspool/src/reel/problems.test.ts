@@ -113,6 +113,16 @@ const cases: Readonly<Record<string, readonly [wrong: unknown, right?: unknown]>
     tracks({ 'claw.rotation': [key(), key(1, { at: 2 })] }, { duration: 1 }),
     tracks({ 'claw.rotation': [key(1, { at: 1 })] }, { duration: 1 }),
   ],
+  'reel/unseen-key': [
+    tracks({ 'claw.frame': [key(), { at: '1f', value: 1 }, { at: '2f', value: 2 }] }, { loop: 'loop' }),
+    tracks(
+      {
+        'claw.frame': [key(), { at: '1f', value: 1 }, { at: '2f', value: 0 }],
+        'tail.frame': [key()],
+      },
+      { loop: 'loop' },
+    ),
+  ],
   'reel/cue-after-end': [
     clip({ duration: 1, cues: [{ at: 1.1, name: 'a' }] }),
     clip({ duration: 1, cues: [{ at: 1, name: 'a' }] }),
@@ -184,14 +194,29 @@ const cases: Readonly<Record<string, readonly [wrong: unknown, right?: unknown]>
   ],
   'reel/part-differs': [
     {
-      ...parts({ scene: [{ clip: 'snap', at: 0 }, { clip: 'over', at: 1 }] }),
+      ...parts({
+        scene: [
+          { clip: 'snap', at: 0 },
+          { clip: 'over', at: 1 },
+        ],
+      }),
       clips: {
         ...parts({}).clips,
         over: { tracks: { 'claw.rotation': { space: 'offset', keys: [key(), { at: 1, value: 2 }] } } },
-        scene: { parts: [{ clip: 'snap', at: 0 }, { clip: 'over', at: 1 }] },
+        scene: {
+          parts: [
+            { clip: 'snap', at: 0 },
+            { clip: 'over', at: 1 },
+          ],
+        },
       },
     },
-    parts({ scene: [{ clip: 'snap', at: 0 }, { clip: 'snap', at: 1 }] }),
+    parts({
+      scene: [
+        { clip: 'snap', at: 0 },
+        { clip: 'snap', at: 1 },
+      ],
+    }),
   ],
   'reel/part-kind': [
     parts({ a: [{ clip: 'snap', at: 0, roles: { claw: 'lamp' } }] }, { lamp: { rest: { rotation: [0, 0, 0, 1] } } }),

@@ -61,6 +61,7 @@ export interface ProblemArgs {
   'reel/frames-each': { each: unknown };
   'reel/frame-outside': { frame: number; sheet: string; cells: number };
   'reel/key-after-end': { at: unknown; duration: number };
+  'reel/unseen-key': { track: string; value: string; at: number; until: number };
   'reel/cue-after-end': { name: string; at: unknown; duration: number };
   'reel/interval-order': { what: string; from: unknown; until: unknown };
   'reel/part-circle': { clips: readonly string[] };
@@ -228,6 +229,10 @@ export const wording: { readonly [C in ProblemCode]: (args: ProblemArgs[C]) => W
   'reel/key-after-end': ({ at, duration }) => [
     `the key at ${show(at)} lies after the end of the clip at ${seconds(duration)} and is cut off`,
     'move the key, or lengthen "duration"',
+  ],
+  'reel/unseen-key': ({ track, value, at, until }) => [
+    `the last key of ${track}, ${value} at ${seconds(at)}, is never shown: the loop starts again at that moment`,
+    `give it time of its own: set "duration" to ${seconds(until)}, or delete the key`,
   ],
   'reel/cue-after-end': ({ name, at, duration }) => [
     `the cue ${show(name)} at ${show(at)} lies after the end of the clip at ${seconds(duration)} and never fires`,

@@ -1,5 +1,6 @@
 import type { Repeat } from '../time/iteration.js';
-import { DEFAULT_FPS } from '../time/units.js';
+import { DEFAULT_FPS, NANOSECOND } from '../time/units.js';
+import { KINDS } from '../value/kind.js';
 import type { ResolvedCue } from './cue.js';
 import type { ClipDocument, ReelDocument } from './document.js';
 import { resolveLoop } from './loop.js';
@@ -122,6 +123,28 @@ function resolveSpans(clip: ClipDocument, fps: number, path: Path, report: Repor
     else spans[name] = [start, end];
   }
   return spans;
+}
+
+/**
+ * A loop starts again where it ends: what only its last key shows, with nothing between it and the key before, is never
+ * seen, unless it is what the loop starts with.
+ */
+export function warnUnseen(
+  tracks: readonly ResolvedTrack[],
+  { mode, count }: Repeat,
+  duration: number,
+  report: Report,
+): void {
+  if (mode !== 'loop' || count <= 1) return;
+  for (const { name, kind, keys, pathOf } of tracks) {
+    const last = keys.length - 1;
+    const key = keys[last];
+    if (!key || last === 0 || !KINDS[kind].held || Math.abs(key.at - duration) > NANOSECOND) continue;
+    if (key.value.every((n, k) => n === keys[0]!.value[k])) continue;
+    const until = key.at + (key.at - keys[last - 1]!.at);
+    const value = kind === 'text' ? 'a text' : kind === 'flag' ? String(key.value[0] === 1) : String(key.value[0]);
+    report('reel/unseen-key', pathOf(last, 'at'), { track: name, value, at: key.at, until }, 'warning');
+  }
 }
 
 /** Keys behind the end of their clip are never seen; that is no error, but hardly meant. */

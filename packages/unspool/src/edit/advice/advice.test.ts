@@ -7,6 +7,10 @@ const clip = (one: object, rest: object = {}) =>
   ({ unspool: 1, fps: 60, clips: { one }, ...rest }) as unknown as ReelDocument;
 const track = (name: string, keys: unknown, more: object = {}) => clip({ tracks: { [name]: keys }, ...more });
 const line = (from: unknown, to: unknown, end = '20f') => [{ at: 0, value: from }, { at: end, value: to }]; // prettier-ignore
+const drawings = (last: string) => [
+  { at: 0, value: 0 },
+  { at: last, value: 1 },
+];
 const loop = { duration: '20f', loop: 'loop' };
 const cue = (at: string | number, name = 'hit') => ({ at, name });
 const sheets = { pool: { image: 'pool.png', columns: 4, rows: 1, cell: [8, 8] } };
@@ -20,6 +24,9 @@ const CASES: readonly (readonly [code: string, found: ReelDocument, near: ReelDo
     track('crab.rotation', [{ at: 0, value: 5 }, { at: '9f', value: 8 }]),
     'crab.rotation begins at 3f, and shows 5 from the start',
   ],
+  ['dead-end', track('crab.frame', drawings('9f'), { duration: '20f' }), track('crab.frame', drawings('18f'), { duration: '20f' }), 'nothing happens in one from 18f'],
+  ['late-start', track('crab.opacity', [{ at: '3f', value: 0.5 }, { at: '9f', value: 1 }]), track('crab.opacity', [{ at: '3f', value: 1 }, { at: '9f', value: 0 }]), 'crab.opacity begins at 3f'],
+  ['late-start', track('crab.rotation', [{ at: '3f', value: 5 }, { at: '9f', value: 8 }]), { ...track('crab.rotation', [{ at: '3f', value: 5 }, { at: '9f', value: 8 }]), ...roles({ rest: { rotation: 5 } }) } as unknown as ReelDocument, 'crab.rotation begins at 3f'],
   ['dead-end', track('crab.rotation', line(0, 9, '18f'), { duration: '20f' }), track('crab.rotation', line(0, 9, '19f'), { duration: '20f' }), 'nothing happens in one from 18f to its end at 20f'],
   ['loop-jump', track('crab.rotation', line(0, 90), loop), track('crab.rotation', line(0, 360), loop), 'it ends at 90 and starts at 0'],
   ['loop-jump', track('crab.opacity', line(0.2, 1), loop), track('crab.opacity', line(0, 0), loop), 'it ends at 1 and starts at 0.2'],
@@ -85,6 +92,36 @@ describe('advice', () => {
     expect(checkReel(found).map((one) => one.code)).toContain(code);
     expect(checkReel(near).map((one) => one.code)).not.toContain(code);
   }); // prettier-ignore
+
+  it('of an opacity of another scale only the keys of that scale are divided', () => {
+    const found = track('crab.opacity', [
+      { at: 0, value: 1 },
+      { at: '9f', value: 128 },
+      { at: '20f', value: 1 },
+    ]);
+    const [advice] = advise(found);
+    const fixed = edit(found, { do: 'group', operations: advice!.fix! });
+    const values =
+      fixed.ok &&
+      trustReel(fixed.doc)
+        .clip('one')
+        .tracks[0]!.keys.map(({ value }) => value[0]);
+    expect(values).toEqual([1, 128 / 255, 1]);
+  });
+
+  it('no fix takes the last drawing of a walk away', () => {
+    const walk = Array.from({ length: 10 }, (_, i) => ({ at: `${6 * i}f`, value: i }));
+    expect(codes(track('crab.frame', walk, { duration: '60f', loop: 'loop' }))).toEqual([]);
+    const found = track('crab.frame', walk, { duration: '90f', loop: 'loop' });
+    const fixed = edit(found, { do: 'group', operations: advise(found)[0]!.fix! });
+    expect(
+      fixed.ok &&
+        trustReel(fixed.doc)
+          .clip('one')
+          .sample(57 / 60)
+          .get('crab.frame'),
+    ).toBe(9);
+  });
 
   it('tells of what a game never speaks of, where that is known', () => {
     const doc = clip({ duration: '9f', cues: [cue(0), cue('3f', 'step')], spans: { up: [0, '3f'] } });

@@ -1,4 +1,8 @@
-import { isActivity } from '../../reel/track.js';
+import type { ReelDocument } from '../../reel/document.js';
+import { isActivity, type ResolvedTrack } from '../../reel/track.js';
+import { KINDS, type Kind } from '../../value/kind.js';
+import { defaultRest, isMultiplied } from '../../value/property.js';
+import { readValue, TextTable } from '../../value/read.js';
 import { parseTime } from '../../time/units.js';
 import { isWholeShape } from '../curve-of.js';
 import { lengthOf } from '../operations/rows.js';
@@ -9,10 +13,12 @@ import { saidNumbers, type ClipView, type Finding, type TrackView } from './advi
 const HAIR = 0.05;
 
 /** A track that begins after 0: what it shows before is its first value, which is easily forgotten. */
-export function lateStart({ fps, name, said, tracks }: ClipView): Finding[] {
+export function lateStart({ document, fps, name, said, tracks }: ClipView): Finding[] {
   return tracks.flatMap(({ name: track, path, keys, curve }): Finding[] => {
     const first = secondsAt(keys[0]!, fps);
     if (!(first > 0) || isWholeShape(curve.track) || isActivity(curve.track)) return [];
+    // What it begins with is what is there anyway.
+    if (isAtRest(curve.track.space, curve.track.property, curve.at(0), restOf(document, curve.track))) return [];
     const value = saidFirst(curve.track.kind, keys[0]!, curve.at(0));
     return [
       {
@@ -28,6 +34,20 @@ export function lateStart({ fps, name, said, tracks }: ClipView): Finding[] {
   });
 }
 
+/** The rest value of what a track animates. */
+function restOf(document: ReelDocument, { role, property, kind, channel, width }: ResolvedTrack): readonly number[] {
+  const written = document.roles?.[role]?.rest?.[property];
+  const rest =
+    (written === undefined ? undefined : readValue(kind, written, new TextTable())) ?? defaultRest(property, kind);
+  return channel < 0 ? rest : rest.slice(channel, channel + width);
+}
+
+function isAtRest(space: string, property: string, first: readonly number[], rest: readonly number[]): boolean {
+  // An offset of nothing is rest wherever the object stands.
+  const neutral = space === 'offset' ? first.map(() => (isMultiplied(property) ? 1 : 0)) : rest;
+  return first.every((n, k) => Math.abs(n - neutral[k]!) < 1e-9);
+}
+
 function saidFirst(kind: string, key: TrackView['keys'][number], numbers: readonly number[]): string {
   const isWord = kind === 'text' || kind === 'flag' || kind === 'color';
   return isWord && !isRow(key) ? JSON.stringify(key.value) : saidNumbers(numbers);
@@ -36,10 +56,7 @@ function saidFirst(kind: string, key: TrackView['keys'][number], numbers: readon
 /** Time at the end in which nothing happens: the animation hangs, or a loop stands still. */
 export function deadEnd({ clip, name, path, fps, duration, said, written, tracks }: ClipView): Finding[] {
   if (clip.duration === undefined || tracks.length === 0 || clip.parts?.length) return [];
-  const ends = tracks.map(({ keys }) => {
-    const last = keys.at(-1)!;
-    return secondsAt(last, fps) + (isRow(last) ? lengthOf(last, fps) : 0);
-  });
+  const ends = tracks.map(({ keys, curve }) => endOf(keys, curve.track.kind, fps));
   const cues = (clip.cues ?? []).map(({ at, until }) => parseTime(until ?? at, fps)!);
   const spans = Object.values(clip.spans ?? {}).map(([, until]) => parseTime(until, fps)!);
   const end = Math.max(...ends, ...cues, ...spans);
@@ -53,6 +70,20 @@ export function deadEnd({ clip, name, path, fps, duration, said, written, tracks
       fix: [{ do: 'change', what: 'clip', name, to: { duration: written(end) } }],
     },
   ];
+}
+
+/**
+ * When the last key of a track has been seen. What it shows at once, as a drawing, takes as long as the one before, and
+ * a frame at least: cut off there, it would be gone.
+ */
+function endOf(keys: TrackView['keys'], kind: Kind, fps: number): number {
+  const last = keys.at(-1)!;
+  const at = secondsAt(last, fps);
+  if (isRow(last)) return at + lengthOf(last, fps);
+  const before = keys.at(-2);
+  if (!before) return at;
+  if (isRow(before) || KINDS[kind].held) return at + Math.max(1 / fps, at - secondsAt(before, fps));
+  return /^(hold|step-|steps)/.test(before.ease ?? '') ? at + 1 / fps : at;
 }
 
 /** Keys that lie beside a frame by so little that they were meant to stand on it. */

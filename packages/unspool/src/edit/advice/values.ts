@@ -12,10 +12,15 @@ export function opacityScale({ name, tracks }: ClipView): Finding[] {
       (one): one is PoseKey => !isRow(one) && typeof one.value === 'number' && one.value > 1 + 1e-9,
     );
     if (!key) return [];
-    const most = Math.max(...keys.map((one) => (isRow(one) ? 0 : (one.value as number))));
+    const poses = keys.filter((one): one is PoseKey => !isRow(one) && typeof one.value === 'number');
+    const most = Math.max(...poses.map(({ value }) => value as number));
     const scale = most > 100 ? 255 : most > 2 ? 100 : undefined;
     const hint = scale ? `of a scale of ${scale}? write ${key.value as number} / ${scale}` : 'write 1 for all of it';
-    const fix: Operation[] = scale ? [{ do: 'scale-values', clip: name, tracks: [track], factor: 1 / scale }] : [];
+    // Only what is of the other scale: a 1 beside a 128 was written as all of it.
+    const off = poses.filter(({ value }) => (value as number) > 1 + 1e-9).map(({ at: time }) => time);
+    const fix: Operation[] = scale
+      ? [{ do: 'scale-values', clip: name, keys: { [track]: off }, factor: 1 / scale }]
+      : [];
     return [
       {
         code: 'opacity-scale',

@@ -1,6 +1,7 @@
 import type { KeyList } from '../../reel/document.js';
 import type { Segment } from '../../reel/segments.js';
 import type { Time } from '../../time/units.js';
+import type { Kind } from '../../value/kind.js';
 import type { TrackCurve } from '../curve-of.js';
 import { setMembers } from '../members.js';
 import { cubicOf, type Cubic } from './pieces.js';
@@ -40,6 +41,18 @@ function writeExact(seconds: number, fps: number, like: Time): Time {
   return secondsOf(short, fps) === seconds ? short : seconds;
 }
 
+type Bent = Pick<Segment, 'from' | 'to' | 'length' | 'bends'>;
+
+/** A quaternion and its negative are one rotation: a segment is taken with the signs that its keys have now. */
+function onSide(wanted: Bent | undefined, now: Segment, kind: Kind): Bent | undefined {
+  if (!wanted || kind !== 'quat') return wanted;
+  const dot = wanted.from.reduce((sum, n, k) => sum + n * now.from[k]!, 0);
+  if (dot >= 0) return wanted;
+  const negated = (numbers: readonly number[]) => numbers.map((n) => -n);
+  const bends = wanted.bends?.map(([x1, dv1, x2, dv2]) => [x1, -dv1, x2, -dv2] as const);
+  return { ...wanted, from: negated(wanted.from), to: negated(wanted.to), ...(bends && { bends }) };
+}
+
 /**
  * Keeps what other keys beside them would change: `smooth` curves follow their neighbours, so those that would go another
  * way than they should get handles.
@@ -56,7 +69,7 @@ export function keepSmooth(
   let kept = keys;
   after.track.keys.forEach(({ at, easing }, i) => {
     if (easing.kind !== 'smooth') return;
-    const wanted = as(at);
+    const wanted = onSide(as(at), after.segments[i]!, after.track.kind);
     const now = after.segments[i]!.bends;
     if (!wanted?.bends || !now) return;
     if (wanted.bends.every((bend, k) => bend.every((n, j) => Math.abs(n - now[k]![j]!) <= 1e-12 * Math.abs(n)))) return;

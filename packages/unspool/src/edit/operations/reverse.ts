@@ -50,24 +50,37 @@ export function reverseClip(document: ReelDocument, { clip: name }: Operations['
     const curve = curveOf(document, name, track);
     return [track, withKeys(written, reverseKeys(document, name, curve, written, turn, duration, fps))] as const;
   });
+  const lateCue = clip.cues?.find((cue) => parseTime(cue.at, fps)! > duration);
+  if (lateCue)
+    throw refuse(
+      'edit/after-end',
+      `the cue ${lateCue.name} at ${saidTime(lateCue.at)} lies after the end of ${name}; remove it, or lengthen the clip`,
+    );
   const next = tracks.length === 0 ? clip : withTracks(clip, Object.fromEntries(tracks));
-  return [withClip(document, name, reverseRest(next, turn, fps)), `reversed ${name}`];
+  const reversed = withClip(document, name, reverseRest(next, turn, fps));
+  const said = `reversed ${name}`;
+  // Where nothing says how long it is, its last key does: what was its first key may have been later than 0.
+  if (clip.duration !== undefined || isMoment(durationIn(reversed, name), duration)) return [reversed, said];
+  const whole = { ...clipIn(reversed, name), duration: writeTime(duration, turn.like!, fps) };
+  return [withClip(document, name, whole), said];
 }
 
 function reverseRest(clip: ClipDocument, turn: Retiming, fps: number): ClipDocument {
   const { cues, spans } = clip;
   const time = (at: Time) => retime(at, fps, turn);
+  // What goes on beyond the end of the clip ends there: turned, it begins with it.
+  const start = (until: Time): Time => (turn.map(parseTime(until, fps)!) < 0 ? 0 : time(until));
   return setMembers(clip, {
     ...(cues && {
       cues: cues
         .toReversed()
         .map((cue) =>
-          cue.until === undefined ? { ...cue, at: time(cue.at) } : { ...cue, at: time(cue.until), until: time(cue.at) },
+          cue.until === undefined ? { ...cue, at: time(cue.at) } : { ...cue, at: start(cue.until), until: time(cue.at) },
         ),
     }),
     ...(spans && {
       spans: Object.fromEntries(
-        Object.entries(spans).map(([span, [from, until]]) => [span, [time(until), time(from)]]),
+        Object.entries(spans).map(([span, [from, until]]) => [span, [start(until), time(from)]]),
       ),
     }),
   });
@@ -83,8 +96,16 @@ function reverseKeys(
   fps: number,
 ): KeyList {
   const keys = keysOf(written);
-  if (isWholeShape(curve.track))
-    return reverseShape(curve, keys as readonly PoseKey[], turn, duration, fps, textsOf(document));
+  // A hold has become a jump, which `smooth` curves beside it take for a movement.
+  const kept = (turned: KeyList) => {
+    const after = curveOf(document, clip, curve.track.name, withKeys(written, turned));
+    return keepSmooth(after, turned, fps, (at) => mirrored(curve, duration - at));
+  };
+  if (isWholeShape(curve.track)) {
+    const shapes = reverseShape(curve, keys as readonly PoseKey[], turn, duration, fps, textsOf(document));
+    // Of a shape that is never active nothing is left but when it was said to be off.
+    return shapes.length > 0 ? kept(shapes) : keys.toReversed().map((key) => ({ ...key, at: retime(key.at, fps, turn) }));
+  }
   if (KINDS[curve.track.kind].held || isActivity(curve.track)) return reverseHeld(keys, turn, duration, fps);
   const last = keys.length - 1;
   const turned = keys.toReversed().map((key, i): KeyDocument => {
@@ -95,9 +116,7 @@ function reverseKeys(
     const handles = { ...(out !== undefined && { in: out }), ...(into !== undefined && { out: into }) };
     return setMembers({ ...rest, at: retime(key.at, fps, turn), ...handles }, { ease: eased });
   });
-  // A hold has become a jump, which `smooth` curves beside it take for a movement.
-  const after = curveOf(document, clip, curve.track.name, withKeys(written, turned));
-  return keepSmooth(after, turned, fps, (at) => mirrored(curve, duration - at));
+  return kept(turned);
 }
 
 /** The segment that ends at a time, as it looks from there. */
