@@ -176,11 +176,13 @@ export class OwnershipTwin {
     for (const [property, value] of left) this.ground.set(property, value);
   }
 
-  /** What stands since before holds its pose as the ground, where nothing else animates it. */
-  settle(layer: Layer): void {
+  /** What stands since before holds its pose as the ground, where nothing else animates it; fading out, what is the game's. */
+  settle(layer: Layer, isOut = false): void {
     for (const voice of [...layer.voices]) {
       if (voice.state === 'runs' || voice.isUnder) continue;
-      const alone = [...voice.shows].filter((property) => !this.isAnimatedBeside(property, [voice]));
+      const alone = [...voice.shows].filter(
+        (property) => !this.isAnimatedBeside(property, [voice]) && (!isOut || this.isGames(property)),
+      );
       const values = alone.map((property) => (this.isGames(property) ? this.found(property) : this.shown(property)));
       alone.forEach((property, i) => {
         this.ground.set(property, values[i]!);
@@ -240,7 +242,7 @@ export class OwnershipTwin {
   }
 
   leave(layer: Layer, voice: Voice, seconds: number): void {
-    this.settle(layer);
+    this.settle(layer, true);
     const place = layer.voices.indexOf(voice);
     if (place < 0) return;
     const leaving = layer.voices.slice(0, place + 1);

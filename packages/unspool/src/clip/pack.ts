@@ -4,6 +4,7 @@ import type { Clip } from './clip.js';
 import { PACKED_VERSION, type PackedClip, type PackedReel } from './packed.js';
 import type { ReelNames } from './names.js';
 import type { Reel } from './reel.js';
+import { digest } from '../wording/digest.js';
 
 /** A packed reel with the names of the reel it comes from, for `loadReel`. */
 export type Packed<N extends ReelNames> = PackedReel & {
@@ -31,7 +32,7 @@ export function compileReel<N extends ReelNames>(reel: Reel<N>): Packed<N> {
     properties: slots.map(({ role, property, kind, rest, restGiven }) => [role, property, kind, rest, restGiven]),
     clips: Object.fromEntries(Object.values<Clip>(reel.clips).map((clip) => [clip.name, packClip(clip, places)])),
   };
-  return packed as unknown as Packed<N>;
+  return { ...packed, check: digest(packed) } as unknown as Packed<N>;
 }
 
 function packClip(clip: Clip, places: ReadonlyMap<string, number>): PackedClip {

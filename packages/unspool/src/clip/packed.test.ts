@@ -43,7 +43,7 @@ test('a reel that was compiled ahead gives the same poses and moments, to the bi
 });
 
 test('what is no compiled reel is refused, and says what to do', () => {
-  expect(() => loadReel({ unspool: 1, clips: {} })).toThrow('undefined instead of 4) — compile it again');
+  expect(() => loadReel({ unspool: 1, clips: {} })).toThrow('undefined instead of 5) — compile it again');
   const loaded = loadReel(compileReel(parseReel({ unspool: 1, name: 'r', clips: { snap: {} } })));
   expect(() => loaded.clip('snpa' as 'snap')).toThrow('did you mean "snap"?');
   expect(() => loaded.document).toThrow('the reel "r" was compiled ahead');

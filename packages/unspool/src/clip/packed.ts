@@ -1,3 +1,4 @@
+import { digest } from '../wording/digest.js';
 import { UnspoolError } from '../wording/error.js';
 import { show } from '../wording/show.js';
 import type { ResolvedCue } from '../reel/cue.js';
@@ -12,7 +13,7 @@ import type { NamesOf } from './names.js';
 import { Reel } from './reel.js';
 
 /** The version of the form below. A game is built and shipped with one version of the library, so that one is enough. */
-export const PACKED_VERSION = 4;
+export const PACKED_VERSION = 5;
 
 /**
  * A reel as `compileReel` writes it and `loadReel` reads it: plain JSON, everything compiled but for the typed arrays.
@@ -20,6 +21,8 @@ export const PACKED_VERSION = 4;
  */
 export interface PackedReel {
   readonly compiled: number;
+  /** A digest of all the rest. */
+  readonly check: number;
   readonly facts: Omit<ReelFacts, 'slots'>;
   /** Every property: role, property, kind, rest, and whether the reel says the rest value itself. */
   readonly properties: readonly (readonly [
@@ -51,26 +54,30 @@ export interface PackedClip {
 
 /**
  * A reel that was compiled ahead, by `compileReel` or `unspool compile`: nothing is parsed or checked, and none of
- * that is loaded. Throws for data of another version.
+ * that is loaded. Throws for data of another version, and for data that was changed since.
  */
 export function loadReel<const D>(data: D): Reel<NamesOf<D>> {
   const packed = data as unknown as PackedReel;
-  if (packed.compiled !== PACKED_VERSION) {
+  const version = (packed as PackedReel | null | undefined)?.compiled;
+  if (version !== PACKED_VERSION) {
     throw new UnspoolError(
       'reel/not-compiled',
-      `the reel was not compiled for this version (${show(packed.compiled)} instead of ${PACKED_VERSION})`,
+      `the reel was not compiled for this version (${show(version)} instead of ${PACKED_VERSION})`,
       'compile it again',
     );
   }
+  const { check, ...all } = packed;
+  if (check !== digest(all))
+    throw new UnspoolError('reel/damaged', 'the reel was changed since it was compiled', 'compile it again');
   const { facts, properties, clips } = packed;
   const known = inOrder(
     properties.map(([role, property, kind, rest, restGiven]) => {
       return { name: `${role}.${property}`, role, property, kind: kind as Kind, width: rest.length, rest, restGiven };
     }),
   );
-  const all = { ...facts, slots: known };
+  const whole = { ...facts, slots: known };
   return new Reel<NamesOf<D>>({
-    facts: all,
+    facts: whole,
     clipNames: Object.keys(clips),
     clip(name) {
       const { slots, curves, mode, count, ...clip } = clips[name]!;
@@ -81,7 +88,7 @@ export function loadReel<const D>(data: D): Reel<NamesOf<D>> {
         slots: inOrder(slots.map((place) => known[place]!)),
         curves: curvesOf(curves),
       };
-      return new Clip(compiled, all);
+      return new Clip(compiled, whole);
     },
   });
 }

@@ -44,26 +44,58 @@ export function mergeReels(
     if (isSame(our, their) || isSame(was, their)) return our;
     if (isSame(was, our)) return their;
     if (isPlain(our) && isPlain(their)) return mergeMembers(path, isPlain(was) ? was : {}, our, their, fps);
-    if (isTimed(our) && isTimed(their)) return mergeTimed(path, isTimed(was) ? was : [], our, their, fps);
+    if (hasMoments(path) && isTimed(our) && isTimed(their))
+      return mergeTimed(path, isTimed(was) ? was : [], our, their, fps);
     conflicts.push(pointerOf(path));
     return prefer === 'ours' ? our : their;
   }
 
   function mergeMembers(path: Path, was: Members, our: Members, their: Members, outer: number): Members {
     const fps = [our['fps'], their['fps'], outer].find((one): one is number => typeof one === 'number')!;
-    const names = inOneOrder(Object.keys(our), Object.keys(their));
+    // The order is that of the side that has changed it.
+    const [mine, others] = [Object.keys(our), Object.keys(their)];
+    const isMoved = (names: readonly string[]) => {
+      const before = Object.keys(was).filter((name) => names.includes(name));
+      return !isSame(before, names.filter((name) => before.includes(name)));
+    };
+    const names = !isMoved(mine) && isMoved(others) ? inOneOrder(others, mine) : inOneOrder(mine, others);
     const merged = names.map((name) => [name, merge([...path, name], was[name], our[name], their[name], fps)] as const);
     return Object.fromEntries(merged.filter(([, value]) => value !== undefined));
   }
 
   /** Of things that have a time each; in order of time, those at one moment as ours stand. */
   function mergeTimed(path: Path, was: Timed[], our: Timed[], their: Timed[], fps: number): Timed[] {
-    const [before, mine, others] = [was, our, their].map((list) => byMoment(list, fps)) as [Moments, Moments, Moments];
-    const ids = [...mine.keys(), ...[...others.keys()].filter((id) => !mine.has(id))];
-    const merged = ids.map((id) => merge([...path, id], before.get(id), mine.get(id), others.get(id), fps));
-    return (merged as (Timed | undefined)[])
-      .filter((one) => one !== undefined)
-      .sort((a, b) => parseTime(a.at, fps)! - parseTime(b.at, fps)!);
+    const [mine, others] = [pairs(was, our, fps), pairs(was, their, fps)];
+    const merged: Timed[] = [];
+    const fromOurs = new Set<Timed>();
+    const add = (id: string, before: Timed | undefined, one: Timed | undefined, other: Timed | undefined) => {
+      const made = merge([...path, id], before, one, other, fps) as Timed | undefined;
+      if (!made) return;
+      merged.push(made);
+      if (one) fromOurs.add(made);
+    };
+    for (const one of our) {
+      const before = mine.whose.get(one);
+      if (before) add(idOf(one, fps), before, one, others.is.get(before));
+    }
+    for (const before of was) if (!mine.is.has(before)) add(idOf(before, fps), before, undefined, others.is.get(before));
+    const added = byMoment(our.filter((one) => !mine.whose.has(one)), fps);
+    const addedToo = byMoment(their.filter((one) => !others.whose.has(one)), fps);
+    for (const [id, one] of added) add(id, undefined, one, addedToo.get(id));
+    for (const [id, one] of addedToo) if (!added.has(id)) add(id, undefined, undefined, one);
+    const kept = isTrack(path) ? withoutClashes(path, merged, fromOurs, fps) : merged;
+    return kept.sort((a, b) => secondsOf(a, fps) - secondsOf(b, fps));
+  }
+
+  /** Two keys at one moment, one from each side: that of the preferred side is kept. */
+  function withoutClashes(path: Path, merged: readonly Timed[], fromOurs: ReadonlySet<Timed>, fps: number): Timed[] {
+    const kept = new Map<string, Timed>();
+    for (const one of merged) {
+      const id = idOf(one, fps);
+      if (kept.has(id)) conflicts.push(pointerOf([...path, id]));
+      if (!kept.has(id) || fromOurs.has(one) === (prefer === 'ours')) kept.set(id, one);
+    }
+    return [...kept.values()];
   }
 
   const doc = merge([], base, ours, theirs, DEFAULT_FPS) as ReelDocument;
@@ -71,17 +103,68 @@ export function mergeReels(
   return { doc, conflicts };
 }
 
+/** Keys, cues and parts: what is told apart by its time. All other lists are the author's, and taken whole. */
+function hasMoments(path: Path): boolean {
+  return isTrack(path) || (path.length === 3 && path[0] === 'clips' && ['cues', 'parts'].includes(String(path[2])));
+}
+
+function isTrack([first, , third, , fifth, ...more]: Path): boolean {
+  const isWhole = fifth === undefined || (fifth === 'keys' && more.length === 0);
+  return first === 'clips' && third === 'tracks' && isWhole;
+}
+
+const secondsOf = ({ at }: Timed, fps: number) => parseTime(at, fps)!;
+
+/** A time to the nanosecond, and a name. */
+function idOf(one: Timed, fps: number): string {
+  return `${Math.round(secondsOf(one, fps) * 1e9)} ${nameOf(one)}`;
+}
+
+function nameOf(one: Timed): string {
+  return typeof one['name'] === 'string' ? one['name'] : typeof one['clip'] === 'string' ? one['clip'] : '';
+}
+
+/** What is left of something that was moved: the value of a key, the name of a cue. */
+function contentOf(one: Timed): string {
+  return nameOf(one) || JSON.stringify(one['value'] ?? one['frames'] ?? null);
+}
+
+/**
+ * Which things of one list are which of another: by their times and names, and then, in order, those that have moved by
+ * what is left of them.
+ */
+function pairs(was: readonly Timed[], is: readonly Timed[], fps: number) {
+  const found = { is: new Map<Timed, Timed>(), whose: new Map<Timed, Timed>() };
+  const pair = (before: Timed, one: Timed) => {
+    found.is.set(before, one);
+    found.whose.set(one, before);
+  };
+  const now = byMoment(is, fps);
+  for (const [id, before] of byMoment(was, fps)) if (now.has(id)) pair(before, now.get(id)!);
+  const left = new Map<string, Timed[]>();
+  for (const one of is) {
+    if (found.whose.has(one)) continue;
+    const content = contentOf(one);
+    left.set(content, [...(left.get(content) ?? []), one]);
+  }
+  for (const before of was) {
+    const one = found.is.has(before) ? undefined : left.get(contentOf(before))?.shift();
+    if (one) pair(before, one);
+  }
+  return found;
+}
+
 type Moments = Map<string, Timed>;
 
-/** By what tells them apart: a time to the nanosecond, a name, and which of those that share both. */
+/** By what tells them apart: a time, a name, and which of those that share both. */
 function byMoment(list: readonly Timed[], fps: number): Moments {
   const moments: Moments = new Map();
+  const counts = new Map<string, number>();
   for (const one of list) {
-    const nanoseconds = Math.round(parseTime(one.at, fps)! * 1e9);
-    const name = typeof one['name'] === 'string' ? one['name'] : typeof one['clip'] === 'string' ? one['clip'] : '';
-    let id = `${nanoseconds} ${name}`;
-    while (moments.has(id)) id += '+';
-    moments.set(id, one);
+    const id = idOf(one, fps);
+    const count = counts.get(id) ?? 0;
+    counts.set(id, count + 1);
+    moments.set(id + '+'.repeat(count), one);
   }
   return moments;
 }

@@ -20,7 +20,7 @@ export interface PlayContext {
   /** Playbacks that are still shown go, and leave what their `after` says, but for what one that comes animates. */
   release(outgoing: readonly ShownVoice[], incoming?: ShownVoice): void;
   /** Playbacks are about to be faded: those of which something is left to be faded. */
-  settle<V extends ShownVoice & { readonly stands: boolean }>(voices: readonly V[]): readonly V[];
+  settle<V extends ShownVoice & { readonly stands: boolean }>(voices: readonly V[], isOut?: boolean): readonly V[];
   /** A voice is shown in another way. */
   touch(voice: ShownVoice): void;
   /** A gauge goes. */

@@ -101,10 +101,10 @@ export class PlayerCore<N extends ReelNames = ReelNames> implements PlayContext 
   }
 
   /** Playbacks that have ended are faded over, or out: those of which something is left to be faded. */
-  settle<V extends ShownVoice & { readonly stands: boolean }>(voices: readonly V[]): readonly V[] {
+  settle<V extends ShownVoice & { readonly stands: boolean }>(voices: readonly V[], isOut = false): readonly V[] {
     if (!voices.some(({ stands }) => stands)) return voices;
     this.sample();
-    return voices.filter((voice) => !voice.stands || this.stage.ground.settle(voice, this.stage.values));
+    return voices.filter((voice) => !voice.stands || this.stage.ground.settle(voice, this.stage.values, isOut));
   }
 
   /** Something is shown in another way: it is written with the next frame, also if it stands still. */

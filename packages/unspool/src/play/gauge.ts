@@ -344,20 +344,6 @@ export class Gauge<N extends ReelNames = ReelNames> {
     return numbers;
   }
 
-  /** @internal Whether these are numbers that `save` may have given. */
-  accepts([min, max, moves, ...hands]: readonly number[]): boolean {
-    const isHand = (from: number, to: number, length: number) =>
-      [from, to].every((share) => share >= 0 && share <= 1) && length >= 0;
-    const count = this.#trail ? 2 : 1;
-    const each = Array.from({ length: count }, (_, i) => hands.slice(4 * i, 4 * i + 4));
-    return (
-      hands.length === 4 * count &&
-      each.every(([from, to, , length]) => isHand(from!, to!, length!)) &&
-      (moves === 0 || moves === 1) &&
-      max! > min!
-    );
-  }
-
   /** @internal */
   restore([min, max, moves, ...hands]: readonly number[]): void {
     [this.#min, this.#max, this.#moves] = [min!, max!, moves === 1];

@@ -11,8 +11,8 @@ export interface GroundHost {
   read(slot: Slot): readonly number[] | undefined;
   /** Whether the cast's placement owns a property: then it is never read back from the object. */
   isPlacement(slot: Slot): boolean;
-  /** A number of a property as its object shows it, where the pose has `value`. */
-  worldOf(slot: Slot, k: number, value: number): number;
+  /** The numbers of a property as its object shows them, where that is not as the pose has them. */
+  shownOf(slot: Slot, pose: Float64Array): readonly number[] | undefined;
 }
 
 /**
@@ -105,8 +105,9 @@ export class Ground {
     this.#put(slot, this.host.read(slot) ?? this.#shownOf(slot, pose));
   }
 
-  #shownOf(slot: Slot, pose: Float64Array): number[] {
-    return slot.rest.map((_, k) => this.host.worldOf(slot, k, pose[slot.offset + k]!));
+  #shownOf(slot: Slot, pose: Float64Array): readonly number[] {
+    const { offset, width } = slot;
+    return this.host.shownOf(slot, pose) ?? [...pose.subarray(offset, offset + width)];
   }
 
   #put({ offset }: Slot, numbers: ArrayLike<number>): void {
@@ -161,9 +162,13 @@ export class Ground {
   /**
    * A playback that has ended is about to be faded over, or out: what it alone holds becomes the ground, and is not
    * faded. Returns false when nothing of it is left.
+   *
+   * @param isOut it fades out: then only what is the game's since
    */
-  settle(voice: ShownVoice, pose: Float64Array): boolean {
-    const alone = voice.placed.slots.filter((slot) => !this.#isAnimatedBeside([voice], slot));
+  settle(voice: ShownVoice, pose: Float64Array, isOut: boolean): boolean {
+    const alone = voice.placed.slots.filter(
+      (slot) => !this.#isAnimatedBeside([voice], slot) && (!isOut || this.isFree(slot)),
+    );
     for (const slot of alone) {
       if (isShape(slot.kind)) continue;
       if (this.isFree(slot)) this.#find(slot, pose);

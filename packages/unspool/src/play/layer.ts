@@ -179,7 +179,7 @@ export class Layer<N extends ReelNames = ReelNames> implements PlaybackPlace {
   /** @internal A playback fades out, and with it those that it has faded over. */
   leave(playback: Playback<N>, seconds: number): void {
     this.core.sample();
-    this.voices = this.core.settle(this.voices);
+    this.voices = this.core.settle(this.voices, true);
     const leaving = this.voices.slice(0, this.voices.indexOf(playback) + 1);
     if (leaving.length === 0) return;
     this.core.release(leaving.filter(({ after }) => after === 'rest'));

@@ -25,6 +25,7 @@ export type Place = readonly [x: number, y: number, rotation: number, scaleX: nu
 const ROOM = 10;
 const ROTATION = 3;
 const SCALE = 7;
+const TRANSFORM = ['position', 'rotation', 'scale'];
 
 /** A role without a parent: what it is in its reel, and where what it becomes is put. */
 interface Root {
@@ -34,9 +35,8 @@ interface Root {
   readonly at: number;
   readonly quat: boolean;
   readonly depth: boolean;
-  readonly position: Slot | undefined;
-  readonly rotation: Slot | undefined;
-  readonly scale: Slot | undefined;
+  /** Its position, rotation and scale, where the reel speaks of them. */
+  readonly own: readonly (Slot | undefined)[];
 }
 
 type Bound = readonly [role: number, binding: RoleBinding];
@@ -64,8 +64,9 @@ export class PlacedCast {
   isPlaced = false;
   /** The roots' own properties that a clip or a rest value of the reel speaks of. */
   readonly slots: readonly Slot[];
-  /** Whether it is another than was written. */
+  /** Whether it is another than was written; and whether it lets go of all that it has placed. */
   #isDirty = false;
+  #leaves = false;
   readonly #values: Float64Array;
   readonly #roots: readonly Root[];
   /** Of a mirror without a place: twice what it turns each root's x about, and its rotation. */
@@ -87,16 +88,16 @@ export class PlacedCast {
     this.own = new Float64Array(roots.length * ROOM);
     this.slots = slots.filter(
       ({ role, property }) =>
-        ['position', 'rotation', 'scale'].includes(property) && roots.includes(reel.roles.indexOf(role)),
+        TRANSFORM.includes(property) && roots.includes(reel.roles.indexOf(role)),
     );
     this.#roots = roots.map((place, i): Root => {
       const from = bindRole(reel.roles[place]!, slots, []);
-      this.own.fill(1, i * ROOM + SCALE, i * ROOM + SCALE + 2);
+      this.own.fill(1, i * ROOM + SCALE, (i + 1) * ROOM);
       const quat = from.rotation >= 0 && from.rotationWidth === 4;
       const depth = from.position >= 0 && from.positionWidth === 3;
       const slot = (name: string) => this.slots.find(({ role, property }) => role === from.role && property === name);
-      const own = { position: slot('position'), rotation: slot('rotation'), scale: slot('scale') };
-      return { role: place, from, at: size + i * ROOM, quat, depth, ...own };
+      const own = TRANSFORM.map(slot);
+      return { role: place, from, at: size + i * ROOM, quat, depth, own };
     });
     this.#turns = new Float64Array(2 * roots.length);
   }
@@ -149,7 +150,7 @@ export class PlacedCast {
     const mirror = this.flip !== this.mirrored ? -1 : 1;
     if (this.isPlaced) return [...this.#at, this.rotation, this.scale[0] * mirror, this.scale[1]];
     if (!this.mirrored) return [0, 0, 0, 1, 1];
-    const slot = this.#roots[0]?.position;
+    const slot = this.#roots[0]?.own[0];
     return [slot ? 2 * this.#origin(slot) : 0, 0, 0, -1, 1];
   }
 
@@ -164,13 +165,13 @@ export class PlacedCast {
     return isOffset ? this.ground.values[slot.offset]! : 0;
   }
 
-  /** A number of a root's property as its object shows it, for a cast that is only mirrored. */
-  worldOf(slot: Slot, k: number, value: number): number {
-    if (this.isPlaced || !this.mirrored || !this.slots.includes(slot)) return value;
-    if (k === 0 && (slot.property === 'position' || (slot.property === 'rotation' && slot.width === 1)))
-      return 2 * this.#origin(slot) - value;
-    if (slot.property === 'rotation') return k === 1 || k === 2 ? -value : value;
-    return value;
+  /** The numbers of a root's property as its object shows them. */
+  shownOf(slot: Slot, pose: Float64Array): readonly number[] | undefined {
+    const root = this.isPlaced || !this.mirrored ? undefined : this.#roots.find(({ own }) => own.includes(slot));
+    if (!root) return undefined;
+    this.regroup();
+    const at = root.at + [0, ROTATION, SCALE][root.own.indexOf(slot)]!;
+    return [...this.apply(pose).subarray(at, at + slot.width)];
   }
 
   /** Where the first role that has no parent is, x and y. */
@@ -182,30 +183,36 @@ export class PlacedCast {
     out[1] = this.#values[at + 1]!;
   }
 
-  /** The pose as it is placed, with what becomes of each root behind it. */
-  apply(pose: Float64Array): Float64Array {
-    this.#values.set(pose);
-    if (this.isPlaced) this.#applyPlace(pose);
-    else this.#applyMirror(pose);
-    return this.#values;
+  /** Other playbacks show what a mirror is to turn. */
+  regroup(): void {
+    this.#turns.fill(0);
+    if (this.isPlaced || !this.mirrored) return;
+    this.#roots.forEach(({ own: [position, rotation] }, i) => {
+      this.#turns[2 * i] = position ? 2 * this.#origin(position) : 0;
+      this.#turns[2 * i + 1] = rotation?.width === 1 ? 2 * this.#origin(rotation) : 0;
+    });
   }
 
-  #applyPlace(pose: Float64Array): void {
+  /** The pose as it is placed, with what becomes of each root behind it. */
+  apply(pose: Float64Array): Float64Array {
     const out = this.#values;
+    out.set(pose);
+    const { isPlaced } = this;
     const mirror = this.flip !== this.mirrored ? -1 : 1;
-    const [sx, sy] = [this.scale[0] * mirror, this.scale[1]];
+    const sx = this.scale[0] * mirror;
+    const sy = this.scale[1];
     // A mirror turns the other way round.
     const sense = sx * sy < 0 ? -1 : 1;
     const angle = ((this.rotation % 360) * Math.PI) / 180;
-    const [cos, sin] = [cosine(angle), sine(angle)];
+    const cos = cosine(angle);
+    const sin = sine(angle);
     for (let i = 0; i < this.#roots.length; i++) {
       const { from, at, quat, depth } = this.#roots[i]!;
       const rest = i * ROOM;
-      const own = (offset: number, k: number, place: number) =>
-        offset >= 0 ? pose[offset + k]! : this.own[rest + place + k]!;
-      const x = own(from.position, 0, 0) * sx;
-      const y = own(from.position, 1, 0) * sy;
-      out[at] = this.position[0] + x * cos - y * sin;
+      const bare = this.own;
+      const x = (from.position >= 0 ? pose[from.position]! : bare[rest]!) * sx;
+      const y = (from.position >= 0 ? pose[from.position + 1]! : bare[rest + 1]!) * sy;
+      out[at] = (isPlaced ? this.position[0] : this.#turns[2 * i]!) + x * cos - y * sin;
       out[at + 1] = this.position[1] + x * sin + y * cos;
       out[at + 2] = (depth ? pose[from.position + 2]! : 0) + this.position[2];
       if (quat) {
@@ -214,43 +221,16 @@ export class PlacedCast {
         TURN[2] = sine(angle / 2);
         TURN[3] = cosine(angle / 2);
         multiplyQuat(TURN, 0, out, at + ROTATION, out, at + ROTATION);
-      } else out[at + ROTATION] = this.rotation + sense * own(from.rotation, 0, ROTATION);
-      out[at + SCALE] = own(from.scale, 0, SCALE) * sx;
-      out[at + SCALE + 1] = own(from.scale, 1, SCALE) * sy;
-      out[at + SCALE + 2] = from.scale >= 0 && from.scaleWidth === 3 ? pose[from.scale + 2]! : 1;
-    }
-  }
-
-  /** Other playbacks show what a mirror is to turn. */
-  regroup(): void {
-    if (this.isPlaced || !this.mirrored) return;
-    this.#roots.forEach(({ position, rotation }, i) => {
-      this.#turns[2 * i] = position ? 2 * this.#origin(position) : 0;
-      this.#turns[2 * i + 1] = rotation?.width === 1 ? 2 * this.#origin(rotation) : 0;
-    });
-  }
-
-  #applyMirror(pose: Float64Array): void {
-    const out = this.#values;
-    const { mirrored } = this;
-    for (let i = 0; i < this.#roots.length; i++) {
-      const { at, position, rotation, scale } = this.#roots[i]!;
-      if (position) {
-        for (let k = 0; k < position.width; k++) out[at + k] = pose[position.offset + k]!;
-        if (mirrored) out[at] = this.#turns[2 * i]! - out[at]!;
+      } else {
+        const own = from.rotation >= 0 ? pose[from.rotation]! : bare[rest + ROTATION]!;
+        out[at + ROTATION] = (isPlaced ? this.rotation : this.#turns[2 * i + 1]!) + sense * own;
       }
-      if (rotation) {
-        for (let k = 0; k < rotation.width; k++) out[at + ROTATION + k] = pose[rotation.offset + k]!;
-        if (mirrored && rotation.width === 1) out[at + ROTATION] = this.#turns[2 * i + 1]! - out[at + ROTATION]!;
-        else if (mirrored) {
-          out[at + ROTATION + 1] = -out[at + ROTATION + 1]!;
-          out[at + ROTATION + 2] = -out[at + ROTATION + 2]!;
-        }
+      for (let k = 0; k < 3; k++) {
+        const own = from.scale < 0 ? bare[rest + SCALE + k]! : k < from.scaleWidth ? pose[from.scale + k]! : 1;
+        out[at + SCALE + k] = own * (k === 0 ? sx : k === 1 ? sy : 1);
       }
-      for (let k = 0; k < (scale?.width ?? 2); k++)
-        out[at + SCALE + k] = scale ? pose[scale.offset + k]! : this.own[i * ROOM + SCALE + k]!;
-      if (mirrored) out[at + SCALE] = -out[at + SCALE]!;
     }
+    return out;
   }
 
   /**
@@ -264,6 +244,7 @@ export class PlacedCast {
     const known = isDirty ? this.#boundAnew : this.#bound;
     if (known?.of === bindings) return known.all;
     const all = this.#bind(bindings, isDirty);
+    this.#leaves = false;
     if (isDirty) this.#boundAnew = { of: bindings, all };
     else this.#bound = { of: bindings, all };
     return all;
@@ -274,7 +255,7 @@ export class PlacedCast {
     for (const { role, from, at, quat } of this.#roots) {
       const known = all.get(role);
       const isMoved = known && (known.position >= 0 || known.rotation >= 0 || known.scale >= 0);
-      const whole = this.isPlaced && (isDirty || isMoved);
+      const whole = this.#leaves || (this.isPlaced && (isDirty || isMoved));
       const has = (offset: number | undefined) => whole || (offset ?? -1) >= 0;
       const moved = {
         ...(known ?? bindRole(this.reel.roles[role]!, [], [])),
@@ -296,7 +277,9 @@ export class PlacedCast {
     return [[...position], rotation, [...scale], flip, mirrored, isPlaced, [...own]];
   }
 
-  load([position, rotation, scale, flip, mirrored, isPlaced, own]: PlacementState): void {
+  load(state: PlacementState | null): void {
+    const [position, rotation, scale, flip, mirrored, isPlaced, own] = state ?? NOWHERE;
+    this.#leaves = this.isPlaced && !isPlaced;
     [this.position, this.scale] = [position as [number, number, number], scale as [number, number]];
     [this.rotation, this.flip, this.mirrored, this.isPlaced] = [rotation, flip, mirrored, isPlaced];
     this.own.set(own);
@@ -315,6 +298,9 @@ export type PlacementState = readonly [
   isPlaced: boolean,
   own: number[],
 ];
+
+/** A cast that is not placed. */
+const NOWHERE: PlacementState = [[0, 0, 0], 0, [1, 1], false, false, false, []];
 
 /** A turn about z, as a quaternion. */
 const TURN = new Float64Array(4);

@@ -205,11 +205,20 @@ export class Playback<N extends ReelNames = ReelNames> extends Course<N> impleme
     putNumbers(this.head, head);
     if (presence) putNumbers(this.makePresence(), presence);
     this.#fit(settings);
-    if (open.length > 0) this.open = new Map(open.map(([place, told]) => [this.clip.cues[place]!, told]));
+    if (open.length > 0) this.#reopen(open);
     if (before.length === 0) return;
     this.before = Float64Array.from(before, Number);
     this.base = this.before.slice();
     prepareBase(this.placed.curves, this.base);
+  }
+
+  /** Intervals that it was inside of; of those that its clip does not have any more nothing is told. */
+  #reopen(open: PlaybackState['open']): void {
+    this.open = new Map();
+    for (const [place, told] of open) {
+      const cue = this.clip.cues[place];
+      if (cue) this.open.set(cue, told);
+    }
   }
 
   /** Where its clip is another than when it was saved, or its numbers are, it goes on inside what is played now. */

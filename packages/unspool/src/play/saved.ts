@@ -54,6 +54,9 @@ export type HitState = readonly [
 /** All of a player, as plain JSON: `save` writes it, `restore` reads it. Its members are nobody's interface. */
 export interface PlayerState {
   readonly saved: number;
+  /** A digest of all the rest, and of what a pose of the reel is made of. */
+  readonly check: number;
+  readonly layout: number;
   readonly reel: string;
   readonly clock: readonly SavedNumber[];
   readonly seed: number;

@@ -191,8 +191,8 @@ export class Stage<Target> implements Writer, GroundHost {
     return this.#placed?.owns(slot) ?? false;
   }
 
-  worldOf(slot: Slot, k: number, value: number): number {
-    return this.#placed?.worldOf(slot, k, value) ?? value;
+  shownOf(slot: Slot, pose: Float64Array): readonly number[] | undefined {
+    return this.#placed?.shownOf(slot, pose);
   }
 
   /** Places the cast as a whole. Its roots are the player's from the first time on. */
@@ -266,9 +266,9 @@ export class Stage<Target> implements Writer, GroundHost {
   }
 
   /** Becomes what was saved; not placed where that was not. */
-  loadPlacement(load: ((placed: PlacedCast) => void) | undefined): void {
-    if (load) load(this.#makePlaced());
-    else this.#placed = undefined;
+  loadPlacement(state: PlayerState['place']): void {
+    if (state) this.#makePlaced();
+    this.#placed?.load(state);
     this.#only = undefined;
   }
 

@@ -1,5 +1,5 @@
 import type { ReelNames } from '../clip/names.js';
-import { checkState } from './check-state.js';
+import { checkState, layoutDigest, sealed } from './check-state.js';
 import { chainRun } from './chain.js';
 import type { PlayerCore } from './core.js';
 import { Faces } from './facing.js';
@@ -16,9 +16,10 @@ export function savePlayer<N extends ReelNames>(core: PlayerCore<N>): PlayerStat
   const { ground } = stage;
   const chains = new ChainNumbers<N>();
   const layers = core.layers.map((layer) => layer.save((playback) => chains.of(playback)));
-  return {
+  return sealed({
     saved: STATE_VERSION,
     reel: reel.name,
+    layout: layoutDigest(reel),
     clock: frame.save(),
     seed: core.nextSeed,
     ground: ground.values === ground.rest ? null : Array.from(ground.values, numberOut),
@@ -36,13 +37,13 @@ export function savePlayer<N extends ReelNames>(core: PlayerCore<N>): PlayerStat
     }),
     place: stage.placed?.save() ?? null,
     hits: core.hits?.save() ?? core.savedHits,
-  };
+  });
 }
 
 /** Throws for a state that is not one of this reel, before anything has changed. */
 export function restorePlayer<N extends ReelNames>(core: PlayerCore<N>, state: PlayerState): void {
   const { reel, frame, stage } = core;
-  checkState(state, core);
+  checkState(state, reel, core.gauges);
   const { layers: saved, gauges, direction, faces, place } = state;
   const layerOf = (name: string) => core.layers.find((layer) => layer.name === name);
   // Time first: what fades is as far as the clock says.
@@ -50,7 +51,7 @@ export function restorePlayer<N extends ReelNames>(core: PlayerCore<N>, state: P
   const { ground } = stage;
   const known = ground.covered;
   ground.load(state.ground ? Float64Array.from(state.ground, Number) : ground.rest, state.isStarted);
-  stage.loadPlacement(place ? (placed) => placed.load(place) : undefined);
+  stage.loadPlacement(place);
   core.keepLayers(core.layers.filter(({ name }) => saved.some((one) => one.name === name)));
   for (const { name, mask } of saved) if (!layerOf(name)) core.addLayer(name, mask ?? undefined);
   for (const one of saved) layerOf(one.name)!.load(one);

@@ -50,7 +50,9 @@ const MARGIN = 0.95;
  *
  * @throws UnspoolError for samples out of order, values that are none, and a tolerance that is not greater than 0
  */
-export function capture(samples: readonly Sample[], { tolerance, fps = DEFAULT_FPS }: CaptureOptions): Captured {
+export function capture(samples: readonly Sample[], options: CaptureOptions): Captured {
+  checkCall(samples, options);
+  const { tolerance, fps = DEFAULT_FPS } = options;
   const first = samples[0];
   if (!first) throw new UnspoolError('edit/capture', 'there are no samples', 'capture one at least');
   samples.forEach(({ time }, i) => {
@@ -83,6 +85,18 @@ export function capture(samples: readonly Sample[], { tolerance, fps = DEFAULT_F
   const length = samples.at(-1)!.time - first.time;
   const keys = Object.values(tracks).reduce((sum, track) => sum + (track as readonly unknown[]).length, 0);
   return { clip: { fps, duration: writtenTime(length, fps), tracks }, keys, errors };
+}
+
+function checkCall(samples: unknown, options: unknown): void {
+  const isObject = (value: unknown) => typeof value === 'object' && value !== null;
+  const isSample = (one: unknown) => isObject(one) && isObject((one as Sample).values);
+  if (!Array.isArray(samples) || !Array.from(samples).every(isSample))
+    throw new UnspoolError('edit/capture', 'the samples are not a list of { time, values }', 'give such a list');
+  const { tolerance, fps = DEFAULT_FPS } = (isObject(options) ? options : {}) as Partial<CaptureOptions>;
+  if (typeof tolerance !== 'number' && !isObject(tolerance))
+    throw new UnspoolError('edit/capture', `the tolerance is ${show(tolerance)}`, 'give a number greater than 0');
+  if (!(fps > 0 && fps < Infinity))
+    throw new UnspoolError('edit/capture', `fps is ${show(fps)}`, 'give a number greater than 0');
 }
 
 /** The values of one property over time, as numbers. */
@@ -133,13 +147,10 @@ function reduce(stream: Stream, tolerance: number): { readonly keys: readonly Ke
   const at = (i: number) => writtenTime(times[i]!, fps);
   if (KINDS[kind].held) {
     const changes = Array.from(times.keys()).filter((i) => i === 0 || channels[0]![i] !== channels[0]![i - 1]);
-    return { keys: changes.map((i) => ({ at: i === 0 ? 0 : at(i), value: write(i) })), error: 0 };
+    return { keys: changes.map((i) => ({ at: at(i), value: write(i) })), error: 0 };
   }
-  const still = channels.every((channel) => channel.every((n) => Math.abs(n - channel[0]!) <= tolerance * MARGIN));
-  if (still) {
-    const error = Math.max(...channels.map((channel) => Math.max(...channel.map((n) => Math.abs(n - channel[0]!)))));
-    return { keys: [{ at: 0, value: write(0) }], error };
-  }
+  const moved = farthestFromFirst(kind, channels);
+  if (moved <= tolerance * MARGIN) return { keys: [{ at: at(0), value: write(0) }], error: moved };
   if (kind === 'color' || kind === 'quat') return reduceMixed(stream, tolerance, write, at);
   const margin = tolerance * MARGIN;
   const [moments, dense] = [withMiddles(times, times), channels.map((values) => withMiddles(times, values))];
@@ -151,13 +162,15 @@ function reduce(stream: Stream, tolerance: number): { readonly keys: readonly Ke
   const round = (n: number) => Math.round(n * digits) / digits + 0;
   const keys: Record<string, unknown>[] = stops.map((i) => {
     const numbers = numbersAt(i).map(round);
-    return { at: i === 0 ? 0 : at(i), value: write(i, numbers) };
+    return { at: at(i), value: write(i, numbers) };
   });
   for (let s = 0; s + 1 < stops.length; s++) {
     const [i, j] = [stops[s]!, stops[s + 1]!];
     if (line(i, j)) continue;
     const third = (times[j]! - times[i]!) / 3;
-    const inner = dense.map((values) => curve(values, i, j)!);
+    const inner = dense.map((values) => curve(values, i, j)).filter((found) => found !== undefined);
+    // Between neighbours a line is always good enough: where rounding leaves no curve, that is it.
+    if (inner.length < dense.length) continue;
     // Handles are counted from the keys as they are written.
     const out = inner.map(([p1], k) => [handleTime(third, fps), round(p1 - round(channels[k]![i]!))] as const);
     const into = inner.map(([, p2], k) => [handleTime(-third, fps), round(p2 - round(channels[k]![j]!))] as const);
@@ -166,6 +179,26 @@ function reduce(stream: Stream, tolerance: number): { readonly keys: readonly Ke
     keys[s + 1]!['in'] = one(into);
   }
   return { keys: keys as unknown as KeyDocument[], error: errorOf(stream, stops, keys) };
+}
+
+/** How far any sample is from the first: of quaternions the angle between the two, in degrees. */
+function farthestFromFirst(kind: Kind, channels: readonly Float64Array[]): number {
+  let most = 0;
+  for (let i = 1; i < channels[0]!.length; i++) {
+    if (kind === 'quat') most = Math.max(most, degreesBetween(channels, i, (k) => channels[k]![0]!));
+    else for (const channel of channels) most = Math.max(most, Math.abs(channel[i]! - channel[0]!));
+  }
+  return most;
+}
+
+/** The angle between two unit quaternions, by the chord, which is exact for small ones too. */
+function degreesBetween(channels: readonly Float64Array[], i: number, other: (channel: number) => number): number {
+  let [near, far] = [0, 0];
+  channels.forEach((channel, k) => {
+    near += (channel[i]! - other(k)) ** 2;
+    far += (channel[i]! + other(k)) ** 2;
+  });
+  return (720 / Math.PI) * Math.atan2(Math.sqrt(Math.min(near, far)), Math.sqrt(Math.max(near, far)));
 }
 
 /**
@@ -245,8 +278,7 @@ function reduceMixed(
       cell[0] = (times[k]! - times[i]!) / (times[j]! - times[i]!);
       if (kind === 'quat') {
         slerp(pair, 0, 4, cell, out, 0);
-        const near = Math.abs(channels.reduce((sum, channel, c) => sum + channel[k]! * out[c]!, 0));
-        most = Math.max(most, (360 / Math.PI) * Math.acos(Math.min(1, near)));
+        most = Math.max(most, degreesBetween(channels, k, (c) => out[c]!));
       } else {
         for (let c = 0; c < 4; c++) out[c] = pair[c]! + (pair[4 + c]! - pair[c]!) * cell[0];
         fromMixing(MIXES.indexOf('srgb'), out, 0);
@@ -257,7 +289,7 @@ function reduceMixed(
   };
   const stops = fewestStops(times.length, (i, j) => off(i, j) <= tolerance);
   const errors = stops.slice(1).map((j, s) => off(stops[s]!, j));
-  return { keys: stops.map((i) => ({ at: i === 0 ? 0 : at(i), value: write(i) })), error: Math.max(0, ...errors) };
+  return { keys: stops.map((i) => ({ at: at(i), value: write(i) })), error: Math.max(0, ...errors) };
 }
 
 /** On the frames where that is what it is, else in seconds. */

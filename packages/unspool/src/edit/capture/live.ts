@@ -11,8 +11,8 @@ export interface LiveOptions {
 }
 
 /**
- * Samples of what objects do, taken while a game runs: for `capture`. One is taken in each frame in which the next is
- * due, at the time of that frame, as nothing is known of the time between two frames.
+ * Samples of what objects do, taken while a game runs: for `capture`. One is taken in each frame in which one of the
+ * moments 0, 1/rate, 2/rate … falls due, at the time of that frame, as nothing is known of the time between two frames.
  *
  * ```ts
  * const live = new LiveSamples(() => ({ 'ball.position': [ball.x, ball.y] }));
@@ -27,13 +27,15 @@ export class LiveSamples {
   readonly #gap: number;
   readonly #most: number;
   #now = 0;
+  /** How many of the moments are past. */
+  #past = 0;
 
   /** @param read the values of some properties now, by `role.property` */
   constructor(
     private readonly read: () => Readonly<Record<string, Value>>,
     { rate = 60, most = 60 }: LiveOptions = {},
   ) {
-    if (!(rate > 0) || !(most > 0))
+    if (!(rate > 0 && rate < Infinity) || !(most > 0))
       throw new UnspoolError(
         'edit/capture',
         `the rate ${rate} or the most ${most} is not greater than 0`,
@@ -48,12 +50,19 @@ export class LiveSamples {
     return this.#samples;
   }
 
-  /** To be called once a frame, with the seconds that went by; the first call takes the first sample, at 0. */
+  /**
+   * Call it once a frame, with the seconds that went by; the first call takes the first sample, at 0.
+   *
+   * @throws RangeError for a `dt` that is not a finite number ≥ 0
+   */
   tick(dt: number): void {
+    if (!(dt >= 0 && dt < Infinity))
+      throw new RangeError(`tick was given ${String(dt)}. Give the seconds that went by: a finite number, 0 or more.`);
     const first = this.#samples.length === 0;
-    if (!first) this.#now += Math.max(0, dt);
-    const due = (this.#samples.at(-1)?.time ?? -Infinity) + this.#gap;
-    if (this.#now < due - NANOSECOND) return;
+    if (!first) this.#now += dt;
+    const past = Math.floor((this.#now + NANOSECOND) / this.#gap) + 1;
+    if (past <= this.#past) return;
+    this.#past = past;
     this.#samples.push({ time: this.#now, values: copied(this.read()) });
     while (this.#samples[0]!.time < this.#now - this.#most) this.#samples.shift();
   }
@@ -61,7 +70,7 @@ export class LiveSamples {
   /** Begins anew. */
   clear(): void {
     this.#samples.length = 0;
-    this.#now = 0;
+    this.#now = this.#past = 0;
   }
 }
 
