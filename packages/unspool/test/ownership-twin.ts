@@ -39,6 +39,8 @@ interface Voice {
   state: 'runs' | 'over';
   /** When it came to stand, if it did. */
   stoodAt?: number;
+  /** When it was stopped: what begins with a fade at that very moment fades over it as it goes on. */
+  stoppedAt?: number;
   /** Faded over by another since. */
   isUnder: boolean;
   leave?: { readonly at: number; readonly for: number };
@@ -176,20 +178,32 @@ export class OwnershipTwin {
     for (const [property, value] of left) this.ground.set(property, value);
   }
 
-  /** What stands since before holds its pose as the ground, where nothing else animates it; fading out, what is the game's. */
+  stands({ state, isUnder, stoppedAt }: Voice): boolean {
+    return state !== 'runs' && !isUnder && stoppedAt !== this.now;
+  }
+
+  /** A property that is the game's stands on what its object shows; what has ended holds it no more. */
+  takeOver(property: string): void {
+    if (!this.isGames(property)) return;
+    this.ground.set(property, this.found(property));
+    for (const voice of this.voices) voice.shows.delete(property);
+  }
+
+  /** What stands since before is not faded where it is the game's; nor, faded over, where nothing else animates it. */
   settle(layer: Layer, isOut = false): void {
-    for (const voice of [...layer.voices]) {
-      if (voice.state === 'runs' || voice.isUnder) continue;
-      const alone = [...voice.shows].filter(
-        (property) => !this.isAnimatedBeside(property, [voice]) && (!isOut || this.isGames(property)),
-      );
-      const values = alone.map((property) => (this.isGames(property) ? this.found(property) : this.shown(property)));
+    const standing = layer.voices.filter((voice) => this.stands(voice));
+    const gone = new Set<Voice>();
+    for (const voice of standing) {
+      for (const property of [...voice.shows]) this.takeOver(property);
+      const alone = isOut ? [] : [...voice.shows].filter((property) => !this.isAnimatedBeside(property, [voice]));
+      const values = alone.map((property) => this.shown(property));
       alone.forEach((property, i) => {
         this.ground.set(property, values[i]!);
         voice.shows.delete(property);
       });
-      if (voice.shows.size === 0) layer.voices = layer.voices.filter((one) => one !== voice);
+      if (voice.shows.size === 0) gone.add(voice);
     }
+    layer.voices = layer.voices.filter((voice) => !gone.has(voice));
   }
 
   start(layer: Layer, { clip: name, fade = 0, fadeOut = 0, weight = 1, after }: TwinPlay): void {
@@ -197,16 +211,10 @@ export class OwnershipTwin {
     const clip = this.clips[name]!;
     if (fade > 0) this.settle(layer);
     const before = layer.voices;
-    const isOver = (voice: Voice) => voice.state === 'over' && !voice.isUnder && voice.after === 'rest';
+    const isOver = (voice: Voice) => this.stands(voice) && voice.after === 'rest';
     this.release(before.filter(isOver));
     layer.voices = before.filter((voice) => !isOver(voice));
-    for (const property of Object.keys(clip.tracks)) {
-      if (!this.isGames(property)) continue;
-      this.ground.set(property, this.found(property));
-      for (const one of this.layers) {
-        for (const voice of one.voices) voice.shows.delete(property);
-      }
-    }
+    for (const property of Object.keys(clip.tracks)) this.takeOver(property);
     const base = new Map(Object.keys(clip.tracks).map((property) => [property, this.shown(property)]));
     const shows = new Set(Object.keys(clip.tracks));
     const voice: Voice = {
@@ -215,7 +223,10 @@ export class OwnershipTwin {
     };
     if (fade > 0) {
       this.release(layer.voices.filter((one) => one.after === 'rest'));
-      if (layer.current) layer.current.isUnder = true;
+      if (layer.current && !layer.current.isUnder) {
+        if (layer.current.stoppedAt === this.now) delete layer.current.stoodAt;
+        layer.current.isUnder = true;
+      }
       layer.voices = [...before, voice];
     } else {
       this.release(layer.voices, clip);
@@ -270,7 +281,7 @@ export class OwnershipTwin {
     if (voice.state === 'runs') {
       voice.state = 'over';
       // What fades goes on for the eye.
-      if (fade === 0) voice.stoodAt = this.now;
+      if (fade === 0) voice.stoodAt = voice.stoppedAt = this.now;
     }
     if (!voice.leave && voice.after === 'rest') this.drop(layer, voice);
   }

@@ -138,19 +138,32 @@ function expectOperation(operation: unknown): asserts operation is Operation {
     const { operations: list } = operation as { operations?: unknown };
     if (!Array.isArray(list) || list.length === 0)
       throw refuse('edit/operation', 'a group has no operations; give it a list of them');
-    list.forEach(expectOperation);
+    for (const one of list) expectOperation(one);
+    expectSentence(operation, false);
   } else if (name === 'patch') {
     const { changes } = operation as { changes?: unknown };
     if (!Array.isArray(changes) || !changes.every(isChange))
       throw refuse('edit/operation', `${show(changes)} are no changes; a patch is made by edit(), as an inverse`);
+    expectSentence(operation, true);
   } else {
     for (const issue of v.safeParse(schemaOf(name)!, operation).issues ?? []) reportIssue(issue, operation, told);
   }
 }
 
+/** What an operation says of itself is shown to people. */
+function expectSentence({ said }: { readonly said?: unknown }, isNeeded: boolean): void {
+  if (typeof said === 'string' || (said === undefined && !isNeeded)) return;
+  throw refuse('edit/operation', `"said": expected a sentence, found ${show(said)}; write a string`);
+}
+
 function isChange(change: unknown): change is Change {
   if (typeof change !== 'object' || change === null) return false;
-  const { path, member, at, was, now } = change as Record<string, unknown>;
-  if (typeof path !== 'string') return false;
-  return typeof member === 'string' || (Number.isInteger(at) && Array.isArray(was) && Array.isArray(now));
+  const { path, member, before, at, was, now, ...others } = change as Record<string, unknown>;
+  if (typeof path !== 'string' || Object.keys(others).length > 0) return false;
+  // Of a member, or of a list: what is half of each is neither.
+  if (member !== undefined)
+    return typeof member === 'string' && at === undefined && (before === undefined || typeof before === 'string');
+  return (
+    before === undefined && Number.isInteger(at) && (at as number) >= 0 && Array.isArray(was) && Array.isArray(now)
+  );
 }

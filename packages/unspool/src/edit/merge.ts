@@ -56,7 +56,10 @@ export function mergeReels(
     const [mine, others] = [Object.keys(our), Object.keys(their)];
     const isMoved = (names: readonly string[]) => {
       const before = Object.keys(was).filter((name) => names.includes(name));
-      return !isSame(before, names.filter((name) => before.includes(name)));
+      return !isSame(
+        before,
+        names.filter((name) => before.includes(name)),
+      );
     };
     const names = !isMoved(mine) && isMoved(others) ? inOneOrder(others, mine) : inOneOrder(mine, others);
     const merged = names.map((name) => [name, merge([...path, name], was[name], our[name], their[name], fps)] as const);
@@ -78,9 +81,16 @@ export function mergeReels(
       const before = mine.whose.get(one);
       if (before) add(idOf(one, fps), before, one, others.is.get(before));
     }
-    for (const before of was) if (!mine.is.has(before)) add(idOf(before, fps), before, undefined, others.is.get(before));
-    const added = byMoment(our.filter((one) => !mine.whose.has(one)), fps);
-    const addedToo = byMoment(their.filter((one) => !others.whose.has(one)), fps);
+    for (const before of was)
+      if (!mine.is.has(before)) add(idOf(before, fps), before, undefined, others.is.get(before));
+    const added = byMoment(
+      our.filter((one) => !mine.whose.has(one)),
+      fps,
+    );
+    const addedToo = byMoment(
+      their.filter((one) => !others.whose.has(one)),
+      fps,
+    );
     for (const [id, one] of added) add(id, undefined, one, addedToo.get(id));
     for (const [id, one] of addedToo) if (!added.has(id)) add(id, undefined, undefined, one);
     const kept = isTrack(path) ? withoutClashes(path, merged, fromOurs, fps) : merged;

@@ -88,12 +88,15 @@ export class Ground {
    * @param pose what is shown now
    */
   acquire(placed: Placed, pose: Float64Array): void {
-    for (const slot of placed.slots) {
-      if (isShape(slot.kind) || !this.isFree(slot)) continue;
-      this.#find(slot, pose);
-      for (const layer of this.shown)
-        for (const voice of layer.voices) if (voice.placed.slots.includes(slot)) this.#restrict(voice, [slot]);
-    }
+    for (const slot of placed.slots) this.#takeOver(slot, pose);
+  }
+
+  /** Of a property that is the game's: what its object shows is the ground, and no playback that has ended holds it. */
+  #takeOver(slot: Slot, pose: Float64Array): void {
+    if (isShape(slot.kind) || !this.isFree(slot)) return;
+    this.#find(slot, pose);
+    for (const layer of this.shown)
+      for (const voice of layer.voices) if (voice.placed.slots.includes(slot)) this.#restrict(voice, [slot]);
   }
 
   /** A property of the game's becomes the placement's. */
@@ -160,20 +163,14 @@ export class Ground {
   }
 
   /**
-   * A playback that has ended is about to be faded over, or out: what it alone holds becomes the ground, and is not
-   * faded. Returns false when nothing of it is left.
-   *
-   * @param isOut it fades out: then only what is the game's since
+   * A playback that has ended is about to be faded over, or out: what is the game's is not faded. Faded over, what it
+   * alone holds becomes the ground. Returns false when nothing of it is left.
    */
   settle(voice: ShownVoice, pose: Float64Array, isOut: boolean): boolean {
-    const alone = voice.placed.slots.filter(
-      (slot) => !this.#isAnimatedBeside([voice], slot) && (!isOut || this.isFree(slot)),
-    );
-    for (const slot of alone) {
-      if (isShape(slot.kind)) continue;
-      if (this.isFree(slot)) this.#find(slot, pose);
-      else this.#put(slot, this.#shownOf(slot, pose));
-    }
+    for (const slot of voice.placed.slots) this.#takeOver(slot, pose);
+    if (isOut) return voice.placed.slots.length > 0;
+    const alone = voice.placed.slots.filter((slot) => !this.#isAnimatedBeside([voice], slot));
+    for (const slot of alone) if (!isShape(slot.kind)) this.#put(slot, this.#shownOf(slot, pose));
     return this.#restrict(voice, alone);
   }
 

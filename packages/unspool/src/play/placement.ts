@@ -87,8 +87,7 @@ export class PlacedCast {
     this.#values = new Float64Array(size + roots.length * ROOM);
     this.own = new Float64Array(roots.length * ROOM);
     this.slots = slots.filter(
-      ({ role, property }) =>
-        TRANSFORM.includes(property) && roots.includes(reel.roles.indexOf(role)),
+      ({ role, property }) => TRANSFORM.includes(property) && roots.includes(reel.roles.indexOf(role)),
     );
     this.#roots = roots.map((place, i): Root => {
       const from = bindRole(reel.roles[place]!, slots, []);

@@ -309,9 +309,10 @@ export class Playback<N extends ReelNames = ReelNames> extends Course<N> impleme
     return this.presence ? this.presence.stays(this.host.now + after) : 1;
   }
 
-  /** @internal Whether it is over, and nothing fades over it: it stands in its last pose. */
+  /** @internal Whether it is over, and nothing fades over it: it stands in its last pose. Not where it was just stopped. */
   get stands(): boolean {
-    return !this.active && Number.isNaN(this.presence?.goneAt ?? NaN);
+    const { goneAt = NaN, stoppedAt = NaN } = this.presence ?? {};
+    return !this.active && Number.isNaN(goneAt) && stoppedAt !== this.host.now;
   }
 
   /** @internal Whether it fades out by itself. */

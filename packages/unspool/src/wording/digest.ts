@@ -15,12 +15,13 @@ export function digest(value: unknown, depth = 0): number {
     sum = BITS[0]! ^ Math.imul(BITS[1]!, 0x9e3779b1);
   } else if (typeof value !== 'object' || value === null) {
     const text = `${typeof value} ${String(value)}`;
+    sum = 0x811c9dc5;
     for (let i = 0; i < text.length; i++) sum = Math.imul(sum ^ text.charCodeAt(i), 0x01000193);
   } else if (depth < DEEPEST) {
     const isList = Array.isArray(value);
     for (const [name, member] of Object.entries(value)) {
       if (member === undefined) continue;
-      sum = (sum + Math.imul(digest(isList ? Number(name) : name), digest(member, depth + 1) | 1)) | 0;
+      sum = (sum + Math.imul(digest(name), digest(member, depth + 1) | 1)) | 0;
     }
     sum += isList ? value.length : 7;
   }

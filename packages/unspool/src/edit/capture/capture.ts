@@ -185,7 +185,11 @@ function reduce(stream: Stream, tolerance: number): { readonly keys: readonly Ke
 function farthestFromFirst(kind: Kind, channels: readonly Float64Array[]): number {
   let most = 0;
   for (let i = 1; i < channels[0]!.length; i++) {
-    if (kind === 'quat') most = Math.max(most, degreesBetween(channels, i, (k) => channels[k]![0]!));
+    if (kind === 'quat')
+      most = Math.max(
+        most,
+        degreesBetween(channels, i, (k) => channels[k]![0]!),
+      );
     else for (const channel of channels) most = Math.max(most, Math.abs(channel[i]! - channel[0]!));
   }
   return most;
@@ -278,7 +282,10 @@ function reduceMixed(
       cell[0] = (times[k]! - times[i]!) / (times[j]! - times[i]!);
       if (kind === 'quat') {
         slerp(pair, 0, 4, cell, out, 0);
-        most = Math.max(most, degreesBetween(channels, k, (c) => out[c]!));
+        most = Math.max(
+          most,
+          degreesBetween(channels, k, (c) => out[c]!),
+        );
       } else {
         for (let c = 0; c < 4; c++) out[c] = pair[c]! + (pair[4 + c]! - pair[c]!) * cell[0];
         fromMixing(MIXES.indexOf('srgb'), out, 0);

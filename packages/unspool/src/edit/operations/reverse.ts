@@ -75,7 +75,9 @@ function reverseRest(clip: ClipDocument, turn: Retiming, fps: number): ClipDocum
       cues: cues
         .toReversed()
         .map((cue) =>
-          cue.until === undefined ? { ...cue, at: time(cue.at) } : { ...cue, at: start(cue.until), until: time(cue.at) },
+          cue.until === undefined
+            ? { ...cue, at: time(cue.at) }
+            : { ...cue, at: start(cue.until), until: time(cue.at) },
         ),
     }),
     ...(spans && {
@@ -104,7 +106,9 @@ function reverseKeys(
   if (isWholeShape(curve.track)) {
     const shapes = reverseShape(curve, keys as readonly PoseKey[], turn, duration, fps, textsOf(document));
     // Of a shape that is never active nothing is left but when it was said to be off.
-    return shapes.length > 0 ? kept(shapes) : keys.toReversed().map((key) => ({ ...key, at: retime(key.at, fps, turn) }));
+    return shapes.length > 0
+      ? kept(shapes)
+      : keys.toReversed().map((key) => ({ ...key, at: retime(key.at, fps, turn) }));
   }
   if (KINDS[curve.track.kind].held || isActivity(curve.track)) return reverseHeld(keys, turn, duration, fps);
   const last = keys.length - 1;
