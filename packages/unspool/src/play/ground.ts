@@ -101,7 +101,7 @@ export class Ground {
 
   /** A property of the game's becomes the placement's. */
   find(slot: Slot, pose: Float64Array): void {
-    if (this.isFree(slot)) this.#find(slot, pose);
+    this.#takeOver(slot, pose);
   }
 
   #find(slot: Slot, pose: Float64Array): void {

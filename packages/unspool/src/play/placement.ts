@@ -160,7 +160,8 @@ export class PlacedCast {
   /** What a mirror without a place turns the first number of a property about: an offset where it began, else 0. */
   #origin(slot: Slot): number {
     const all = this.ground.shown.flatMap(({ voices }) => voices).filter(({ placed }) => placed.slots.includes(slot));
-    const isOffset = all.length > 0 && all.every(({ placed }) => placed.offsets.includes(slot.offset));
+    // What nothing animates stays where it is: it turns about itself.
+    const isOffset = all.every(({ placed }) => placed.offsets.includes(slot.offset));
     return isOffset ? this.ground.values[slot.offset]! : 0;
   }
 

@@ -126,14 +126,21 @@ describe('saving and restoring', () => {
     const player = busy();
     const before = copy(player.save());
     const other = new Player(parseReel<unknown>({ ...document, name: 'jelly' }));
-    const odd = { ...copy(before), gauges: [['steam', [0, 1, 0]]] } as unknown as PlayerState;
-    const gone = copy(before);
-    (gone.layers[0]!.voices[0] as { clip: string }).clip = 'stpe';
+    const steaming = busy();
+    steaming.gauge('steam', { clip: 'step' });
+    const clips = Object.entries(document.clips as Record<string, unknown>).map(
+      ([name, clip]) => [name === 'step' ? 'stpe' : name, clip] as const,
+    );
+    const without = new Player(
+      parseReel<unknown>({ ...document, chains: {}, facings: {}, clips: Object.fromEntries(clips) }),
+    );
+    const bent = { ...copy(before), seed: 7 };
     expect(() => player.restore(other.save())).toThrow('is of the reel "jelly", and this is the reel "crab"');
     expect(() => player.restore({} as PlayerState)).toThrow('was not written by save');
     expect(() => player.restore(null as unknown as PlayerState)).toThrow('was not written by save');
-    expect(() => player.restore(odd)).toThrow('has a gauge "steam"');
-    expect(() => player.restore(gone)).toThrow('has no clip "stpe" — did you mean "step"?');
+    expect(() => player.restore(steaming.save())).toThrow('has a gauge "steam"');
+    expect(() => player.restore(bent)).toThrow('was changed since it was saved');
+    expect(() => without.restore(before)).toThrow('has no clip "step" — did you mean "stpe"?');
     expect(copy(player.save())).toEqual(before);
   });
 });
@@ -192,5 +199,39 @@ describe('inside handlers', () => {
     player.tick(0.1);
     expect(errors).toHaveLength(1);
     expect(errors[0]).toMatch(/more than 10000 moments, the last of gauge "flash"/);
+  });
+
+  test.each([
+    [2, [0.25, 2.25, 4.25]],
+    [0.5, [0.25, 0.75, 1.25]],
+  ])('into a reel in which a loop of 1 s is %s s long now, it goes on inside the new length', (duration, times) => {
+    const of = (length: number) =>
+      parseReel<unknown>({
+        unspool: 1,
+        clips: {
+          c: {
+            ...{ duration: length, loop: 'loop', cues: [{ at: length / 2, name: 'half' }] },
+            tracks: {
+              'a.x': [
+                { at: 0, value: 0 },
+                { at: length, value: length },
+              ],
+            },
+          },
+        },
+      });
+    const one = new Player(of(1));
+    one.play('c');
+    one.tick(0.75);
+    const two = new Player(of(duration));
+    two.restore(copy(one.save()));
+    const heard: number[] = [];
+    two.on('cue', ({ time }) => heard.push(Number((time - 0.75).toFixed(9))));
+    two.tick(0);
+    expect(two.pose.get('a.x')).toBe(duration > 1 ? 0.75 : 0); // clamped, the end of a loop is its start
+    for (let i = 0; i < 100; i++) two.tick(0.05);
+    expect(heard.slice(0, 3).map((time) => Number(time.toFixed(6)))).toEqual(
+      times.map((time) => Number(time.toFixed(6))),
+    );
   });
 });

@@ -20,11 +20,15 @@ export function digest(value: unknown, depth = 0): number {
   } else if (depth < DEEPEST) {
     const isList = Array.isArray(value);
     for (const [name, member] of Object.entries(value)) {
-      if (member === undefined) continue;
       sum = (sum + Math.imul(digest(name), digest(member, depth + 1) | 1)) | 0;
     }
     sum += isList ? value.length : 7;
   }
   sum = Math.imul(sum ^ (sum >>> 16), 0x85ebca6b);
   return sum ^ (sum >>> 13);
+}
+
+/** An object without members that are undefined, which JSON drops. */
+export function defined<T extends object>(object: T): T {
+  return Object.fromEntries(Object.entries(object).filter(([, value]) => value !== undefined)) as T;
 }

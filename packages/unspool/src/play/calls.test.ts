@@ -1,0 +1,110 @@
+import { describe, expect, test } from 'vitest';
+import { Crowd, easing, parseReel, Player, quatOf, type UnspoolError } from '../index.js';
+import { distance, HitLog } from '../hit/index.js';
+
+/** Wrong calls: each gives one clear error, or a warning, at the call. */
+const document = {
+  unspool: 1,
+  name: 'pool',
+  clips: {
+    c: {
+      duration: 1,
+      spans: { part: [0.2, 0.8] },
+      tracks: {
+        'hero.position': [
+          { at: 0, value: [0, 0] },
+          { at: 1, value: [9, 0] },
+        ],
+        'hero.n': [{ at: 0, value: 1 }],
+      },
+    },
+  },
+};
+const reel = parseReel<unknown>(document);
+const make = (options: object = {}) => new Player(reel, options);
+const of = (call: (player: Player) => unknown) => () => call(make()) as never;
+const odd = (value: unknown) => value as never;
+
+describe('a call that is wrong throws at once, and says what to do', () => {
+  test.each<readonly [string, () => unknown, string]>([
+    ['loop: false', of((p) => p.play('c', { loop: odd(false) })), 'false is not a loop mode — give "once"'],
+    ['loop: null', of((p) => p.play('c', { loop: odd(null) })), 'null is not a loop mode'],
+    ['loop: {}', of((p) => p.play('c', { loop: odd({}) })), '{} has no loop mode'],
+    ['a member of loop', of((p) => p.play('c', { loop: odd({ mode: 'loop', cuont: 2 }) })), 'did you mean "count"?'],
+    ['count NaN', of((p) => p.play('c', { loop: { mode: 'loop', count: NaN } })), 'the count NaN of loop'],
+    ['count −3', of((p) => p.play('c', { loop: { mode: 'loop', count: -3 } })), 'the count -3 of loop'],
+    ['vary.rate', of((p) => p.play('c', { vary: { rate: NaN } })), 'vary.rate NaN is not in 0–1'],
+    ['vary.ofset', of((p) => p.play('c', { vary: odd({ ofset: 1 }) })), 'did you mean "offset"?'],
+    ['no name', of((p) => p.play(odd(undefined))), 'has no clip undefined'],
+    ['no options', of((p) => p.play('c', odd(null))), 'play was given null as options'],
+    ['a layer', of((p) => p.play('c', { layer: odd(3) })), 'the layer 3 is not a name'],
+    ['an unparsed document', () => new Player(odd(document)), 'new Player(parseReel(document))'],
+    ['an option of Player', () => make({ csat: {} }), 'Player has no option "csat" — did you mean "cast"?'],
+    ['a null cast object', () => make({ cast: { hero: null } }), 'the role "hero" was given null instead of an object'],
+    ['a position', of((p) => p.place({ position: odd({ x: 1, y: 2 }) })), '{"x":1,"y":2} is not a valid position'],
+    ['rotation 1e300', of((p) => p.place({ rotation: 1e300 })), '1e+300 is not a valid rotation'],
+    ['seek NaN', of((p) => p.play('c').seek(NaN)), 'seek NaN is not a time'],
+    ['never lands', of((p) => p.play('c', { from: 0.5, until: 0.25 })), 'until, at 0.25 s, lies behind from, at 0.5 s'],
+    ['rate 1e24', of((p) => p.play('c', { rate: 1e24 })), '1e+24 is not a rate'],
+    [
+      'an ease that gives nothing',
+      of((p) => p.gauge('g', { clip: 'c', ease: odd(() => undefined) })),
+      'ease gives undefined at 0',
+    ],
+    ['an ease by name', of((p) => p.gauge('g', { clip: 'c', ease: odd('quad-out') })), 'ease was given "quad-out"'],
+    ['an option of a gauge', of((p) => p.gauge('g', odd({ clip: 'c', sped: 1 }))), 'did you mean "speed"?'],
+    [
+      'an option of a trail',
+      of((p) => p.gauge('g', { clip: 'c', trail: odd({ clip: 'c', dely: 1 }) })),
+      'did you mean "delay"?',
+    ],
+    ['following nothing', of((p) => p.follow(odd(5))), '5 cannot be followed'],
+    ['quatOf', () => quatOf([NaN, 0, 0]), '[null,0,0] is not turns in degrees'],
+    ['an angle', () => distance({ kind: 'box', center: [0, 0], size: [1, 1], angle: NaN }, odd({})), 'is not a box'],
+    ['an easing', () => easing(odd(undefined)), 'undefined is not an easing'],
+    ['progress', () => easing('sine-in')(NaN), 'the progress NaN is not a finite number'],
+    ['a crowd’s loop', () => new Crowd(reel).add('c', { loop: odd({ mode: 'lop' }) }), 'did you mean "loop"?'],
+  ])('%s', (_, call, said) => {
+    expect(call).toThrow(said);
+  });
+
+  test('a player that a hit log ticks is not ticked beside it', () => {
+    const player = make();
+    const log = new HitLog().add('hero', player);
+    player.play('c');
+    log.tick(0.1);
+    expect(() => player.tick(0.1)).toThrow('which a hit log ticks already');
+    expect(() => new HitLog().add('hero', player)).toThrow('is in another log');
+    expect(player.time).toBe(0.1);
+    log.remove('hero');
+    player.tick(0.1);
+    expect(player.time).toBe(0.2);
+  });
+});
+
+test('what is probably meant otherwise is warned of', () => {
+  const warnings: string[] = [];
+  const onWarning = ({ message }: UnspoolError) => warnings.push(message);
+  const player = make({ onWarning, cast: { hero: { x: 1, y: 2 } } });
+  expect(warnings.splice(0)).toEqual([expect.stringContaining('has x and y, and no position')]);
+  player.layer('upper');
+  player.play('c', { layer: 'upper' });
+  player.play('c', { layer: 'legs' });
+  expect(warnings).toEqual([]);
+  player.play('c', { layer: 'uper' });
+  expect(warnings).toEqual([expect.stringContaining('did you mean "upper"?')]);
+});
+
+test('huge angles end, and are taken as what is left of whole turns', () => {
+  const [x, y, z, w] = quatOf([1e30, 0, 0]);
+  expect(Math.hypot(x!, y!, z!, w!)).toBeCloseTo(1, 12);
+  expect(quatOf([720 * 1e12 + 90, 0, 0])).toEqual(quatOf([90, 0, 0]));
+  const at = (angle: number) => ({ kind: 'box' as const, center: [0, 0] as const, size: [4, 1] as const, angle });
+  const circle = { kind: 'circle' as const, center: [9, 0] as const, radius: 1 };
+  expect(distance(at(360e9 + 30), circle)).toEqual(distance(at(30), circle));
+  const hero = { position: { x: 0, y: 0 } };
+  const player = make({ cast: { hero } });
+  player.place({ rotation: 1e30 }).play('c', { from: 1 });
+  player.tick(0);
+  expect(Math.hypot(hero.position.x, hero.position.y)).toBeCloseTo(9, 9);
+});
