@@ -125,12 +125,18 @@ describe('a crowd', () => {
         randomReel,
         fc.array(step, { maxLength: 12 }),
         fc.constantFrom(1, -1, 0.7, -2.3, 0),
-        fc.constantFrom(undefined, 'once', 'loop', 'ping-pong'),
+        fc.constantFrom(
+          ...[undefined, 'once' as const, 'loop' as const, 'ping-pong' as const],
+          ...[0, 0.5, 2, 2.5, 3].flatMap((count) => [
+            { mode: 'loop' as const, count },
+            { mode: 'ping-pong' as const, count },
+          ]),
+        ),
         fc.boolean(),
         (document, steps, rate, loop, prepared) => {
           const reel = parseReel<unknown>(document);
           for (const { name } of Object.values<Clip>(reel.clips)) {
-            const options = { rate, ...(loop && { loop: loop as 'once' }) };
+            const options = { rate, ...(loop && { loop }) };
             const crowd = new Crowd(reel);
             if (prepared) crowd.prepare([name]);
             const id = crowd.add(name, options);
@@ -143,11 +149,9 @@ describe('a crowd', () => {
             for (const dt of steps) {
               crowd.tick(dt);
               player.tick(dt);
-              // What happens at one moment comes in any order.
-              const sorted = (list: typeof alone) =>
-                [...list].sort(([a, x], [b, y]) => (Math.abs(x - y) > 1e-7 ? y - x : a < b ? -1 : 1));
-              const found = sorted([...crowd.cues].map(({ type, name, late }) => [`${type} ${name}`, late] as const));
-              const expected = sorted(alone);
+              // In the same order too, also of what happens at one moment.
+              const found = [...crowd.cues].map(({ type, name, late }) => [`${type} ${name}`, late] as const);
+              const expected = alone;
               expect(found.map(([what]) => what)).toEqual(expected.map(([what]) => what));
               found.forEach(([, late], i) => expect(rate && Math.abs(late - expected[i]![1])).toBeLessThan(1e-7));
               alone = [];
@@ -172,4 +176,88 @@ test('a steady crowd allocates next to nothing', () => {
   run(600); // the compiler's own work, and room for the cues
   // Four in sixty pass something, and are looked at singly.
   expect(bytesEach(() => run(200), 200 * 500, 10)).toBeLessThan(10);
+});
+
+describe('an instance', () => {
+  const cued = parseReel({
+    unspool: 1,
+    clips: {
+      c: {
+        ...{
+          duration: 1,
+          cues: [
+            { at: 0, until: 2, name: 'on' },
+            { at: 0.5, name: 'half' },
+          ],
+        },
+        tracks: {
+          'a.p': [
+            { at: 0, value: 0 },
+            { at: 1, value: 1 },
+          ],
+        },
+      },
+      short: {
+        duration: 0.09,
+        tracks: {
+          'a.p': [{ at: 0, value: 42 }],
+          'a.frame': [
+            { at: 0, value: 1 },
+            { at: 0.05, value: 2 },
+            { at: 0.12, value: 3 },
+          ],
+        },
+      },
+      beat: {
+        ...{ duration: 0.75, loop: 'loop' },
+        cues: [{ at: 0.5, name: 'beat' }],
+        tracks: { 'a.p': [{ at: 0, value: 0 }] },
+      },
+    },
+  });
+  const cues = (crowd: Crowd) => [...crowd.cues].map(({ type, name }) => `${type} ${name}`);
+
+  test('ends inside a pass where its count says so, and at once where that is 0', () => {
+    const crowd = new Crowd(cued);
+    const id = crowd.add('c', { loop: { mode: 'loop', count: 2.5 } });
+    for (let i = 0; i < 10; i++) crowd.tick(0.3);
+    expect([crowd.isOver(id), crowd.timeOf(id)]).toEqual([true, 0.5]);
+    const none = new Crowd(cued);
+    none.add('c', { loop: { mode: 'loop', count: 0 } });
+    none.tick(0.1);
+    expect(cues(none)).toEqual(['cue-start on', 'cue-end on']);
+  });
+
+  test('shows its own numbers at the end of its clip, prepared or not', () => {
+    for (const prepared of [false, true]) {
+      const crowd = new Crowd(cued);
+      const id = crowd.add('short');
+      if (prepared) crowd.prepare();
+      crowd.tick(1);
+      expect(crowd.values[crowd.offsetOf(id, 'a.frame')]).toBe(2);
+      expect(crowd.values[crowd.offsetOf(id, 'a.p')]).toBe(42);
+    }
+  });
+
+  test('hears its cues in the tick of a player after half an hour, and any rate ends', () => {
+    const crowd = new Crowd(cued);
+    const player = new Player(cued);
+    const [found, alone]: number[][] = [[], []];
+    crowd.add('beat', { rate: 0.7 });
+    player.play('beat', { rate: 0.7 });
+    let tick = 0;
+    player.on('cue', () => alone!.push(tick));
+    for (; tick < 120_000; tick++) {
+      crowd.tick(1 / 60);
+      player.tick(1 / 60);
+      if (crowd.cues.count > 0) found!.push(tick);
+    }
+    expect(found).toEqual(alone);
+    const start = performance.now();
+    for (const loop of ['loop', 'ping-pong', { mode: 'loop', count: 1e12 }] as const)
+      crowd.add('beat', { rate: 1e6, loop });
+    crowd.tick(3600);
+    expect(performance.now() - start).toBeLessThan(1000);
+    expect(() => crowd.add('beat', { rate: 1e24 })).toThrow('1e+24 is not a rate');
+  });
 });

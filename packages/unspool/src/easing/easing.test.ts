@@ -127,3 +127,51 @@ function formatted(text: string): string {
   if ('problem' in reading) throw new Error(reading.problem.said);
   return formatEasing(reading.easing);
 }
+
+describe('spring(), against an oscillator that is integrated step by step, from docs/easing.md alone', () => {
+  /** y'' = −2k y' − (k² + ω²)(y − 1) from rest at 0, by Runge and Kutta's fourth order; then spread to end on 1. */
+  function integrated(bounce: number, steps = 20_000): Float64Array {
+    const left = (k: number, w: number) => Math.exp(-k) * Math.hypot(1, k / w);
+    let [low, high] = [0, 100];
+    for (let i = 0; i < 200; i++) {
+      const k = (low + high) / 2;
+      if (left(k, (k * Math.PI) / -Math.log(bounce)) > 1e-3) low = k;
+      else high = k;
+    }
+    const [k, w] = [low, (low * Math.PI) / -Math.log(bounce)];
+    const pull = (y: number, speed: number) => -2 * k * speed - (k * k + w * w) * (y - 1);
+    const h = 1 / steps;
+    const ys = new Float64Array(steps + 1);
+    let [y, speed] = [0, 0];
+    for (let i = 1; i <= steps; i++) {
+      const [a, b] = [speed, pull(y, speed)];
+      const [c, d] = [speed + (h / 2) * b, pull(y + (h / 2) * a, speed + (h / 2) * b)];
+      const [e, f] = [speed + (h / 2) * d, pull(y + (h / 2) * c, speed + (h / 2) * d)];
+      const [g, j] = [speed + h * f, pull(y + h * e, speed + h * f)];
+      y += (h / 6) * (a + 2 * c + 2 * e + g);
+      speed += (h / 6) * (b + 2 * d + 2 * f + j);
+      ys[i] = y;
+    }
+    return ys.map((value) => value / ys[steps]!);
+  }
+
+  test.each([0.01, 0.1, 0.3, 0.5, 0.72, 0.9, 0.95])('spring(%d)', (bounce) => {
+    const expected = integrated(bounce);
+    const at = easing(`spring(${bounce})`);
+    for (let i = 0; i <= 20_000; i += 50) expect(Math.abs(at(i / 20_000) - expected[i]!)).toBeLessThan(1e-6);
+    expect(Math.max(...expected) - 1).toBeCloseTo(bounce, 2);
+  });
+});
+
+test('reading takes time in proportion to the text', () => {
+  const time = (text: string) => {
+    const start = performance.now();
+    parseEasing(text);
+    return performance.now() - start;
+  };
+  for (const count of [30_000, 300_000]) {
+    const spaces = ' '.repeat(count);
+    for (const text of [`ease${spaces}x`, `cubic-bezier(${spaces}x`, `linear(0${', 0'.repeat(count)}, 1)`])
+      expect(time(text)).toBeLessThan(count / 100);
+  }
+});

@@ -21,3 +21,11 @@ test('where they have a whole value, they have it exactly', () => {
 test('small angles keep all of their digits', () => {
   for (const angle of [1e-3, 1e-8, 1e-100]) expect(Math.abs(sine(angle) / Math.sin(angle) - 1)).toBeLessThan(3e-16);
 });
+
+test('they end whatever they are given, and stay within −1 and 1', () => {
+  for (const angle of [NaN, Infinity, -Infinity]) expect([sine(angle), cosine(angle)]).toEqual([NaN, NaN]);
+  for (const angle of [1e9 + 1, 1e15, -1e30, 1e100, 1.7e308]) {
+    expect(Math.abs(sine(angle))).toBeLessThanOrEqual(1);
+    expect(Math.hypot(sine(angle), cosine(angle))).toBeCloseTo(1, 9);
+  }
+});

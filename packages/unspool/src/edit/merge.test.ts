@@ -101,6 +101,37 @@ describe('merging', () => {
     expect(formatReel(after(patchBetween(base, ours, 'changed outside')!))).toBe(formatReel(ours));
     expect(patchBetween(base, after(set('6f', -40), ours), 'the same')).toBeNull();
   });
+
+  it('says where both moved one key, and keeps it one; a move and another value go together', () => {
+    const move = (by: `${number}f`) => after({ do: 'move-keys', clip: 'snap', keys: { 'claw.rotation': ['6f'] }, by });
+    for (const [prefer, at] of [
+      ['ours', '5f'],
+      ['theirs', '7f'],
+    ] as const) {
+      const { doc, conflicts } = mergeReels(base, move('-1f'), move('1f'), { prefer });
+      expect(conflicts).toHaveLength(1);
+      expect((keysOf(doc) as readonly { at: unknown }[]).map((key) => key.at)).toEqual([0, at, '9f']);
+    }
+    const { doc, conflicts } = mergeReels(base, move('-1f'), after(set('6f', -20)));
+    expect(conflicts).toEqual([]);
+    expect(keysOf(doc)).toContainEqual({ at: '5f', value: -20 });
+  });
+
+  it('leaves lists of the author’s own in their order, and takes over what one side has put in another order', () => {
+    const notes = [{ at: 3 }, { at: 1 }, { at: 2 }];
+    const list = { ...base, 'x-notes': notes } as ReelDocument;
+    const ours = { ...list, 'x-notes': [...notes, { at: 0 }] } as ReelDocument;
+    const theirs = { ...list, clips: { sway: base.clips['sway']!, snap: base.clips['snap']! } };
+    for (const [one, other] of [
+      [ours, theirs],
+      [theirs, ours],
+    ] as const) {
+      const { doc, conflicts } = mergeReels(list, one, other);
+      expect(conflicts).toEqual([]);
+      expect(doc).toMatchObject({ 'x-notes': [...notes, { at: 0 }] });
+      expect(Object.keys(doc.clips)).toEqual(['sway', 'snap']);
+    }
+  });
 });
 
 /** Without the order of members, and of what stands at one moment: each side's own comes first. */

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import { Clock } from './clock.js';
-import { foldTime, lastTime, repeatOf } from './iteration.js';
+import { foldTime, lastTime, repeatOf, type LoopMode } from './iteration.js';
 import { parseTime, snapToFrame, toSeconds } from './units.js';
 
 test.each([
@@ -56,4 +56,18 @@ test('a month of frames sums to a month', () => {
   const frame = Float64Array.of(1 / 60);
   for (let i = 0; i < 1e6; i++) clock.addFirst(frame);
   expect(clock.seconds).toBe(1e6 * (1 / 60));
+});
+
+test('a time within a few roundings of the end of an iteration is that end, far out too', () => {
+  const at = (time: number, mode: LoopMode, count = Infinity) => {
+    const list = Float64Array.of(time);
+    foldTime(list, { duration: 0.1, repeat: { mode, count }, last: lastTime(0.1, mode, count) });
+    return list[0];
+  };
+  for (const tenths of [3, 5, 6, 7, 10, 500_000, 26_000_000]) {
+    expect(at(tenths / 10, 'ping-pong')).toBe(tenths % 2 === 0 ? 0 : 0.1);
+    expect(at(tenths / 10, 'loop')).toBe(0);
+    expect(at(tenths / 10 + 0.04, 'ping-pong')).toBeCloseTo(tenths % 2 === 0 ? 0.04 : 0.06, 8);
+  }
+  expect(at(0.1 - 1e-17, 'once', 1)).toBe(0.1);
 });

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { checkReel, randomNumbers, trustReel, type ReelDocument } from '../../index.js';
+import { checkReel, parseReel, randomNumbers, trustReel, type ReelDocument } from '../../index.js';
 import { capture, LiveSamples, type Captured, type Sample } from '../index.js';
 import { runs } from '../../../test/runs.js';
 
@@ -187,5 +187,34 @@ describe('capture', () => {
     [at60(2, () => ({ 'crab.rotation': 1 })), { 'claw.rotation': 1 }, 'greater than 0'],
   ] as const)('refuses what it cannot take', (samples, tolerance, said) => {
     expect(() => capture(samples as readonly Sample[], { tolerance })).toThrow(said);
+  });
+});
+
+describe('what is captured', () => {
+  const turned = (degrees: number) => [0, 0, Math.sin((degrees * Math.PI) / 360), Math.cos((degrees * Math.PI) / 360)];
+
+  it.each([20, 170])('of a turn there and back by %s° is within the tolerance, in degrees', (far) => {
+    const samples = Array.from({ length: 61 }, (_, i) => ({
+      time: i / 60,
+      values: { 'crab.rotation': turned(far * Math.sin((Math.PI * i) / 60)) },
+    }));
+    const { clip, keys, errors } = capture(samples, { tolerance: 1 });
+    expect(keys).toBeGreaterThan(2);
+    expect(errors['crab.rotation']).toBeLessThanOrEqual(1);
+    const one = parseReel<unknown>({ unspool: 1, clips: { one: clip } }).clip('one');
+    for (const { time, values } of samples) {
+      const shown = one.sample(time).get('crab.rotation') as number[];
+      const dot = Math.abs(shown.reduce((sum, n, k) => sum + n * values['crab.rotation'][k]!, 0));
+      expect((Math.acos(Math.min(1, dot)) * 360) / Math.PI).toBeLessThan(1.001);
+    }
+  });
+
+  it('begins when it was there, and is right for large numbers that move by little', () => {
+    const late: Sample[] = Array.from({ length: 10 }, (_, i) => ({ time: i / 60, values: i < 5 ? {} : { 'a.x': i } }));
+    expect(capture(late, { tolerance: 0.1 }).clip.tracks!['a.x']).toMatchObject([{ at: '5f', value: 5 }, { at: '9f' }]);
+    const large = Array.from({ length: 30 }, (_, i) => ({ time: i / 60, values: { 'a.x': 1e12 + (i % 3) - 1 } }));
+    expect(capture(large, { tolerance: 0.5 }).errors['a.x']).toBeLessThanOrEqual(0.5);
+    expect(() => capture(null as never, { tolerance: 1 })).toThrow('not a list of { time, values }');
+    expect(() => capture(large, null as never)).toThrow('the tolerance is undefined');
   });
 });

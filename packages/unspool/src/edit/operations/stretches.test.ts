@@ -146,3 +146,87 @@ describe('rows of frames and shapes', () => {
     );
   }, 600_000);
 });
+
+describe('a clip turned round', () => {
+  const euler = (z: number) => ({ euler: [0, 0, z] });
+  const roles = { crab: { shapes: { claw: { kind: 'circle' } } } };
+  const of = (tracks: object, more: object = {}) =>
+    ({ unspool: 1, roles, clips: { one: { tracks, ...more } } }) as unknown as ReelDocument;
+
+  it.each<[string, ReelDocument]>([
+    [
+      'keeps its length where its keys say that',
+      of({
+        'crab.x': [
+          { at: 0.5, value: 1 },
+          { at: 1, value: 3 },
+        ],
+      }),
+    ],
+    [
+      'keeps smooth quaternions, whichever sign they have',
+      of({
+        'crab.rotation': [
+          { at: 0, value: euler(0), ease: 'hold' },
+          { at: 0.25, value: euler(170), ease: 'smooth' },
+          { at: 0.5, value: euler(350), ease: 'smooth' },
+          { at: 0.75, value: euler(500), ease: 'smooth' },
+          { at: 1, value: euler(200) },
+        ],
+      }),
+    ],
+    [
+      'keeps the tangents of smooth shapes',
+      of({
+        'crab.claw': [
+          { at: 0, value: { center: [0, 0], radius: 1 }, ease: 'hold' },
+          { at: 0.25, value: { center: [10, 0] }, ease: 'smooth' },
+          { at: 0.75, value: { center: [20, 0] }, ease: 'smooth' },
+          { at: 1, value: { center: [0, 0] } },
+        ],
+      }),
+    ],
+    [
+      'keeps a shape that is never on',
+      of({
+        'crab.claw': [{ at: 0, value: null }],
+        'crab.x': [
+          { at: 0, value: 0 },
+          { at: 1, value: 1 },
+        ],
+      }),
+    ],
+    [
+      'cuts an interval where the clip ends',
+      of(
+        {
+          'crab.x': [
+            { at: 0, value: 0 },
+            { at: 1, value: 1 },
+          ],
+        },
+        { duration: 1, cues: [{ at: 0.5, until: 1.5, name: 'on' }] },
+      ),
+    ],
+  ])('%s; twice it is what it was', (_, doc) => {
+    const turn = (one: ReelDocument) => {
+      const made = edit(one, { do: 'reverse', clip: 'one' });
+      if (!made.ok) throw new Error(made.said);
+      expect(checkReel(made.doc).filter(({ severity }) => severity === 'error')).toEqual([]);
+      return made.doc;
+    };
+    const [was, once] = [trustReel(doc).clip('one'), trustReel(turn(doc)).clip('one')];
+    const twice = trustReel(turn(turn(doc))).clip('one');
+    expect([once.duration, twice.duration]).toEqual([was.duration, was.duration]);
+    // Not just at a jump, which belongs to its later side in both directions.
+    for (let i = 1; i < 200; i++) {
+      const at = (i * was.duration) / 200 + 1e-4;
+      const near = (values: Float64Array) => Array.from(values, (n) => expect.closeTo(n, 9) as number);
+      // A quaternion and its negative are one rotation.
+      const plain = (values: Float64Array) => (values.length === 4 && values[2]! < 0 ? values.map((n) => -n) : values);
+      expect([...plain(once.sample(was.duration - at).values)]).toEqual(near(plain(was.sample(at).values)));
+      expect([...plain(twice.sample(at).values)]).toEqual(near(plain(was.sample(at).values)));
+    }
+    expect(once.cues.map(({ at, until }) => [at, until])).toEqual(was.cues.map(() => [0, 0.5]));
+  });
+});
