@@ -28,7 +28,15 @@ export type {
 } from './play/index.js';
 export type { Placement, PlayerState } from './play/index.js';
 export type { ChainRun, EnqueueOptions, Layer, LayerOptions, Playback, PlayOptions, Vary } from './play/index.js';
-export type { CueEvent, EventType, GaugeEvent, PlaybackEvent, PlayerEvents, SkipEvent } from './play/index.js';
+export type {
+  CueEvent,
+  EventType,
+  GaugeEvent,
+  PlaybackEvent,
+  PlayerEvents,
+  SkipEvent,
+  StopEvent,
+} from './play/index.js';
 export { plainCast, type CastAdapter, type PlainTarget, type RoleBinding } from './cast/index.js';
 
 // Crowds

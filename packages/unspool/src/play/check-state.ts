@@ -3,8 +3,7 @@ import { digest } from '../wording/digest.js';
 import { UnspoolError } from '../wording/error.js';
 import { show } from '../wording/show.js';
 import { windowOf } from './inside.js';
-import type { PlaybackState, PlayerState } from './saved.js';
-import { STATE_VERSION } from './state.js';
+import { STATE_VERSION, type PlaybackState, type PlayerState } from './saved.js';
 
 /** A state with what tells whether it was damaged since. */
 export function sealed(state: Omit<PlayerState, 'check'>): PlayerState {

@@ -1,7 +1,6 @@
 import type { Reel } from '../clip/reel.js';
 import type { Frame } from './frame.js';
-import type { Gauge } from './gauge.js';
-import type { ShownVoice } from './stage.js';
+import type { ShownLayer, ShownVoice } from './shown.js';
 
 /** What layers and gauges need of the player that they belong to. */
 export interface PlayContext {
@@ -24,7 +23,7 @@ export interface PlayContext {
   /** A voice is shown in another way. */
   touch(voice: ShownVoice): void;
   /** A gauge goes. */
-  removeGauge(gauge: Gauge): void;
+  removeGauge(gauge: { readonly shownLayers: readonly ShownLayer[] }): void;
   /** Where the first role without a parent is, x and y. */
   rootInto(out: Float64Array): void;
 }

@@ -8,7 +8,8 @@ import type { Frame } from './frame.js';
 import type { Gauge } from './gauge.js';
 import { Layer } from './layer.js';
 import type { HitState } from './saved.js';
-import type { ShownLayer, ShownVoice, Stage } from './stage.js';
+import type { ShownLayer, ShownVoice } from './shown.js';
+import type { Stage } from './stage.js';
 
 const NONE: readonly never[] = [];
 
@@ -53,7 +54,7 @@ export class PlayerCore<N extends ReelNames = ReelNames> implements PlayContext 
     this.#show([...this.shown, ...gauge.shownLayers]);
   }
 
-  removeGauge(gauge: Gauge): void {
+  removeGauge(gauge: { readonly shownLayers: readonly ShownLayer[] }): void {
     if (!(this.gauges as readonly unknown[]).includes(gauge)) return;
     this.release(gauge.shownLayers.flatMap(({ voices }) => voices));
     this.gauges = this.gauges.filter((one) => (one as unknown) !== gauge);

@@ -17,6 +17,12 @@ export interface PlaybackEvent<N extends ReelNames = ReelNames> {
   readonly late: number;
 }
 
+export interface StopEvent<N extends ReelNames = ReelNames> extends PlaybackEvent<N> {
+  readonly type: 'stop';
+  /** What plays in its place, where another call of `play` has replaced it; else `undefined`. */
+  readonly replacedBy: Playback<N> | undefined;
+}
+
 export interface CueEvent<N extends ReelNames = ReelNames> extends PlaybackEvent<N> {
   readonly type: 'cue' | 'cue-start' | 'cue-end';
   readonly name: N['cue'];
@@ -54,7 +60,7 @@ export interface PlayerEvents<N extends ReelNames = ReelNames> {
   /** A playback has come to its end by itself, after its last cue. */
   readonly end: PlaybackEvent<N>;
   /** A playback was stopped or replaced before its end. */
-  readonly stop: PlaybackEvent<N>;
+  readonly stop: StopEvent<N>;
   /** A gauge shows the value that it was given. */
   readonly arrive: GaugeEvent;
   /** At the end of a frame that had more to tell than `cueLimit`: what was not told. */

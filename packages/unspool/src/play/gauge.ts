@@ -6,7 +6,7 @@ import { show } from '../wording/show.js';
 import type { PlayContext } from './context.js';
 import { secondsInside, windowOf } from './inside.js';
 import { checkOptions } from './settings.js';
-import type { ShownLayer, ShownVoice } from './stage.js';
+import type { ShownLayer, ShownVoice } from './shown.js';
 
 /** How a gauge gets from one value to the next. */
 export interface GaugeMotion {
@@ -294,7 +294,7 @@ export class Gauge<N extends ReelNames = ReelNames> {
 
   /** Takes it out of its player. What it showed is left behind as its clip says: its last pose, or the rest values. */
   remove(): void {
-    this.#core.removeGauge(this as unknown as Gauge);
+    this.#core.removeGauge(this);
   }
 
   /** @internal Whether its picture changes by itself, its trail counted in. */

@@ -3,7 +3,7 @@ import type { Reel } from '../clip/reel.js';
 import { isShape } from '../value/kind.js';
 import { Coverage, placeClip, type Placed } from './coverage.js';
 import type { Voice } from './mixer.js';
-import type { ShownLayer, ShownVoice } from './stage.js';
+import type { ShownLayer, ShownVoice } from './shown.js';
 
 /** What the ground of a cast needs of whatever writes it. */
 export interface GroundHost {

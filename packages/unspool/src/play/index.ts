@@ -9,4 +9,4 @@ export type { Layer, LayerOptions } from './layer.js';
 export type { ChainRun, Playback } from './playback.js';
 export type { EnqueueOptions, PlayOptions, Vary } from './settings.js';
 export type { EventType } from './event-types.js';
-export type { CueEvent, GaugeEvent, PlaybackEvent, PlayerEvents, SkipEvent } from './events.js';
+export type { CueEvent, GaugeEvent, PlaybackEvent, PlayerEvents, SkipEvent, StopEvent } from './events.js';

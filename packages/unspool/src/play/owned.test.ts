@@ -112,7 +112,7 @@ describe('an offset counts from where its object stands', () => {
       const player = new Player(reel, { cast });
       player.play('n');
       player.enqueue('plus');
-      for (const dt of cut as number[]) player.tick(dt);
+      for (const dt of cut) player.tick(dt);
       expect(player.pose.get('hero.n')).toBeCloseTo(11, 9);
       if ('hero' in cast) expect(cast.hero.n).toBeCloseTo(11, 9);
     }

@@ -346,8 +346,8 @@ export class Playback<N extends ReelNames = ReelNames> extends Course<N> impleme
       at[0] += low;
     }
     // Rounding may put it a hair outside, and sampling reads what lies there.
-    if (at[0]! < low) at[0] = low;
-    else if (at[0]! > high) at[0] = high;
+    if (at[0] < low) at[0] = low;
+    else if (at[0] > high) at[0] = high;
     if (every > 0 && this.state !== 'ended') {
       at[0] = Math.min(high, low + Math.floor((at[0] - low) / every + 1e-9) * every);
     }

@@ -7,7 +7,7 @@ import type { PlayerCore } from './core.js';
 import { place, type Placed } from './coverage.js';
 import { Mixer, type Voice } from './mixer.js';
 import { Playback } from './playback.js';
-import type { ShownVoice } from './stage.js';
+import type { ShownVoice } from './shown.js';
 
 /** A voice as it is sampled into a part of the pose. */
 class ProbeVoice implements Voice {

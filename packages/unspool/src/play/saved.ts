@@ -3,6 +3,9 @@ import type { SavedNumber } from './playhead.js';
 import type { PlacementState } from './placement.js';
 import type { PlayOptions, Settings } from './settings.js';
 
+/** The version of the form below. */
+export const STATE_VERSION = 3;
+
 /** A playback as `save` writes it. */
 export interface PlaybackState {
   readonly clip: string;

@@ -1,15 +1,16 @@
 import type { CastAdapter } from '../cast/cast.js';
-import { prepareBase, type Clip } from '../clip/clip.js';
+import { prepareBase } from '../clip/clip.js';
 import { sampleCurves } from '../clip/curves.js';
 import { Pose, type Slot } from '../clip/layout.js';
 import type { Reel } from '../clip/reel.js';
 import type { UnspoolError } from '../wording/error.js';
 import { boundedOf, Coverage, type Bounded } from './coverage.js';
 import { Ground, type GroundHost } from './ground.js';
-import { Mixer, type MixedLayer, type Voice } from './mixer.js';
+import { Mixer, type Voice } from './mixer.js';
 import { disown, own, type SharedObject, type Writer } from './owners.js';
 import { checkPlacement, PlacedCast, type Placement } from './placement.js';
 import type { PlayerState } from './saved.js';
+import type { ShownLayer, ShownVoice } from './shown.js';
 
 /** What has no offsets is counted from nothing. */
 const NO_BASE = new Float64Array(0);
@@ -17,25 +18,6 @@ const NO_HINTS = new Int32Array(0);
 
 /** The time inside a clip that is sampled. */
 const AT = new Float64Array(1);
-
-/** A playback, or the hand of a gauge. */
-export interface ShownVoice extends Voice {
-  readonly clip: Clip;
-  /** What it leaves behind when it goes. */
-  readonly after: 'hold' | 'rest';
-  /** The properties that it still shows, where others have taken over some. */
-  slotsLeft?: readonly string[] | undefined;
-  /** As `timeInto`, so many seconds from now as stand in the list. */
-  timeAfter(at: Float64Array): void;
-}
-
-/** A layer of clips. */
-export interface ShownLayer extends MixedLayer<ShownVoice> {
-  /** Whether a voice changes what is shown by itself: it moves or fades. */
-  animates(voice: ShownVoice): boolean;
-  /** Whether its properties are the player's: it has not ended, or fades. */
-  claims(voice: ShownVoice): boolean;
-}
 
 /**
  * What the players of a reel have in common: its rest values as one list, not to be written to; and a list that each

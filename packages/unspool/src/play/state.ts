@@ -6,10 +6,7 @@ import { Faces } from './facing.js';
 import type { Layer } from './layer.js';
 import type { ChainRun, Playback } from './playback.js';
 import { numberOut } from './playhead.js';
-import type { LayerState, PlayerState } from './saved.js';
-
-/** The version of the form below. */
-export const STATE_VERSION = 3;
+import { STATE_VERSION, type LayerState, type PlayerState } from './saved.js';
 
 export function savePlayer<N extends ReelNames>(core: PlayerCore<N>): PlayerState {
   const { reel, frame, stage, gauges, faces } = core;

@@ -16,7 +16,8 @@ const SLACK = 0.01;
 export function readQuat(value: unknown): number[] | undefined {
   if (Array.isArray(value)) {
     if (value.length !== 4 || !Array.from(value).every(isNumber)) return undefined;
-    return Math.abs(Math.hypot(...value) - 1) <= SLACK ? value.slice() : undefined;
+    const numbers = value as number[];
+    return Math.abs(Math.hypot(...numbers) - 1) <= SLACK ? numbers.slice() : undefined;
   }
   if (typeof value !== 'object' || value === null) return undefined;
   const { euler, order = 'xyz', ...others } = value as Record<string, unknown>;

@@ -26,7 +26,7 @@ const CASES: readonly (readonly [code: string, found: ReelDocument, near: ReelDo
   ],
   ['dead-end', track('crab.frame', drawings('9f'), { duration: '20f' }), track('crab.frame', drawings('18f'), { duration: '20f' }), 'nothing happens in one from 18f'],
   ['late-start', track('crab.opacity', [{ at: '3f', value: 0.5 }, { at: '9f', value: 1 }]), track('crab.opacity', [{ at: '3f', value: 1 }, { at: '9f', value: 0 }]), 'crab.opacity begins at 3f'],
-  ['late-start', track('crab.rotation', [{ at: '3f', value: 5 }, { at: '9f', value: 8 }]), { ...track('crab.rotation', [{ at: '3f', value: 5 }, { at: '9f', value: 8 }]), ...roles({ rest: { rotation: 5 } }) } as unknown as ReelDocument, 'crab.rotation begins at 3f'],
+  ['late-start', track('crab.rotation', [{ at: '3f', value: 5 }, { at: '9f', value: 8 }]), { ...track('crab.rotation', [{ at: '3f', value: 5 }, { at: '9f', value: 8 }]), ...roles({ rest: { rotation: 5 } }) }, 'crab.rotation begins at 3f'],
   ['dead-end', track('crab.rotation', line(0, 9, '18f'), { duration: '20f' }), track('crab.rotation', line(0, 9, '19f'), { duration: '20f' }), 'nothing happens in one from 18f to its end at 20f'],
   ['loop-jump', track('crab.rotation', line(0, 90), loop), track('crab.rotation', line(0, 360), loop), 'it ends at 90 and starts at 0'],
   ['loop-jump', track('crab.opacity', line(0.2, 1), loop), track('crab.opacity', line(0, 0), loop), 'it ends at 1 and starts at 0.2'],
