@@ -9,7 +9,7 @@ const odd: fc.Arbitrary<unknown> = fc.oneof(
   fc.jsonValue(),
   fc.constant(Symbol('odd')),
   fc.constant(() => 1),
-  fc.constant(null).map(() => [, 1]),  
+  fc.constant(null).map(() => [, 1]),
 );
 
 interface Wound {

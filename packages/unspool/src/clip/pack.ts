@@ -32,9 +32,7 @@ export function compileReel<N extends ReelNames>(reel: Reel<N>): Packed<N> {
     properties: slots.map(({ role, property, kind, rest, restGiven }) => [role, property, kind, rest, restGiven]),
     clips: Object.fromEntries(Object.values<Clip>(reel.clips).map((clip) => [clip.name, packClip(clip, places)])),
   };
-  // As JSON has it: a digest of what JSON drops would be another when it is read.
-  const plain = JSON.parse(JSON.stringify(packed)) as object;
-  return { ...plain, check: digest(plain) } as unknown as Packed<N>;
+  return { ...(packed as object), check: digest(packed) } as unknown as Packed<N>;
 }
 
 function packClip(clip: Clip, places: ReadonlyMap<string, number>): PackedClip {

@@ -69,7 +69,8 @@ export function loadReel<const D>(data: D): Reel<NamesOf<D>> {
   const { check, ...all } = packed;
   if (check !== digest(all))
     throw new UnspoolError('reel/damaged', 'the reel was changed since it was compiled', 'compile it again');
-  const { facts, properties, clips } = packed;
+  // A copy of its own: plain JSON, which nobody changes meanwhile.
+  const { facts, properties, clips } = JSON.parse(JSON.stringify(all)) as typeof all;
   const known = inOrder(
     properties.map(([role, property, kind, rest, restGiven]) => {
       return { name: `${role}.${property}`, role, property, kind: kind as Kind, width: rest.length, rest, restGiven };

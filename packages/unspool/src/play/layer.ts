@@ -1,6 +1,5 @@
 import type { ReelNames } from '../clip/names.js';
 import { UnspoolError } from '../wording/error.js';
-import { defined } from '../wording/digest.js';
 import { show } from '../wording/show.js';
 import { Playback } from './playback.js';
 import { makePlaybacks } from './chain.js';
@@ -259,7 +258,7 @@ export class Layer<N extends ReelNames = ReelNames> implements PlaybackPlace {
       current: place,
       gone: current && place < 0 ? save(current) : null,
       isFallback: this.#isFallback,
-      fallback: this.#fallback ? { name: this.#fallback.name, options: defined(options) } : null,
+      fallback: this.#fallback ? { name: this.#fallback.name, options } : null,
     };
   }
 

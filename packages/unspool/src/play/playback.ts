@@ -2,7 +2,6 @@ import { prepareBase, type Clip } from '../clip/clip.js';
 import type { ReelNames } from '../clip/names.js';
 import { foldTime, lastTime, runsBack } from '../time/iteration.js';
 import type { Time } from '../time/units.js';
-import { defined } from '../wording/digest.js';
 import { Course, type PlaybackHost } from './course.js';
 import type { Placed } from './coverage.js';
 import { momentWithin, rateOf, secondsInside, weightOf } from './inside.js';
@@ -180,7 +179,7 @@ export class Playback<N extends ReelNames = ReelNames> extends Course<N> impleme
     const { signal, ...settings } = this.settings;
     return {
       clip: this.clip.name,
-      settings: defined({ ...settings, repeat: { ...settings.repeat, count: numberOut(settings.repeat.count) } }),
+      settings: { ...settings, repeat: { ...settings.repeat, count: numberOut(settings.repeat.count) } },
       state: this.state,
       after: this.#after,
       paused: this.isPaused,
