@@ -52,3 +52,30 @@ test('PixiJS objects get radians, alpha, 0xrrggbb and textures', () => {
   expect([claw.x, claw.y, claw.visible, claw.scale.x]).toEqual([7, 8, true, 1]);
   expect(claw.angle).toBeCloseTo(90, 9);
 });
+
+test('of the alpha of an object either part is animated while the other is the game’s', () => {
+  const glow = defineClip('glow', { duration: 1 }).track('claw.tint', [
+    [0, '#ffffff80'],
+    [1, '#ffffff80'],
+  ]);
+  const fade = defineClip('fade', { duration: 1 }).track('claw.opacity', [
+    [0, 0.5],
+    [1, 0.5],
+  ]);
+  const claw = new Sprite({ alpha: 0.6 });
+  const player = new Player(parseReel(defineReel({ roles: { claw: {} }, clips: [glow, fade] })), {
+    cast: { claw },
+    adapter: pixiCast(),
+  });
+  player.play('glow');
+  player.tick(0.1);
+  expect(claw.alpha).toBeCloseTo((0.6 * 128) / 255, 6);
+  player.play('fade', { layer: 'over' });
+  player.tick(0.1);
+  expect(claw.alpha).toBeCloseTo((0.5 * 128) / 255, 6);
+  player.tick(2);
+  claw.alpha = 1; // the game's own now
+  player.play('glow');
+  player.tick(0.1);
+  expect(claw.alpha).toBeCloseTo(128 / 255, 6);
+});

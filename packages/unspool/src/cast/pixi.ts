@@ -33,9 +33,11 @@ export function pixiCast({ frames = {} }: PixiCastOptions = {}): CastAdapter<Pix
       }
       if (binding.scale >= 0) target.scale.set(values[binding.scale]!, values[binding.scale + 1]!);
       if (binding.pivot >= 0) target.pivot.set(values[binding.pivot]!, values[binding.pivot + 1]!);
-      const alpha = binding.tint >= 0 ? values[binding.tint + 3]! : 1;
       if (binding.opacity >= 0 || binding.tint >= 0) {
-        target.alpha = alpha * (binding.opacity >= 0 ? values[binding.opacity]! : 1);
+        const parts = alphaOf(target);
+        if (binding.opacity >= 0) parts.opacity = values[binding.opacity]!;
+        if (binding.tint >= 0) parts.tint = values[binding.tint + 3]!;
+        target.alpha = parts.alpha = parts.opacity * parts.tint;
       }
       if (binding.tint >= 0) target.tint = rgb(values, binding.tint);
       if (binding.visible >= 0) target.visible = values[binding.visible] !== 0;
@@ -48,12 +50,30 @@ export function pixiCast({ frames = {} }: PixiCastOptions = {}): CastAdapter<Pix
     read(target, { property, width }) {
       if (width > 2) return undefined;
       if (property === 'rotation') return [target.rotation / RADIANS];
-      if (property === 'opacity') return [target.alpha];
+      if (property === 'opacity') return [alphaOf(target).opacity];
       if (property === 'visible') return [Number(target.visible)];
       if (property !== 'position' && property !== 'scale' && property !== 'pivot') return undefined;
       return [target[property].x, target[property].y];
     },
   };
+}
+
+/** What an object's `alpha` is made of: either part may be animated while the other is the game's. */
+interface Alpha {
+  opacity: number;
+  tint: number;
+  /** Their product, as it was written. */
+  alpha: number;
+}
+
+const alphas = new WeakMap<PixiTarget, Alpha>();
+
+function alphaOf(target: PixiTarget): Alpha {
+  let parts = alphas.get(target);
+  if (!parts) alphas.set(target, (parts = { opacity: target.alpha, tint: 1, alpha: target.alpha }));
+  // What the game has set since is its opacity.
+  if (parts.alpha !== target.alpha) Object.assign(parts, { opacity: target.alpha, tint: 1, alpha: target.alpha });
+  return parts;
 }
 
 /** What a quaternion does in the plane: radians about z. */

@@ -167,7 +167,7 @@ describe('spring(), against an oscillator that is integrated step by step, from 
 
   test('any bounce', () => {
     fc.assert(
-      fc.property(fc.integer({ min: 10, max: 950 }), (bounce) => compare(bounce / 1000, 4000, 1e-5)),
+      fc.property(fc.integer({ min: 10, max: 950 }), (bounce) => compare(bounce / 1000, 8000, 1e-5)),
       runs(100),
     );
   });

@@ -93,7 +93,9 @@ export class Stage<Target> implements Writer, GroundHost {
 
   #read(slot: Slot): readonly number[] | undefined {
     const target = this.targets[this.reel.roles.indexOf(slot.role)];
-    return target === undefined ? undefined : this.adapter.read?.(target, slot);
+    const numbers = target === undefined ? undefined : this.adapter.read?.(target, slot);
+    // What is no number is nothing to stand on.
+    return numbers?.every(Number.isFinite) ? numbers : undefined;
   }
 
   /** What the objects show of the properties that are the game's now. */
