@@ -196,7 +196,7 @@ function merge(stretches: readonly Stretch[], path: readonly string[], report: R
   });
 }
 
-/** One track has one space, and is mixed and turned in one way: where its sources differ, one would be played wrongly. */
+/** One track has one space, and is mixed and turned in one way, that of its first source: where others differ is said. */
 function reportDifferences([first, ...others]: readonly Stretch[], path: readonly string[], report: Report): void {
   for (const stretch of others) {
     for (const member of ['space', 'mix', 'turn'] as const) {
@@ -204,7 +204,7 @@ function reportDifferences([first, ...others]: readonly Stretch[], path: readonl
       const place = stretch.part?.path ?? first!.part?.path ?? path;
       const [one, two] = stretch.part ? [stretch, first!] : [first!, stretch];
       const facts = { property: stretch.name, member, value: one[member], other: two.source, otherValue: two[member] };
-      report('reel/part-differs', place, facts);
+      report('reel/part-differs', place, facts, 'warning');
     }
   }
 }

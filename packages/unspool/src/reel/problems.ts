@@ -254,7 +254,7 @@ export const wording: { readonly [C in ProblemCode]: (args: ProblemArgs[C]) => W
     'move one of the two, or end it earlier with "until"',
   ],
   'reel/part-differs': ({ property, member, value, other, otherValue }) => [
-    `${property} has "${member}": "${value}" here, and "${otherValue}" in ${other}`,
+    `${property} has "${member}": "${value}" here, and "${otherValue}" in ${other}; the earlier one's counts for both`,
     `give both tracks the same "${member}", or animate the property in one of the two`,
   ],
   'reel/part-kind': ({ property, kind, other, otherKind }) => [
