@@ -44,9 +44,11 @@ export interface HitLogOptions {
   readonly onHit?: (hit: Hit) => void;
 }
 
-/** What a log saves of itself: seconds, and per shape of a body whom it has hit. */
+/** What a log saves of itself: seconds, where its bodies were, and per shape of a body whom it has hit. */
 export interface HitLogState {
   readonly time: number;
+  /** Where its bodies were at the end of the frame. */
+  readonly places: readonly (readonly [body: string, x: number, y: number])[];
   readonly bodies: readonly (readonly [body: string, shape: string, targets: readonly string[]])[];
 }
 
@@ -149,7 +151,8 @@ export class HitLog {
     const hits = bodies.flatMap(({ name, shapes }) =>
       shapes.map((shape) => [name, shape.name, this.#toldTo.get(shape.presences[0]!.token)] as const),
     );
-    return { time: this.#time, bodies: hits.filter(([, , targets]) => targets.length > 0) };
+    const places = bodies.map(({ name, way }) => [name, way.end[0], way.end[1]] as const);
+    return { time: this.#time, places, bodies: hits.filter(([, , targets]) => targets.length > 0) };
   }
 
   /**
@@ -157,18 +160,26 @@ export class HitLog {
    * passed over. Throws for what `save` did not write.
    */
   restore(state: HitLogState): void {
-    const said = state as unknown as { readonly time?: unknown; readonly bodies?: unknown } | null;
+    const said = state as unknown as Readonly<Partial<Record<keyof HitLogState, unknown>>> | null;
     const isText = (value: unknown): value is string => typeof value === 'string';
     const isHit = (value: unknown) => {
       const [owner, shape, targets] = (Array.isArray(value) ? value : []) as readonly unknown[];
       return isText(owner) && isText(shape) && Array.isArray(targets) && targets.every(isText);
     };
-    const { time, bodies } = said ?? {};
-    if (typeof time !== 'number' || !(time >= 0 && time < Infinity) || !Array.isArray(bodies) || !bodies.every(isHit))
+    const isPlace = (value: unknown) => {
+      const [owner, x, y] = (Array.isArray(value) ? value : []) as readonly unknown[];
+      return isText(owner) && Number.isFinite(x) && Number.isFinite(y);
+    };
+    const { time, bodies, places } = said ?? {};
+    const isTime = typeof time === 'number' && time >= 0 && time < Infinity;
+    const areLists = Array.isArray(bodies) && bodies.every(isHit) && Array.isArray(places) && places.every(isPlace);
+    if (!isTime || !areLists)
       throw new UnspoolError('hit/state', `${show(state)} was not written by save`, 'give what save returned');
     this.#time = time;
     for (const owner of this.#owners.values()) {
       if (!(owner instanceof BodyOwner)) continue;
+      const place = state.places.find(([body]) => body === owner.name);
+      if (place) owner.way.reset([place[1], place[2], 0, 1, 1]);
       for (const { name, presences } of owner.shapes) {
         const found = state.bodies.find(([body, shape]) => body === owner.name && shape === name);
         this.#toldTo.set(presences[0]!.token, found?.[2] ?? []);

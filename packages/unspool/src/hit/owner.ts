@@ -87,7 +87,7 @@ export class PlayerOwner implements Owner {
     this.shapes = Object.entries(facts.shapes).flatMap(([shape, { tag, data }]) =>
       tag === undefined ? [] : [new RigShape(this, shape, tag, data)],
     );
-    this.load(player.parts.savedHits);
+    this.#load(player.parts.savedHits);
   }
 
   /** What its activations have hit, for the state of its player; and the same put back. */
@@ -96,6 +96,12 @@ export class PlayerOwner implements Owner {
   }
 
   load(saved: readonly HitState[]): void {
+    // It stands where it was, and has not come there from where it is now.
+    this.way.reset(this.at ? undefined : this.#place());
+    this.#load(saved);
+  }
+
+  #load(saved: readonly HitState[]): void {
     this.#looked = -1;
     this.#seen.length = 0;
     for (const shape of this.shapes) shape.load(saved, this.told);
@@ -309,7 +315,7 @@ class RigShape implements OwnedShape {
 export class BodyOwner implements Owner {
   readonly shapes: readonly OwnedShape[];
   readonly horizon = Infinity;
-  readonly #way: Way;
+  readonly way: Way;
 
   constructor(
     readonly name: string,
@@ -317,7 +323,7 @@ export class BodyOwner implements Owner {
     readonly body: HitBody,
   ) {
     const way = new Way(clock, placeOf({ position: body.position }));
-    this.#way = way;
+    this.way = way;
     this.shapes = Object.entries(body.shapes).map(([name, { shape, tag, data }]): OwnedShape => {
       const { corners, radius } = roundedOf(shape);
       return {
@@ -338,7 +344,7 @@ export class BodyOwner implements Owner {
   }
 
   begin(): void {
-    this.#way.begin(placeOf({ position: this.body.position }));
+    this.way.begin(placeOf({ position: this.body.position }));
   }
 
   /** Where it goes in a frame is known when that begins. */

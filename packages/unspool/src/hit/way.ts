@@ -31,6 +31,17 @@ export class Way {
     this.#end = place;
   }
 
+  /** It stands somewhere else at once, and goes on from there; without a place it comes from nowhere again. */
+  reset(place?: Place): void {
+    this.#isPut = place !== undefined;
+    if (place) this.#start = this.#end = place;
+  }
+
+  /** Where it is at the end of the frame. */
+  get end(): Place {
+    return this.#end;
+  }
+
   /** Where it is so many seconds from now. Where it is moved to while the frame runs counts from its next on. */
   at(after: number): Place {
     const { done, length } = this.clock;

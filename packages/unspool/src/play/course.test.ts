@@ -324,5 +324,46 @@ test('hits are saved with the players that they belong to: none is hit again aft
     position: [12, 0],
   });
   expect(names(after.tick(0.7))).toEqual([]);
-  expect(() => after.restore({ time: NaN, bodies: [] })).toThrow('was not written by save');
+  expect(() => after.restore({ time: NaN, places: [], bodies: [] })).toThrow('was not written by save');
+});
+
+test('a rollback moves nothing through what lies between', () => {
+  const swing = parseReel<unknown>({
+    unspool: 1,
+    roles: { arm: { shapes: { tip: { kind: 'circle', tag: 'hits' } } } },
+    clips: {
+      on: {
+        loop: 'loop',
+        duration: 10,
+        tracks: {
+          'arm.tip': [
+            { at: 0, value: { radius: 1 } },
+            { at: 10, value: {} },
+          ],
+        },
+      },
+    },
+  });
+  const player = new Player(swing);
+  const body = (x: number) => ({
+    shapes: { body: { shape: { kind: 'circle' as const, center: [0, 0] as const, radius: 1 }, tag: 'hurt' } },
+    position: [x, 0] as [number, number],
+  });
+  const ball = body(100);
+  const log = new HitLog().add('arm', player).add('wall', body(50)).add('ball', ball);
+  player.play('on');
+  log.tick(0.1);
+  const [state, mine] = [player.save(), log.save()];
+  player.place({ position: [40, 0] });
+  ball.position = [200, 0];
+  log.tick(0.1);
+  player.place({ position: [90, 0] });
+  expect(log.tick(0.1).map(({ to }) => to.owner)).toEqual(['wall']);
+  player.restore(state);
+  log.restore(mine);
+  ball.position = [100, 0];
+  expect(log.tick(0.1)).toEqual([]);
+  player.place({ position: [97.5, 0] });
+  ball.position = [99, 0];
+  expect(log.tick(0.1).map(({ to }) => to.owner)).toEqual(['wall', 'ball']);
 });
