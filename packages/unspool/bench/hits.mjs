@@ -82,7 +82,8 @@ function ours(hitters, targets) {
 
 /** What is written by hand: at the end of each frame every shape against every target, and nothing in between. */
 function byHand(hitters, targets) {
-  const { players, bodies, move } = pool(hitters, targets);
+  const { log, players, bodies, move } = pool(hitters, targets);
+  players.forEach((_, i) => log.remove(`crab ${i}`)); // ticked here
   const told = new Set();
   return timed(() => {
     move();

@@ -130,7 +130,7 @@ export class PlayerCore<N extends ReelNames = ReelNames> implements PlayContext 
     if (frame.isSampled && this.stage.isPosed) return;
     frame.isSampled = true;
     for (let i = 0; i < layers.length; i++) layers[i]!.share();
-    this.stage.sample(this.shown);
+    this.stage.sample(this.shown, frame.isRegrouped);
   }
 
   /** Where the first role without a parent is, x and y. */

@@ -41,7 +41,8 @@ export class Mixer {
   readonly #touched: Uint8Array;
   /** 1 where a voice of the layer has a single channel of a color: then all have it as a number by itself. */
   readonly #single: Uint8Array;
-  #hasSingle = false;
+  /** Whether there may be any: to be said when other voices are shown. */
+  hasSingle = false;
   readonly #at = new Float64Array(1);
 
   constructor(size: number) {
@@ -78,7 +79,7 @@ export class Mixer {
       this.#touch(only);
       return;
     }
-    this.#findSingle(voices);
+    if (this.hasSingle) this.#findSingle(voices);
     for (let i = 0; i < voices.length; i++) {
       const voice = voices[i]!;
       if (voice.share === 0) continue;
@@ -91,23 +92,46 @@ export class Mixer {
   }
 
   #findSingle(voices: readonly Voice[]): void {
-    if (this.#hasSingle) this.#single.fill(0);
-    this.#hasSingle = false;
+    this.#single.fill(0);
     for (let i = 0; i < voices.length; i++) {
       const { colorChannels } = voices[i]!.placed;
       if (voices[i]!.share === 0) continue;
       for (let k = 0; k < colorChannels.length; k++) {
-        this.#hasSingle = true;
         this.#single[colorChannels[k]!] = 1;
       }
     }
   }
 
   /** Whether a color that is keyed whole is blended number by number, as another is keyed by channels. */
-  #isSplit(target: number, width: number, how: number): boolean {
-    if (!this.#hasSingle || how < COLORS) return false;
-    for (let k = target; k < target + width; k++) if (this.#single[k] === 1) return true;
+  #isSplit(blends: Int32Array, i: number): boolean {
+    if (blends[i + 2]! < COLORS) return false;
+    const target = blends[i]!;
+    for (let k = target; k < target + blends[i + 1]!; k++) if (this.#single[k] === 1) return true;
     return false;
+  }
+
+  /** As `#add`, number by number. Returns false for what is blended whole. */
+  #addSplit(blends: Int32Array, i: number, share: number): boolean {
+    if (!this.#isSplit(blends, i)) return false;
+    const target = blends[i]!;
+    for (let k = target; k < target + blends[i + 1]!; k++) {
+      const weight = this.#weights[k]! + share;
+      this.#weights[k] = weight;
+      part[0] = share / weight;
+      blend(this.#mixed, this.#sampled, k, 1, NUMBERS);
+    }
+    return true;
+  }
+
+  #mergeSplit(blends: Int32Array, i: number, layer: number, values: Float64Array): boolean {
+    if (!this.#isSplit(blends, i)) return false;
+    const target = blends[i]!;
+    for (let k = target; k < target + blends[i + 1]!; k++) {
+      part[0] = this.#weights[k]! * layer;
+      this.#weights[k] = 0;
+      if (part[0] > 0) blend(values, this.#mixed, k, 1, NUMBERS);
+    }
+    return true;
   }
 
   #sample(voice: Voice, below: Float64Array, out: Float64Array): void {
@@ -127,17 +151,10 @@ export class Mixer {
   /** Adds a playback to its layer. A mix of the first few is right at every step: each comes with its part of all so far. */
   #add({ placed: { blends }, share }: Voice): void {
     const weights = this.#weights;
+    const { hasSingle } = this;
     for (let i = 0; i < blends.length; i += BLEND_SIZE) {
       const target = blends[i]!;
-      if (this.#isSplit(target, blends[i + 1]!, blends[i + 2]!)) {
-        for (let k = target; k < target + blends[i + 1]!; k++) {
-          const weight = weights[k]! + share;
-          weights[k] = weight;
-          part[0] = share / weight;
-          blend(this.#mixed, this.#sampled, k, 1, NUMBERS);
-        }
-        continue;
-      }
+      if (hasSingle && this.#addSplit(blends, i, share)) continue;
       const weight = weights[target]! + share;
       weights[target] = weight;
       if (blends[i + 2] === HELD) {
@@ -155,16 +172,10 @@ export class Mixer {
   /** Puts what a layer shows of a playback's properties over what is below, once. */
   #merge({ placed: { blends } }: Voice, values: Float64Array): void {
     const layer = part[0]!;
+    const { hasSingle } = this;
     for (let i = 0; i < blends.length; i += BLEND_SIZE) {
       const target = blends[i]!;
-      if (this.#isSplit(target, blends[i + 1]!, blends[i + 2]!)) {
-        for (let k = target; k < target + blends[i + 1]!; k++) {
-          part[0] = this.#weights[k]! * layer;
-          this.#weights[k] = 0;
-          if (part[0] > 0) blend(values, this.#mixed, k, 1, NUMBERS);
-        }
-        continue;
-      }
+      if (hasSingle && this.#mergeSplit(blends, i, layer, values)) continue;
       const weight = this.#weights[target]!;
       if (weight === 0) continue;
       this.#weights[target] = 0;

@@ -275,15 +275,12 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
    * `RangeError` for a `dt` that is not a finite number ≥ 0, before anything has changed.
    */
   tick(dt: number): void {
-    if (!(dt >= 0 && dt < Infinity)) {
-      throw new RangeError(`tick was given ${String(dt)}. Give the seconds that went by: a finite number, 0 or more.`);
-    }
     const frame = this.#frame;
-    if (frame.isRunning)
-      throw new UnspoolError('play/nested-tick', 'tick was called inside a handler', 'call it once a frame');
-    if (this.#core.ticker?.isTicking === false) throw ticked(this.name);
-    if (this.#core.isDisposed) return;
-    const layers = this.#core.layers;
+    const { layers, gauges, ticker, isDisposed } = this.#core;
+    if (!(dt >= 0 && dt < Infinity) || frame.isRunning || isDisposed || ticker?.isTicking === false) {
+      this.#cannotTick(dt);
+      return;
+    }
     this.#stage.frames++;
     DELTA[0] = dt;
     frame.addFirst(DELTA);
@@ -293,7 +290,6 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
       if (running?.isRunning || layer.isFading) frame.moves();
       running?.addFrame(DELTA);
     }
-    const { gauges } = this.#core;
     for (let i = 0; i < gauges.length; i++) if (gauges[i]!.isMoving) frame.moves();
     frame.enter();
     try {
@@ -302,6 +298,14 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
       frame.leave();
     }
     frame.report();
+  }
+
+  #cannotTick(dt: number): void {
+    if (!(dt >= 0 && dt < Infinity))
+      throw new RangeError(`tick was given ${String(dt)}. Give the seconds that went by: a finite number, 0 or more.`);
+    if (this.#frame.isRunning)
+      throw new UnspoolError('play/nested-tick', 'tick was called inside a handler', 'call it once a frame');
+    if (!this.#core.isDisposed) throw ticked(this.name);
   }
 
   on<E extends EventType>(type: E, handler: Handler<N, E>): this {

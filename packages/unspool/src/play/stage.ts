@@ -123,8 +123,10 @@ export class Stage<Target> implements Writer, GroundHost {
   /**
    * Poses the cast: the ground, and over it the layers. Allocates nothing.
    * What no object could show never gets out: opacity is kept within 0–1, a frame inside its sheet.
+   *
+   * @param isNew whether other voices may be shown than at the last time
    */
-  sample(layers: readonly ShownLayer[]): void {
+  sample(layers: readonly ShownLayer[], isNew: boolean): void {
     const { values } = this;
     if (!this.isPosed || this.#ground !== this.ground.changes) {
       if (!this.isPosed) this.#turn = this.#common.turn = (this.#common.turn + 1) | 0;
@@ -143,6 +145,7 @@ export class Stage<Target> implements Writer, GroundHost {
       this.#putToRest(values);
       if (layers.length > 1 || voice) {
         const mixer = (this.#mixer ??= new Mixer(values.length));
+        if (isNew) mixer.hasSingle = layers.some(({ voices }) => voices.some(hasSingle));
         mixer.begin();
         for (let i = 0; i < layers.length; i++) mixer.layer(layers[i]!, values);
       }
@@ -289,6 +292,8 @@ export class Stage<Target> implements Writer, GroundHost {
     this.ground.shown = [];
   }
 }
+
+const hasSingle = ({ placed }: Voice) => placed.colorChannels.length > 0;
 
 /** Stands for a position that no clip animates, for reading it from an object. */
 function positionOf(role: string): Slot {
