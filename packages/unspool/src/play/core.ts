@@ -61,14 +61,20 @@ export class PlayerCore<N extends ReelNames = ReelNames> implements PlayContext 
     this.#show(this.shown.filter((layer) => !gauge.shownLayers.includes(layer)));
   }
 
-  /** Only these layers are left, in this order; gauges keep their places among them. */
-  keepLayers(kept: readonly Layer<N>[]): void {
-    if (kept.length === this.layers.length) return;
-    for (const layer of this.layers) if (!kept.includes(layer)) layer.dispose();
-    const shown = this.shown === this.layers ? undefined : this.shown;
-    const gone = this.layers.filter((layer) => !kept.includes(layer));
-    this.layers.splice(0, this.layers.length, ...kept);
-    this.#show(shown ? shown.filter((layer) => !(gone as readonly ShownLayer[]).includes(layer)) : this.layers);
+  /** There are these layers, in this order: those that it has and new ones. Gauges keep their places among them. */
+  setLayers(saved: readonly { readonly name: string; readonly mask: readonly string[] | null }[]): void {
+    const next = saved.map(({ name, mask }) => {
+      const known = this.layers.find((layer) => layer.name === name && layer.mask?.join() === mask?.join());
+      return known ?? new Layer<N>(this, name, mask ?? undefined);
+    });
+    for (const layer of this.layers) if (!next.includes(layer)) layer.dispose();
+    const rest = [...next];
+    const shown = this.shown.flatMap((one): ShownLayer[] => {
+      if (!(one instanceof Layer)) return [one];
+      return (next as readonly ShownLayer[]).includes(one) ? [rest.shift()!] : [];
+    });
+    this.layers.splice(0, this.layers.length, ...next);
+    this.#show(this.gauges.length === 0 ? this.layers : [...shown, ...rest]);
   }
 
   #show(shown: readonly ShownLayer[]): void {

@@ -199,6 +199,22 @@ describe('restoring', () => {
     player.tick(0.1);
     expect(hero.position.x).toBe(77);
   });
+
+  test('layers stand in the order of the state, with its masks', () => {
+    const one = new Player(reel);
+    one.layer('low');
+    one.layer('high', { mask: ['hero'] });
+    const two = new Player(reel);
+    two.layer('high');
+    two.gauge('g', { clip: 'n' });
+    one.gauge('g', { clip: 'n' });
+    two.restore(copy(one.save()));
+    expect(two.layers.map(({ name, mask }) => [name, mask])).toEqual([
+      ['base', undefined],
+      ['low', undefined],
+      ['high', ['hero']],
+    ]);
+  });
 });
 
 test('colors keyed whole and by channel blend number by number, without a jump', () => {

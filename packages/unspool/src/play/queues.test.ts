@@ -133,7 +133,7 @@ class QueueTwin {
     const { duration, loop } = CLIPS[current.name];
     const round = loop === 'ping-pong' ? 2 * duration : duration;
     const done = this.played(this.now);
-    const rounds = Math.max(1, Math.ceil(done / round - 1e-9));
+    const rounds = Math.floor(done / round + 1e-9) + 1;
     return Math.min(whole, left(rounds * round));
   }
 

@@ -49,8 +49,7 @@ export function restorePlayer<N extends ReelNames>(core: PlayerCore<N>, state: P
   const known = ground.covered;
   ground.load(state.ground ? Float64Array.from(state.ground, Number) : ground.rest, state.isStarted);
   stage.loadPlacement(place);
-  core.keepLayers(core.layers.filter(({ name }) => saved.some((one) => one.name === name)));
-  for (const { name, mask } of saved) if (!layerOf(name)) core.addLayer(name, mask ?? undefined);
+  core.setLayers(saved);
   for (const one of saved) layerOf(one.name)!.load(one);
   chainRuns(
     state.chains,
