@@ -54,7 +54,7 @@ export class Playback<N extends ReelNames = ReelNames> extends Course<N> impleme
 
   /**
    * Playback speed, relative to the clip's own `rate` as the option `rate` of `play` is: 1 as authored, 2 twice as fast,
-   * negative backwards, 0 stands still. Throws for a number that is not finite, or beyond ±1e9.
+   * negative backwards, 0 stands still. Throws for a number that is not finite, or beyond ±1e6.
    */
   get rate(): number {
     return this.head.own;

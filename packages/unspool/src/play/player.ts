@@ -244,16 +244,24 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
     return this.#core.layers.some(({ playback }) => playback?.active);
   }
 
-  /** All of it as plain JSON, but for handlers, signals and what it follows: `restore` goes on from there exactly. */
+  /**
+   * Returns the whole state as plain JSON, hits of its shapes included; handlers, signals and what it follows are the
+   * game's. `restore` continues from there exactly.
+   */
   save(): PlayerState {
     return savePlayer(this.#core);
   }
 
   /**
    * Becomes what was saved, to the bit: also in another process, with a player made in the same way. What plays is
-   * forgotten without an event; its gauges have been made before. Throws for a state of another reel, and changes nothing.
+   * forgotten without an event. Objects are written at once, as they were when the state was saved. Its gauges have been
+   * made before; layers and gauges that the state does not have are removed.
+   *
+   * @throws UnspoolError `play/state` for what `save` did not return, what was changed since, and a state of another
+   * reel; nothing has changed then
    */
   restore(state: PlayerState): void {
+    if (this.#core.isDisposed) throw this.#disposed();
     restorePlayer(this.#core, state);
   }
 

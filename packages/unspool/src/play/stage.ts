@@ -94,7 +94,7 @@ export class Stage<Target> implements Writer, GroundHost {
   #read(slot: Slot): readonly number[] | undefined {
     const target = this.targets[this.reel.roles.indexOf(slot.role)];
     const numbers = target === undefined ? undefined : this.adapter.read?.(target, slot);
-    // What is no number is nothing to stand on.
+    // A property that holds NaN cannot be a starting point.
     return numbers?.every(Number.isFinite) ? numbers : undefined;
   }
 

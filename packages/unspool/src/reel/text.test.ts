@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
+import { checkReel, parseReel } from '../index.js';
 import { findJsonFault } from './json-fault.js';
 import { Outline, pointerOf } from './outline.js';
 
@@ -92,5 +93,42 @@ describe('the outline of a text', () => {
     const outline = new Outline('{ "a": { "b": 1 } }');
     expect(outline.place(['a', 'x', 0])).toEqual({ line: 1, column: 8 });
     expect(pointerOf(['a/b', '~', 3])).toBe('/a~1b/~0/3');
+  });
+});
+
+describe('what nobody may read on', () => {
+  test.each([
+    [
+      '{"unspool":1,"clips":{"a":{"tracks":{"__proto__":[{"at":0}]}}}}',
+      'reel/forbidden-name',
+      '/clips/a/tracks/__proto__',
+    ],
+    ['{"unspool":1,"clips":{"__proto__":null,"a":{}}}', 'reel/forbidden-name', '/clips/__proto__'],
+    [
+      '{"unspool":1,"clips":{"a":{"tracks":{"constructor":[{"at":0,"value":1}]}}}}',
+      'reel/forbidden-name',
+      '/clips/a/tracks/constructor',
+    ],
+    [
+      '{"unspool":1,"roles":{"__proto__":{"rest":{"x":1}}},"clips":{"a":{}}}',
+      'reel/forbidden-name',
+      '/roles/__proto__',
+    ],
+    ['{"unspool":1,"clips":{"a":{"cues":[{"at":0,"name":"__proto__"}]}}}', 'reel/name', '/clips/a/cues/0/name'],
+  ])('%s', (text, code, path) => {
+    expect(checkReel(text).map((one) => [one.code, one.path])).toEqual([[code, path]]);
+  });
+
+  test('a list with a hole in it', () => {
+    const tracks = { 'a.position': [{ at: 0, value: [, 1] }] };
+    const [first] = checkReel({ unspool: 1, clips: { c: { tracks } } });
+    expect([first!.code, first!.path]).toEqual(['reel/not-data', '/clips/c/tracks/a.position/0/value/0']);
+  });
+
+  test('angles as large as values may be are read, and end', () => {
+    const value = { euler: [1e30, -1e100, 720 * 1e9] };
+    const tracks = { 'a.rotation': [{ at: 0, value }] };
+    const reel = parseReel<unknown>({ unspool: 1, clips: { c: { tracks } } });
+    expect(Math.hypot(...(reel.clip('c').sample(0).get('a.rotation') as number[]))).toBeCloseTo(1, 9);
   });
 });
