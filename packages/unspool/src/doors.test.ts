@@ -197,3 +197,12 @@ test('damaged patches and groups are refused', () => {
     runs(300),
   );
 });
+
+test.each([
+  ['/clips/a/tracks/b.x', 0, [{ at: 0, value: 1 }], [0]],
+  ['/clips/a/tracks/b.x', 0, [{ at: 0, value: 1 }], [null]],
+])('keys of a patch that are none: %s', (path, at, was, now) => {
+  const doc = { unspool: 1, clips: { a: { tracks: { 'b.x': [{ at: 0, value: 1 }] } } } };
+  const operation = { do: 'patch', said: 'x', changes: [{ path, at, was, now }] };
+  expect(edit(doc as never, operation as never)).toMatchObject({ ok: false });
+});

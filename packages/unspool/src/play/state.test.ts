@@ -140,6 +140,9 @@ describe('saving and restoring', () => {
     expect(() => player.restore(null as unknown as PlayerState)).toThrow('was not written by save');
     expect(() => player.restore(steaming.save())).toThrow('has a gauge "steam"');
     expect(() => player.restore(bent)).toThrow('was changed since it was saved');
+    // What JSON writes as null is not null.
+    for (const lost of [Infinity, NaN])
+      expect(() => player.restore({ ...copy(before), place: lost } as never)).toThrow('was changed since it was saved');
     expect(() => without.restore(before)).toThrow('has no clip "step" — did you mean "stpe"?');
     expect(copy(player.save())).toEqual(before);
   });

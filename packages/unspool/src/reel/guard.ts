@@ -45,6 +45,14 @@ export function guard(value: unknown, report: Report, unusable: Path[], path: Pa
 /** In data of the author's own, which nothing here ever writes to, only `__proto__` is odd. */
 function isForbidden(name: string, path: Path): boolean {
   if (!(FORBIDDEN as readonly string[]).includes(name)) return false;
-  const free = path.some((step, i) => String(step).startsWith('x-') || (step === 'data' && path[i - 2] === 'cues'));
+  const free = path.some(
+    (step, i) =>
+      (String(step).startsWith('x-') && !isNameGiven(path, i)) || (step === 'data' && path[i - 2] === 'cues'),
+  );
   return !free || name === '__proto__';
+}
+
+/** A role or clip called `x-` something is no data of the author's own; nor is a track, span or rest value. */
+function isNameGiven(path: Path, index: number): boolean {
+  return index === 1 || (index === 3 && ['tracks', 'spans', 'rest'].includes(String(path[2])));
 }

@@ -115,8 +115,24 @@ describe('what nobody may read on', () => {
       '/roles/__proto__',
     ],
     ['{"unspool":1,"clips":{"a":{"cues":[{"at":0,"name":"__proto__"}]}}}', 'reel/name', '/clips/a/cues/0/name'],
+    // A name that begins as data of the author's own does.
+    [
+      '{"unspool":1,"clips":{"x-":{"tracks":{"constructor":[{"at":0,"value":1}]}}}}',
+      'reel/forbidden-name',
+      '/clips/x-/tracks/constructor',
+    ],
+    [
+      '{"unspool":1,"roles":{"x-":{"rest":{"constructor":1}}},"clips":{"a":{}}}',
+      'reel/forbidden-name',
+      '/roles/x-/rest/constructor',
+    ],
   ])('%s', (text, code, path) => {
     expect(checkReel(text).map((one) => [one.code, one.path])).toEqual([[code, path]]);
+  });
+
+  test('a track that a program left undefined, of a clip called x-', () => {
+    const [first] = checkReel({ unspool: 1, clips: { 'x-': { tracks: { constructor: undefined } } } });
+    expect([first!.code, first!.path]).toEqual(['reel/forbidden-name', '/clips/x-/tracks/constructor']);
   });
 
   test('a list with a hole in it', () => {

@@ -1,7 +1,7 @@
 /**
  * A 32-bit digest of what a value is as JSON (FNV-1a, http://www.isthe.com/chongo/tech/comp/fnv/), by which what was
- * damaged since it was written is told. It does not depend on the order of members, which databases change. What cannot
- * be said as JSON has the digest of nothing.
+ * damaged since it was written is told. It does not depend on the order of members, which databases change. What JSON
+ * cannot hold, or writes as null, has the digest of nothing; members that are undefined do not count.
  */
 export function digest(value: unknown): number {
   let sum = 0x811c9dc5;
@@ -17,7 +17,10 @@ function textOf(value: unknown): string {
   }
 }
 
-function inOrder(_: string, value: unknown): unknown {
+function inOrder(this: unknown, _: string, value: unknown): unknown {
+  const isLost =
+    typeof value === 'function' || typeof value === 'symbol' || (value === undefined && Array.isArray(this));
+  if (isLost || (typeof value === 'number' && !Number.isFinite(value))) throw new TypeError('not JSON');
   if (typeof value !== 'object' || value === null || Array.isArray(value)) return value;
   return Object.fromEntries(Object.entries(value).sort(([a], [b]) => (a < b ? -1 : 1)));
 }
