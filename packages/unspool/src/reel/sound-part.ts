@@ -1,3 +1,4 @@
+import { pointerOf } from './outline.js';
 import type { Path } from './problems.js';
 
 /** Members without which what they stand in is of no use: it is taken out with them. */
@@ -13,7 +14,7 @@ const TUPLES = ['frames', 'cell', 'toward'];
  * can be left out (a key without a time, a cue without a name). Everything else stays, so that it is still checked.
  */
 export function without(document: object, paths: readonly Path[]): object {
-  const copy = clone(document) as object;
+  const copy = clone(document, new Set(paths.map(pointerOf)), []) as object;
   const gaps = new Set<unknown[]>();
   for (const path of paths) {
     let depth = path.length - 1;
@@ -39,8 +40,13 @@ function canGo(path: Path, depth: number): boolean {
   return !TUPLES.includes(String(path[depth - 1])) && path[depth - 2] !== 'spans';
 }
 
-function clone(value: unknown): unknown {
-  if (Array.isArray(value)) return value.map(clone);
+/** Nobody has looked into what is refused: it may go round in circles. */
+function clone(value: unknown, refused: ReadonlySet<string>, path: Path): unknown {
   if (typeof value !== 'object' || value === null) return value;
-  return Object.fromEntries(Object.entries(value).map(([name, member]) => [name, clone(member)]));
+  const member = (step: string | number, one: unknown): unknown => {
+    const here = [...path, step];
+    return refused.has(pointerOf(here)) ? undefined : clone(one, refused, here);
+  };
+  if (Array.isArray(value)) return value.map((item, index) => member(index, item));
+  return Object.fromEntries(Object.entries(value).map(([name, one]) => [name, member(name, one)]));
 }

@@ -135,6 +135,13 @@ describe('what nobody may read on', () => {
     expect([first!.code, first!.path]).toEqual(['reel/forbidden-name', '/clips/x-/tracks/constructor']);
   });
 
+  test('what goes round in circles under a name that is refused', () => {
+    const round: unknown[] = [];
+    round.push(round);
+    const doc = { unspool: 1, ['__proto__']: round, clips: { a: {} } };
+    expect(checkReel(doc).map((one) => one.code)).toEqual(['reel/forbidden-name']);
+  });
+
   test('a list with a hole in it', () => {
     const tracks = { 'a.position': [{ at: 0, value: [, 1] }] };
     const [first] = checkReel({ unspool: 1, clips: { c: { tracks } } });
