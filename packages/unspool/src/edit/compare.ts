@@ -4,6 +4,7 @@ import { pointerOf } from '../reel/outline.js';
 import type { Path } from '../reel/problems.js';
 import { keysOf, optionsOf } from '../reel/properties.js';
 import { list } from '../wording/nearest.js';
+import { show } from '../wording/show.js';
 import type { Time } from '../time/units.js';
 import { likeOf, roundedTime, saidDifference, saidNumber, saidTime, saidValue, writeTime } from './times.js';
 import { matchKeys, type KeyPair } from './match-keys.js';
@@ -168,7 +169,7 @@ function compareTracks(was: TrackDocument, is: TrackDocument, fps: readonly [num
       )}`,
     );
   const both = pairs.filter((pair): pair is Required<KeyPair> => pair.was !== undefined && pair.is !== undefined);
-  said.push(...movesOf(both, fps, like));
+  said.push(...movesOf(both, fps, like), ...rewrittenOf(both, fps));
   for (const { was: before, is: after } of both) {
     const changes: string[] = [];
     if (!isSame(content(before), content(after))) changes.push(`${contentOf(before)} → ${contentOf(after)}`);
@@ -211,6 +212,16 @@ function movesOf(pairs: readonly Required<KeyPair>[], fps: readonly [number, num
       '1 key at $1 moved',
     ),
   );
+}
+
+/** Keys at the same moments as before, whose times are written in another way. */
+function rewrittenOf(pairs: readonly Required<KeyPair>[], fps: readonly [number, number]): string[] {
+  const found = pairs.filter(
+    ({ was, is }) => was.at !== is.at && isMoment(secondsAt(was, fps[0]), secondsAt(is, fps[1])),
+  );
+  if (found.length === 0) return [];
+  const times = found.map(({ was, is }) => `${show(was.at)} → ${show(is.at)}`);
+  return [`${counted(found.length, 'key')} whose time is written another way: ${list(times, 3)}`];
 }
 
 /** How far what is shown is apart at most: of each property that both clips have, where it is. */
