@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import { runs } from '../../test/runs.js';
 import { randomReel } from '../../test/random-reel.js';
-import { compileReel, loadReel, parseReel, Player, type Clip } from '../index.js';
+import { compileReel, loadReel, easing, parseReel, Player, type Clip } from '../index.js';
 
 test('a reel that was compiled ahead gives the same poses and moments, to the bit', () => {
   fc.assert(
@@ -40,6 +40,23 @@ test('a reel that was compiled ahead gives the same poses and moments, to the bi
     ),
     runs(50),
   );
+});
+
+test('so does one whose curves are steeper than a number can say', () => {
+  for (const ease of [
+    'cubic-bezier(5e-324, -1, 0, 0)',
+    'cubic-bezier(1e-310, 100, 1, 1)',
+    'cubic-bezier(0, 0, 1, 1)',
+  ]) {
+    const keys = [{ at: 0, value: 0, ease }, { at: 1, value: 1 }]; // prettier-ignore
+    const reel = parseReel<unknown>({ unspool: 1, clips: { pop: { tracks: { 'crab.n': keys } } } });
+    const loaded = loadReel<unknown>(JSON.parse(JSON.stringify(compileReel(reel))));
+    for (const time of [0, 1e-9, 0.5, 1]) {
+      expect(loaded.clip('pop').sample(time).values).toEqual(reel.clip('pop').sample(time).values);
+      expect(reel.clip('pop').sample(time).get('crab.n')).toSatisfy(Number.isFinite);
+    }
+    for (const x of [-2, -1e-9, 0, 1, 3]) expect(easing(ease)(x)).toSatisfy(Number.isFinite);
+  }
 });
 
 test('what is no compiled reel is refused, and says what to do', () => {

@@ -31,9 +31,13 @@ export function bezier(table: ArrayLike<number>, offset: number, cell: Float64Ar
   }
 }
 
-/** dy/dx at (0, 0), as CSS Easing defines it where control points coincide. */
+/** dy/dx at (0, 0), as CSS Easing defines it where control points coincide. Finite also next to a vertical tangent. */
 function endSlope(x1: number, y1: number, x2: number, y2: number): number {
-  if (x1 > 0) return y1 / x1;
-  if (y1 === 0 && x2 > 0) return y2 / x2;
+  if (x1 > 0) return finite(y1 / x1);
+  if (y1 === 0 && x2 > 0) return finite(y2 / x2);
   return y1 === 0 && y2 === 0 ? 1 : 0;
 }
+
+/** Steeper than this is as good as vertical; times a reel's largest number, it is still a number. */
+const STEEPEST = 1e200;
+const finite = (slope: number) => Math.min(STEEPEST, Math.max(-STEEPEST, slope));

@@ -5,6 +5,8 @@ import { join } from 'node:path';
 import fc from 'fast-check';
 import { describe, expect, it, onTestFinished } from 'vitest';
 import { formatReel, type ReelDocument } from '../index.js';
+import { UnspoolError } from '../wording/error.js';
+import { checksum } from './checksum.js';
 import { History, type Operation } from './index.js';
 import { randomOperation } from '../../test/random-operations.js';
 import { randomScene } from '../../test/random-reel.js';
@@ -155,7 +157,8 @@ describe('a journal', () => {
     for (const by of [1, 2, 3]) history.apply({ ...move(1), keys: { 'claw.rotation': [`${5 + by}f`] } } as Operation);
     history.undo();
     const begun = text.indexOf('\n') + 1;
-    for (let cut = 0; cut < begun; cut++) expect(() => History.recover(text.slice(0, cut))).toThrow(/first line/);
+    for (let cut = 0; cut < begun; cut++)
+      expect(() => History.recover(text.slice(0, cut))).toThrow(/first line is damaged/);
     const lengths = text.split('\n').map((_, i, lines) => lines.slice(0, i).join('\n').length + (i > 0 ? 1 : 0));
     for (let cut = begun; cut <= text.length; cut++) {
       const lines = lengths.filter((length) => length <= cut && length > 0).length;
@@ -204,5 +207,50 @@ describe('a journal', () => {
     history.apply({ do: 'reverse', clip: 'snap' });
     const { history: again, dropped } = History.recover(text.replace('"1f"', '"2f"'));
     expect([again.done, dropped]).toEqual([[], 2]);
+  });
+
+  it('with any bit turned over is taken up to a line before that, or refused; and what is lost is counted', () => {
+    fc.assert(
+      fc.property(work, fc.nat(), fc.nat({ max: 6 }), ({ doc, steps }, place, bit) => {
+        let text = '';
+        const history = new History(doc, { journal: (line) => (text += line) });
+        const states = [formatReel(doc)];
+        for (const step of steps) {
+          const before = text.length;
+          take(history, step);
+          if (text.length > before) states.push(formatReel(history.doc));
+        }
+        const at = place % text.length;
+        const damaged = text.slice(0, at) + String.fromCharCode(text.charCodeAt(at) ^ (1 << bit)) + text.slice(at + 1);
+        const line = text.slice(0, at).split('\n').length - 1;
+        if (line === 0) {
+          expect(() => History.recover(damaged)).toThrow(UnspoolError);
+          return;
+        }
+        const { history: again, dropped } = History.recover(damaged);
+        expect(formatReel(again.doc)).toBe(states[line - 1]);
+        // A line's end that is gone joins two; one that is new makes two of one.
+        expect(Math.abs(dropped - (states.length - line))).toBeLessThanOrEqual(1);
+        expect(dropped).toBeGreaterThan(0);
+      }),
+      { ...runs(200), endOnFailure: true },
+    );
+  }, 600_000);
+
+  it.each([
+    ['no object', '5'],
+    ['a reel with errors in the place of one', '{"saved":{"unspool":1,"clips":{"a":5}}}'],
+    ['an operation that is none', '{"apply":{"do":"nothing"}}'],
+    ['no JSON', '{"apply":'],
+    ['a step back where there is none', '{"undo":true}'],
+    ['nothing that is known', '{"repeat":true}'],
+  ])('takes up nothing from %s on, whatever its checksum says', (_, line) => {
+    let text = '';
+    new History(crab, { journal: (written) => (text += written) });
+    const whole = `${checksum(line)} ${line}\n`;
+    const { history, dropped } = History.recover(text + whole + whole);
+    expect([history.doc, history.done, dropped]).toEqual([crab, [], 2]);
+    const begun = '{"begin":{"unspool":1,"clips":{"a":5}}}';
+    expect(() => History.recover(`${checksum(begun)} ${begun}\n`)).toThrow(/first line is damaged/);
   });
 });

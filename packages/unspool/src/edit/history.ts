@@ -1,7 +1,8 @@
+import { checkReel } from '../reel/check.js';
 import type { ReelDocument } from '../reel/document.js';
 import { UnspoolError } from '../wording/error.js';
 import { edit, type Edited, type Refused } from './edit.js';
-import { readEntries, writeEntry, type JournalEntry } from './journal.js';
+import { countLines, readEntries, writeEntry, type JournalEntry } from './journal.js';
 import type { Operation } from './operation.js';
 
 /** A step back or forward in a history. */
@@ -144,37 +145,66 @@ export class History {
   }
 
   /**
-   * Goes through a journal again, up to the first line that is not whole: the document and its history are as they were
-   * when that line was written. The journal goes on in the lines that `journal` receives, which begin it anew.
+   * Takes up a journal: goes through it again, up to the first line that is damaged or does not apply. The document and
+   * its history are then as they were when the line before was written. The journal goes on in the lines that `journal`
+   * receives, which begin it anew.
    *
-   * @throws UnspoolError for a text of which not even the first line is whole, or whose steps do not apply
+   * @returns the history, and how many lines of the journal are not in it: 0, or 1 for a line that a crash has torn, or
+   *   more where the journal is damaged (keep such a journal)
+   * @throws UnspoolError for a text of which not even the first line is whole
    */
-  static recover(text: string, options: HistoryOptions = {}): { readonly history: History; readonly dropped: number } {
-    const { entries, dropped } = readEntries(text);
-    const [first, ...rest] = entries;
-    if (!first || !('begin' in first))
+  static recover(text: string, options: HistoryOptions = {}): Recovered {
+    const steps = History.recoverByStep(text, options);
+    for (let step = steps.next(); ; step = steps.next()) if (step.done) return step.value;
+  }
+
+  /**
+   * As `recover`, a line at each turn: a long journal takes seconds, and who has other things to do meanwhile does them
+   * between two lines.
+   *
+   * @throws UnspoolError at the first turn, as `recover`
+   */
+  static *recoverByStep(text: string, options: HistoryOptions = {}): Generator<void, Recovered, void> {
+    const entries = readEntries(text);
+    const { value: first } = entries.next();
+    if (!first || !('begin' in first) || !isReel(first.begin))
       throw new UnspoolError(
         'edit/journal',
-        'this is no journal: its first line is not whole',
+        'this is no journal: its first line is damaged',
         'begin with the reel as it was saved',
       );
     const history = new History(first.begin, options);
-    rest.forEach((entry, i) => {
-      if ('apply' in entry) {
-        const { apply, drag, mark } = entry;
-        const made = history.apply(apply, { ...(drag !== undefined && { drag }), ...marked(mark) });
-        if (!made.ok && made.code !== 'edit/no-change')
-          throw new UnspoolError(
-            'edit/journal',
-            `line ${i + 2} of the journal does not apply: ${made.said}`,
-            'was it written by another version?',
-          );
-      } else if ('undo' in entry) history.undo(marked(entry.mark));
-      else if ('redo' in entry) history.redo(marked(entry.mark));
-      else if ('saved' in entry) history.markSaved(entry.saved === true ? history.doc : entry.saved);
-    });
-    return { history, dropped };
+    let lines = 1;
+    for (const entry of entries) {
+      yield;
+      if (!history.#take(entry)) break;
+      lines++;
+    }
+    return { history, dropped: countLines(text) - lines };
+  }
+
+  /** @returns whether a line of a journal applies */
+  #take(entry: JournalEntry): boolean {
+    if ('apply' in entry) {
+      const { apply, drag, mark } = entry;
+      const made = this.apply(apply, { ...(drag !== undefined && { drag }), ...marked(mark) });
+      return made.ok || made.code === 'edit/no-change';
+    }
+    if ('undo' in entry) return this.undo(marked(entry.mark)) !== undefined;
+    if ('redo' in entry) return this.redo(marked(entry.mark)) !== undefined;
+    if (!('saved' in entry) || (entry.saved !== true && !isReel(entry.saved))) return false;
+    this.markSaved(entry.saved === true ? this.#doc : entry.saved);
+    return true;
   }
 }
 
+/** What of a journal was taken up. */
+export interface Recovered {
+  readonly history: History;
+  /** How many of its lines were not. */
+  readonly dropped: number;
+}
+
 const marked = (mark: string | undefined) => (mark === undefined ? {} : { mark });
+
+const isReel = (document: unknown) => !checkReel(document).some(({ severity }) => severity === 'error');

@@ -21,21 +21,42 @@ export function writeEntry(entry: JournalEntry): string {
   return `${checksum(text)} ${text}\n`;
 }
 
-export interface JournalReading {
-  readonly entries: readonly JournalEntry[];
-  /** Lines that were not whole, and what came after them: 0, or 1 for one that was torn by a crash. */
-  readonly dropped: number;
+/**
+ * Reads a journal line by line, up to the first that is not whole: torn by a crash, damaged, or not of this form. Never
+ * throws.
+ */
+export function* readEntries(text: string): Generator<JournalEntry, void, void> {
+  for (let at = 0; at < text.length;) {
+    const end = text.indexOf('\n', at);
+    const json = text.slice(at + 9, end);
+    if (end < 0 || text[at + 8] !== ' ' || checksum(json) !== text.slice(at, at + 8)) return;
+    const entry = parseEntry(json);
+    if (!entry) return;
+    yield entry;
+    at = end + 1;
+  }
 }
 
-/** Reads the entries of a journal up to the first line that is not whole. Never throws. */
-export function readEntries(text: string): JournalReading {
-  const lines = text.split('\n');
-  const last = lines.pop(); // nothing after the last line's end, or a torn line
-  const entries: JournalEntry[] = [];
-  for (const line of lines) {
-    const json = line.slice(9);
-    if (line[8] !== ' ' || checksum(json) !== line.slice(0, 8)) break;
-    entries.push(JSON.parse(json) as JournalEntry);
-  }
-  return { entries, dropped: lines.length - entries.length + (last === '' ? 0 : 1) };
+/** How many lines a journal has; one that was torn counts. */
+export function countLines(text: string): number {
+  let count = 0;
+  for (let at = 0; at < text.length; at++) if (text.charCodeAt(at) === 10) count++;
+  return count + (text === '' || text.endsWith('\n') ? 0 : 1);
 }
+
+/** What was written by a program is as it was written; a checksum alone does not say that a program wrote it. */
+function parseEntry(json: string): JournalEntry | undefined {
+  try {
+    const entry = JSON.parse(json) as Partial<Record<string, unknown>> | null;
+    if (typeof entry !== 'object' || entry === null) return undefined;
+    const { begin, apply, saved, undo, redo, drag, mark } = entry;
+    const isNamed = [drag, mark].every((name) => name === undefined || typeof name === 'string');
+    const isKnown =
+      undo === true || redo === true || [begin, apply].some(isObject) || saved === true || isObject(saved);
+    return isNamed && isKnown ? (entry as JournalEntry) : undefined;
+  } catch {
+    return undefined;
+  }
+}
+
+const isObject = (value: unknown) => typeof value === 'object' && value !== null;
