@@ -1,7 +1,7 @@
 import { Circle, CircleHelp, Redo2, Save, Search, Undo2 } from 'lucide-react';
 import { Button, ToggleButton } from 'react-aria-components';
 import { toggleRecording } from './model/actions.js';
-import { go, openReel, save } from './model/session.js';
+import { go, openReel, save, takeBack } from './model/session.js';
 import { set, useStore } from './model/store.js';
 
 /** The file and how it stands, recording, steps back and forward, and the way to everything else. */
@@ -60,24 +60,26 @@ export function TopBar() {
 }
 
 function FileMark() {
-  const { saved, problem, outside } = useStore((state) => state.file);
+  const { saved, problem, outside, lost } = useStore((state) => state.file);
   const connected = useStore((state) => state.connected);
   const isAnswered = useStore((state) => state.unanswered === 0);
   const said = !connected
     ? 'no server; your work is kept here'
-    : outside
-      ? 'changed outside'
-      : problem
-        ? 'not saved'
-        : saved && isAnswered
-          ? 'saved'
-          : 'saving …';
+    : lost
+      ? 'open elsewhere: take it back'
+      : outside
+        ? 'changed outside'
+        : problem
+          ? 'not saved'
+          : saved && isAnswered
+            ? 'saved'
+            : 'saving …';
   return (
     <button
       type="button"
       className={`file-mark ${!connected || outside || problem ? 'is-fault' : ''}`}
       title={problem ?? outside?.said ?? said}
-      onClick={() => outside && set({ dialog: 'outside' })}
+      onClick={() => (lost ? takeBack() : outside && set({ dialog: 'outside' }))}
       data-testid="file"
     >
       {said}

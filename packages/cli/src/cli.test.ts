@@ -64,7 +64,9 @@ describe('show, compile, new and types', () => {
 describe('a wrong call', () => {
   test.each([
     [['sampl'], "unknown command 'sampl'"],
-    [['check'], "missing required argument 'file'"],
+    [['check'], 'no reel is named — name one: unspool check crab.reel.json'],
+    [['check', '--game', 'nowhere', 'crab.reel.json'], 'there is no file nowhere'],
+    [['alter', '--snap', 'crab.reel.json', 'snap'], '--snap takes crab.reel.json for its value'],
     [['check', 'crab.reel.json', '--format', 'xml'], 'check has no format "xml"'],
     [['show', 'crab.reel.json', 'snpa'], 'the reel has no clip "snpa" — did you mean "snap"?'],
     [['sample', 'crab.reel.json', 'snap', '--tracks', 'clow.*'], 'nothing in snap is called clow.*'],

@@ -1,3 +1,4 @@
+import { dirname } from 'node:path';
 import pc from 'picocolors';
 
 /** What the exit code tells a script. */
@@ -14,6 +15,23 @@ export class CallError extends Error {
   ) {
     super(said);
   }
+}
+
+/**
+ * What it means that a file could not be written.
+ *
+ * @param still how things stand now, as `reef.json is as it was`
+ */
+export function writeFailure(error: unknown, file: string, still: string): CallError {
+  const { code, message } = error as NodeJS.ErrnoException;
+  if (code === 'ENOSPC' || code === 'EDQUOT' || code === 'EFBIG')
+    return new CallError(`there is no room on the disk: ${still}`, 'free some, and run this again');
+  if (code === 'EACCES' || code === 'EPERM' || code === 'EROFS')
+    return new CallError(`its folder may not be written: ${still}`, `allow it, as by chmod u+w ${dirname(file)}`);
+  if (code === 'ENOENT' || code === 'ENOTDIR')
+    return new CallError(`the folder ${dirname(file)} is not there`, 'make it first');
+  if (code === 'EISDIR') return new CallError(`${file} is a directory`, 'name a file in it');
+  return new CallError(`${file} could not be written: ${message}: ${still}`, 'check its folder and permissions');
 }
 
 /** Prints a failure on standard error. Returns the exit code that it means. */

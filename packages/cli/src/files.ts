@@ -1,8 +1,21 @@
-import { readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import {
+  closeSync,
+  fstatSync,
+  lstatSync,
+  openSync,
+  readdirSync,
+  readFileSync,
+  readSync,
+  realpathSync,
+  rmSync,
+  statSync,
+  writeFileSync,
+} from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import { LIMITS, parseReel, ReelError, suggest, type Reel } from 'unspool';
-import { CallError, EXIT } from './failure.js';
+import { CallError, EXIT, writeFailure } from './failure.js';
 import { printDiagnostics } from './print/diagnostics.js';
+import { replaceFile } from './replace.js';
 
 /** The name that stands for standard input. */
 export const STDIN = '-';
@@ -15,14 +28,9 @@ export function readTextFile(file: string): string {
     if (file !== STDIN) {
       const status = statSync(file);
       if (status.isDirectory()) throw new CallError(`${file} is a directory`, reelsIn(file));
-      if (status.size > LIMITS.bytes) {
-        throw new CallError(
-          `${file} has ${status.size} bytes, more than the limit of ${LIMITS.bytes}`,
-          'is it a reel?',
-        );
-      }
+      if (status.size > LIMITS.bytes) throw tooLarge(`${file} has ${status.size} bytes`);
     }
-    bytes = readFileSync(file === STDIN ? 0 : file);
+    bytes = file === STDIN ? readInput() : readFileSync(file);
   } catch (error) {
     throw asCallError(error, said, file);
   }
@@ -38,10 +46,41 @@ export function readTextFile(file: string): string {
   }
 }
 
+const tooLarge = (said: string) => new CallError(`${said}, more than the limit of ${LIMITS.bytes}`, 'is it a reel?');
+
+/** Standard input, as much of it as a reel may have. */
+function readInput(): Buffer {
+  const chunks: Buffer[] = [];
+  for (let bytes = 0; ;) {
+    const chunk = Buffer.allocUnsafe(64 * 1024);
+    const count = readSome(chunk);
+    if (count === 0) return Buffer.concat(chunks);
+    chunks.push(chunk.subarray(0, count));
+    bytes += count;
+    if (bytes > LIMITS.bytes) throw tooLarge(`standard input has ${bytes} bytes and more`);
+  }
+}
+
+function readSome(chunk: Buffer): number {
+  for (;;) {
+    try {
+      return readSync(0, chunk);
+    } catch (error) {
+      const { code } = error as NodeJS.ErrnoException;
+      // An input that is slow is waited for; on Windows, its end is an error.
+      if (code === 'EOF') return 0;
+      if (code !== 'EAGAIN') throw error;
+      Atomics.wait(new Int32Array(new SharedArrayBuffer(4)), 0, 0, 10);
+    }
+  }
+}
+
 function asCallError(error: unknown, said: string, file: string): CallError {
   if (error instanceof CallError) return error;
   const { code, message } = error as NodeJS.ErrnoException;
   if (code === 'ENOENT' || code === 'ENOTDIR') {
+    if (isLink(file))
+      return new CallError(`${said} is a link to a file that is not there`, 'mend the link, or name the file');
     const near = suggestFile(file);
     return new CallError(
       `there is no file ${said}`,
@@ -49,7 +88,12 @@ function asCallError(error: unknown, said: string, file: string): CallError {
     );
   }
   if (code === 'EACCES' || code === 'EPERM') return new CallError(`${said} may not be read`, 'check its permissions');
+  if (code === 'ELOOP') return new CallError(`${said} is a link that leads back to itself`, 'mend the link');
   return new CallError(`${said} could not be read: ${message}`, '');
+}
+
+function isLink(file: string): boolean {
+  return lstatSync(file, { throwIfNoEntry: false })?.isSymbolicLink() ?? false;
 }
 
 function suggestFile(file: string): string | undefined {
@@ -83,16 +127,47 @@ export function readReelFile(file: string): { readonly reel: Reel; readonly text
   }
 }
 
-/** Writes a new file. Says what is in the way, and overwrites nothing unless told to. */
+/**
+ * Writes a new file, whole or not at all. Says what is in the way, and overwrites nothing unless told to; what is
+ * overwritten stays as it was until the new file is whole.
+ */
 export function writeNewFile(file: string, content: string | Uint8Array, { overwrite }: { overwrite: boolean }): void {
   try {
-    writeFileSync(file, content, { flag: overwrite ? 'w' : 'wx' });
+    if (overwrite && isFile(file)) {
+      replaceFile(realpathSync(file), content);
+      return;
+    }
+    // Only what is made here is taken away again.
+    const to = openSync(file, overwrite ? 'w' : 'wx');
+    try {
+      writeFileSync(to, content);
+    } catch (error) {
+      if (fstatSync(to).isFile()) rmSync(file, { force: true });
+      throw error;
+    } finally {
+      closeSync(to);
+    }
   } catch (error) {
-    const { code, message } = error as NodeJS.ErrnoException;
-    if (code === 'EEXIST')
+    if ((error as NodeJS.ErrnoException).code === 'EEXIST')
       throw new CallError(`${file} is there already`, 'take another name, or say --force to replace it');
-    if (code === 'ENOENT') throw new CallError(`the folder ${dirname(file)} is not there`, 'make it first');
-    if (code === 'EISDIR') throw new CallError(`${file} is a directory`, 'name a file in it');
-    throw new CallError(`${file} could not be written: ${message}`, 'check its folder and permissions');
+    throw writeFailure(error, file, `${file} is not written`);
+  }
+}
+
+/** Whether there is a plain file of this name, which may be a link. */
+function isFile(file: string): boolean {
+  try {
+    return statSync(file).isFile();
+  } catch {
+    return false;
+  }
+}
+
+/** Whether there is a folder of this name. */
+export function isFolder(path: string): boolean {
+  try {
+    return statSync(path).isDirectory();
+  } catch {
+    return false;
   }
 }

@@ -1,17 +1,21 @@
 import { Command, CommanderError } from 'commander';
-import { addAlter } from './commands/alter.js';
-import { addCheck } from './commands/check.js';
-import { addCompare } from './commands/compare.js';
-import { addCompile } from './commands/compile.js';
-import { addDraw } from './commands/draw.js';
-import { addEdit } from './commands/edit.js';
-import { addNew } from './commands/new.js';
-import { addSample } from './commands/sample.js';
-import { addShow } from './commands/show.js';
-import { addTrace } from './commands/trace.js';
-import { addTypes } from './commands/types.js';
-import { CallError, EXIT, reportFailure } from './failure.js';
+import { CallError, EXIT, reportFailure, writeFailure } from './failure.js';
 import { version } from './version.js';
+
+/** What adds each command. It is loaded when it runs: no one else waits for the server or the renderer. */
+const COMMANDS: Readonly<Record<string, () => Promise<(program: Command) => void>>> = {
+  check: async () => (await import('./commands/check.js')).addCheck,
+  show: async () => (await import('./commands/show.js')).addShow,
+  sample: async () => (await import('./commands/sample.js')).addSample,
+  trace: async () => (await import('./commands/trace.js')).addTrace,
+  draw: async () => (await import('./commands/draw.js')).addDraw,
+  new: async () => (await import('./commands/new.js')).addNew,
+  edit: async () => (await import('./commands/edit.js')).addEdit,
+  alter: async () => (await import('./commands/alter.js')).addAlter,
+  compare: async () => (await import('./commands/compare.js')).addCompare,
+  types: async () => (await import('./commands/types.js')).addTypes,
+  compile: async () => (await import('./commands/compile.js')).addCompile,
+};
 
 const program = new Command('unspool')
   .description('Looks at reels, checks them and plays them, without a screen.')
@@ -23,29 +27,20 @@ const program = new Command('unspool')
   )
   .exitOverride();
 
-for (const add of [
-  addCheck,
-  addShow,
-  addSample,
-  addTrace,
-  addDraw,
-  addNew,
-  addEdit,
-  addAlter,
-  addCompare,
-  addTypes,
-  addCompile,
-])
-  add(program);
+// What is written goes somewhere that takes no more of it: a reader that stops early (`| head`) is not a failure.
+process.stdout.on('error', (error: NodeJS.ErrnoException) => {
+  if (error.code === 'EPIPE') process.exit(process.exitCode ?? EXIT.fine);
+  process.exit(reportFailure(writeFailure(error, 'standard output', 'not all of the output is written')));
+});
+process.stderr.on('error', () => process.exit(process.exitCode ?? EXIT.call));
+
+const [first = ''] = process.argv.slice(2);
+/** Where no command is named, all are there to be told of. */
+const wanted = Object.hasOwn(COMMANDS, first) ? [first] : /^(-V|--version)$/.test(first) ? [] : Object.keys(COMMANDS);
+for (const name of wanted) (await COMMANDS[name]!())(program);
 for (const command of program.commands) {
   command.exitOverride().showHelpAfterError(`Run \`unspool ${command.name()} --help\` for its options and an example.`);
 }
-
-// A reader that stops reading early (`| head`) is not a failure.
-process.stdout.on('error', (error: NodeJS.ErrnoException) => {
-  if (error.code === 'EPIPE') process.exit(process.exitCode ?? EXIT.fine);
-  throw error;
-});
 
 try {
   await program.parseAsync();

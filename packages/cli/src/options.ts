@@ -43,6 +43,11 @@ function finiteNumber(text: string): number | undefined {
   return text.trim() === '' || !Number.isFinite(value) ? undefined : value;
 }
 
+/** For commander: an option that may be given more than once. One with a list of values would take the files behind it. */
+export function collected(value: string, before: readonly string[] = []): readonly string[] {
+  return [...before, value];
+}
+
 /** A pattern of track names, with `*` for any run of characters: `claw.*`. */
 export function trackFilter(pattern: string | undefined): (name: string) => boolean {
   if (pattern === undefined) return () => true;

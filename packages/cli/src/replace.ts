@@ -13,20 +13,20 @@ import {
 import { basename, dirname, join } from 'node:path';
 
 /**
- * Puts a text in the place of a file at once: it is written beside it, flushed to the disk, and renamed. By hand, as what
+ * Puts a text or bytes in the place of a file at once: it is written beside it, flushed to the disk, and renamed. By hand, as what
  * counts is the full disk: a single write may take a part of the text and call that a success, and only the next one
  * fails. `writeFileSync` goes on until all is written, or throws.
  *
  * @param file one that is there, and no link
  */
-export function replaceFile(file: string, text: string): void {
+export function replaceFile(file: string, text: string | Uint8Array): void {
   clearLeftovers(file);
   const { mode, uid, gid } = statSync(file);
   const beside = `${file}.${process.pid}.tmp`;
   try {
     const to = openSync(beside, 'wx', 0o600);
     try {
-      writeFileSync(to, text, 'utf8');
+      writeFileSync(to, text);
       fchmodSync(to, mode & 0o7777);
       fsyncSync(to);
     } finally {

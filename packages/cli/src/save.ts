@@ -1,37 +1,77 @@
 import { realpathSync, statSync } from 'node:fs';
-import { dirname } from 'node:path';
-import { lock } from 'proper-lockfile';
-import { CallError } from './failure.js';
+import { LIMITS } from 'unspool';
+import { CallError, writeFailure } from './failure.js';
 import { readTextFile } from './files.js';
 import { replaceFile } from './replace.js';
 
 /** A lock that its holder has not renewed for so long (in ms) is that of a program that is gone. */
 const STALE = 4000;
 /** How every lock is held, and waited for: longer than one that was left behind takes to become stale. */
-export const LOCK = {
+const LOCK = {
   stale: STALE,
   update: STALE / 4,
   retries: { retries: 60, factor: 1, minTimeout: 100, maxTimeout: 100 },
 };
 
+/** Gives a lock free. */
+export type Release = () => Promise<void>;
+
 /**
- * Changes a file so that no work is lost: under a lock, which other writers wait for, it is read anew, and what is made of
- * it takes its place at once (written beside it, flushed to the disk, renamed). Whatever happens on the way, the file is
- * as it was or as it should be.
+ * Takes a lock on a file, and waits for one who has it. The package is loaded here: it listens to the signals that end a
+ * program, and one that listens is not ended by them while it computes.
  *
- * @param change makes the new text of the present one; nothing when it should stay
+ * @param onLost hears that the lock was lost: it was removed, or this process stood still for longer than it lasts
+ * @throws an error with the code `ELOCKED` while another has it
+ */
+export async function takeLock(
+  path: string,
+  { onLost, tries = LOCK.retries.retries, ...options }: LockOptions,
+): Promise<Release> {
+  const { default: lockfile } = await import('proper-lockfile');
+  const retries = { ...LOCK.retries, retries: tries };
+  const release = await lockfile.lock(path, { ...LOCK, ...options, retries, onCompromised: onLost });
+  // One that was lost is not there to be given free.
+  return () => release().catch(() => {});
+}
+
+interface LockOptions {
+  readonly onLost: (error: Error) => void;
+  readonly realpath?: boolean;
+  /** How often it is asked for, every 100 ms. */
+  readonly tries?: number;
+}
+
+/**
+ * Changes a file so that no work is lost: what is made of it takes its place at once (written beside it, flushed to the
+ * disk, renamed), under a lock, which other writers wait for. Whatever happens on the way, the file is as it was or as it
+ * should be. A text that could not be read again is not written.
+ *
+ * @param change makes the new text of the present one; nothing when it should stay. Called again where another program
+ *   has written in the meantime
  * @returns whether it was written
  */
 export async function changeFile(file: string, change: (text: string) => string | undefined): Promise<boolean> {
   const real = existing(file);
+  // The long work is done before the lock is taken: it can be interrupted, and nobody waits for it.
+  const before = readTextFile(file);
+  let next = change(before);
+  if (next === undefined) return false;
   const release = await lockFile(real, file);
   try {
-    const next = change(readTextFile(file));
+    const present = readTextFile(file);
+    if (present !== before) next = change(present);
     if (next === undefined) return false;
+    const bytes = Buffer.byteLength(next);
+    if (bytes > LIMITS.bytes) {
+      throw new CallError(
+        `${file} would have ${bytes} bytes, more than the limit of ${LIMITS.bytes}, and is as it was`,
+        'make two reels of it, or remove keys that it does not need',
+      );
+    }
     replaceFile(real, next);
     return true;
   } catch (error) {
-    throw error instanceof CallError ? error : asCallError(error as NodeJS.ErrnoException, file);
+    throw error instanceof CallError ? error : writeFailure(error, file, `${file} is as it was`);
   } finally {
     await release();
   }
@@ -53,24 +93,13 @@ function existing(file: string): string {
   return real;
 }
 
-async function lockFile(real: string, said: string): Promise<() => Promise<void>> {
+async function lockFile(real: string, said: string): Promise<Release> {
   try {
-    return await lock(real, LOCK);
+    // It is held for a moment, in which nothing else of this process runs: it cannot be lost before it is given free.
+    return await takeLock(real, { onLost: () => {} });
   } catch (error) {
     const { code } = error as NodeJS.ErrnoException;
-    if (code !== 'ELOCKED') throw asCallError(error as NodeJS.ErrnoException, said);
+    if (code !== 'ELOCKED') throw writeFailure(error, said, `${said} is as it was`);
     throw new CallError(`another program is writing ${said}`, 'wait for it to end, and run this again');
   }
-}
-
-function asCallError({ code, message }: NodeJS.ErrnoException, file: string): CallError {
-  const still = `${file} is as it was`;
-  if (code === 'ENOSPC' || code === 'EDQUOT' || code === 'EFBIG')
-    return new CallError(`there is no room on the disk: ${still}`, 'free some, and run this again');
-  if (code === 'EACCES' || code === 'EPERM' || code === 'EROFS')
-    return new CallError(`its folder may not be written: ${still}`, `allow it, as by chmod u+w ${dirname(file)}`);
-  return new CallError(
-    `${file} could not be written, and is as it was: ${message}`,
-    'check its folder and permissions',
-  );
 }

@@ -1,4 +1,5 @@
 import { PROTOCOL, type Asked, type Told } from '@unspool/cli/protocol';
+import type { Token } from './token.js';
 
 /** So long (ms) until a lost connection is tried again: longer each time. */
 const FIRST_WAIT = 300;
@@ -19,7 +20,7 @@ export class Connection {
 
   constructor(
     readonly reel: string,
-    private readonly token: string,
+    private readonly token: Token,
     private readonly events: ConnectionEvents,
   ) {
     this.#connect();
@@ -40,7 +41,7 @@ export class Connection {
     const url = new URL(`api/reel/${this.reel}`, location.href);
     url.protocol = url.protocol === 'https:' ? 'wss:' : 'ws:';
     url.hash = '';
-    const socket = new WebSocket(url, [PROTOCOL, this.token]);
+    const socket = new WebSocket(url, [PROTOCOL, this.token.text]);
     this.#socket = socket;
     socket.addEventListener('open', () => {
       this.#wait = FIRST_WAIT;

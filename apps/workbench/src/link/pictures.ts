@@ -1,9 +1,11 @@
+import type { Token } from './token.js';
+
 /** Pictures of the folders that the server was given, fetched once each. */
 export class Pictures {
   readonly #bitmaps = new Map<string, Promise<ImageBitmap | undefined>>();
 
   constructor(
-    private readonly token: string,
+    private readonly token: Token,
     /** Their names. */
     readonly names: readonly string[],
   ) {}
@@ -24,7 +26,7 @@ export class Pictures {
 
   async #fetch(name: string): Promise<ImageBitmap | undefined> {
     const path = name.split('/').map(encodeURIComponent).join('/');
-    const response = await ask(`api/pictures/${path}`, this.token);
+    const response = await ask(`api/pictures/${path}`, this.token.text);
     return response.ok ? createImageBitmap(await response.blob(), { premultiplyAlpha: 'premultiply' }) : undefined;
   }
 }

@@ -4,13 +4,14 @@ import { Connection } from '../link/connection.js';
 import { keep, keptIn } from '../link/kept.js';
 import { ask, Pictures } from '../link/pictures.js';
 import { SharedReel } from '../link/shared-reel.js';
+import { Token } from '../link/token.js';
 import { showKeptLook } from './kept-look.js';
 import { get, say, set, showDocument } from './store.js';
 
 /** What ties the page to the server: the reel that is open, and what was asked for and not answered. */
 
 const page = Math.random().toString(36).slice(2, 10);
-const token = location.hash.slice(1);
+const token = new Token();
 let count = 0;
 let shared = new SharedReel();
 let connection: Connection | undefined;
@@ -19,7 +20,7 @@ const newMark = () => `${page}-${++count}`;
 const keptAs = (reel: string) => `unspool-unanswered-${reel}`;
 
 export async function begin(): Promise<void> {
-  const [reels, names] = await Promise.all([ask('api/reels', token), ask('api/pictures', token)]);
+  const [reels, names] = await Promise.all([ask('api/reels', token.text), ask('api/pictures', token.text)]);
   if (!reels.ok) {
     say(`The workbench was not let in: ${await reels.text()}. Open it by the address that the terminal shows.`, true);
     return;
@@ -45,10 +46,11 @@ export function openReel(name: string): void {
   };
   showKeptLook(name);
   set({ reelName: name, doc: undefined, reel: undefined, clip: undefined, time: 0, playing: false, ...nothing });
-  history.replaceState(null, '', `?reel=${name}${location.hash}`);
+  history.replaceState(null, '', `?reel=${name}`);
   connection = new Connection(name, token, {
     onState: (connected) => set({ connected }),
     onTold: (told) => {
+      if (told.tell === 'open' && told.token !== undefined) token.become(told.token);
       const fault = shared.take(told);
       if (fault !== undefined) say(fault, true);
       if (told.tell === 'open') for (const asked of shared.unanswered) connection!.send(asked);
@@ -132,6 +134,11 @@ export function go(which: 'undo' | 'redo'): void {
 export function save(): void {
   send({ ask: 'save' });
   say('Saving …');
+}
+
+/** Asks for a reel that another workbench may have. */
+export function takeBack(): void {
+  send({ ask: 'take-back' });
 }
 
 export function settle(take: Settlement): void {

@@ -60,7 +60,7 @@ const DOING: readonly (readonly [flags: string, said: string, doing: Doing])[] =
   ['--meet-ends [speed]', 'lets a loop end as it begins; with "speed", as fast', (speed, { clip, chosen }) => ({ do: 'meet-ends', clip, ...(chosen['tracks'] ? { tracks: chosen['tracks'] as string[] } : {}), speed: speed === 'speed' })],
   ['--copy <name>', 'copies the clip under another name', (to, { clip }) => ({ do: 'copy-clip', clip, to })],
   ['--rename <name>', 'renames the clip, everywhere', (to, { clip }) => ({ do: 'rename', what: 'clip', name: clip, to })],
-  ['--apply <file>', 'applies operations from a JSON file, or - for standard input: one, or a list', (file) => json(readTextFile(file), file) as Operation[]],
+  ['--apply <file>', 'applies operations from a JSON file, or - for standard input: one, or a list', operationsIn],
 ]; // prettier-ignore
 
 function withoutRipple({ ripple, ...chosen }: About['chosen']): About['chosen'] {
@@ -78,6 +78,23 @@ function json(text: string, what: string): unknown {
   }
 }
 
+/** The operations of a JSON file. Whether they apply is the business of `edit`. */
+function operationsIn(file: string): Operation[] {
+  const value = json(readTextFile(file), file);
+  const list: unknown[] = Array.isArray(value) ? value : [value];
+  if (list.length === 0)
+    throw new CallError(`${file} has no operations`, 'write [{ "do": "reverse", "clip": "snap" }]');
+  list.forEach((one, i) => {
+    if (typeof one === 'object' && one !== null && typeof (one as { do?: unknown }).do === 'string') return;
+    const place = Array.isArray(value) ? `${file}/${i}` : file;
+    throw new CallError(
+      `${place}: ${JSON.stringify(one)} is no operation`,
+      'write { "do": "reverse", "clip": "snap" }',
+    );
+  });
+  return list as Operation[];
+}
+
 const NOTHING = 'nothing to write: it is like that already\n';
 
 /** An option that does something, with its value. */
@@ -91,7 +108,7 @@ export function addAlter(program: Command): void {
   const command = program
     .command('alter')
     .description('Changes a reel as an animator would. Shows what would change; writes with --write.')
-    .argument('<file>', 'a reel; - reads standard input and prints the new reel')
+    .argument('[file]', 'a reel; - reads standard input and prints the new reel')
     .argument('[clip]', 'one of its clips');
   /** In the order in which they stand on the line. */
   const wanted: Wanted[] = [];
@@ -120,9 +137,20 @@ export function addAlter(program: Command): void {
         '  unspool alter crab.reel.json snap --stretch 1.25 --snap --write\n' +
         '  unspool alter crab.reel.json scuttle-right --copy scuttle-away --write',
     )
-    .action(async (file: string, clip: string | undefined, values: Values) => {
+    .action(async (file: string | undefined, clip: string | undefined, values: Values) => {
+      expectFileFirst(file, values);
       process.exitCode = await alter(file, clip, wanted, values);
     });
+}
+
+/** An option whose value may be left out takes the name of a file that stands behind it. */
+function expectFileFirst(file: string | undefined, values: Values): asserts file is string {
+  for (const option of ['snap', 'mirror', 'meet-ends']) {
+    const value = values[option.replace(/-(.)/g, (_, letter: string) => letter.toUpperCase())];
+    if (typeof value === 'string' && value.endsWith('.json'))
+      throw new CallError(`--${option} takes ${value} for its value`, 'name the file and the clip before the options');
+  }
+  if (file === undefined) throw new CallError('no reel is named', 'name one: unspool alter crab.reel.json snap …');
 }
 
 async function alter(
@@ -142,19 +170,22 @@ async function alter(
   if (operations.length === 0) throw new CallError('--insert has no tracks', 'name them, as --tracks claw.rotation');
   const { text, reel } = readReelFile(file);
   if (file === STDIN || !write) {
-    const { doc, said } = applyAll(reel.document, operations);
+    const { doc, said, isChanged } = applyAll(reel.document, operations);
     if (file === STDIN) process.stdout.write(formatReel(doc));
     else report(file, text, doc, said, false, format);
-    if (file !== STDIN) process.stderr.write(doc === reel.document ? NOTHING : 'nothing written yet: say --write\n');
+    if (file !== STDIN) process.stderr.write(!isChanged ? NOTHING : 'nothing written yet: say --write\n');
     return EXIT.fine;
   }
+  let made = { present: text, ...applyAll(reel.document, operations) };
   const written = await changeFile(file, (present) => {
-    // Read anew under the lock: another may have written in the meantime.
-    const { document } = parseReel(present, { source: file });
-    const { doc, said } = applyAll(document, operations);
-    report(file, present, doc, said, true, format);
-    return doc === document ? undefined : formatReel(doc);
+    // Another may have written in the meantime.
+    if (present !== text) {
+      const { document } = parseReel(present, { source: file });
+      made = { present, ...applyAll(document, operations) };
+    }
+    return made.isChanged ? formatReel(made.doc) : undefined;
   });
+  report(file, made.present, made.doc, made.said, true, format);
   process.stderr.write(written ? `${file} written\n` : NOTHING);
   return EXIT.fine;
 }
@@ -177,7 +208,7 @@ function aboutOf(clip: string | undefined, values: Values): About {
 function applyAll(
   document: ReelDocument,
   operations: readonly Operation[],
-): { readonly doc: ReelDocument; readonly said: string[] } {
+): { readonly doc: ReelDocument; readonly said: string[]; readonly isChanged: boolean } {
   const said: string[] = [];
   const doc = operations
     .flatMap((operation) => expand(document, operation))
@@ -188,7 +219,7 @@ function applyAll(
       said.push(made.ok ? made.said : `${operation.do}: ${made.said}`);
       return made.ok ? made.doc : before;
     }, document);
-  return { doc, said };
+  return { doc, said, isChanged: doc !== document };
 }
 
 /** A key in each of the tracks that a pattern names. */

@@ -133,7 +133,9 @@ describe('what is probably not meant', () => {
     expect(unspool(['check', file, '--fix']).exit).toBe(1);
     expect(readFileSync(file, 'utf8')).toBe(text);
     expect(unspool(['check', '-', '--fix'], { input: text }).stderr).toContain('standard input cannot be mended');
-    expect(unspool(['check', file, '--fix', 'some']).stderr).toContain('files come first');
+    // An option that stands before the files has not taken the first of them.
+    expect(unspool(['check', '--fix', file]).exit).toBe(1);
+    expect(unspool(['check', '--fix', 'nobody.json', file]).stderr).toContain('there is no file nobody.json');
   });
 
   test('--game tells of names that a game never speaks of', () => {

@@ -4,6 +4,7 @@ import { advise, edit, withoutAccepted, type Advice, type AdviseOptions } from '
 import { adviseShapes } from 'unspool/hit';
 import { CallError, EXIT, reportFailure } from '../failure.js';
 import { readTextFile, STDIN } from '../files.js';
+import { collected } from '../options.js';
 import { countOf, printDiagnostics } from '../print/diagnostics.js';
 import { toSarif } from '../print/sarif.js';
 import { changeFile } from '../save.js';
@@ -20,11 +21,15 @@ export function addCheck(program: Command): void {
   program
     .command('check')
     .description('Finds everything that is wrong with reels, and what is probably not meant: where, what, what to do.')
-    .argument('<file...>', 'reels; - reads standard input')
+    .argument('[file...]', 'reels; - reads standard input')
     .option('--format <format>', 'text, json, sarif', 'text')
     .option('--strict', 'warnings count as problems too')
     .option('--fix [which]', 'follows advice that leaves what is shown as it is; "all" follows the rest too')
-    .option('--game <path...>', 'sources of the game: tells of clips, cues and spans that they never speak of')
+    .option(
+      '--game <path>',
+      'sources of the game, a file or a folder, also several times: tells of clips, cues and spans that they never speak of',
+      collected,
+    )
     .addHelpText(
       'after',
       '\nExample:\n  unspool check reels/*.reel.json\n  unspool check crab.reel.json --fix\n  unspool check crab.reel.json --format json | jq .',
@@ -34,16 +39,13 @@ export function addCheck(program: Command): void {
     });
 }
 
-async function check(files: readonly string[], { format, strict = false, fix, game }: Options): Promise<number> {
+async function check(named: readonly string[], { format, strict = false, fix, game }: Options): Promise<number> {
   if (format !== 'text' && format !== 'json' && format !== 'sarif') {
     throw new CallError(`check has no format ${JSON.stringify(format)}`, 'there are: text, json, sarif');
   }
-  if (fix !== undefined && fix !== true && fix !== 'all') {
-    throw new CallError(
-      `--fix ${JSON.stringify(fix)} is nothing that check does`,
-      'say --fix, or --fix all; files come first',
-    );
-  }
+  // `--fix crab.reel.json`: the option has taken a file for its own.
+  const files = typeof fix === 'string' && fix !== 'all' ? [fix, ...named] : named;
+  if (files.length === 0) throw new CallError('no reel is named', 'name one: unspool check crab.reel.json');
   const spoken = game && spokenIn(game);
   const all: Diagnostic[] = [];
   let exit: number = EXIT.fine;
@@ -80,11 +82,12 @@ function look(text: string, options: AdviseOptions & { readonly source: string }
 
 async function fixFile(file: string, all: boolean, spoken: AdviseOptions['spoken']): Promise<void> {
   if (file === STDIN) throw new CallError('standard input cannot be mended', 'name a file');
+  let done: string[] = [];
   await changeFile(file, (text) => {
+    done = [];
     const { reel } = readReel(text);
     if (!reel) return undefined;
     let doc: ReelDocument = reel.document;
-    const done: string[] = [];
     // What one fix leaves behind may be another's business; each is tried once.
     const tried = new Set<string>();
     for (let next = nextFix(doc, all, spoken, tried); next; next = nextFix(doc, all, spoken, tried)) {
@@ -94,9 +97,9 @@ async function fixFile(file: string, all: boolean, spoken: AdviseOptions['spoken
       doc = made.doc;
       done.push(made.said);
     }
-    for (const said of done) process.stderr.write(`${file}: ${said}\n`);
     return done.length > 0 ? formatReel(doc) : undefined;
   });
+  for (const said of done) process.stderr.write(`${file}: ${said}\n`);
 }
 
 function nextFix(

@@ -1,13 +1,14 @@
-import { existsSync, statSync } from 'node:fs';
+import { existsSync } from 'node:fs';
 import { basename, dirname, resolve as absolute } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { watch } from 'chokidar';
 import type { Command } from 'commander';
-import { CallError } from '../failure.js';
-import { STDIN } from '../files.js';
+import { CallError, EXIT } from '../failure.js';
+import { isFolder, STDIN } from '../files.js';
+import { collected } from '../options.js';
 import { OpenReel } from '../serve/open-reel.js';
 import { startServer, type RunningServer } from '../serve/server.js';
-import { stateFolder, tokenIn } from '../serve/state-folder.js';
+import { newTokens, stateFolder } from '../serve/state-folder.js';
 
 const PAGE = fileURLToPath(new URL('../../page', import.meta.url));
 const FIRST_PORT = 4640;
@@ -25,7 +26,11 @@ export function addEdit(program: Command): void {
     .command('edit')
     .description('Serves the workbench, on which reels are made, timed and tuned, to this machine; saves to the files.')
     .argument('<file...>', 'reels')
-    .option('--pictures <folder...>', "folders with the pictures of sheets and roles; default: the reels' own")
+    .option(
+      '--pictures <folder>',
+      "a folder with the pictures of sheets and roles, also several times; default: the reels' own",
+      collected,
+    )
     .option('--port <number>', `where it listens; default: the first that is free from ${FIRST_PORT} on`)
     .addHelpText(
       'after',
@@ -39,34 +44,36 @@ async function edit(files: readonly string[], { pictures, port }: Options): Prom
   if (!existsSync(`${PAGE}/index.html`))
     throw new CallError('the page of the workbench is not built', 'run `npm run build` first');
   const folders = pictures ?? [...new Set(files.map((file) => dirname(file)))];
-  for (const folder of folders) {
-    if (!statSync(folder, { throwIfNoEntry: false })?.isDirectory())
-      throw new CallError(`there is no folder ${folder}`, '--pictures names folders; files come before it');
-  }
+  for (const folder of folders)
+    if (!isFolder(folder)) throw new CallError(`there is no folder ${folder}`, 'name one, as --pictures public');
+  const ports = portsFrom(port);
   const state = stateFolder();
   const say = (said: string) => void process.stderr.write(`${said}\n`);
+  const onFault = (error: unknown) => say(`unspool: a fault of the workbench: ${String((error as Error).stack)}`);
   const reels: OpenReel[] = [];
+  let isSaved = true;
   try {
     for (const file of files) reels.push(await OpenReel.open(nameOf(file, reels), file, state, say));
-    const options = { reels, pictures: folders, page: PAGE, token: tokenIn(state) };
-    const server = await startOn(portsFrom(port), (port) => startServer({ ...options, port }));
+    const options = { reels, pictures: folders, page: PAGE, tokens: newTokens(state), onFault };
+    const server = await startOn(ports, (port) => startServer({ ...options, port }));
     // Asked for by name again and again: a watch on a file that is replaced may miss what is written just then.
-    const watcher = watch([...files], { ignoreInitial: true, usePolling: true, interval: LOOK }).on(
-      'all',
-      (_, path) => {
+    const watcher = watch([...files], { ignoreInitial: true, usePolling: true, interval: LOOK })
+      .on('all', (_, path) => {
         for (const reel of reels) if (absolute(reel.file) === absolute(path)) void reel.look();
-      },
-    );
-    process.stdout.write(`The workbench is at http://127.0.0.1:${server.port}/#${options.token}\n`);
-    say(`${files.length === 1 ? files[0] : `${files.length} reels`}; Ctrl+C ends it, and everything is saved.`);
+      })
+      .on('error', onFault);
+    process.stdout.write(`The workbench is at http://127.0.0.1:${server.port}/#${options.tokens.present}\n`);
+    say(`${files.length === 1 ? files[0] : `${files.length} reels`}; Ctrl+C saves and ends it.`);
     await new Promise<void>((resolve) => {
-      for (const signal of ['SIGINT', 'SIGTERM'] as const) process.once(signal, () => resolve());
+      for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) process.once(signal, () => resolve());
     });
     await watcher.close();
     await server.close();
   } finally {
-    for (const reel of reels) await reel.close();
+    for (const reel of reels) isSaved = (await reel.close()) && isSaved;
   }
+  if (isSaved) say('everything is saved');
+  else process.exitCode = EXIT.problems;
 }
 
 /** `crab` of `reels/crab.reel.json`; a number behind it where another has that. */

@@ -1,16 +1,20 @@
 import type { Command } from 'commander';
 import { formatReel } from 'unspool';
-import { writeNewFile } from '../files.js';
+import { STDIN, writeNewFile } from '../files.js';
 import { STARTER } from '../starter.js';
 
 export function addNew(program: Command): void {
   program
     .command('new')
     .description('Writes a small, working reel to start from; its "about" texts explain it.')
-    .argument('<file>', 'a file that is not there yet; by custom NAME.reel.json')
+    .argument('<file>', 'a file that is not there yet, as crab.reel.json; - writes to standard output')
     .option('--force', 'replace a file that is there')
     .addHelpText('after', '\nExample:\n  unspool new crab.reel.json')
     .action((file: string, { force = false }: { force?: boolean }) => {
+      if (file === STDIN) {
+        process.stdout.write(formatReel(STARTER));
+        return;
+      }
       writeNewFile(file, formatReel(STARTER), { overwrite: force });
       process.stderr.write(`${file} is written. Now: unspool show ${file}\n`);
     });

@@ -112,10 +112,11 @@ describe('who may ask', () => {
     ['POST', { ...host, 'content-length': '104857600' }, 413],
   ])('%s with %j: %s', (method, headers, status) => expect(refusalOf(method, headers, 4640)?.status).toBe(status));
 
-  it('with the token, whole', () => {
-    const token = 'a'.repeat(48);
-    expect(isToken(token, token)).toBe(true);
+  it('with the token of this start, or that of the last one, whole', () => {
+    const [present, last] = ['a'.repeat(48), 'c'.repeat(48)];
+    for (const token of [present, last]) expect(isToken(token, { present, last })).toBe(true);
+    expect(isToken(last, { present, last: undefined })).toBe(false);
     for (const given of [undefined, '', 'a', 'a'.repeat(47), 'a'.repeat(49), `${'a'.repeat(47)}b`])
-      expect(isToken(given, token)).toBe(false);
+      expect(isToken(given, { present, last })).toBe(false);
   });
 });

@@ -1,5 +1,6 @@
 import { timingSafeEqual } from 'node:crypto';
 import type { IncomingHttpHeaders } from 'node:http';
+import type { Tokens } from './state-folder.js';
 
 /** Why a request is not answered: a status of HTTP, and a sentence. */
 export interface Refusal {
@@ -31,7 +32,12 @@ export function refusalOf(method: string, headers: IncomingHttpHeaders, port: nu
   return undefined;
 }
 
-export function isToken(given: string | undefined, token: string): boolean {
+/** Whether a token is one of those that are good. */
+export function isToken(given: string | undefined, { present, last }: Tokens): boolean {
+  return isSame(given, present) || (last !== undefined && isSame(given, last));
+}
+
+function isSame(given: string | undefined, token: string): boolean {
   const [a, b] = [Buffer.from(given ?? ''), Buffer.from(token)];
   return a.length === b.length && timingSafeEqual(a, b);
 }

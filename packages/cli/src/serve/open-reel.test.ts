@@ -46,7 +46,7 @@ const lastFile = (told: readonly Told[]) => told.findLast((one) => one.tell === 
 describe('an open reel', () => {
   it('tells a page that comes of the document, and of each step; the file is written by itself', async () => {
     const one = await open();
-    onTestFinished(() => one.reel.close());
+    onTestFinished(async () => void (await one.reel.close()));
     expect(one.told[0]).toMatchObject({ tell: 'open', file: { saved: true }, steps: { doneCount: 0 } });
     apply(one, turn(-50));
     expect(one.told.at(-2)).toMatchObject({ tell: 'step', steps: { done: ['set 1 key of claw.rotation to -50'] } });
@@ -84,7 +84,7 @@ describe('an open reel', () => {
 
   it('refuses to one page what it asked for, and tells the others nothing', async () => {
     const one = await open();
-    onTestFinished(() => one.reel.close());
+    onTestFinished(async () => void (await one.reel.close()));
     const other: Told[] = [];
     const leave = one.reel.join((told) => other.push(told));
     apply(one, { do: 'remove', what: 'clip', name: 'nobody' });
@@ -108,6 +108,7 @@ describe('a journal', () => {
     await one.reel.close();
     chmodSync(file, 0o644);
     writeFileSync(path, text);
+    said.length = 0;
     return path;
   }
 

@@ -1,13 +1,15 @@
-import { existsSync, realpathSync } from 'node:fs';
-import { basename } from 'node:path';
-import { lock } from 'proper-lockfile';
-import { formatReel, readReel, UnspoolError, type ReelDocument } from 'unspool';
-import { compareReels, History, mergeReels, patchBetween } from 'unspool/edit';
+import { tmpdir } from 'node:os';
+import { dirname, join } from 'node:path';
+import { formatReel, type ReelDocument } from 'unspool';
+import { History, mergeReels, patchBetween } from 'unspool/edit';
 import { CallError } from '../failure.js';
 import { readReelFile, readTextFile, writeNewFile } from '../files.js';
-import { changeFile, LOCK } from '../save.js';
+import { changeFile, type Release } from '../save.js';
 import { JournalFile } from './journal-file.js';
-import { SHOWN_STEPS, type Asked, type FileState, type Outside, type Settlement, type Told } from './protocol.js';
+import { gone, outsideOf, type Unsettled } from './outside.js';
+import { SHOWN_STEPS, type Asked, type FileState, type Settlement, type Told } from './protocol.js';
+import { lockJournal, realPath } from './reel-lock.js';
+import { recover } from './recover.js';
 import { journalPath } from './state-folder.js';
 
 /** So long (ms) after the last edit the file is written, and so long after a save that failed it is tried again. */
@@ -23,9 +25,12 @@ export class OpenReel {
   readonly #pages = new Set<(told: Told) => void>();
   /** The text of the file as it was read or written last. */
   #text: string;
-  #outside: { readonly state: Outside; readonly theirs?: ReelDocument; readonly text?: string } | undefined;
+  #outside: Unsettled | undefined;
   #saveProblem: string | undefined;
   #journalProblem: string | undefined;
+  /** Why this workbench may write nothing: its lock on the reel was lost, and another one may have it. */
+  #lost: string | undefined;
+  #release: Release | undefined;
   #timer: NodeJS.Timeout | undefined;
   /** Writing the file, looking at it and settling it take turns: none sees the other half done. */
   #turns: Promise<void> = Promise.resolve();
@@ -33,38 +38,49 @@ export class OpenReel {
   private constructor(
     readonly name: string,
     readonly file: string,
-    readonly journal: JournalFile,
+    /** The file behind it, where it is a link. One that leads elsewhere later is not written through. */
+    private real: string,
+    private readonly journal: JournalFile,
     { history, text }: { readonly history: History; readonly text: string },
-    readonly release: () => Promise<void>,
+    private readonly say: (said: string) => void,
   ) {
     this.#history = history;
     this.#text = text;
   }
 
   /**
-   * Opens a reel: with what its journal has, when a workbench that had it open was killed.
+   * Opens a reel: with what its journal has, when a workbench that had it open was killed. Such a one is opened also where
+   * its file is gone, or has errors now: what was done to it is not.
    *
    * @param say hears what the person at the terminal should know
    */
   static async open(name: string, file: string, folder: string, say: (said: string) => void): Promise<OpenReel> {
-    const { reel, text } = readReelFile(file);
-    const path = journalPath(folder, realpathSync(file));
-    const release = await lockJournal(path, file);
-    // Both are made before the other; the journal tells of problems only later.
+    const real = realPath(file);
+    const path = journalPath(folder, real);
+    // Everything is made before the other; what tells of problems does so only later.
     const made: { open?: OpenReel } = {};
-    const journal = new JournalFile(path, (problem) => made.open?.journalTells(problem));
-    const left = journal.read();
-    const history = (left && recover(left, journal, file, say)) || new History(reel.document, options(journal));
-    journal.begin();
-    const open = new OpenReel(name, file, journal, { history, text }, release);
-    made.open = open;
-    if (left !== undefined) {
-      // What stands in the file now is what was saved, or what somebody has made of it since.
-      open.#text = formatReel(history.saved);
-      open.#look();
-      if (!history.isSaved) open.#saveSoon();
+    const journal = new JournalFile(path, {
+      onProblem: (problem) => made.open?.journalTells(problem),
+      onTaken: () => void made.open?.takeBack(),
+    });
+    const release = await lockJournal(path, file, () => void made.open?.takeBack());
+    try {
+      const left = await recover(journal, file, options(journal), say);
+      const { history, text } = left ? { history: left, text: formatReel(left.saved) } : newIn(file, journal);
+      journal.begin();
+      const open = new OpenReel(name, file, real, journal, { history, text }, say);
+      open.#release = release;
+      made.open = open;
+      if (left) {
+        // What stands in the file now is what was saved, or what somebody has made of it since.
+        open.#look();
+        if (!history.isSaved) open.#saveSoon();
+      }
+      return open;
+    } catch (error) {
+      await release();
+      throw error;
     }
-    return open;
   }
 
   get doc(): ReelDocument {
@@ -72,10 +88,11 @@ export class OpenReel {
   }
 
   get #state(): FileState {
-    const problem = this.#saveProblem ?? this.#journalProblem;
+    const problem = this.#lost ?? this.#journalProblem ?? this.#saveProblem;
     return {
       saved: this.#history.isSaved && !this.#outside,
       ...(problem !== undefined && { problem }),
+      ...(this.#lost !== undefined && { lost: true as const }),
       ...(this.#outside && { outside: this.#outside.state }),
     };
   }
@@ -99,6 +116,9 @@ export class OpenReel {
   receive(asked: Asked, page: (told: Told) => void): void {
     if (asked.ask === 'save') void this.save();
     else if (asked.ask === 'settle') void this.#inTurn(() => this.#settle(asked.take));
+    else if (asked.ask === 'take-back') void this.takeBack();
+    else if (this.#lost !== undefined)
+      page({ tell: 'refused', mark: asked.mark, code: 'workbench/lost', said: this.#lost });
     else if (this.#history.knows(asked.mark)) {
       page({ tell: 'refused', mark: asked.mark, code: 'workbench/known', said: 'it had been done before' });
     } else if (asked.ask === 'apply') {
@@ -133,12 +153,35 @@ export class OpenReel {
   journalTells(problem: string | undefined): void {
     if (problem === this.#journalProblem) return;
     this.#journalProblem = problem;
+    this.say(`${this.file}: ${problem ?? 'all steps are in the journal again'}`);
     this.#tellFile();
+  }
+
+  /** The lock on the reel was lost: nothing is written until it is there again. Asked for once, and by a person. */
+  takeBack(): Promise<void> {
+    this.journal.pause();
+    this.#lost = `${this.file} may be open in another workbench, since this one stood still: nothing is written here`;
+    return this.#inTurn(async () => {
+      try {
+        this.#release = await lockJournal(this.journal.path, this.file, () => void this.takeBack(), 10);
+      } catch (error) {
+        if (!(error instanceof CallError)) throw error;
+        this.#lost = `${this.file} is open in another workbench, since this one stood still: nothing is written here. End that one, and take it back`;
+        this.say(this.#lost);
+        this.#tellFile();
+        return;
+      }
+      this.#lost = undefined;
+      this.journal.goOn();
+      this.#look();
+      if (!this.#history.isSaved) this.#saveSoon(0);
+      this.#tellFile();
+    });
   }
 
   #saveSoon(after = AUTOSAVE): void {
     clearTimeout(this.#timer);
-    if (this.#outside) return;
+    if (this.#outside || this.#lost !== undefined) return;
     this.#timer = setTimeout(() => void this.save(), after);
   }
 
@@ -153,30 +196,30 @@ export class OpenReel {
   }
 
   async #write(): Promise<void> {
-    if (this.#outside || this.#history.isSaved) return;
-    let written: ReelDocument | undefined;
+    if (this.#outside || this.#lost !== undefined || this.#history.isSaved) return;
+    this.#look();
+    if (this.#outside) return;
+    const written = this.doc;
+    const own = formatReel(written);
     try {
-      await changeFile(this.file, (text) => {
-        if (text !== this.#text) return undefined;
-        written = this.doc;
-        this.#text = formatReel(written);
-        return this.#text;
-      });
-      if (!written) this.#look();
-      else {
-        this.#history.markSaved(written);
-        this.#saveProblem = undefined;
-        // Whatever was done while it was written is not in the file.
-        if (!this.#history.isSaved) this.#saveSoon();
-      }
+      const isWritten = await changeFile(this.file, (text) => (text === this.#text ? own : undefined));
+      if (isWritten) this.#isNowSaved(written, own);
+      else this.#look();
     } catch (error) {
       if (!(error instanceof CallError)) throw error;
-      if (existsSync(this.file)) this.#text = readSafely(this.file) ?? this.#text;
       this.#saveProblem = `${error.message} — ${error.hint}`;
       this.#look();
       if (!this.#outside) this.#saveSoon(RETRY);
     }
     this.#tellFile();
+  }
+
+  #isNowSaved(written: ReelDocument, text: string): void {
+    this.#text = text;
+    this.#history.markSaved(written);
+    this.#saveProblem = undefined;
+    // Whatever was done while it was written is not in the file.
+    if (!this.#history.isSaved) this.#saveSoon();
   }
 
   /** Looks at the file: what somebody else has written is taken over, merged, or shown. */
@@ -185,6 +228,14 @@ export class OpenReel {
   }
 
   #look(): void {
+    const real = realPath(this.file);
+    if (real !== this.real) {
+      const said = `${this.file} was replaced by a link, to ${real}; what is done here is not written through it`;
+      if (this.#outside?.state.said === said) return;
+      this.#outside = { state: gone(said) };
+      this.#tellFile();
+      return;
+    }
     const text = readSafely(this.file);
     if (text === this.#text && !this.#outside) return;
     if (text !== undefined && text === this.#outside?.text) return;
@@ -195,31 +246,13 @@ export class OpenReel {
   }
 
   #takeIn(text: string | undefined): void {
-    const none = { ours: [], theirs: [], conflicts: [] };
-    if (text === undefined) {
-      this.#outside = { state: { why: 'gone', said: `${this.file} is gone, or cannot be read`, ...none } };
+    const seen = outsideOf(this.file, text, this.#history.saved, this.doc);
+    if ('state' in seen) {
+      this.#outside = seen;
       return;
     }
-    const { reel, diagnostics } = readReel(text);
-    if (!reel) {
-      const first = diagnostics.find(({ severity }) => severity === 'error')!;
-      const said = `${basename(this.file)} was changed outside, and has errors now: line ${first.line ?? 1}: ${first.message}`;
-      this.#outside = { state: { why: 'broken', said, ...none }, text };
-      return;
-    }
-    const { document: theirs } = reel;
-    const [base, ours] = [this.#history.saved, this.doc];
-    const { doc, conflicts } = mergeReels(base, ours, theirs);
-    const outside = compareReels(base, theirs).map(saidOf);
-    if (conflicts.length > 0) {
-      const said = `${basename(this.file)} was changed outside, where it was changed here too`;
-      const both = { ours: compareReels(base, ours).map(saidOf), theirs: outside, conflicts };
-      this.#outside = { state: { why: 'conflict', said, ...both }, theirs, text };
-      return;
-    }
-    const more = outside.length > 1 ? ` and ${outside.length - 1} more` : '';
-    this.#become(doc, `changed outside: ${outside[0] ?? 'how it is written'}${more}`);
-    this.#standsThere(theirs, text);
+    this.#become(seen.doc, seen.said);
+    this.#standsThere(seen.theirs, text!);
   }
 
   #become(doc: ReelDocument, said: string): void {
@@ -254,23 +287,60 @@ export class OpenReel {
     } else {
       try {
         const own = formatReel(this.doc);
-        writeNewFile(this.file, own, { overwrite: false });
-        this.#text = own;
-        this.#history.markSaved();
+        // Where a link is in its place, a person has said that it is meant.
+        if (realPath(this.file) === this.real) writeNewFile(this.file, own, { overwrite: false });
+        else writeNewFile(this.file, own, { overwrite: true });
+        this.real = realPath(this.file);
+        this.#isNowSaved(this.doc, own);
       } catch (error) {
-        this.#saveProblem = (error as Error).message;
+        if (!(error instanceof CallError)) throw error;
+        this.#saveProblem = `${error.message} — ${error.hint}`;
+        this.#look();
       }
     }
     this.#tellFile();
     void this.save();
   }
 
-  /** Saves, and gives the file free. What could not be saved stays in the journal. */
-  async close(): Promise<void> {
+  /**
+   * Saves, and gives the file free. What could not be saved stays in the journal.
+   *
+   * @returns whether everything is saved; if not, the terminal has been told where it is
+   */
+  async close(): Promise<boolean> {
     await this.save();
     clearTimeout(this.#timer);
-    this.journal.close(!this.#history.isSaved || this.#outside !== undefined);
-    await this.release();
+    const isSaved = this.#history.isSaved && !this.#outside && this.#lost === undefined;
+    const { lost, problem = this.#outside?.state.said } = this.#state;
+    const isKept = this.journal.close(!isSaved);
+    await this.#release?.();
+    if (isSaved) return true;
+    const count = this.#history.done.length;
+    const steps = count === 1 ? 'its one step is' : `its ${count} steps are`;
+    this.say(`${this.file} is NOT saved: ${problem ?? 'it was changed meanwhile'}`);
+    if (lost) this.say('the other workbench has the steps that were done here before');
+    // A journal is found by the file behind the name.
+    else if (realPath(this.file) !== this.real) this.#rescue();
+    else if (isKept) {
+      this.say(`${steps} kept in ${this.journal.path}; they are taken up again by: unspool edit ${this.file}`);
+    } else this.#rescue();
+    return false;
+  }
+
+  /** Neither the file nor the journal will do: it is put wherever there is room. */
+  #rescue(): void {
+    const name = `${this.name}.${Date.now()}.rescued.reel.json`;
+    for (const folder of [tmpdir(), dirname(this.file), process.cwd()]) {
+      try {
+        writeNewFile(join(folder, name), formatReel(this.doc), { overwrite: false });
+        this.say(`the reel as it is now is kept in ${join(folder, name)}`);
+        return;
+      } catch (error) {
+        if (!(error instanceof CallError)) throw error;
+      }
+    }
+    this.say('the journal takes no more either, and there is no room elsewhere; this is the reel as it is now:');
+    this.say(JSON.stringify(this.doc));
   }
 }
 
@@ -279,20 +349,10 @@ const NOTHING: ReelDocument = { unspool: 1, clips: {} };
 
 const options = (journal: JournalFile) => ({ journal: journal.write, most: Infinity });
 
-const saidOf = ({ clip, track, said }: { clip?: string; track?: string; said: string }) =>
-  `${[clip, track].filter(Boolean).join(', ')}${clip || track ? ': ' : ''}${said}`;
-
-function recover(left: string, journal: JournalFile, file: string, say: (said: string) => void): History | undefined {
-  try {
-    const { history } = History.recover(left, options(journal));
-    const steps = history.done.length;
-    say(`${file}: took up the journal of a workbench that was ended: ${steps} ${steps === 1 ? 'step' : 'steps'}`);
-    return history;
-  } catch (error) {
-    if (!(error instanceof UnspoolError)) throw error;
-    say(`${file}: its journal cannot be read (${error.message}), and was put aside: ${journal.putAside()}`);
-    return undefined;
-  }
+/** The history of a reel that nobody has left a journal of. */
+function newIn(file: string, journal: JournalFile): { readonly history: History; readonly text: string } {
+  const { reel, text } = readReelFile(file);
+  return { history: new History(reel.document, options(journal)), text };
 }
 
 function readSafely(file: string): string | undefined {
@@ -301,15 +361,5 @@ function readSafely(file: string): string | undefined {
   } catch (error) {
     if (error instanceof CallError) return undefined;
     throw error;
-  }
-}
-
-async function lockJournal(path: string, file: string): Promise<() => Promise<void>> {
-  try {
-    // One that was killed a moment ago still seems to have it.
-    return await lock(path, { ...LOCK, realpath: false });
-  } catch (error) {
-    if ((error as NodeJS.ErrnoException).code !== 'ELOCKED') throw error;
-    throw new CallError(`${file} is open in another workbench`, 'use that one, or end it first');
   }
 }

@@ -11,14 +11,23 @@ export type Asked =
   | { readonly ask: 'apply'; readonly mark: string; readonly operation: Operation }
   | { readonly ask: 'undo' | 'redo'; readonly mark: string }
   | { readonly ask: 'save' }
-  | { readonly ask: 'settle'; readonly take: Settlement };
+  | { readonly ask: 'settle'; readonly take: Settlement }
+  /** The reel, where this workbench has lost it to another: see `FileState`. */
+  | { readonly ask: 'take-back' };
 
 /** What becomes of a file that somebody else has changed meanwhile: as it is here, as it is there, or both put together. */
 export type Settlement = 'ours' | 'theirs' | 'merged';
 
 export type Told =
   /** The first thing on each connection. */
-  | { readonly tell: 'open'; readonly doc: ReelDocument; readonly steps: Steps; readonly file: FileState }
+  | {
+      readonly tell: 'open';
+      readonly doc: ReelDocument;
+      readonly steps: Steps;
+      readonly file: FileState;
+      /** What the server is asked with from now on: it was started anew, and the page's own is old. */
+      readonly token?: string;
+    }
   /** Something was done to the reel, by whoever; `mark` is that of the page that asked for it. */
   | { readonly tell: 'step'; readonly mark?: string; readonly operation: Operation; readonly steps: Steps }
   /** What was asked for under this mark has come to nothing: it was refused, or had been done before, or changes nothing. */
@@ -42,6 +51,8 @@ export interface FileState {
   readonly saved: boolean;
   /** Why it could not be saved, and what to do. */
   readonly problem?: string;
+  /** The reel may be open in another workbench, since this one stood still: nothing is written until it is taken back. */
+  readonly lost?: true;
   readonly outside?: Outside;
 }
 

@@ -11,6 +11,7 @@ import { fileIn, pictureIn, picturesIn } from './folders.js';
 import { HEADERS, isToken, refusalOf } from './guard.js';
 import type { OpenReel } from './open-reel.js';
 import { PROTOCOL, type Asked, type Served, type Told } from './protocol.js';
+import type { Tokens } from './state-folder.js';
 
 export interface ServerOptions {
   readonly reels: readonly OpenReel[];
@@ -18,7 +19,9 @@ export interface ServerOptions {
   readonly pictures: readonly string[];
   /** The folder of the built page. */
   readonly page: string;
-  readonly token: string;
+  readonly tokens: Tokens;
+  /** Hears of what went wrong inside, which is not the fault of who asked. */
+  readonly onFault: (error: unknown) => void;
   /** 0 takes any that is free. */
   readonly port: number;
 }
@@ -26,13 +29,24 @@ export interface ServerOptions {
 /** So long (ms) pages have to say goodbye. */
 const FAREWELL = 500;
 
+/** So many bytes may wait for a page to read them. */
+const MOST_WAITING = 8 * LIMITS.bytes;
+const FAULT = 'the workbench has failed at this, and changed nothing; its terminal says more';
+
 export interface RunningServer {
   readonly port: number;
   close(): Promise<void>;
 }
 
 /** Serves the workbench on loopback. Everything but the page itself wants the token. */
-export async function startServer({ reels, pictures, page, token, port }: ServerOptions): Promise<RunningServer> {
+export async function startServer({
+  reels,
+  pictures,
+  page,
+  tokens,
+  port,
+  onFault,
+}: ServerOptions): Promise<RunningServer> {
   const app = new Hono();
   app.use(async (context, next) => {
     await next();
@@ -40,7 +54,7 @@ export async function startServer({ reels, pictures, page, token, port }: Server
   });
   app.use('/api/*', async (context, next) => {
     const given = /^Bearer (\w+)$/.exec(context.req.header('authorization') ?? '')?.[1];
-    if (!isToken(given, token)) return context.text('the token is missing, or not that of this workbench', 401);
+    if (!isToken(given, tokens)) return context.text('the token is missing, or not that of this workbench', 401);
     return next();
   });
   app.get('/api/reels', (context) => {
@@ -62,8 +76,15 @@ export async function startServer({ reels, pictures, page, token, port }: Server
     return context.body(new Uint8Array(readFileSync(file)), 200, { 'content-type': getMimeType(name) ?? 'text/plain' });
   });
 
+  app.onError((error, context) => {
+    onFault(error);
+    return context.text('the workbench has failed at this; its terminal says more', 500);
+  });
+
   const answer = getRequestListener(app.fetch);
   const server = createServer((request, response) => {
+    // Whoever asked has gone.
+    response.on('error', () => request.socket.destroy());
     const refusal = refusalOf(request.method ?? '', request.headers, portOf(server));
     if (!refusal) {
       void answer(request, response);
@@ -77,17 +98,20 @@ export async function startServer({ reels, pictures, page, token, port }: Server
     server.once('error', reject);
     server.listen(port, '127.0.0.1', resolve);
   });
+  server.on('error', onFault);
   const sockets = new WebSocketServer({ noServer: true, maxPayload: LIMITS.bytes });
   server.on('upgrade', (request: IncomingMessage, socket: Duplex, head: Buffer) => {
+    // From here on nobody else listens to it: one that is reset would end the program.
+    socket.on('error', () => socket.destroy());
     const [protocol, given] = (request.headers['sec-websocket-protocol'] ?? '').split(',').map((one) => one.trim());
     const name = /^\/api\/reel\/([\w-]+)$/.exec(request.url ?? '')?.[1];
     const reel = reels.find((one) => one.name === name);
     const refusal = refusalOf(request.method ?? '', request.headers, portOf(server));
     if (refusal) refuse(socket, refusal.status, refusal.said);
-    else if (protocol !== PROTOCOL || !isToken(given, token))
+    else if (protocol !== PROTOCOL || !isToken(given, tokens))
       refuse(socket, 401, 'the token is missing, or another one');
     else if (!reel) refuse(socket, 404, 'no reel of this name is open');
-    else sockets.handleUpgrade(request, socket, head, (page) => connect(page, reel));
+    else sockets.handleUpgrade(request, socket, head, (page) => connect(page, reel, tokens, onFault));
   });
   return {
     port: portOf(server),
@@ -114,15 +138,27 @@ function refuse(socket: Duplex, status: number, said: string): void {
   );
 }
 
-function connect(page: WebSocket, reel: OpenReel): void {
-  const tell = (told: Told) => page.send(JSON.stringify(told));
+function connect(page: WebSocket, reel: OpenReel, { present }: Tokens, onFault: (error: unknown) => void): void {
+  const tell = (told: Told) => {
+    // A page that does not read what it is told is not waited for: it comes back, and is told all of it.
+    if (page.bufferedAmount > MOST_WAITING) page.terminate();
+    else page.send(JSON.stringify(told.tell === 'open' ? { ...told, token: present } : told), () => {});
+  };
   const leave = reel.join(tell);
   page.on('close', leave);
   page.on('error', () => page.terminate());
   page.on('message', (data) => {
     const asked = readAsked((data as Buffer).toString());
-    if (asked) reel.receive(asked, tell);
-    else page.close(1008, 'that is nothing that a page asks for');
+    if (!asked) page.close(1008, 'that is nothing that a page asks for');
+    else {
+      try {
+        reel.receive(asked, tell);
+      } catch (error) {
+        // A fault of ours: the reel is as it was, and what others do goes on.
+        onFault(error);
+        if ('mark' in asked) tell({ tell: 'refused', mark: asked.mark, code: 'workbench/fault', said: FAULT });
+      }
+    }
   });
 }
 
@@ -139,6 +175,7 @@ function readAsked(text: string): Asked | undefined {
   const isMarked = typeof mark === 'string' && /^[\w-]{1,64}$/.test(mark);
   const isAsked =
     ask === 'save' ||
+    ask === 'take-back' ||
     (ask === 'settle' && (take === 'ours' || take === 'theirs' || take === 'merged')) ||
     (isMarked && (ask === 'undo' || ask === 'redo' || (ask === 'apply' && typeof operation === 'object')));
   return isAsked ? (asked as unknown as Asked) : undefined;

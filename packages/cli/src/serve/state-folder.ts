@@ -1,5 +1,5 @@
 import { createHash, randomBytes } from 'node:crypto';
-import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { homedir } from 'node:os';
 import { join } from 'node:path';
 import { CallError } from '../failure.js';
@@ -9,34 +9,49 @@ import { CallError } from '../failure.js';
  * `UNSPOOL_STATE` names another place. (XDG Base Directory: state that is not portable.)
  */
 export function stateFolder(): string {
+  // An empty one counts as none, as the XDG specification has it: what is kept here does not belong into a game's folder.
   const { UNSPOOL_STATE, XDG_STATE_HOME, LOCALAPPDATA } = process.env;
-  const folder = UNSPOOL_STATE ?? join(XDG_STATE_HOME ?? LOCALAPPDATA ?? join(homedir(), '.local', 'state'), 'unspool');
+  const folder = UNSPOOL_STATE || join(XDG_STATE_HOME || LOCALAPPDATA || join(homedir(), '.local', 'state'), 'unspool');
   try {
     mkdirSync(join(folder, 'journals'), { recursive: true, mode: 0o700 });
   } catch (error) {
     throw new CallError(
       `the folder ${folder}, for the journals, could not be made: ${(error as Error).message}`,
-      'name another one: UNSPOOL_STATE=/some/folder unspool edit …',
+      ELSEWHERE,
     );
   }
   return folder;
 }
+
+const ELSEWHERE = 'name another one: UNSPOOL_STATE=/some/folder unspool edit …';
 
 /** Where the journal of a file is kept. */
 export function journalPath(folder: string, realFile: string): string {
   return join(folder, 'journals', `${createHash('sha256').update(realFile).digest('hex').slice(0, 24)}.journal`);
 }
 
-/** What pages have to know to read and write: kept, so that a page finds the way back to a server that was started anew. */
-export function tokenIn(folder: string): string {
+/** What pages have to know to read and write. */
+export interface Tokens {
+  /** New on each start: the one in the address. */
+  readonly present: string;
+  /** That of the start before, for pages that were open then and find the way back; they are told the new one. */
+  readonly last: string | undefined;
+}
+
+export function newTokens(folder: string): Tokens {
   const file = join(folder, 'token');
+  const present = randomBytes(24).toString('hex');
+  let last: string | undefined;
   try {
-    const token = readFileSync(file, 'utf8').trim();
-    if (/^[0-9a-f]{48}$/.test(token)) return token;
+    last = /^[0-9a-f]{48}$/.exec(readFileSync(file, 'utf8').trim())?.[0];
   } catch {
-    // none yet
+    // None yet, or none that may be read: then no page finds back.
   }
-  const token = randomBytes(24).toString('hex');
-  writeFileSync(file, `${token}\n`, { mode: 0o600 });
-  return token;
+  try {
+    rmSync(file, { force: true });
+    writeFileSync(file, `${present}\n`, { mode: 0o600, flag: 'wx' });
+  } catch (error) {
+    throw new CallError(`${file} could not be written: ${(error as Error).message}`, ELSEWHERE);
+  }
+  return { present, last };
 }

@@ -1,4 +1,6 @@
 import type { ReelDocument } from './document.js';
+import { LIMITS } from './limits.js';
+import { utf8Length } from './text.js';
 
 /** Members in the order in which the writer puts them; what is not named here follows as the author had it. */
 const ORDER = [
@@ -60,12 +62,35 @@ function orderBelow(order: Order, name: string): Order {
 /**
  * The canonical text of a reel: one key, cue, role, sheet, span, chain or facing on one line; fixed members in a fixed
  * order; names in the author's order; times in the unit in which they were written; two spaces, a final newline.
- * Law: `formatReel(JSON.parse(text)) === text` for every text that this has written.
+ * Laws: `formatReel(JSON.parse(text)) === text` for every text that this has written; and what could be read from a text
+ * can be read from this one. A reel that would be larger than may be read is written without spaces and lines, in the
+ * shortest numbers, which is no longer than any text of it.
  *
  * Names that are whole numbers ("12") come first, in ascending order: JavaScript objects keep no other.
  */
 export function formatReel(document: ReelDocument): string {
-  return `${block(document, REEL, '', 'fixed')}\n`;
+  const text = `${block(document, REEL, '', 'fixed')}\n`;
+  return utf8Length(text) <= LIMITS.bytes ? text : tight(document, 'fixed');
+}
+
+/** As short as it can be written. */
+function tight(value: unknown, order: Order): string {
+  if (typeof value === 'number') return shortest(value);
+  if (typeof value !== 'object' || value === null) return JSON.stringify(value) ?? 'null';
+  if (Array.isArray(value)) return `[${value.map((item) => tight(item, order)).join()}]`;
+  const members = sorted(value, order).map(
+    ([name, member]) => `${JSON.stringify(name)}:${tight(member, orderBelow(order, name))}`,
+  );
+  return `{${members.join()}}`;
+}
+
+/** A number in the fewest characters: 1200, 12e5, 0.5, 1e-7. */
+function shortest(value: number): string {
+  const plain = JSON.stringify(value);
+  const [, sign, whole, rest = '', power] = /^(-?)(\d)(?:\.(\d+))?e([+-]\d+)$/.exec(value.toExponential()) ?? [];
+  if (whole === undefined) return plain;
+  const short = `${sign}${whole}${rest}e${Number(power) - rest.length}`;
+  return short.length < plain.length ? short : plain;
 }
 
 function block(value: unknown, layout: Layout, indent: string, order: Order): string {

@@ -32,6 +32,34 @@ describe('the canonical writer', () => {
     );
   });
 
+  test('whatever could be read, at the limit too, is written so that it can be read again', () => {
+    // Numbers in the shortest ways that JSON has, text outside of ASCII, and a name that fills it up to the last byte.
+    const numeral = fc
+      .tuple(fc.integer({ min: -999, max: 999 }), fc.integer({ min: -320, max: 98 }))
+      .map(([a, b]) => `${a}e${b}`);
+    const own = fc.array(
+      fc.oneof(
+        numeral,
+        fc.string({ unit: 'grapheme' }).map((text) => JSON.stringify(text)),
+      ),
+      { maxLength: 40 },
+    );
+    fc.assert(
+      fc.property(own, fc.integer({ min: 0, max: 2 }), (list, less) => {
+        const around = (fill: string) =>
+          `{"unspool":1,"clips":{"a":{"tracks":{"b.n":[{"at":0,"value":1e3},{"at":1e1,"value":25e-9}]}}},"x-data":[${list.join()}],"x-fill":"${fill}"}`;
+        const text = around('x'.repeat(LIMITS.bytes - Buffer.byteLength(around('')) - less));
+        const { document } = parseReel<unknown>(text);
+        const written = formatReel(document);
+        expect(Buffer.byteLength(written)).toBeLessThanOrEqual(Buffer.byteLength(text));
+        expect(JSON.parse(written)).toEqual(JSON.parse(text));
+        const again = parseReel<unknown>(written).document;
+        expect(formatReel(again) === written).toBe(true);
+      }),
+      runs(8),
+    );
+  }, 600_000);
+
   test('one key a line, units kept, own members kept, free data in its own order', () => {
     const reel = {
       clips: {

@@ -31,7 +31,8 @@ export function readText(text: string): TextReading {
   return { value, outline };
 }
 
-function utf8Length(text: string): number {
+/** How many bytes a text has in UTF-8. */
+export function utf8Length(text: string): number {
   let bytes = text.length;
   for (let i = 0; i < text.length; i++) {
     const unit = text.charCodeAt(i);

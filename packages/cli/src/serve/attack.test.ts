@@ -1,0 +1,248 @@
+import { spawnSync } from 'node:child_process';
+import {
+  copyFileSync,
+  existsSync,
+  mkdirSync,
+  readdirSync,
+  readFileSync,
+  renameSync,
+  rmSync,
+  symlinkSync,
+  writeFileSync,
+} from 'node:fs';
+import { join } from 'node:path';
+import type { Operation } from 'unspool/edit';
+import { beforeEach, describe, expect, it } from 'vitest';
+import { REELS, scratchFolder } from '../../test/command.js';
+import { fullDisk, journalIn, Served } from '../../test/served.js';
+
+/** What may befall a workbench: strangers, full disks, damaged journals, lost locks. Nothing is lost without a word. */
+
+const scratch = scratchFolder();
+let count = 0;
+let file: string;
+let state: string;
+
+beforeEach(() => {
+  const folder = join(scratch, String(++count));
+  mkdirSync(folder);
+  [file, state] = [join(folder, 'crab.reel.json'), join(folder, 'state')];
+  copyFileSync(join(REELS, 'crab.reel.json'), file);
+});
+
+const turn = (value: number): Operation => ({
+  do: 'set-keys',
+  clip: 'snap',
+  keys: { 'claw.rotation': ['12f'] },
+  value,
+});
+const valueIn = (text: string) => Number(/"at": "12f", "value": (-?\d+), "ease": "cubic/.exec(text)![1]);
+const saved = () => valueIn(readFileSync(file, 'utf8'));
+
+describe('strangers', () => {
+  it('who come without a token and reset their connections do not end it', async () => {
+    const served = await Served.start([file], state);
+    const upgrade = (more: string) =>
+      `GET /api/reel/crab HTTP/1.1\r\nhost: 127.0.0.1:${served.port}\r\nconnection: upgrade\r\nupgrade: websocket\r\nsec-websocket-version: 13\r\nsec-websocket-key: AAAAAAAAAAAAAAAAAAAAAA==\r\n${more}\r\n\r\n`;
+    for (let i = 0; i < 40; i++) {
+      await Promise.all([
+        served.reset(upgrade('origin: http://evil.example')),
+        served.reset(upgrade('sec-websocket-protocol: unspool.workbench.1, nothing')),
+        served.reset(upgrade(`sec-websocket-protocol: unspool.workbench.1, ${served.token}`)),
+        served.reset('GET / HTTP/1.1\r\n'),
+        served.reset(`GET /api/pictures HTTP/1.1\r\nhost: 127.0.0.1:${served.port}\r\n\r\n`),
+      ]);
+    }
+    expect(served.isAlive, served.said).toBe(true);
+    expect(await (await served.page()).apply(turn(-50))).toMatchObject({ tell: 'step' });
+    expect(await served.end()).toBe(0);
+    expect(served.said).toContain('everything is saved');
+  });
+
+  it('are not let in by the token of two starts before; a page that was open is, and is told the new one', async () => {
+    const first = await Served.start([file], state);
+    await first.end('SIGKILL');
+    const second = await Served.start([file], state);
+    expect(second.token).not.toBe(first.token);
+    expect((await second.page(first.token)).told[0]).toMatchObject({ tell: 'open', token: second.token });
+    await second.end();
+    const third = await Served.start([file], state);
+    await expect(third.page(first.token, 'crab', 1000)).rejects.toThrow('was not told');
+  }, 60_000);
+});
+
+describe('a disk that is full', () => {
+  it('is told of at once; all that was acknowledged is in the journal when there is room again', async () => {
+    const served = await Served.start([file], state);
+    const page = await served.page();
+    await page.apply(turn(1));
+    writeFileSync(fullDisk(state), '');
+    for (let i = 2; i <= 60; i++) await page.apply(turn(i));
+    expect(page.file).toMatchObject({
+      problem: expect.stringContaining('the last steps are not in the journal') as string,
+    });
+    expect(served.said).toContain('the last steps are not in the journal');
+    rmSync(fullDisk(state));
+    for (let i = 61; i <= 65; i++) await page.apply(turn(i));
+    await served.end('SIGKILL');
+    const again = await Served.start([file], state);
+    expect(again.said).toContain('65 steps');
+    expect(await again.end()).toBe(0);
+    expect(saved()).toBe(65);
+  }, 60_000);
+
+  it('that stays full until the end: the work is put where there is room, and exit is 1', async () => {
+    const served = await Served.start([file], state);
+    const page = await served.page();
+    writeFileSync(fullDisk(state), '');
+    for (let i = 1; i <= 3; i++) await page.apply(turn(i));
+    expect(await served.end()).toBe(1);
+    expect(served.said).toContain('crab.reel.json is NOT saved: ');
+    // There is no room anywhere: so it is printed.
+    expect(served.said).toContain('"at":"12f","value":3');
+    expect(saved()).toBe(-48);
+  }, 60_000);
+});
+
+describe('a journal', () => {
+  async function killed(steps: number): Promise<string> {
+    const served = await Served.start([file], state);
+    const page = await served.page();
+    for (let i = 1; i <= steps; i++) await page.apply(turn(i));
+    await served.end('SIGKILL');
+    return journalIn(state);
+  }
+
+  it('with one bit turned over is kept, and what could not be taken up is said', async () => {
+    const journal = await killed(10);
+    const text = readFileSync(journal, 'utf8');
+    const at = text.split('\n').slice(0, 6).join('\n').length + 20;
+    const damaged = text.slice(0, at) + String.fromCharCode(text.charCodeAt(at) ^ 1) + text.slice(at + 1);
+    writeFileSync(journal, damaged);
+    const again = await Served.start([file], state);
+    expect(again.said).toMatch(
+      /5 steps\n.*the journal is damaged, and its last \d lines could not be taken up; all of it is kept/s,
+    );
+    const kept = readdirSync(join(state, 'journals')).find((name) => name.endsWith('.unread'))!;
+    expect(readFileSync(join(state, 'journals', kept), 'utf8')).toBe(damaged);
+    await again.end();
+    expect(saved()).toBe(5);
+  }, 60_000);
+
+  it('that cannot be read at all is put aside, and said', async () => {
+    const journal = await killed(2);
+    rmSync(journal);
+    mkdirSync(join(journal, 'inner'), { recursive: true });
+    const again = await Served.start([file], state);
+    expect(again.said).toContain('its journal cannot be read (EISDIR');
+    expect(readdirSync(join(state, 'journals')).filter((name) => name.endsWith('.unread'))).toHaveLength(1);
+    expect(await (await again.page()).apply(turn(7))).toMatchObject({ tell: 'step' });
+    expect(await again.end()).toBe(0);
+    expect(saved()).toBe(7);
+  }, 60_000);
+
+  it('whose file, or whole folder, is removed is written anew', async () => {
+    const served = await Served.start([file], state);
+    const page = await served.page();
+    await page.apply(turn(1));
+    rmSync(journalIn(state));
+    await page.apply(turn(2));
+    rmSync(state, { recursive: true });
+    await page.apply(turn(3));
+    await served.end('SIGKILL');
+    const again = await Served.start([file], state);
+    expect(again.said).toContain('3 steps');
+    await again.end();
+    expect(saved()).toBe(3);
+  }, 60_000);
+});
+
+describe('a lock', () => {
+  it('that is removed, or that this process has slept through, is taken back', async () => {
+    const served = await Served.start([file], state);
+    const page = await served.page();
+    await page.apply(turn(1));
+    rmSync(`${journalIn(state)}.lock`, { recursive: true });
+    await expect.poll(() => existsSync(`${journalIn(state)}.lock`), { timeout: 20_000 }).toBe(true);
+    expect(await page.apply(turn(2))).toMatchObject({ tell: 'step' });
+    served.child.kill('SIGSTOP');
+    await new Promise((resolve) => setTimeout(resolve, 6000));
+    served.child.kill('SIGCONT');
+    await new Promise((resolve) => setTimeout(resolve, 2000));
+    expect(await page.apply(turn(3))).toMatchObject({ tell: 'step' });
+    expect(await served.end()).toBe(0);
+    expect(saved()).toBe(3);
+  }, 90_000);
+
+  it('that another has taken meanwhile: nothing is written here, it is said, and it can be taken back', async () => {
+    const served = await Served.start([file], state);
+    const page = await served.page();
+    await page.apply(turn(1));
+    await page.heard((told) => told.tell === 'file' && told.file.saved);
+    served.child.kill('SIGSTOP');
+    const other = await Served.start([file], state);
+    const there = await other.page();
+    await there.apply(turn(20));
+    served.child.kill('SIGCONT');
+    await expect
+      .poll(() => served.said, { timeout: 20_000 })
+      .toContain('is open in another workbench, since this one stood still');
+    expect(await page.apply(turn(2))).toMatchObject({ tell: 'refused', code: 'workbench/lost' });
+    expect(await other.end()).toBe(0);
+    expect(saved()).toBe(20);
+    page.socket.send(JSON.stringify({ ask: 'take-back' }));
+    await expect.poll(() => page.file?.lost, { timeout: 20_000 }).toBeUndefined();
+    // What the other has done meanwhile is here too.
+    await page.heard((told) => told.tell === 'step' && JSON.stringify(told).includes('20'));
+    expect(await page.apply(turn(3))).toMatchObject({ tell: 'step' });
+    expect(await served.end()).toBe(0);
+    expect(saved()).toBe(3);
+  }, 90_000);
+});
+
+describe('the end', () => {
+  it.each([
+    ['is read-only', () => spawnSync('chmod', ['444', file]), () => spawnSync('chmod', ['644', file])],
+    ['is gone', () => rmSync(file), () => {}],
+    ['has errors now', () => writeFileSync(file, '{'), () => {}],
+    [
+      'was replaced by a link',
+      () => {
+        renameSync(file, `${file}.other`);
+        symlinkSync(`${file}.other`, file);
+      },
+      () => {},
+    ],
+  ] as const)(
+    'with work that is not saved, where the file %s: says so, where it is, and how to get it back',
+    async (said, spoil, mend) => {
+      const served = await Served.start([file], state);
+      const page = await served.page();
+      await page.apply(turn(5));
+      await page.heard((told) => told.tell === 'file' && told.file.saved);
+      spoil();
+      const other = existsSync(`${file}.other`) ? readFileSync(`${file}.other`, 'utf8') : undefined;
+      await page.apply(turn(6));
+      expect(await served.end()).toBe(1);
+      expect(served.said).toContain(`${file} is NOT saved: `);
+      expect(served.said).toContain(said);
+      if (other === undefined) expect(served.said).toContain(`unspool edit ${file}`);
+      expect(served.said).not.toContain('everything is saved');
+      if (other !== undefined) {
+        expect(readFileSync(`${file}.other`, 'utf8')).toBe(other);
+        const kept = /is kept in (\S+)/.exec(served.said)![1]!;
+        expect(valueIn(readFileSync(kept, 'utf8'))).toBe(6);
+        rmSync(kept);
+        return;
+      }
+      mend();
+      const again = await Served.start([file], state);
+      const back = await again.page();
+      expect(again.said).toContain('took up the journal');
+      if (back.file?.outside) back.socket.send(JSON.stringify({ ask: 'settle', take: 'ours' }));
+      await expect.poll(() => existsSync(file) && saved(), { timeout: 20_000 }).toBe(6);
+      expect(await again.end()).toBe(0);
+    },
+    60_000,
+  );
+});

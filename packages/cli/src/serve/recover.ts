@@ -1,0 +1,57 @@
+import { setImmediate } from 'node:timers/promises';
+import { UnspoolError } from 'unspool';
+import { History, type HistoryOptions } from 'unspool/edit';
+import type { JournalFile } from './journal-file.js';
+
+/** So long (ms) it is gone through at once: a long one takes seconds, in which the lock must be renewed. */
+const SLICE = 50;
+
+/**
+ * Takes up the journal of a workbench that was killed. One that is damaged is kept, beside where it was, and said; so is
+ * one that cannot be read at all.
+ *
+ * @param say hears what was taken up, and what was not
+ * @returns nothing, where there is none that could be read
+ */
+export async function recover(
+  journal: JournalFile,
+  file: string,
+  options: HistoryOptions,
+  say: (said: string) => void,
+): Promise<History | undefined> {
+  const left = journal.read();
+  if (!left) return undefined;
+  if ('aside' in left) {
+    say(`${file}: its journal cannot be read (${left.why}), and was put aside: ${left.aside}`);
+    return undefined;
+  }
+  try {
+    const { history, dropped } = await inSlices(History.recoverByStep(left.text, options));
+    const count = history.done.length;
+    const steps = `${count} ${count === 1 ? 'step' : 'steps'}`;
+    const isTorn = dropped === 1 && !left.text.endsWith('\n');
+    if (count > 0 || dropped > 0) say(`${file}: took up the journal of a workbench that was ended: ${steps}`);
+    if (isTorn) say(`${file}: its last line was torn, by the crash: the step in it is lost`);
+    else if (dropped > 0) {
+      const lines = dropped === 1 ? 'its last line' : `its last ${dropped} lines`;
+      say(
+        `${file}: the journal is damaged, and ${lines} could not be taken up; all of it is kept: ${journal.putAside()}`,
+      );
+    }
+    return history;
+  } catch (error) {
+    if (!(error instanceof UnspoolError)) throw error;
+    say(`${file}: its journal cannot be read (${error.message}), and was put aside: ${journal.putAside()}`);
+    return undefined;
+  }
+}
+
+async function inSlices<T>(steps: Generator<void, T, void>): Promise<T> {
+  let since = performance.now();
+  for (let step = steps.next(); ; step = steps.next()) {
+    if (step.done) return step.value;
+    if (performance.now() - since < SLICE) continue;
+    await setImmediate();
+    since = performance.now();
+  }
+}

@@ -1,0 +1,34 @@
+import { mkdirSync, realpathSync } from 'node:fs';
+import { basename, dirname, join, resolve } from 'node:path';
+import { CallError, writeFailure } from '../failure.js';
+import { takeLock, type Release } from '../save.js';
+
+/** The file behind a name, also where there is none any more. */
+export function realPath(file: string): string {
+  try {
+    return realpathSync(file);
+  } catch {
+    const [folder, name] = [dirname(resolve(file)), basename(file)];
+    try {
+      return join(realpathSync(folder), name);
+    } catch {
+      return join(folder, name);
+    }
+  }
+}
+
+/**
+ * Takes the lock of a reel that is open, which is that of its journal.
+ *
+ * @param tries how often it is asked for, every 100 ms; by default for longer than one that was killed seems to have it
+ */
+export async function lockJournal(path: string, file: string, onLost: () => void, tries?: number): Promise<Release> {
+  try {
+    mkdirSync(dirname(path), { recursive: true, mode: 0o700 });
+    return await takeLock(path, { realpath: false, onLost, ...(tries !== undefined && { tries }) });
+  } catch (error) {
+    const { code } = error as NodeJS.ErrnoException;
+    if (code !== 'ELOCKED') throw writeFailure(error, path, `the journal ${path} could not be locked`);
+    throw new CallError(`${file} is open in another workbench`, 'use that one, or end it first');
+  }
+}
