@@ -22,7 +22,11 @@ export function scratchFolder(): string {
 export function unspool(args: readonly string[], { cwd = REELS, input = '' } = {}) {
   // As CI runs it: what is written to a pipe is the same there and on a desk.
   const env = { ...process.env, CI: 'true' };
-  const { status, stdout, stderr } = spawnSync(process.execPath, [BIN, ...args], { cwd, input, env, encoding: 'utf8' });
+  const { status, stdout, stderr } = spawnSync(process.execPath, [BIN, ...args], {
+    ...{ cwd, input, env },
+    encoding: 'utf8',
+    maxBuffer: 2 ** 28,
+  });
   expect(stderr, 'no stack trace').not.toMatch(/^\s+at .*:\d+/m);
   return { exit: status, stdout, stderr };
 }

@@ -1,10 +1,11 @@
 /**
  * `npm run bench`: everything that docs/performance.md tables. `npm run bench -- --write` writes it there.
- * One argument measures one thing: crowd, players, layers, hits, samples, compile, keys, edits, instances,
- * memory.
+ * One argument measures one thing: crowd, players, layers, hits, samples, compile, keys, edits, commands,
+ * instances, memory.
  */
 import { readFileSync, writeFileSync } from 'node:fs';
 import { cpus } from 'node:os';
+import { commands } from './commands.mjs';
 import { compiling } from './compile.mjs';
 import { crowdFrame } from './crowd.mjs';
 import { editing } from './edits.mjs';
@@ -23,6 +24,7 @@ const PARTS = {
   compile: ['Compiling a clip of 12 × 24 keys', compiling],
   keys: ['Growth with the keys of a track', growthInKeys],
   edits: ['Editing: an operation with its undo, and a whole check, with the keys of a reel', editing],
+  commands: ['Commands on large reels, whole processes', commands],
   instances: ['Growth with the instances of a crowd', growthInInstances],
   memory: ['Memory', memory],
 };

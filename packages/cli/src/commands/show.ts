@@ -114,14 +114,15 @@ function clipText(reel: Reel, clip: Clip): string {
   const lines = [`${clip.name}: ${facts.join(', ')}`, ...(said ? [said] : []), ''];
   const { tracks } = clip;
   const times = [...new Set(tracks.flatMap((track) => track.keys.map((key) => key.at)))].sort((a, b) => a - b);
+  const texts = tracks.map((track) => keyTexts(track, clip.layout.texts));
   const rows = times.map((time) => [
     frames(time, clip.fps),
     round(time),
-    ...tracks.map((track) => keyText(track, time, clip.layout.texts)),
+    ...texts.map((byTime) => byTime.get(time) ?? ''),
   ]);
   const head = ['frame', 'seconds', ...tracks.map((track) => track.name)];
   lines.push(foldedTable(head, rows, (column) => column < 2, 2, process.stdout.columns ?? Infinity));
-  const timing = timingTable(clip);
+  const timing = timingTable(reel, clip);
   if (timing !== '') lines.push('', timing);
   if (clip.cues.length > 0) {
     lines.push('', 'cues');
@@ -162,11 +163,13 @@ function partText({ clip, at, until, rate, loop, roles }: Part): string {
   return `part ${clip}: ${facts.join(', ')}`;
 }
 
-/** The key that a track has at a time, with how it goes on: `-48 → quad-out`. Empty where it has none. */
-function keyText(track: ResolvedTrack, time: number, texts: readonly string[]): string {
-  const index = track.keys.findIndex((key) => key.at === time);
-  const key = track.keys[index];
-  if (!key) return '';
+/** The keys of a track by their times, with how each goes on: `-48 → quad-out`. */
+function keyTexts(track: ResolvedTrack, texts: readonly string[]): Map<number, string> {
+  return new Map(track.keys.map((key, index) => [key.at, keyText(track, index, texts)]));
+}
+
+function keyText(track: ResolvedTrack, index: number, texts: readonly string[]): string {
+  const key = track.keys[index]!;
   const value = key.off ? '–' : valueText(track, key.value, texts);
   if (index === track.keys.length - 1) return value;
   const way = formatEasing(key.easing);
@@ -210,7 +213,7 @@ function clipFacts(reel: Reel, clip: Clip, whole: boolean): object {
       : clip.tracks.map((track) => track.name),
     cues: cues.map(({ name: cue, at, until, data }) => ({ name: cue, at, until, data })),
     spans,
-    ...(whole && { timing: timingOf(clip) }),
+    ...(whole && { timing: timingOf(reel, clip) }),
     activations: clip.activations,
     parts: reel.document.clips[name]?.parts,
   };

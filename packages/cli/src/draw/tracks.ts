@@ -1,4 +1,4 @@
-import { isActivity, isShape, KINDS, type Clip, type ResolvedTrack } from 'unspool';
+import { isActivity, isShape, KINDS, trustReel, type Clip, type Reel, type ResolvedTrack } from 'unspool';
 import { formatValue, hex, round, shapeText } from '../print/values.js';
 
 /** What lies between two keys that are drawn: its times, and how it goes. */
@@ -65,15 +65,37 @@ export function labelOf(track: ResolvedTrack, value: readonly number[], texts: r
 }
 
 /** Samples the numbers of one track. */
-export function sampler(clip: Clip, { role, property, channel, keys }: ResolvedTrack): (time: number) => number[] {
+export function sampler(clip: Clip, track: ResolvedTrack): (time: number) => number[] {
+  const one = channelSampler(clip, track);
+  const width = track.keys[0]!.value.length;
+  return (time) => Array.from({ length: width }, (_, k) => one(time, k));
+}
+
+/** Samples one number of a track. */
+export function channelSampler(
+  clip: Clip,
+  { role, property, channel }: ResolvedTrack,
+): (time: number, k: number) => number {
   const pose = clip.createPose();
   const slot = clip.layout.slot(`${role}.${property}`);
   const offset = slot.offset + Math.max(0, channel);
-  const width = keys[0]!.value.length;
-  return (time) => {
+  return (time, k) => {
     clip.sampleInside(time, pose);
-    return Array.from({ length: width }, (_, k) => pose.values[offset + k]!);
+    return pose.values[offset + k]!;
   };
+}
+
+/**
+ * A clip with one property of it, for who samples that alone, and often: of a clip with many tracks, all the others would be
+ * sampled too. One with parts stays as it is: what they show is in them.
+ */
+export function soloOf(reel: Reel, clip: Clip, { role, property }: ResolvedTrack): Clip {
+  const { tracks = {}, parts, ...own } = reel.document.clips[clip.name]!;
+  if (parts) return clip;
+  const name = `${role}.${property}`;
+  const kept = Object.entries(tracks).filter(([track]) => track === name || track.startsWith(`${name}.`));
+  const solo = { ...own, cues: [], spans: {}, duration: clip.duration, tracks: Object.fromEntries(kept) };
+  return trustReel({ ...reel.document, clips: { [clip.name]: solo }, chains: {}, facings: {} }).clip(clip.name) as Clip;
 }
 
 /**

@@ -1,6 +1,6 @@
-import { structuredPatch } from 'diff';
 import pc from 'picocolors';
 import { useColor } from '../failure.js';
+import { hunksOf } from './line-changes.js';
 
 /** What was done, in sentences, and the lines of the file that are others now. */
 export function printChanges(
@@ -11,15 +11,11 @@ export function printChanges(
   stream: NodeJS.WriteStream,
 ): void {
   const colors = pc.createColors(useColor(stream));
-  const { hunks } = structuredPatch(file, file, before, after, '', '', { context: 1 });
   const rows = said.map((sentence) => `${colors.bold('•')} ${sentence}`);
-  for (const { oldStart, lines } of hunks) {
-    rows.push('', colors.dim(`${file}:${oldStart}`));
-    for (const line of lines) {
-      if (line.startsWith('+')) rows.push(colors.green(line));
-      else if (line.startsWith('-')) rows.push(colors.red(line));
-      else if (!line.startsWith('\\')) rows.push(colors.dim(line));
-    }
+  const paint = { '+': colors.green, '-': colors.red, ' ': colors.dim };
+  for (const { start, lines } of hunksOf(before, after)) {
+    rows.push('', colors.dim(`${file}:${start}`));
+    for (const { sign, text } of lines) rows.push(paint[sign](sign + text));
   }
   stream.write(`${rows.join('\n')}\n`);
 }

@@ -4,7 +4,7 @@ export function table(
   rows: readonly (readonly string[])[],
   right: (column: number) => boolean = () => false,
 ): string {
-  const widths = head.map((title, column) => Math.max(title.length, ...rows.map((row) => (row[column] ?? '').length)));
+  const widths = head.map((title, column) => widest(title, rows, column));
   const render = (cells: readonly string[]) =>
     widths
       .map((width, column) =>
@@ -29,7 +29,7 @@ export function foldedTable(
   leading: number,
   width: number,
 ): string {
-  const wide = head.map((name, column) => Math.max(name.length, ...rows.map((row) => row[column]!.length)) + GAP);
+  const wide = head.map((name, column) => widest(name, rows, column) + GAP);
   const lead = wide.slice(0, leading).reduce((sum, n) => sum + n, 0);
   const blocks: number[][] = [[]];
   let used = lead;
@@ -53,3 +53,7 @@ export function foldedTable(
 
 /** Spaces between two columns. */
 const GAP = 2;
+
+function widest(title: string, rows: readonly (readonly string[])[], column: number): number {
+  return rows.reduce((most, row) => Math.max(most, (row[column] ?? '').length), title.length);
+}

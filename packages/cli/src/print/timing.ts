@@ -1,5 +1,5 @@
-import { formatEasing, isActivity, isShape, KINDS, type Clip, type ResolvedTrack } from 'unspool';
-import { sampler } from '../draw/tracks.js';
+import { formatEasing, isActivity, isShape, KINDS, type Clip, type Reel, type ResolvedTrack } from 'unspool';
+import { channelSampler, sampler, soloOf } from '../draw/tracks.js';
 import { table } from './table.js';
 import { frames, round } from './values.js';
 
@@ -22,8 +22,8 @@ export interface Timing {
 /** Anything that moves less in all than this stands still. */
 const STILL = 1e-9;
 
-export function timingOf(clip: Clip): Timing[] {
-  return clip.tracks.filter(isMoving).flatMap((track) => timingOfTrack(clip, track));
+export function timingOf(reel: Reel, clip: Clip): Timing[] {
+  return clip.tracks.filter(isMoving).flatMap((track) => timingOfTrack(soloOf(reel, clip, track), track));
 }
 
 function isMoving({ kind, channel }: ResolvedTrack): boolean {
@@ -31,7 +31,7 @@ function isMoving({ kind, channel }: ResolvedTrack): boolean {
 }
 
 function timingOfTrack(clip: Clip, track: ResolvedTrack): Timing[] {
-  const sample = sampler(clip, track);
+  const [sample, sampleOne] = [sampler(clip, track), channelSampler(clip, track)];
   const { fps, duration } = clip;
   const keys = track.keys.filter(({ at }) => at <= duration);
   const ways = keys.slice(1).map((key, i) => {
@@ -58,7 +58,7 @@ function timingOfTrack(clip: Clip, track: ResolvedTrack): Timing[] {
   return ways.map(({ from, until, channel, start, way }): Timing => {
     const facts = { track: track.name, from: from * fps, until: until * fps, way };
     if (Math.abs(way) <= STILL) return { ...facts, pace: 'hold', change: 'steady', spacing: [] };
-    const share = (time: number) => (sample(time)[channel]! - start) / way;
+    const share = (time: number) => (sampleOne(time, channel) - start) / way;
     const first = Math.ceil(from * fps - 1e-6);
     const count = Math.floor(until * fps + 1e-6) - first + 1;
     const spacing = Array.from({ length: count }, (_, i) => share(Math.min((first + i) / fps, until - 1e-9)));
@@ -92,13 +92,13 @@ export function spacingChart(spacing: readonly number[], width = 25): string {
   return marks.join('');
 }
 
-export function timingTable(clip: Clip): string {
+export function timingTable(reel: Reel, clip: Clip): string {
   const { fps } = clip;
-  const rows = timingOf(clip).map(({ track, from, until, way, pace, change, spacing }) => {
+  const easings = new Map(
+    clip.tracks.map((track) => [track.name, new Map(track.keys.map(({ at, easing }) => [at * fps, easing]))]),
+  );
+  const rows = timingOf(reel, clip).map(({ track, from, until, way, pace, change, spacing }) => {
     const length = until - from;
-    const key = clip.tracks
-      .find(({ name }) => name === track)!
-      .keys.find(({ at }) => Math.abs(at * fps - from) < 1e-6)!;
     return [
       track,
       `${frames(from / fps, fps)} – ${frames(until / fps, fps)}`,
@@ -107,7 +107,7 @@ export function timingTable(clip: Clip): string {
       pace === 'hold' ? '–' : round(Number((way / length).toPrecision(3))),
       pace === 'hold' ? 'hold' : `${pace}, ${change}`,
       pace === 'hold' ? '' : spacingChart(spacing),
-      pace === 'hold' ? '' : formatEasing(key.easing),
+      pace === 'hold' ? '' : formatEasing(easings.get(track)!.get(from)!),
     ];
   });
   if (rows.length === 0) return '';

@@ -4,7 +4,6 @@ import {
   fstatSync,
   fsyncSync,
   ftruncateSync,
-  mkdirSync,
   openSync,
   readFileSync,
   readSync,
@@ -15,6 +14,7 @@ import {
 } from 'node:fs';
 import { dirname } from 'node:path';
 import { CallError, writeFailure } from '../failure.js';
+import { makeFolder } from './state-folder.js';
 
 /** So long (ms) after a line that could not be written it is tried again. */
 const RETRY = 1000;
@@ -153,7 +153,7 @@ export class JournalFile {
       if (count === 0) throw new Error('the journal was cut short');
       at += count;
     }
-    mkdirSync(dirname(this.path), { recursive: true, mode: 0o700 });
+    makeFolder(dirname(this.path));
     this.#replace(bytes);
   }
 

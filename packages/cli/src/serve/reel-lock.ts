@@ -1,7 +1,8 @@
-import { mkdirSync, realpathSync } from 'node:fs';
+import { realpathSync } from 'node:fs';
 import { basename, dirname, join, resolve } from 'node:path';
 import { CallError, writeFailure } from '../failure.js';
 import { takeLock, type Release } from '../save.js';
+import { makeFolder } from './state-folder.js';
 
 /** The file behind a name, also where there is none any more. */
 export function realPath(file: string): string {
@@ -24,7 +25,7 @@ export function realPath(file: string): string {
  */
 export async function lockJournal(path: string, file: string, onLost: () => void, tries?: number): Promise<Release> {
   try {
-    mkdirSync(dirname(path), { recursive: true, mode: 0o700 });
+    makeFolder(dirname(path));
     return await takeLock(path, { realpath: false, onLost, ...(tries !== undefined && { tries }) });
   } catch (error) {
     const { code } = error as NodeJS.ErrnoException;

@@ -1,7 +1,7 @@
 import { createHash, randomBytes } from 'node:crypto';
-import { mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { homedir } from 'node:os';
-import { join } from 'node:path';
+import { dirname, join, resolve } from 'node:path';
 import { CallError } from '../failure.js';
 
 /**
@@ -13,7 +13,7 @@ export function stateFolder(): string {
   const { UNSPOOL_STATE, XDG_STATE_HOME, LOCALAPPDATA } = process.env;
   const folder = UNSPOOL_STATE || join(XDG_STATE_HOME || LOCALAPPDATA || join(homedir(), '.local', 'state'), 'unspool');
   try {
-    mkdirSync(join(folder, 'journals'), { recursive: true, mode: 0o700 });
+    makeFolder(resolve(folder, 'journals'));
   } catch (error) {
     throw new CallError(
       `the folder ${folder}, for the journals, could not be made: ${(error as Error).message}`,
@@ -21,6 +21,16 @@ export function stateFolder(): string {
     );
   }
   return folder;
+}
+
+/**
+ * Makes a folder and those above it, which nobody else may read. Not by `recursive`: in a place where the system makes no
+ * folders (/proc) that never ends.
+ */
+export function makeFolder(folder: string): void {
+  if (existsSync(folder)) return;
+  if (dirname(folder) !== folder) makeFolder(dirname(folder));
+  mkdirSync(folder, { mode: 0o700 });
 }
 
 const ELSEWHERE = 'name another one: UNSPOOL_STATE=/some/folder unspool edit …';

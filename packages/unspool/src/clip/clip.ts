@@ -33,13 +33,13 @@ export class Clip<Name extends string = string> {
   readonly curves: Curves;
   /** @internal what its reel says of roles and shapes */
   readonly facts: ReelFacts;
-  readonly #tracks: (() => readonly ResolvedTrack[]) | undefined;
+  #tracks: readonly ResolvedTrack[] | (() => readonly ResolvedTrack[]);
 
   /**
    * @param facts  of its reel
-   * @param tracks gives the keys as authored, read anew each time: a clip keeps what playing needs
+   * @param tracks gives the keys as authored, when they are first asked for: a game never does
    */
-  constructor(compiled: CompiledClip, facts: ReelFacts, tracks?: () => readonly ResolvedTrack[]) {
+  constructor(compiled: CompiledClip, facts: ReelFacts, tracks: () => readonly ResolvedTrack[] = () => []) {
     this.name = compiled.name as Name;
     this.duration = compiled.duration;
     this.fps = compiled.fps;
@@ -57,11 +57,12 @@ export class Clip<Name extends string = string> {
   }
 
   /**
-   * Its tracks with their keys, those of its parts at its own times. Made from the document whenever it is asked for;
-   * a reel that was compiled ahead has none.
+   * Its tracks with their keys, those of its parts at its own times. Made from the document when they are first asked for,
+   * and kept; a reel that was compiled ahead has none.
    */
   get tracks(): readonly ResolvedTrack[] {
-    return this.#tracks?.() ?? [];
+    if (typeof this.#tracks === 'function') this.#tracks = this.#tracks();
+    return this.#tracks;
   }
 
   /** A pose that this clip can be sampled into, at rest. Offsets are counted from the rest values. */

@@ -32,30 +32,35 @@ type Members = Readonly<Record<string, unknown>>;
  * @param only the name of a clip: nothing else is looked at
  */
 export function compareReels(a: ReelDocument, b: ReelDocument, only?: string): Difference[] {
-  const found: Difference[] = [];
   const renamed = renamedClips(a, b);
-  if (only === undefined) {
-    for (const name of ['name', 'about', 'fps'] as const) {
-      if (a[name] !== b[name]) found.push({ path: `/${name}`, said: `${name}: ${shown(a[name])} → ${shown(b[name])}` });
-    }
-    for (const what of ['roles', 'sheets', 'chains', 'facings'] as const)
-      found.push(...compareMaps(what, a[what] ?? {}, b[what] ?? {}));
-  }
-  for (const [name, clip] of Object.entries(a.clips)) {
-    if (only !== undefined && name !== only) continue;
+  const ofReel = only !== undefined ? [] : compareFacts(a, b);
+  const ofClips = Object.entries(a.clips).flatMap(([name, clip]): Difference[] => {
+    if (only !== undefined && name !== only) return [];
     const to = renamed.get(name) ?? name;
-    if (to !== name) found.push({ clip: to, path: pointerOf(['clips', to]), said: `is called ${to}, and was ${name}` });
-    else if (!Object.hasOwn(b.clips, name))
-      found.push({ clip: name, path: pointerOf(['clips', name]), said: 'is gone' });
-    else found.push(...compareClips(name, [a, clip], [b, b.clips[name]!]));
-  }
+    const path = pointerOf(['clips', to]);
+    if (to !== name) return [{ clip: to, path, said: `is called ${to}, and was ${name}` }];
+    if (!Object.hasOwn(b.clips, name)) return [{ clip: name, path, said: 'is gone' }];
+    return compareClips(name, [a, clip], [b, b.clips[name]!]);
+  });
   const was = new Set(renamed.values());
-  for (const name of Object.keys(b.clips)) {
-    if (Object.hasOwn(a.clips, name) || was.has(name) || (only !== undefined && name !== only)) continue;
+  const fresh = Object.keys(b.clips).flatMap((name): Difference[] => {
+    if (Object.hasOwn(a.clips, name) || was.has(name) || (only !== undefined && name !== only)) return [];
     const same = Object.keys(a.clips).find((other) => isSame(a.clips[other], b.clips[name]));
-    found.push({ clip: name, path: pointerOf(['clips', name]), said: same ? `is new, a copy of ${same}` : 'is new' });
-  }
-  return found;
+    const said = same ? `is new, a copy of ${same}` : 'is new';
+    return [{ clip: name, path: pointerOf(['clips', name]), said }];
+  });
+  return [...ofReel, ...ofClips, ...fresh];
+}
+
+/** What is of the whole reel. */
+function compareFacts(a: ReelDocument, b: ReelDocument): Difference[] {
+  const facts = (['name', 'about', 'fps'] as const).flatMap((name): Difference[] =>
+    a[name] === b[name] ? [] : [{ path: `/${name}`, said: `${name}: ${shown(a[name])} → ${shown(b[name])}` }],
+  );
+  const maps = (['roles', 'sheets', 'chains', 'facings'] as const).flatMap((what) =>
+    compareMaps(what, a[what] ?? {}, b[what] ?? {}),
+  );
+  return [...facts, ...maps];
 }
 
 /** Clips that are gone under one name and there, all the same, under another. */

@@ -155,10 +155,13 @@ function pairs(was: readonly Timed[], is: readonly Timed[], fps: number) {
   for (const one of is) {
     if (found.whose.has(one)) continue;
     const content = contentOf(one);
-    left.set(content, [...(left.get(content) ?? []), one]);
+    const alike = left.get(content);
+    if (alike) alike.push(one);
+    else left.set(content, [one]);
   }
+  for (const alike of left.values()) alike.reverse();
   for (const before of was) {
-    const one = found.is.has(before) ? undefined : left.get(contentOf(before))?.shift();
+    const one = found.is.has(before) ? undefined : left.get(contentOf(before))?.pop();
     if (one) pair(before, one);
   }
   return found;

@@ -1,6 +1,7 @@
 import type { ReelDocument } from '../../reel/document.js';
 import { isActivity, type ResolvedTrack } from '../../reel/track.js';
 import { KINDS, type Kind } from '../../value/kind.js';
+import { most } from '../../value/number.js';
 import { defaultRest, isMultiplied } from '../../value/property.js';
 import { readValue, TextTable } from '../../value/read.js';
 import { parseTime } from '../../time/units.js';
@@ -59,7 +60,7 @@ export function deadEnd({ clip, name, path, fps, duration, said, written, tracks
   const ends = tracks.map(({ keys, curve }) => endOf(keys, curve.track.kind, fps));
   const cues = (clip.cues ?? []).map(({ at, until }) => parseTime(until ?? at, fps)!);
   const spans = Object.values(clip.spans ?? {}).map(([, until]) => parseTime(until, fps)!);
-  const end = Math.max(...ends, ...cues, ...spans);
+  const end = most([...ends, ...cues, ...spans]);
   if (duration - end <= 1 / fps + 1e-9) return [];
   return [
     {

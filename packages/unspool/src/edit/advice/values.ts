@@ -1,4 +1,5 @@
 import { parseTime } from '../../time/units.js';
+import { most } from '../../value/number.js';
 import type { Operation } from '../operation.js';
 import { isRow, secondsAt, type PoseKey } from '../working.js';
 import type { ReelDocument } from '../../reel/document.js';
@@ -13,8 +14,8 @@ export function opacityScale({ name, tracks }: ClipView): Finding[] {
     );
     if (!key) return [];
     const poses = keys.filter((one): one is PoseKey => !isRow(one) && typeof one.value === 'number');
-    const most = Math.max(...poses.map(({ value }) => value as number));
-    const scale = most > 100 ? 255 : most > 2 ? 100 : undefined;
+    const highest = most(poses.map(({ value }) => value as number));
+    const scale = highest > 100 ? 255 : highest > 2 ? 100 : undefined;
     const hint = scale ? `of a scale of ${scale}? write ${key.value as number} / ${scale}` : 'write 1 for all of it';
     // Only what is of the other scale: a 1 beside a 128 was written as all of it.
     const off = poses.filter(({ value }) => (value as number) > 1 + 1e-9).map(({ at: time }) => time);

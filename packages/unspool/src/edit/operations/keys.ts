@@ -2,6 +2,7 @@ import type { KeyDocument, KeyList, ReelDocument } from '../../reel/document.js'
 import { isCurve } from '../../reel/handles.js';
 import { keysOf, optionsOf } from '../../reel/properties.js';
 import { parseTime, type Time } from '../../time/units.js';
+import { least } from '../../value/number.js';
 import { cutTrack } from './cut.js';
 import { setMembers, withoutMember } from '../members.js';
 import type { Operations, Step } from '../operation.js';
@@ -115,8 +116,9 @@ export function removeKeys(document: ReelDocument, operation: Operations['remove
   const { clip, keys, covers, fps } = chosen;
   let tracks: Tracks = tracksIn(clip);
   for (const [name, indexes] of keys) {
-    const said = spellOut(document, operation.clip, name, (i) => indexes.includes(i - 1));
-    const left = said.filter((_, i) => !indexes.includes(i));
+    const gone = new Set(indexes);
+    const said = spellOut(document, operation.clip, name, (i) => gone.has(i - 1));
+    const left = said.filter((_, i) => !gone.has(i));
     const last = left.at(-1);
     if (last && !isRow(last) && last.out !== undefined) left[left.length - 1] = setMembers(last, { out: undefined });
     const rest = withoutLooseHandles(left, () => true);
@@ -168,12 +170,13 @@ export function setKeys(document: ReelDocument, operation: Operations['set-keys'
   const said = names.map((name) =>
     name === 'ease' ? (ease ?? 'linear') : name === 'value' ? saidValue(value, 24) : name,
   );
-  const next = changeTracks({ ...chosen, clip }, (track, indexes) =>
-    withKeys(
+  const next = changeTracks({ ...chosen, clip }, (track, indexes) => {
+    const set = new Set(indexes);
+    return withKeys(
       track,
-      withoutLooseHandles(keysOf(track), (i) => indexes.includes(i - 1)),
-    ),
-  );
+      withoutLooseHandles(keysOf(track), (i) => set.has(i - 1)),
+    );
+  });
   return [withClip(document, chosen.name, next), `set ${chosen.said} to ${said.join(', ')}`];
 }
 
@@ -189,7 +192,7 @@ export function copyKeys(document: ReelDocument, selection: Selection): Copied {
   const all = [...keys].map(
     ([name, indexes]) => [name, indexes.map((i) => keysOf(tracksIn(clip)[name]!)[i]!)] as const,
   );
-  const first = Math.min(...all.flatMap(([, list]) => list.map((key) => secondsAt(key, fps))));
+  const first = least(all.flatMap(([, list]) => list.map((key) => secondsAt(key, fps))));
   const tracks = all.map(([name, list]) => {
     const moved = list.map((key) => retimeKey(key, fps, { map: (at) => at - first, factor: 1 }));
     return [name, withKeys(tracksIn(clip)[name]!, moved)] as const;

@@ -1,6 +1,7 @@
 import { keysOf } from '../../reel/properties.js';
 import type { ClipDocument, KeyDocument, ReelDocument } from '../../reel/document.js';
 import { NANOSECOND, parseTime, type Time } from '../../time/units.js';
+import { least, most } from '../../value/number.js';
 import { durationIn } from '../curve-of.js';
 import { mapMembers, setMembers } from '../members.js';
 import type { Operations, Step } from '../operation.js';
@@ -91,8 +92,9 @@ function isWhole({ tracks, keys, at, from, until }: Selection): boolean {
 function endsOf({ keys, clip, fps, cues, covers }: Chosen): readonly [first: number, last: number] {
   const tracks = tracksIn(clip);
   const times = [...keys].flatMap(([name, indexes]) => indexes.map((i) => secondsAt(keysOf(tracks[name]!)[i]!, fps)));
-  if (cues) times.push(...(clip.cues ?? []).map((cue) => secondsAt(cue, fps)).filter(covers));
-  return [Math.min(...times), Math.max(...times)];
+  const moments = cues ? (clip.cues ?? []).map((cue) => secondsAt(cue, fps)).filter(covers) : [];
+  const all = [...times, ...moments];
+  return [least(all), most(all)];
 }
 
 function withDuration(clip: ClipDocument, seconds: number, fps: number): ClipDocument {

@@ -1,0 +1,60 @@
+import { expect, it } from 'vitest';
+import type { ReelDocument } from '../index.js';
+import { advise, compareReels, copyKeys, edit, mergeReels, type Operation } from './index.js';
+
+/** A reel with more keys in a track than a call may have arguments; and a smaller one, to see how times grow. */
+const reel = (count: number) =>
+  ({
+    unspool: 1,
+    clips: {
+      one: {
+        duration: `${count * 2}f`,
+        tracks: { 'crab.rotation': Array.from({ length: count }, (_, k) => ({ at: `${k * 2}f`, value: k % 7 })) },
+      },
+    },
+  }) as unknown as ReelDocument;
+const [small, large] = [reel(20_000), reel(160_000)];
+
+const OPERATIONS: readonly Operation[] = [
+  { do: 'move-keys', clip: 'one', tracks: ['*'], by: '1f' },
+  { do: 'scale-times', clip: 'one', tracks: ['*'], factor: 1.5 },
+  { do: 'fit', clip: 'one', duration: '100s' },
+  { do: 'snap', clip: 'one', tracks: ['*'], grid: '3f' },
+  { do: 'trim', clip: 'one', from: '11f', until: '30000f' },
+  { do: 'reverse', clip: 'one' },
+  { do: 'insert-key', clip: 'one', track: 'crab.rotation', at: '1f' },
+  { do: 'put-key', clip: 'one', track: 'crab.rotation', at: '1f', value: 4 },
+  { do: 'set-keys', clip: 'one', tracks: ['*'], ease: 'quad-out' },
+  { do: 'add-values', clip: 'one', tracks: ['*'], by: 1 },
+  { do: 'remove-keys', clip: 'one', tracks: ['*'], from: '9f' },
+  { do: 'meet-ends', clip: 'one' },
+];
+
+it.each(OPERATIONS)(
+  '$do: with very many keys, in a time that grows with them',
+  (operation) => {
+    const seconds = (doc: ReelDocument) => {
+      const begun = performance.now();
+      const made = edit(doc, operation);
+      expect(made.ok || made.code.startsWith('edit/'), made.said).toBe(true);
+      return performance.now() - begun;
+    };
+    seconds(small);
+    const [before, after] = [seconds(small), seconds(large)];
+    // Eight times the keys: 64 times as long would be the square.
+    expect(after).toBeLessThan(30 * before + 200);
+  },
+  60_000,
+);
+
+it('what compares, merges, copies and advises takes as many', () => {
+  const [ours, theirs] = [OPERATIONS[0]!, OPERATIONS[9]!].map((operation) => {
+    const made = edit(large, operation);
+    return made.ok ? made.doc : large;
+  });
+  expect(compareReels(large, ours!).length).toBeGreaterThan(0);
+  expect(compareReels(large, theirs!).length).toBeGreaterThan(0);
+  expect(mergeReels(large, ours!, theirs!).conflicts).toEqual([]);
+  expect(copyKeys(large, { clip: 'one', tracks: ['*'] }).tracks['crab.rotation']).toHaveLength(160_000);
+  expect(advise(large)).toHaveLength(1); // it ends one frame late
+}, 60_000);
