@@ -7,6 +7,13 @@ import { createServer } from 'node:net';
 import { installPackages, must, root, run, start, tool } from './steps.mjs';
 
 const FIRST_PORT = 4321;
+const LAST_PORT = 65535;
+
+const wanted = process.env.PORT ? Number(process.env.PORT) : FIRST_PORT;
+if (!Number.isInteger(wanted) || wanted < 1 || wanted > LAST_PORT) {
+  console.error(`PORT=${process.env.PORT} is no port: give a number from 1 to ${LAST_PORT}.`);
+  process.exit(2);
+}
 
 installPackages();
 
@@ -31,29 +38,33 @@ run(node, [...unspool, 'sample', 'reels/crab.reel.json', 'snap', '--every', '3f'
 
 console.log('');
 must(node, [...vite, 'build', 'apps/workbench', '--logLevel', 'warn']);
-const port = await freePort(Number(process.env.PORT) || FIRST_PORT);
-const server = start(
-  node,
-  [...vite, '--host', '127.0.0.1', '--port', String(port), '--strictPort', '--logLevel', 'warn'],
-  game,
-);
+const port = await freePort(wanted);
+const vitePort = ['--host', '127.0.0.1', '--port', String(port), '--strictPort'];
+const server = start(node, [...vite, ...vitePort, '--logLevel', 'warn'], game);
 const workbench = start(node, [...unspool, 'edit', ...reels, '--pictures', 'public', '--port', '0'], game);
-workbench.on('exit', (code) => code && console.log('The workbench could not be opened; the game is there without it.'));
+const children = [server, workbench];
+const isRunning = (child) => child.exitCode === null && child.signalCode === null;
+// However this ends, nothing of it stays behind.
+process.on('exit', () => children.filter(isRunning).forEach((child) => child.kill('SIGKILL')));
+let code = 0;
+for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => end(0));
+workbench.on('exit', (status) => {
+  if (status) console.log('The workbench could not be opened, or has ended; the game is there without it.');
+});
+server.on('exit', (status) => end(status ?? 0));
 await answers(port);
 console.log(`The game is served at http://127.0.0.1:${port}/  (Ctrl+C ends both)`);
-for (const signal of ['SIGINT', 'SIGTERM']) {
-  process.on(signal, () => {
-    workbench.kill(signal);
-    server.kill(signal);
-  });
+
+/** Ends both: the workbench saves what is left to save first. */
+function end(status) {
+  code ||= status;
+  for (const child of children) {
+    if (isRunning(child)) child.kill('SIGTERM');
+    child.once('exit', () => children.some(isRunning) || process.exit(code));
+  }
+  if (!children.some(isRunning)) process.exit(code);
+  setTimeout(() => process.exit(code), 10_000).unref();
 }
-server.on('exit', (code) => {
-  // It saves what is left to save first.
-  if (workbench.exitCode === null && workbench.signalCode === null) {
-    workbench.on('exit', () => process.exit(code ?? 0));
-    workbench.kill();
-  } else process.exit(code ?? 0);
-});
 
 /** The first port from `port` on that nobody listens on. */
 async function freePort(port) {
@@ -63,6 +74,10 @@ async function freePort(port) {
     probe.listen(port, '127.0.0.1', () => probe.close(() => resolve(true)));
   });
   if (free) return port;
+  if (port === LAST_PORT) {
+    console.error(`No port from ${wanted} to ${LAST_PORT} is free.`);
+    process.exit(2);
+  }
   console.log(`Port ${port} is taken; trying ${port + 1}.`);
   return freePort(port + 1);
 }
@@ -78,6 +93,5 @@ async function answers(port) {
     await new Promise((resolve) => setTimeout(resolve, 100));
   }
   console.error('The server did not answer within 10 s.');
-  server.kill();
-  process.exit(1);
+  end(1);
 }

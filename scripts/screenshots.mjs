@@ -17,7 +17,7 @@ const UNSPOOL = `${root}packages/cli/bin/unspool.js`;
 const PACKAGE = `${root}packages/cli`;
 const BROKEN = `${PACKAGE}/fixtures/broken`;
 mkdirSync(OUT, { recursive: true });
-process.env.CHROMIUM = findBrowser();
+process.env.CHROMIUM = await findBrowser();
 const { chromium: launch } = await import('./chromium.mjs');
 
 must(process.execPath, [...tool('typescript/bin/tsc')[1], '-b']);

@@ -36,19 +36,24 @@ export function installPackages() {
   const installed = `${root}node_modules/.package-lock.json`;
   if (existsSync(installed) && statSync(installed).mtimeMs >= statSync(`${root}package-lock.json`).mtimeMs) return;
   console.log('Installing the packages of package-lock.json …');
-  must('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error']);
+  const [npm, args, options] = npmCommand('ci', '--no-audit', '--no-fund', '--loglevel=error');
+  must(npm, args, options);
 }
 
-const BROWSERS = ['/usr/bin/chromium', '/usr/bin/chromium-browser', '/usr/bin/google-chrome'];
+/** npm, as a program that can be started: on Windows it is a script, which only a shell starts. */
+export function npmCommand(...args) {
+  const own = process.env.npm_execpath;
+  if (own?.endsWith('.js')) return [process.execPath, [own, ...args], {}];
+  return process.platform === 'win32' ? ['npm.cmd', args, { shell: true }] : ['npm', args, {}];
+}
 
 /**
- * Finds a Chromium for the browser tests: CHROMIUM, else where Linux puts it; on Debian as root it is installed.
- * Returns its path, or ends this program with what to do.
+ * Finds a Chromium for the browser tests: CHROMIUM, else where Linux puts it, else that of Playwright; on Debian as root
+ * it is installed. Returns its path, or ends this program with what to do.
  */
-export function findBrowser() {
-  const named = process.env.CHROMIUM;
-  if (named && existsSync(named)) return named;
-  const found = () => BROWSERS.find((path) => existsSync(path));
+export async function findBrowser() {
+  // Playwright is there once the packages are installed.
+  const { findChromium: found } = await import('./chromium.mjs');
   if (!found() && existsSync('/etc/debian_version') && process.getuid?.() === 0) {
     console.log('Installing Debian’s Chromium for the browser tests …');
     const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
@@ -58,7 +63,7 @@ export function findBrowser() {
   const browser = found();
   if (browser) return browser;
   console.error(
-    'The browser tests need Chromium. Install it (Debian: `apt-get install chromium`), or name one: CHROMIUM=/path/to/chrome npm test',
+    'The browser tests need Chromium. Install it (Debian: `apt-get install chromium`; anywhere: `npx playwright install chromium`), or name one: CHROMIUM=/path/to/chrome npm test',
   );
   process.exit(1);
 }

@@ -4,7 +4,7 @@ import { availableParallelism } from 'node:os';
 import { findBrowser, installPackages, root, run, tool } from './steps.mjs';
 
 installPackages();
-process.env.CHROMIUM = findBrowser();
+process.env.CHROMIUM = await findBrowser();
 
 const [node, tsc] = tool('typescript/bin/tsc');
 const of = (path, ...args) => [node, [...tool(path)[1], ...args]];
@@ -52,6 +52,7 @@ const steps = [
       '.dependency-cruiser.cjs',
     ),
   ],
+  ['unused', of('knip/bin/knip.js', '--no-config-hints')],
   ['format', of('prettier/bin/prettier.cjs', '--check', '--log-level', 'warn', '.')],
   ['tests', tests(['unit', 'browser'], WORKERS)],
   ['tests of pages', tests(['page'], 1)],

@@ -10,6 +10,13 @@ export default defineConfig(({ command }) => {
     // The library from its sources, so that a change in it shows at once and nothing has to be built first.
     resolve: { conditions: ['unspool-source', 'module', 'browser', 'development|production'] },
     // The command line has the page in its package.
-    build: { target: 'es2022', outDir: '../../packages/cli/page', emptyOutDir: true, chunkSizeWarningLimit: 2000 },
+    build: {
+      target: 'es2022',
+      outDir: '../../packages/cli/page',
+      emptyOutDir: true,
+      chunkSizeWarningLimit: 2000,
+      // The page has packages of others in it: their notices go with it.
+      license: { fileName: 'licenses.md' },
+    },
   };
 });

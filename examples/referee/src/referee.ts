@@ -1,6 +1,6 @@
 import { randomNumbers } from 'unspool';
 import { linesOf, replay, type Recording } from '../../tidepool/src/replay.js';
-import recording from '../match.json' with { type: 'json' };
+import recording from '../../tidepool/match.json' with { type: 'json' };
 
 /**
  * A server that decides a match: the recorded steps, the reels of the game, and nothing else. Prints a line for each

@@ -53,7 +53,7 @@ app.ticker.add(({ deltaMS }) => {
 });
 // With ?replay the page decides a recorded match, as the example `referee` does on a server.
 if (new URLSearchParams(location.search).has('replay')) {
-  const { default: recording } = await import('../../referee/match.json');
+  const { default: recording } = await import('../match.json');
   const lines = linesOf(replay(recording as unknown as Recording, () => FRAME));
   document.body.append(Object.assign(document.createElement('pre'), { id: 'replay', textContent: lines.join('\n') }));
 }

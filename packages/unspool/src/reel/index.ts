@@ -1,4 +1,4 @@
-export { checkReel, expectReel, type CheckOptions } from './check.js';
+export { checkReel, type CheckOptions } from './check.js';
 export { formatDiagnostic, ReelError, type Diagnostic } from './diagnostic.js';
 export type { Severity } from './problems.js';
 export { formatReel } from './format.js';
