@@ -43,6 +43,11 @@ export interface CastAdapter<Target = never> {
    * reel gives none. `undefined` when the object cannot tell.
    */
   read?(target: Target, slot: Slot): readonly number[] | undefined;
+  /**
+   * Why an object cannot be written to, as `its rotation is read-only`; `undefined` when it can. Asked for each property
+   * when a player is made, so that no frame fails.
+   */
+  refuse?(target: Target, slot: Slot): string | undefined;
 }
 
 const KNOWN = ['position', 'rotation', 'scale', 'opacity', 'tint', 'frame', 'visible', 'size', 'pivot'] as const;

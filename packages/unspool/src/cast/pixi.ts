@@ -47,6 +47,13 @@ export function pixiCast({ frames = {} }: PixiCastOptions = {}): CastAdapter<Pix
       }
     },
 
+    refuse({ position, scale, pivot }) {
+      const isThere = [position, scale, pivot].every(
+        (point) => typeof (point as Partial<typeof point>)?.set === 'function',
+      );
+      return isThere ? undefined : 'it is no display object of PixiJS 8';
+    },
+
     read(target, { property, width }) {
       if (width > 2) return undefined;
       if (property === 'rotation') return [target.rotation / RADIANS];

@@ -62,7 +62,36 @@ export const plainCast: CastAdapter<object> = {
     const numbers = Array.isArray(value) ? (value as unknown[]) : [x, y, z, w].slice(0, width);
     return numbers.length === width && numbers.every(Number.isFinite) ? (numbers as number[]) : undefined;
   },
+
+  refuse(object, { property, width, kind }) {
+    const page = /^\[object (CSSStyleDeclaration|(?:HTML|SVG)\w*Element)\]$/.exec(
+      Object.prototype.toString.call(object),
+    );
+    if (page) return `it is a ${page[1]} of a page`;
+    let owner = object as Record<string, unknown>;
+    const steps = property.split('.');
+    const name = steps.pop()!;
+    for (const step of steps) {
+      const inner = owner[step];
+      if (typeof inner !== 'object' || inner === null) return readOnly(owner, step);
+      owner = inner as Record<string, unknown>;
+    }
+    const held = owner[name];
+    if (width === 1 || held === undefined || held === null) return readOnly(owner, name);
+    if (typeof held !== 'object') return kind === 'quat' ? readOnly(owner, name) : `its ${name} is no object`;
+    const names = Array.isArray(held) || kind === 'color' ? [0, 1, 2, 3] : ['x', 'y', 'z', 'w'];
+    return names.slice(0, width).map((each) => readOnly(held, each, `${name}.${each}`)).find(Boolean); // prettier-ignore
+  },
 };
+
+/** Says so where a property of an object, its own or inherited, cannot be set. */
+function readOnly(object: object, name: string | number, said = name): string | undefined {
+  for (let at: object | null = object; at; at = Object.getPrototypeOf(at) as object | null) {
+    const found = Object.getOwnPropertyDescriptor(at, name);
+    if (found) return found.writable || found.set ? undefined : `its ${said} is read-only`;
+  }
+  return Object.isExtensible(object) ? undefined : `it is frozen, and has no ${said}`;
+}
 
 function writePoint(point: Point, values: Float64Array, offset: number, width: number): void {
   point.x = values[offset]!;

@@ -11,6 +11,7 @@ import { UnspoolError } from '../wording/error.js';
 import { show } from '../wording/show.js';
 import { CueList } from './cue-list.js';
 import { Group, resized, roomFor } from './group.js';
+import { frameSeconds } from '../time/frame-seconds.js';
 
 export interface CrowdOptions {
   /** How far it has come when it begins: a share of the duration, 0–1, from where it would begin otherwise. */
@@ -145,11 +146,13 @@ export class Crowd<N extends ReelNames = ReelNames> {
     return this.#groups.every(({ clip }) => prepareClip(clip, isOver));
   }
 
-  /** One frame: `dt` seconds go by. Throws a `RangeError` for what is not a finite number ≥ 0, before anything changed. */
+  /**
+   * One frame: `dt` seconds go by.
+   *
+   * @throws RangeError for a `dt` that is not a finite number ≥ 0 (from -0.1 on it counts as 0), before anything changed
+   */
   tick(dt: number): void {
-    if (!(dt >= 0 && dt < Infinity)) {
-      throw new RangeError(`tick was given ${String(dt)}. Give the seconds that went by: a finite number, 0 or more.`);
-    }
+    dt = frameSeconds(dt);
     this.#makeRoom();
     this.cues.take(this.#pending);
     for (const group of this.#groups) {

@@ -9,6 +9,7 @@ import type { ShapeAt } from './moving.js';
 import { firstContact } from './sweep.js';
 import { distanceOf } from './distance.js';
 import type { Vec } from './shapes.js';
+import { frameSeconds } from '../time/frame-seconds.js';
 
 /** One of the two in a hit. */
 export interface HitSide {
@@ -197,12 +198,11 @@ export class HitLog {
    * they go there evenly.
    *
    * @returns its hits, in order of time
-   * @throws RangeError for a `dt` that is not a finite number ≥ 0; and the first thing that a handler threw, when the
+   * @throws RangeError for a `dt` that is not a finite number ≥ 0 (from -0.1 on it counts as 0); and the first thing that a handler threw, when the
    * frame is complete
    */
   tick(dt: number): readonly Hit[] {
-    if (!(dt >= 0 && dt < Infinity))
-      throw new RangeError(`tick was given ${String(dt)}. Give the seconds that went by: a finite number, 0 or more.`);
+    dt = frameSeconds(dt);
     if (this.#isRunning)
       throw new UnspoolError('hit/nested-tick', 'tick was called while a hit was told', 'call it once a frame');
     const hits: Hit[] = [];

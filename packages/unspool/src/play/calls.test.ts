@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import { Crowd, easing, parseReel, Player, quatOf, type UnspoolError } from '../index.js';
+import { Crowd, easing, parseReel, Player, quatOf, UnspoolError } from '../index.js';
 import { distance, HitLog } from '../hit/index.js';
 
 /** Wrong calls: each gives one clear error, or a warning, at the call. */
@@ -107,4 +107,74 @@ test('huge angles end, and are taken as what is left of whole turns', () => {
   player.place({ rotation: 1e30 }).play('c', { from: 1 });
   player.tick(0);
   expect(Math.hypot(hero.position.x, hero.position.y)).toBeCloseTo(9, 9);
+});
+
+describe('a frame that lasts a little less than nothing', () => {
+  // A page: the loop began with performance.now(), and its first frame had begun before that.
+  test.each([-1e-9, -0.0123, -0.1])('%d s: counts as 0, at every door', (dt) => {
+    const player = new Player(reel);
+    player.play('c');
+    player.tick(dt);
+    expect(player.time).toBe(0);
+    const crowd = new Crowd(reel);
+    crowd.add('c');
+    crowd.tick(dt);
+    expect(new HitLog().tick(dt)).toEqual([]);
+  });
+
+  test.each([-0.11, -1, NaN, Infinity, -Infinity, undefined])('but %j is refused', (dt) => {
+    for (const one of [new Player(reel), new Crowd(reel), new HitLog()])
+      expect(() => one.tick(dt as number)).toThrow(/tick was given .*a finite number, 0 or more/);
+  });
+});
+
+describe('an object that cannot be written to is refused when the player is made', () => {
+  const moved = parseReel<unknown>({
+    unspool: 1,
+    clips: { c: { tracks: {
+      'claw.position': [{ at: 0, value: [1, 2] }], 'claw.rotation': [{ at: 0, value: 1 }], 'claw.tint': [{ at: 0, value: '#fff' }],
+      'claw.weights.bulge': [{ at: 0, value: 1 }],
+    } } },
+  }); // prettier-ignore
+  class Fixed {
+    get rotation() {
+      return 3;
+    }
+  }
+  const style = () => Object.defineProperty({}, Symbol.toStringTag, { value: 'CSSStyleDeclaration' });
+  test.each<[string, object, string]>([
+    ['frozen', Object.freeze({}), 'its position: it is frozen, and has no position'],
+    ['whose rotation is read-only', new Fixed(), 'its rotation: its rotation is read-only'],
+    [
+      'whose position is frozen',
+      { position: Object.freeze({ x: 0, y: 0 }) },
+      'its position: its position.x is read-only',
+    ],
+    ['whose position is a text', { position: '' }, 'its position: its position is no object'],
+    ['whose tint is a number', { tint: 0xffffff }, 'its tint: its tint is no object'],
+    [
+      'with something of its own that is frozen',
+      { weights: Object.freeze({}) },
+      'its weights.bulge: it is frozen, and has no bulge',
+    ],
+    ['the style of an element', style(), 'its position: it is a CSSStyleDeclaration of a page'],
+  ])('one %s', (_, claw, said) => {
+    expect(() => new Player(moved, { cast: { claw } })).toThrow(
+      `the object of the role "claw" cannot be given ${said}`,
+    );
+    expect(() => new Player(moved, { cast: { claw } })).toThrow(UnspoolError);
+    // An adapter of the game's own knows better.
+    expect(() => new Player(moved, { cast: { claw }, adapter: { write: () => {} } })).not.toThrow();
+  });
+
+  test('but one with setters is not, nor one that has nothing yet', () => {
+    let turned = 0;
+    const claw = { position: { x: 0, y: 0 }, set rotation(degrees: number) { turned = degrees; } }; // prettier-ignore
+    const player = new Player(moved, { cast: { claw } });
+    player.play('c');
+    player.tick(0.1);
+    expect([claw.position, turned]).toEqual([{ x: 1, y: 2 }, 1]);
+    for (const other of [{}, Object.create(null) as object, { weights: 3 }])
+      new Player(moved, { cast: { claw: other } });
+  });
 });

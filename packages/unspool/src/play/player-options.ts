@@ -2,6 +2,7 @@ import type { CastAdapter } from '../cast/cast.js';
 import type { ReelNames } from '../clip/names.js';
 import { Reel } from '../clip/reel.js';
 import { UnspoolError } from '../wording/error.js';
+import { isShape } from '../value/kind.js';
 import { suggest } from '../wording/nearest.js';
 import { show } from '../wording/show.js';
 import { checkOptions } from './settings.js';
@@ -49,6 +50,23 @@ export function checkPlayer<N extends ReelNames, Target>(reel: Reel<N>, options:
   if (!Number.isFinite(seed)) throw new UnspoolError('play/seed', `the seed ${show(seed)} is not a number`, 'give one');
   if (!(cueLimit >= 0))
     throw new UnspoolError('play/cue-limit', `the cueLimit ${show(cueLimit)} is not a number ≥ 0`, 'give one');
+}
+
+/** Throws for an object that its adapter cannot write to: here, and not in the first frame that does. */
+export function checkTargets<Target>(
+  reel: Reel,
+  targets: readonly (Target | undefined)[],
+  adapter: CastAdapter<Target>,
+): void {
+  for (const slot of reel.layout.slots) {
+    const target = targets[reel.roles.indexOf(slot.role)];
+    const why = target === undefined || isShape(slot.kind) ? undefined : adapter.refuse?.(target, slot);
+    if (why === undefined) continue;
+    const said = `the object of the role ${show(slot.role)} cannot be given its ${slot.property}: ${why}`;
+    const hint =
+      'give a plain object, or an adapter that writes to yours: { adapter: { write(object, values, binding) { … } } }';
+    throw new UnspoolError('play/cast', said, hint);
+  }
 }
 
 /** An object whose `x` and `y` are its own is not what the plain adapter writes: it would silently gain a `position`. */

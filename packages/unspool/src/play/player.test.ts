@@ -255,8 +255,9 @@ test('an adapter that throws while it writes does not leave the player in its fr
     unspool: 1,
     clips: { c: { tracks: { 'claw.glow': [{ at: 0, value: 1 }] }, loop: 'loop' } },
   });
-  const claw = Object.freeze({});
+  const claw = {};
   const player = new Player(still, { cast: { claw } });
+  Object.freeze(claw);
   player.play('c');
   expect(() => player.tick(0.1)).toThrow(TypeError);
   expect(() => player.tick(0.1)).toThrow(TypeError); // the same again, and not that tick was nested

@@ -17,10 +17,11 @@ import { runMoments } from './moments.js';
 import type { Placement } from './placement.js';
 import type { Playback } from './playback.js';
 import { checkOptions, type EnqueueOptions, type PlayOptions } from './settings.js';
-import { checkPlayer, ticked, warnOfFlat, warnOnConsole, type PlayerOptions } from './player-options.js';
+import { checkPlayer, checkTargets, ticked, warnOfFlat, warnOnConsole, type PlayerOptions } from './player-options.js';
 import { Stage } from './stage.js';
 import { restorePlayer, savePlayer } from './state.js';
 import type { PlayerState } from './saved.js';
+import { frameSeconds } from '../time/frame-seconds.js';
 
 /** Seconds of the frame that begins. Of all players: none begins inside another's beginning. */
 const DELTA = new Float64Array(1);
@@ -46,6 +47,7 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
     const cast: Readonly<Record<string, Target | undefined>> = options.cast ?? {};
     const targets = reel.roles.map((role) => (Object.hasOwn(cast, role) ? cast[role] : undefined));
     const adapter = options.adapter ?? (plainCast as unknown as CastAdapter<Target>);
+    checkTargets(reel, targets, adapter);
     const { seed = 1, cueLimit = Infinity } = options;
     this.#frame = new Frame(options.onError, cueLimit);
     this.#stage = new Stage(reel, targets, adapter, this.name, options.onWarning ?? warnOnConsole);
@@ -279,14 +281,18 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
   }
 
   /**
-   * One frame: `dt` seconds go by. Events are told in order of time, then the cast is written once. Throws a
-   * `RangeError` for a `dt` that is not a finite number ≥ 0, before anything has changed.
+   * One frame: `dt` seconds go by. Events are told in order of time, then the cast is written once. A `dt` of a little
+   * less than 0, down to -0.1, counts as 0: the first frames of a page have such.
+   *
+   * @throws RangeError for any other `dt` that is not a finite number ≥ 0, before anything has changed
    */
   tick(dt: number): void {
     const frame = this.#frame;
     const { layers, gauges, ticker, isDisposed } = this.#core;
-    if (!(dt >= 0 && dt < Infinity) || frame.isRunning || isDisposed || ticker?.isTicking === false) {
-      this.#cannotTick(dt);
+    // A number that is handed on by itself may be put in a box: only what is odd goes there.
+    if (!(dt >= 0 && dt < Infinity)) dt = frameSeconds(dt);
+    if (frame.isRunning || isDisposed || ticker?.isTicking === false) {
+      this.#cannotTick();
       return;
     }
     this.#stage.frames++;
@@ -308,9 +314,7 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
     frame.report();
   }
 
-  #cannotTick(dt: number): void {
-    if (!(dt >= 0 && dt < Infinity))
-      throw new RangeError(`tick was given ${String(dt)}. Give the seconds that went by: a finite number, 0 or more.`);
+  #cannotTick(): void {
     if (this.#frame.isRunning)
       throw new UnspoolError('play/nested-tick', 'tick was called inside a handler', 'call it once a frame');
     if (!this.#core.isDisposed) throw ticked(this.name);

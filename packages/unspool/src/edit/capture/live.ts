@@ -2,6 +2,7 @@ import { NANOSECOND } from '../../time/units.js';
 import type { Value } from '../../value/read.js';
 import { UnspoolError } from '../../wording/error.js';
 import type { Sample } from './capture.js';
+import { frameSeconds } from '../../time/frame-seconds.js';
 
 export interface LiveOptions {
   /** Samples a second. Default: 60. */
@@ -53,11 +54,10 @@ export class LiveSamples {
   /**
    * Call it once a frame, with the seconds that went by; the first call takes the first sample, at 0.
    *
-   * @throws RangeError for a `dt` that is not a finite number ≥ 0
+   * @throws RangeError for a `dt` that is not a finite number ≥ 0 (from -0.1 on it counts as 0)
    */
   tick(dt: number): void {
-    if (!(dt >= 0 && dt < Infinity))
-      throw new RangeError(`tick was given ${String(dt)}. Give the seconds that went by: a finite number, 0 or more.`);
+    dt = frameSeconds(dt);
     const first = this.#samples.length === 0;
     if (!first) this.#now += dt;
     const past = Math.floor((this.#now + NANOSECOND) / this.#gap) + 1;

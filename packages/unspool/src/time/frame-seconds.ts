@@ -1,0 +1,14 @@
+/** A clock of another kind may stand a little behind: as much (in seconds) counts as no time at all. */
+const BEHIND = 0.1;
+
+/**
+ * The seconds of a frame. The first ones of a page are often a little less than 0: `requestAnimationFrame` gives the time
+ * at which its frame began, which may lie before the `performance.now()` that a loop began with. They count as 0.
+ *
+ * @throws RangeError for what is less than -0.1, and no finite number
+ */
+export function frameSeconds(dt: number): number {
+  if (dt >= 0 && dt < Infinity) return dt;
+  if (dt < 0 && dt >= -BEHIND) return 0;
+  throw new RangeError(`tick was given ${String(dt)}. Give the seconds that went by: a finite number, 0 or more.`);
+}
