@@ -3,10 +3,11 @@
  * used from Node, from a Vite build, and by TypeScript in both of its modern ways. Needs what `npm run build` makes.
  */
 import { spawnSync } from 'node:child_process';
-import { cpSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { cpSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { join, posix } from 'node:path';
 import { build } from 'vite';
+import { pack, packedProject, unpack } from './packed.mjs';
 import { root, tool } from './steps.mjs';
 
 const scratch = mkdtempSync(join(tmpdir(), 'unspool-packages-'));
@@ -28,16 +29,53 @@ function say(name, ok, detail) {
 const node = process.execPath;
 const of = (path, ...args) => [...tool(path)[1], ...args];
 
+const packed = {};
 for (const name of ['unspool', 'cli']) {
   const folder = join(root, 'packages', name);
   check(`publint ${name}`, node, of('publint/src/cli.js', folder, '--strict'), root);
-  check(`pack ${name}`, 'npm', ['pack', '--pack-destination', scratch, '--loglevel=error'], folder);
+  packed[name] = pack(name, scratch);
 }
-const tarballs = readdirSync(scratch).filter((name) => name.endsWith('.tgz'));
-const library = join(
-  scratch,
-  tarballs.find((name) => name.startsWith('unspool-0')),
+const library = packed.unspool.tarball;
+
+// What is packed: nothing that leads nowhere, and the notices of all that others have made.
+const odd = [
+  ...packed.cli.files.filter((file) => file.endsWith('.map')),
+  ...[...packed.unspool.files, ...packed.cli.files].filter((file) => /\.test\.|__snapshots__|\.tmp$/.test(file)),
+];
+say('nothing is packed that nobody uses', odd.length === 0, odd.join('\n'));
+const sources = new Set(packed.unspool.files);
+const lost = packed.unspool.files
+  .filter((file) => file.endsWith('.map'))
+  .flatMap((file) => {
+    const map = JSON.parse(readFileSync(join(root, 'packages/unspool', file), 'utf8'));
+    return map.sources
+      .map((source) => posix.join(posix.dirname(file), source))
+      .filter((source) => !sources.has(source));
+  });
+say('source maps lead to sources', lost.length === 0, lost.join('\n'));
+const licences = ['fonts/LICENSE', 'page/licenses.md'].filter((file) => !packed.cli.files.includes(file));
+say('licences are packed', licences.length === 0, licences.join('\n'));
+const notices = readFileSync(join(root, 'packages/cli/page/licenses.md'), 'utf8');
+const bundledInPage = await packagesIn(join(root, 'apps/workbench'));
+const unnoticed = bundledInPage.filter((name) => !notices.includes(`\n## ${name} - `));
+say(
+  `a notice for each of ${bundledInPage.length} bundled packages`,
+  unnoticed.length === 0 && bundledInPage.length > 10,
+  unnoticed.join('\n'),
 );
+
+/** The packages of others in what is built of a folder. */
+async function packagesIn(folder) {
+  const { output } = await build({ root: folder, logLevel: 'error', build: { write: false } });
+  const ids = output
+    .flatMap(({ modules = {} }) => Object.entries(modules))
+    .filter(([, { renderedLength }]) => renderedLength > 0);
+  const names = ids.map(([id]) =>
+    /.*[/\\]node_modules[/\\]((?:@[^/\\]+[/\\])?[^/\\]+)/.exec(id)?.[1].replace('\\', '/'),
+  );
+  return [...new Set(names.filter(Boolean))];
+}
+
 check(
   'types of the packed library',
   node,
@@ -47,13 +85,7 @@ check(
 
 // An empty project with nothing but the tarball. Its dependencies come from this checkout: no network is needed.
 const project = join(scratch, 'project');
-mkdirSync(join(project, 'node_modules', 'unspool'), { recursive: true });
-check(
-  'unpack',
-  'tar',
-  ['-xzf', library, '--strip-components=1', '-C', join(project, 'node_modules', 'unspool')],
-  scratch,
-);
+unpack(library, join(project, 'node_modules', 'unspool'));
 for (const name of ['valibot', 'flatbush', 'flatqueue'])
   cpSync(join(root, 'node_modules', name), join(project, 'node_modules', name), { recursive: true });
 const put = (file, text) => writeFileSync(join(project, file), text);
@@ -143,6 +175,23 @@ for (const file of ['game.ts', 'small.ts']) {
   check(`Vite build of ${file}, run`, node, [join('bundle', file.replace('.ts', '.js'))], project);
   if (file === 'small.ts') say('unspool/play has no dependency', foreign.length === 0, foreign.join('\n'));
 }
+
+// The example game, copied out alone.
+const copy = packedProject();
+for (const name of [
+  'src',
+  'reels',
+  'public',
+  'index.html',
+  'match.json',
+  'package.json',
+  'tsconfig.json',
+  'vite.config.ts',
+])
+  cpSync(join(root, 'examples/tidepool', name), join(copy, name), { recursive: true });
+check('tidepool alone: types', node, of('typescript/bin/tsc', '-p', '.'), copy);
+check('tidepool alone: build', node, of('vite/bin/vite.js', 'build', '--logLevel', 'error'), copy);
+rmSync(copy, { recursive: true });
 
 rmSync(scratch, { recursive: true });
 process.exit(failed ? 1 : 0);

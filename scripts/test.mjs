@@ -59,6 +59,7 @@ const steps = [
   ['fluency', tests(['fluent'], 1)],
   ['size', of('size-limit/bin.js')],
   ['packages', [node, ['scripts/package-check.mjs']]],
+  ['README', [node, ['scripts/readme-check.mjs']]],
   ['API docs', of('typedoc/bin/typedoc', '--logLevel', 'Warn')],
 ];
 

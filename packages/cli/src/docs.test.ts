@@ -72,6 +72,9 @@ describe.each(documents)('%s', (name) => {
       } else if (language === 'json') {
         expect(checkReel(content)).toEqual([]);
         expect(formatReel(JSON.parse(content) as never)).toBe(content);
+      } else if (language === 'html') {
+        // A page: scripts/readme-check.mjs opens it in Chromium.
+        expect(content).toContain('<script type="module">');
       } else if (printed !== '' && !content.startsWith('packages/')) {
         for (const line of content.trimEnd().split('\n')) if (line !== '…') expect(printed.split('\n')).toContain(line);
       }

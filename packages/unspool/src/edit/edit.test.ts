@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { formatReel, trustReel, type ReelDocument } from '../index.js';
-import { copyKeys, edit, record, type Operation } from './index.js';
+import { advise, copyKeys, edit, record, type Operation } from './index.js';
 
 const read = (name: string) =>
   JSON.parse(
@@ -38,6 +38,30 @@ function diff(doc: ReelDocument, operation: Operation): string[] {
   const gone = was.filter((line) => !is.includes(line)).map((line) => `- ${line}`);
   return [made.said, ...gone, ...is.filter((line) => !was.includes(line)).map((line) => `+ ${line}`)];
 }
+
+it('snaps the end of a clip, its cues and spans along with its keys, so that nothing stands behind it', () => {
+  const doc = {
+    unspool: 1,
+    clips: { snap: {
+      duration: '37.5f',
+      tracks: { 'claw.rotation': [{ at: 0, value: 0 }, { at: '37.5f', value: 1 }] },
+      cues: [{ at: '18.75f', until: '20.2f', name: 'shut' }],
+      spans: { close: ['3.4f', '37.5f'] },
+    } },
+  } as unknown as ReelDocument; // prettier-ignore
+  const whole = edit(doc, { do: 'snap', clip: 'snap' });
+  expect(whole.ok && whole.doc.clips['snap']).toMatchObject({
+    duration: '38f',
+    tracks: { 'claw.rotation': [{ at: 0 }, { at: '38f' }] },
+    cues: [{ at: '19f', until: '20f' }],
+    spans: { close: ['3f', '38f'] },
+  });
+  const part = edit(doc, { do: 'snap', clip: 'snap', tracks: ['*'] });
+  expect(part.ok && part.doc.clips['snap']).toMatchObject({ duration: '38f', spans: { close: ['3.4f', '37.5f'] } });
+  const down = edit(doc, { do: 'snap', clip: 'snap', grid: '100f' });
+  expect(down.ok ? down.said : down.code).toBe('edit/time-taken');
+  for (const made of [whole, part]) if (made.ok) expect(advise(made.doc)).toEqual([]);
+});
 
 describe('an operation, and what it does to the lines of a reel', () => {
   const wave = { clip: 'wave' } as const;

@@ -184,7 +184,12 @@ export function snapKeys(document: ReelDocument, operation: Operations['snap']):
   const map = (at: number) =>
     even ? Math.round(at * perSecond) / Math.round(perSecond) : Math.round(at / step) * step;
   const clip = retimeChosen(document, chosen, { map, factor: 1, like: grid });
-  return [withClip(document, name, clip), `snapped ${chosen.said} to ${saidTime(grid)}`];
+  // The end of the clip goes along: where all of it is meant, and where its last key would stand behind it.
+  const [end, last] = [durationIn(document, name), endsOf(chosen)[1]];
+  const isBehind = last <= end + NANOSECOND && map(last) > end + NANOSECOND;
+  const whole = isWhole(operation as Selection);
+  const grown = whole || isBehind ? withDuration(clip, whole ? Math.max(step, map(end)) : map(last), fps) : clip;
+  return [withClip(document, name, grown), `snapped ${chosen.said} to ${saidTime(grid)}`];
 }
 
 /** Gives a clip more time at its end, in which its last pose holds. */
