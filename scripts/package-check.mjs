@@ -124,6 +124,14 @@ if (!made?.ok || advise(made.doc).length + adviseShapes(reel!).length > 0) throw
 console.log(made.said);
 `,
 );
+// Beside other types: with `isolatedDeclarations` each export says its own.
+put(
+  'export.ts',
+  `import { parseReel, Player, type NamesOf } from 'unspool';
+import doc from './crab.reel.json' with { type: 'json' };
+export const crab: Player<NamesOf<typeof doc>> = new Player(parseReel(doc));
+`,
+);
 put('wrong.ts', game('unspool').replace("play('snap')", "play('snpa')"));
 
 const options = {
@@ -145,7 +153,19 @@ for (const resolution of ['nodenext', 'bundler']) {
     'tsconfig.wrong.json',
     JSON.stringify({ compilerOptions: { ...compilerOptions, noEmit: true }, files: ['wrong.ts'] }),
   );
-  check(`TypeScript, ${resolution}`, node, of('typescript/bin/tsc', '-p', `tsconfig.${resolution}.json`), project);
+  for (const compiler of ['typescript', 'typescript-oldest']) {
+    const { version } = JSON.parse(readFileSync(join(root, 'node_modules', compiler, 'package.json'), 'utf8'));
+    const args = of(`${compiler}/bin/tsc`, '-p', `tsconfig.${resolution}.json`);
+    check(`TypeScript ${version}, ${resolution}`, node, args, project);
+  }
+  put(
+    'tsconfig.export.json',
+    JSON.stringify({
+      compilerOptions: { ...compilerOptions, isolatedDeclarations: true, declaration: true, noEmit: true },
+      files: ['export.ts'],
+    }),
+  );
+  check(`isolatedDeclarations, ${resolution}`, node, of('typescript/bin/tsc', '-p', 'tsconfig.export.json'), project);
   const { status, stdout } = spawnSync(node, of('typescript/bin/tsc', '-p', 'tsconfig.wrong.json'), {
     cwd: project,
     encoding: 'utf8',
