@@ -153,11 +153,7 @@ for (const resolution of ['nodenext', 'bundler']) {
     'tsconfig.wrong.json',
     JSON.stringify({ compilerOptions: { ...compilerOptions, noEmit: true }, files: ['wrong.ts'] }),
   );
-  for (const compiler of ['typescript', 'typescript-oldest']) {
-    const { version } = JSON.parse(readFileSync(join(root, 'node_modules', compiler, 'package.json'), 'utf8'));
-    const args = of(`${compiler}/bin/tsc`, '-p', `tsconfig.${resolution}.json`);
-    check(`TypeScript ${version}, ${resolution}`, node, args, project);
-  }
+  check(`TypeScript, ${resolution}`, node, of('typescript/bin/tsc', '-p', `tsconfig.${resolution}.json`), project);
   put(
     'tsconfig.export.json',
     JSON.stringify({

@@ -1,7 +1,7 @@
 import { memo, useEffect, useState, type KeyboardEvent, type PointerEvent } from 'react';
 import { Tab, TabList, TabPanel, Tabs } from 'react-aria-components';
-import { press } from './commands/commands.js';
 import { Dialogs } from './commands/Dialogs.js';
+import { hearKeyboard } from './commands/keyboard.js';
 import { PLACES, set, useStore, type Place } from './model/store.js';
 import { useAdvice } from './model/advice.js';
 import { AdvicePanel } from './panels/AdvicePanel.js';
@@ -30,13 +30,7 @@ const PANELS: Readonly<Record<Place, () => React.ReactNode>> = {
 /** Two leaves: what is seen on the left, when on the right. */
 export function App() {
   const [left, setLeft] = useState(40);
-  useEffect(() => {
-    const onKeyDown = (event: globalThis.KeyboardEvent) => {
-      if (press(event)) event.preventDefault();
-    };
-    addEventListener('keydown', onKeyDown);
-    return () => removeEventListener('keydown', onKeyDown);
-  }, []);
+  useEffect(hearKeyboard, []);
   return (
     <div className="workbench" style={{ gridTemplateColumns: `${left}% 5px 1fr` }}>
       <TopBar />

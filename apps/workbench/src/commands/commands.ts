@@ -2,6 +2,7 @@ import {
   chooseAll,
   copyChosen,
   copyClip,
+  countChosen,
   dropTrial,
   goTo,
   goToKey,
@@ -16,7 +17,7 @@ import {
   toggleRecording,
 } from '../model/actions.js';
 import { go, openReel, save } from '../model/session.js';
-import { get, look, lookAt, PLACES, set, type BackdropName, type State } from '../model/store.js';
+import { get, look, lookAt, PLACES, say, set, type BackdropName, type State } from '../model/store.js';
 import { wholeOf } from '../time/axis.js';
 import { togglePlaying, toggleRange } from '../time/playing.js';
 import { askClipName, askCue, askDuration, askNewClip, askProperty, askStagger } from './questions.js';
@@ -96,7 +97,7 @@ const FIXED: readonly Command[] = [
   { group: 'Keys', name: 'Paste at the playhead', keys: ['Ctrl+v'], run: pasteKeys },
   { group: 'Keys', name: 'Choose all keys', keys: ['Ctrl+a'], run: chooseAll },
   { group: 'Keys', name: 'Choose nothing', run: () => choose({}) },
-  { group: 'Keys', name: 'Easing of the chosen keys', keys: ['e'], run: () => focusOn('.ease-text') },
+  { group: 'Keys', name: 'Easing of the chosen keys', keys: ['e'], run: typeEasing },
   { group: 'Keys', name: 'Draw the chosen keys together by half', run: () => scaleChosen(0.5) },
   { group: 'Keys', name: 'Draw the chosen keys apart to twice the time', run: () => scaleChosen(2) },
   {
@@ -200,16 +201,21 @@ export function keyOf(event: KeyboardEvent): string {
 
 const byKey = new Map(FIXED.flatMap((command) => (command.keys ?? []).map((key) => [key, command] as const)));
 
+/** What takes letters: fields, and lists of the browser's, which go to what begins with them. */
+const TYPED = 'input:not([type="checkbox"], [type="radio"], [type="color"], [type="range"]), textarea, select';
+/** What Space and Enter do something to, where it was reached with Tab. */
+const OWN_SPACE = 'button, [role="button"], a, input';
+
 /** Runs what a press means, unless something that takes text has the focus. Returns whether it meant anything. */
 export function press(event: KeyboardEvent): boolean {
   const target = event.target instanceof HTMLElement ? event.target : undefined;
   const { dialog, trial, chosen, mark } = get();
   if (dialog || target?.closest('[role="dialog"]')) return false;
-  const isText = target?.closest('input, textarea, select') !== null && target !== undefined;
+  const isText = target?.matches(TYPED) ?? false;
   const isModified = event.ctrlKey || event.metaKey || event.altKey;
   if (isText && (!isModified || 'cvxa'.includes(event.key))) return false;
   // A button has its Space and Enter to itself.
-  if ((event.key === ' ' || event.key === 'Enter') && target?.closest('button, [role="button"], a')) return false;
+  if ((event.key === ' ' || event.key === 'Enter') && target?.closest(OWN_SPACE)) return false;
   if (
     event.key.startsWith('Arrow') &&
     target?.closest('[role="tablist"], [role="listbox"]:not(.key-mirror), [role="slider"]')
@@ -230,6 +236,14 @@ export function press(event: KeyboardEvent): boolean {
 export function focusOn(selector: string): void {
   const element = document.querySelector<HTMLElement>(selector);
   element?.focus();
+  // What is typed takes the place of what is there.
+  if (element instanceof HTMLInputElement) element.select();
+}
+
+/** Goes to the easing of what is chosen. */
+function typeEasing(): void {
+  if (countChosen(get().chosen) === 0) say('Choose keys first: click them, or go to a row and press Enter.', true);
+  else focusOn('.ease-text');
 }
 
 function moveBackdrop(name: BackdropName): void {

@@ -4,7 +4,7 @@ import { firstFrom, fpsOf, isMoment, keyAt, keysOf, writeAt } from './keys.js';
 import { freeName, partsOf } from './names.js';
 import { valuesAt } from './pose.js';
 import { apply } from './session.js';
-import { get, lookAt, say, set, shownClip, type Chosen, type ChosenMark, type State } from './store.js';
+import { get, leaveTrial, lookAt, say, set, shownClip, type Chosen, type ChosenMark, type State } from './store.js';
 
 /** What an animator does, as operations made of what is chosen and where the playhead stands. */
 
@@ -32,6 +32,7 @@ export function goTo(seconds: number, onFrame = true): void {
   const now = shown();
   if (!now) return;
   const time = onFrame ? Math.round(seconds * now.fps) / now.fps : seconds;
+  if (!isMoment(Math.min(now.duration, Math.max(0, time)), get().time)) leaveTrial();
   set({ time: Math.min(now.duration, Math.max(0, time)) });
 }
 
@@ -159,7 +160,8 @@ export function switchShape(track: string, on: boolean): void {
   const list = now.clip.tracks?.[track];
   const before = list && keysOf(list, now.fps).findLast(({ at, value }) => at <= time + 1e-9 && value !== null)?.value;
   const value = on ? (before ?? firstShape(now.doc, track)) : null;
-  apply({ do: 'put-key', clip: now.name, track, at: writeAt(time, now.fps, now.clip), value });
+  if (apply({ do: 'put-key', clip: now.name, track, at: writeAt(time, now.fps, now.clip), value }))
+    choose({ [track]: [time] });
 }
 
 /** Moves what is chosen by frames: keys, a cue or a span. */
@@ -202,9 +204,19 @@ export function setChosen(members: {
   readonly out?: unknown;
   readonly in?: unknown;
 }): void {
-  const keys = selection();
+  const keys = selection(members.value === undefined ? posedOf(get().chosen) : get().chosen);
   if (!keys) return needed();
   apply({ do: 'set-keys', ...keys, ...members });
+}
+
+/** The chosen keys without rows of frames, which have neither an easing nor handles. */
+export function posedOf(chosen: Chosen): Chosen {
+  const now = shown();
+  const posed = Object.entries(chosen).map(([name, times]) => {
+    const keys = keysOf(now?.clip.tracks?.[name] ?? [], now?.fps ?? 60);
+    return [name, times.filter((at) => !keyAt(keys, at)?.frames)] as const;
+  });
+  return Object.fromEntries(posed.filter(([, times]) => times.length > 0));
 }
 
 let clipboard: Copied | undefined;
@@ -275,6 +287,8 @@ export function markMoved(mark: ChosenMark, by: number, end?: 'from' | 'until'):
 
 /** Values as the hand leaves them: shown at once, keyed when it lets go and recording is on. */
 export function tryValues(values: Readonly<Record<string, Value>>): void {
+  // The playhead stands still for it, on a frame.
+  if (get().playing) set({ playing: false });
   set(({ trial }) => ({ trial: { ...trial, ...values } }));
 }
 
@@ -306,7 +320,20 @@ export function keyTrial(): void {
     const tracks = Object.keys(get().doc?.clips[now.name]?.tracks ?? {});
     const row = tracks.find((name) => name === property || name.startsWith(`${property}.`));
     set({ trial: {}, ...(row !== undefined && { row, curves: [row], role: partsOf(row)[0] }) });
+    chooseKeysAt(time, Object.keys(trial));
   }
+}
+
+/** What was keyed last is what is chosen: it is what the next command is about. */
+function chooseKeysAt(seconds: number, properties: readonly string[]): void {
+  const now = shown();
+  if (!now) return;
+  const keyed = Object.entries(now.clip.tracks ?? {}).filter(
+    ([name, track]) =>
+      properties.some((property) => name === property || name.startsWith(`${property}.`)) &&
+      keyAt(keysOf(track, now.fps), seconds),
+  );
+  choose(Object.fromEntries(keyed.map(([name]) => [name, [seconds]])));
 }
 
 export function dropTrial(): void {

@@ -6,7 +6,7 @@ import { ask, Pictures } from '../link/pictures.js';
 import { SharedReel } from '../link/shared-reel.js';
 import { Token } from '../link/token.js';
 import { showKeptLook } from './kept-look.js';
-import { get, say, set, showDocument } from './store.js';
+import { get, say, set, showDocument, type Chosen } from './store.js';
 
 /** What ties the page to the server: the reel that is open, and what was asked for and not answered. */
 
@@ -86,9 +86,8 @@ export function showPreview(operation: Operation | undefined): void {
 }
 
 /** Shows the chosen keys with other members. */
-export function previewChosen(members: Readonly<Record<string, unknown>>): void {
-  const { clip, chosen } = get();
-  showPreview({ do: 'set-keys', clip: clip!, keys: chosen, ...members });
+export function previewChosen(members: Readonly<Record<string, unknown>>, keys: Chosen = get().chosen): void {
+  showPreview({ do: 'set-keys', clip: get().clip!, keys, ...members });
 }
 
 /** Lets go. Returns whether something was done. */

@@ -214,8 +214,18 @@ function compile(doc: ReelDocument): void {
   else set({ doc, reel, ...fromStart(reel, shown) });
 }
 
+/** What is tried is of one moment of one clip: elsewhere it is dropped, and said. */
+export function leaveTrial(): void {
+  const { trial, recording } = get();
+  if (Object.keys(trial).length === 0) return;
+  set({ trial: {} });
+  const how = recording ? '' : ' Press K before, or record (R), to key it.';
+  say(`What was tried for ${Object.keys(trial).join(', ')} is dropped: it was of another moment.${how}`, true);
+}
+
 /** Looks at a clip from its start, all of it. */
 export function lookAt(name: string): void {
+  leaveTrial();
   set(fromStart(get().reel!, name));
 }
 

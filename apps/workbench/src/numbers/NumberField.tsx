@@ -1,4 +1,5 @@
 import { useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
+import { say } from '../model/store.js';
 import { evaluate, shortNumber, VALUE_UNITS, type Units } from './expression.js';
 
 export interface NumberFieldProps {
@@ -15,7 +16,9 @@ export interface NumberFieldProps {
   readonly units?: Units;
   readonly show?: (value: number) => string;
   readonly className?: string;
-  readonly least?: number;
+  /** What is typed beyond these is said, and not taken; an arrow key or the hand stops there. */
+  readonly least?: number | undefined;
+  readonly most?: number | undefined;
 }
 
 /** A number that can be typed, with arithmetic; changed by the arrow keys; or scrubbed by dragging across it. */
@@ -30,6 +33,7 @@ export function NumberField({
   show = shortNumber,
   className = '',
   least = -Infinity,
+  most = Infinity,
 }: NumberFieldProps) {
   // What is typed; beside the state, as leaving the field comes before it is drawn anew.
   const typed = useRef<string>(undefined);
@@ -39,14 +43,20 @@ export function NumberField({
     showDraft(text);
   };
   const drag = useRef<{ x: number; value: number; moved: boolean } | undefined>(undefined);
-  const fault = draft !== undefined && draft.trim() !== '' && evaluate(draft, value, units) === undefined;
+  const typedNumber = draft === undefined || draft.trim() === '' ? value : evaluate(draft, value, units);
+  const fault = typedNumber === undefined || typedNumber < least || typedNumber > most;
 
-  const give = (next: number) => onChange(Math.max(least, Number(next.toFixed(6))));
+  const give = (next: number) => onChange(Math.min(most, Math.max(least, Number(next.toFixed(6)))));
   const take = () => {
     const text = typed.current;
     setDraft(undefined);
     const next = text === undefined ? undefined : evaluate(text, value, units);
     if (next === undefined || Math.abs(next - value) < 1e-9) return;
+    if (next < least || next > most) {
+      const bounds = most === Infinity ? `${show(least)} or more` : `from ${show(least)} to ${show(most)}`;
+      say(`${label} is ${bounds}: ${text} is not taken.`, true);
+      return;
+    }
     give(next);
     onDone();
   };

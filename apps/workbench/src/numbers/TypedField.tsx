@@ -53,8 +53,13 @@ function Draft({
         onBlur={take}
         onKeyDown={(event) => {
           if (event.key === 'Enter') take();
-          else if (event.key === 'Escape') setDraft(text);
-          else return;
+          else if (event.key === 'Escape') {
+            setDraft(text);
+            // Leaving the field takes nothing.
+            taken.current = draft;
+            if (!event.currentTarget.closest('[role="dialog"]')) event.currentTarget.blur();
+            taken.current = text;
+          } else return;
           event.stopPropagation();
         }}
       />

@@ -1,6 +1,7 @@
 import type { ReelDocument } from 'unspool';
 import { freeName } from '../model/names.js';
 import { apply, changing } from '../model/session.js';
+import { usePictureSize } from '../link/use-picture-size.js';
 import { useStore } from '../model/store.js';
 import { Captioned } from '../numbers/Captioned.js';
 
@@ -52,9 +53,13 @@ export function SheetMaker() {
 /** How the cells of a sheet lie in its picture. */
 function SheetItem({ name, sheet }: { readonly name: string; readonly sheet: Sheet }) {
   const { columns, rows, cell, margin = 0, spacing = 0 } = sheet;
+  const size = usePictureSize(sheet.image);
+  /** So many cells fill the picture. */
+  const fitted = (length: number | undefined, count: number, own: number) =>
+    length === undefined ? own : Math.max(1, Math.floor((length - 2 * margin - (count - 1) * spacing) / count));
   const fields = [
-    ['columns', columns, 1, (n: number) => ({ columns: n })],
-    ['rows', rows, 1, (n: number) => ({ rows: n })],
+    ['columns', columns, 1, (n: number) => ({ columns: n, cell: [fitted(size?.[0], n, cell[0]), cell[1]] })],
+    ['rows', rows, 1, (n: number) => ({ rows: n, cell: [cell[0], fitted(size?.[1], n, cell[1])] })],
     ['width', cell[0], 1, (n: number) => ({ cell: [n, cell[1]] })],
     ['height', cell[1], 1, (n: number) => ({ cell: [cell[0], n] })],
     ['margin', margin, 0, (n: number) => ({ margin: n || null })],

@@ -2,6 +2,7 @@ import { useEffect, useRef, useState, type PointerEvent } from 'react';
 import { Button } from 'react-aria-components';
 import { sheetRect, type ReelDocument } from 'unspool';
 import { apply, goTo, shown } from '../model/actions.js';
+import { usePictureSize } from '../link/use-picture-size.js';
 import { writeAt } from '../model/keys.js';
 import { get, say, shownClip, useStore } from '../model/store.js';
 import { timesIn } from '../numbers/expression.js';
@@ -28,6 +29,12 @@ function SheetOf({ role, sheet }: { readonly role: string; readonly sheet: Sheet
   const fps = useStore((state) => shownClip(state)?.fps ?? 60);
   const shownFrame = useStore((state) => state.values[`${role}.frame`]);
   const start = useRef<number>(undefined);
+  const size = usePictureSize(sheet.image);
+  const isOutside = (i: number) => {
+    const [x, y, w, h] = sheetRect(sheet, i);
+    return size !== undefined && (x + w > size[0] || y + h > size[1]);
+  };
+  const lost = picked.filter(isOutside);
   const { columns, rows } = sheet;
   const [, , cellWidth, cellHeight] = sheetRect(sheet, 0);
   const scale = Math.min(1, 440 / (columns * cellWidth));
@@ -82,16 +89,18 @@ function SheetOf({ role, sheet }: { readonly role: string; readonly sheet: Sheet
         </label>
         <Button
           className="text-button is-main"
-          isDisabled={picked.length === 0}
+          isDisabled={picked.length === 0 || lost.length > 0}
           onPress={() => keyCells(role, picked, each)}
         >
           Key from the playhead
         </Button>
       </div>
-      <p className="sheet-hint">
-        {picked.length === 0
-          ? 'Point at cells: drag over several, Shift adds more.'
-          : `${picked.length} cells: ${saidCells(picked)}`}
+      <p className={`sheet-hint ${lost.length > 0 ? 'is-fault' : ''}`}>
+        {lost.length > 0
+          ? `${lost.length === 1 ? 'Cell' : 'Cells'} ${saidCells(lost)} ${lost.length === 1 ? 'lies' : 'lie'} outside the picture, which is ${size!.join(' × ')}.`
+          : picked.length === 0
+            ? 'Point at cells: drag over several, Shift adds more.'
+            : `${picked.length} cells: ${saidCells(picked)}`}
       </p>
       <div
         className="sheet"
@@ -119,7 +128,7 @@ function SheetOf({ role, sheet }: { readonly role: string; readonly sheet: Sheet
           <button
             key={i}
             type="button"
-            className={`cell ${i === shownFrame ? 'is-shown' : ''}`}
+            className={`cell ${i === shownFrame ? 'is-shown' : ''} ${isOutside(i) ? 'is-outside' : ''}`}
             aria-label={`Cell ${i}`}
             aria-pressed={picked.includes(i)}
             style={{

@@ -7,6 +7,7 @@ import { moveRole } from './handles.js';
 import type { Point } from './outline.js';
 import { StageBar } from './StageBar.js';
 import { StageView } from './view.js';
+import { useEscape } from '../use-escape.js';
 
 /** What the stage is drawn from, besides roles and sheets. */
 const SEEN = ['reel', 'values', 'look', 'role', 'clip', 'time', 'playing', 'pictures', 'before'] as const;
@@ -18,6 +19,8 @@ interface Held {
   readonly from: Point;
   readonly drag?: (to: Point, start: Point, free: boolean) => Readonly<Record<string, Value>>;
   readonly backdrop?: (to: Point, start: Point) => void;
+  /** Puts back what is not tried but changed while it is held. */
+  readonly undo?: () => void;
   moved: boolean;
 }
 
@@ -62,12 +65,14 @@ export function Stage() {
   };
   const onPointerDown = (event: PointerEvent<HTMLDivElement>) => {
     const stage = view.current!;
+    // It is taken hold of as it stands on a frame.
+    if (event.button === 0) set({ playing: false });
     const from = at(event);
     const start = stage.toWorld(from);
     event.currentTarget.setPointerCapture(event.pointerId);
     const { moving } = get().look;
     const handle = event.button === 0 ? stage.handleAt(from) : undefined;
-    if (moving && event.button === 0) held.current = { start, from, moved: false, backdrop: backdropMover(moving) };
+    if (moving && event.button === 0) held.current = { start, from, moved: false, ...backdropMover(moving) };
     else if (handle) held.current = { start, from, drag: handle.drag, moved: false };
     else {
       const role = event.button === 0 ? stage.roleAt(from) : undefined;
@@ -75,7 +80,6 @@ export function Stage() {
         set({ role, ...(role !== undefined && { openRoles: new Set([...get().openRoles, role]) }) });
       held.current = { start, from, moved: false, ...(role !== undefined && { drag: mover(role) }) };
     }
-    if (held.current.drag) set({ playing: false });
   };
   const onPointerMove = (event: PointerEvent<HTMLDivElement>) => {
     const stage = view.current!;
@@ -96,6 +100,18 @@ export function Stage() {
     held.current = undefined;
     if (grip?.moved && grip.drag) finishTrial();
   };
+  /** What is held is where it was. */
+  const cancel = () => {
+    const grip = held.current;
+    held.current = undefined;
+    grip?.undo?.();
+    if (grip?.drag) dropTrial();
+  };
+  useEscape(() => {
+    if (!held.current) return false;
+    cancel();
+    return true;
+  });
   const onKeyDown = (event: KeyboardEvent) => {
     const by = ({ ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] } as const)[
       event.key as 'ArrowUp'
@@ -121,10 +137,7 @@ export function Stage() {
         onPointerDown={onPointerDown}
         onPointerMove={onPointerMove}
         onPointerUp={letGo}
-        onPointerCancel={() => {
-          held.current = undefined;
-          dropTrial();
-        }}
+        onPointerCancel={cancel}
         onKeyDown={onKeyDown}
       >
         <Handles view={view} />
@@ -135,10 +148,14 @@ export function Stage() {
 }
 
 /** Moves a picture behind the cast from where it lay. */
-function backdropMover(name: BackdropName): NonNullable<Held['backdrop']> {
-  const [x, y] = get().look[name]?.at ?? [0, 0];
+function backdropMover(name: BackdropName): Required<Pick<Held, 'backdrop' | 'undo'>> {
+  const at = get().look[name]?.at ?? [0, 0];
   const whole = (n: number) => Number(n.toFixed(1));
-  return (end, start) => changeBackdrop(name, { at: [whole(x + end[0] - start[0]), whole(y + end[1] - start[1])] });
+  return {
+    backdrop: (end, start) =>
+      changeBackdrop(name, { at: [whole(at[0] + end[0] - start[0]), whole(at[1] + end[1] - start[1])] }),
+    undo: () => changeBackdrop(name, { at }),
+  };
 }
 
 /** Moves a role as it stood when it was taken hold of. */

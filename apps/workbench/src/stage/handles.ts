@@ -105,15 +105,20 @@ function turnHandle(
   const sense = parent.a * parent.d - parent.b * parent.c < 0 ? -1 : 1;
   const angle = (sense * rotation) / DEGREES + Math.atan2(parent.b, parent.a) - Math.PI / 2;
   const angleOf = ([x, y]: Point) => Math.atan2(y - origin[1], x - origin[0]) * DEGREES;
+  // How far the hand has gone round since it took hold: from one place to the next it goes the shorter way.
+  let hold: Point | undefined;
+  let [last, turned] = [0, 0];
   return {
     at: [origin[0] + (Math.cos(angle) * ARM) / zoom, origin[1] + (Math.sin(angle) * ARM) / zoom],
     form: 'turn',
     said: `${role}: its turn`,
     drag: (end, start, free) => {
-      let by = angleOf(end) - angleOf(start);
-      by -= 360 * Math.round(by / 360);
-      const turned = rotation + sense * by;
-      return { [`${role}.rotation`]: free ? round(turned, 1) : Math.round(turned) };
+      if (start !== hold) [hold, last, turned] = [start, angleOf(start), 0];
+      const by = angleOf(end) - last;
+      turned += by - 360 * Math.round(by / 360);
+      last = angleOf(end);
+      const next = rotation + sense * turned;
+      return { [`${role}.rotation`]: free ? round(next, 1) : Math.round(next) };
     },
   };
 }
@@ -197,6 +202,7 @@ function shapeHandles(name: string, kind: ShapeKind, value: ShapeValue, world: M
     ];
   }
   const { center, size, angle = 0 } = value as { center: [number, number]; size: [number, number]; angle?: number };
+  let turned = angle;
   const [cos, sin] = [Math.cos(angle / DEGREES), Math.sin(angle / DEGREES)];
   const off = (x: number, y: number): Point => [center[0] + x * cos - y * sin, center[1] + x * sin + y * cos];
   return [
@@ -205,9 +211,12 @@ function shapeHandles(name: string, kind: ShapeKind, value: ShapeValue, world: M
       const [dx, dy] = [x - center[0], y - center[1]];
       return { size: [round(2 * Math.abs(dx * cos + dy * sin)), round(2 * Math.abs(dy * cos - dx * sin))] };
     }),
-    point('its turn', off(size[0] / 2 + 8, 0), ([x, y]) => ({
-      angle: round(Math.atan2(y - center[1], x - center[0]) * DEGREES, 1),
-    })),
+    point('its turn', off(size[0] / 2 + 8, 0), ([x, y]) => {
+      const next = Math.atan2(y - center[1], x - center[0]) * DEGREES;
+      // From one place of the hand to the next it goes the shorter way, as often round as the hand does.
+      turned = next + 360 * Math.round((turned - next) / 360);
+      return { angle: round(turned, 1) };
+    }),
   ];
 }
 

@@ -8,12 +8,22 @@ const ARC = 16;
 
 /** The edge of a shape in the coordinates that a matrix leads to, as points. */
 export function outlineOf(kind: ShapeKind, value: ShapeValue, matrix: Matrix): Point[] {
-  const { corners, radius } = roundedOf({ ...value, kind } as HitShape);
+  const { corners, radius } = roundedOf({ ...withoutNegatives(value), kind } as HitShape);
   const points = radius === 0 ? corners : corners.flatMap((corner, i) => arc(corners, corner, i, radius));
   return points.map(([x, y]) => {
     const to = matrix.apply({ x, y });
     return [to.x, to.y] as const;
   });
+}
+
+/** An easing that swings over takes a length below 0: as a hit, it is then none. */
+function withoutNegatives(value: ShapeValue): ShapeValue {
+  const { size, radius, ...others } = value as { size?: readonly number[]; radius?: number };
+  return {
+    ...others,
+    ...(size && { size: size.map((n) => Math.max(0, n)) }),
+    ...(radius !== undefined && { radius: Math.max(0, radius) }),
+  } as ShapeValue;
 }
 
 /** Of a circle all of it, of a capsule half of it at each end. */

@@ -49,9 +49,11 @@ export class Puppet {
     container.addChild(sprite);
     const image = imageOf(this.doc, limb.role, (name) => pictures.has(name));
     if (image === undefined) {
-      // Nothing to show: a cross where it stands. A role that only carries others has none.
+      // Nothing to show: a cross where it stands, to take hold of. Of a role that carries others it is pale.
       const carries = Object.values(this.doc.roles ?? {}).some(({ parent }) => parent === limb.role);
-      if (!carries) container.addChild(placeholder());
+      const cross = placeholder();
+      if (carries) cross.alpha = 0.35;
+      container.addChild(cross);
       return;
     }
     const sheet = role?.sheet === undefined ? undefined : this.doc.sheets?.[role.sheet];

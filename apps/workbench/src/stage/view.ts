@@ -94,7 +94,9 @@ export class StageView {
     const near = this.handles
       .map((handle) => ({ handle, off: this.#off(handle.at, x, y) }))
       .filter(({ off }) => off <= REACH);
-    return near.sort((a, b) => a.off - b.off)[0]?.handle;
+    // The handles of a shape lie over those of its role: a role can be taken hold of anywhere else too.
+    const isShape = ({ handle }: { readonly handle: Handle }) => Number(handle.form === 'point');
+    return near.sort((a, b) => isShape(b) - isShape(a) || a.off - b.off)[0]?.handle;
   }
 
   roleAt(point: Point): string | undefined {

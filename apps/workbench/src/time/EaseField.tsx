@@ -1,8 +1,9 @@
-import { memo, useState } from 'react';
+import { memo, useRef, useState } from 'react';
 import { Button, Dialog, DialogTrigger, Popover } from 'react-aria-components';
 import { EASING_NAMES } from 'unspool';
-import { setChosen } from '../model/actions.js';
+import { posedOf, setChosen } from '../model/actions.js';
 import { finishPreview, previewChosen } from '../model/session.js';
+import { get } from '../model/store.js';
 import { BezierField } from './BezierField.js';
 import { EasePicture } from './EasePicture.js';
 
@@ -38,7 +39,11 @@ export const EaseField = memo(function EaseField({
                 </button>
               ))}
             </div>
-            <BezierField ease={ease} onChange={(next) => previewChosen({ ease: next })} onDone={finishPreview} />
+            <BezierField
+              ease={ease}
+              onChange={(next) => previewChosen({ ease: next }, posedOf(get().chosen))}
+              onDone={finishPreview}
+            />
           </Dialog>
         </Popover>
       </DialogTrigger>
@@ -57,7 +62,12 @@ function EaseText({
   readonly onTake: (ease: string) => void;
 }) {
   const [draft, setDraft] = useState(ease);
-  const take = () => draft.trim() && draft !== ease && onTake(draft.trim());
+  /** Leaving the field takes what is typed, but for Escape. */
+  const dropped = useRef(false);
+  const take = () => {
+    if (!dropped.current && draft.trim() && draft !== ease) onTake(draft.trim());
+    dropped.current = false;
+  };
   return (
     <input
       className="ease-text"
@@ -69,6 +79,11 @@ function EaseText({
       onBlur={take}
       onKeyDown={(event) => {
         if (event.key === 'Enter') take();
+        else if (event.key === 'Escape') {
+          dropped.current = true;
+          setDraft(ease);
+          event.currentTarget.blur();
+        }
         event.stopPropagation();
       }}
     />

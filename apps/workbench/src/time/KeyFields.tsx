@@ -1,7 +1,7 @@
 import { parseTime, type Kind, type Value } from 'unspool';
 import type { Operation } from 'unspool/edit';
 import { apply, selection, setChosen, shown } from '../model/actions.js';
-import { keysOf, writeAt, writtenKeys, type KeyView } from '../model/keys.js';
+import { isList, keysOf, type KeyView, writeAt, writtenKeys } from '../model/keys.js';
 import { partsOf } from '../model/names.js';
 import { placeOf } from '../model/rows.js';
 import { changing, finishPreview, previewChosen, showPreview } from '../model/session.js';
@@ -9,7 +9,7 @@ import { get } from '../model/store.js';
 import { numbersOf, readData } from '../model/values.js';
 import { changeOf } from '../numbers/expression.js';
 import { FrameField } from '../numbers/FrameField.js';
-import { Numbers } from '../numbers/Numbers.js';
+import { boundsOf, Numbers } from '../numbers/Numbers.js';
 import { TypedField } from '../numbers/TypedField.js';
 
 interface KeyOf {
@@ -30,11 +30,18 @@ export function ValueFields({ track, keyView }: KeyOf) {
       value={value}
       kind={kind}
       captions
+      {...boundsOf(track, isOffset(track))}
       onChange={(next) => previewChosen({ value: next })}
       onDone={finishPreview}
       onCancel={() => showPreview(undefined)}
     />
   );
+}
+
+/** Whether what a track says is added to where the object stands. */
+function isOffset(track: string): boolean {
+  const list = shown()?.clip.tracks?.[track];
+  return list !== undefined && !isList(list) && list.space === 'offset';
 }
 
 function WrittenValue({ value }: { readonly value: Value }) {

@@ -2,7 +2,7 @@ import { isShape } from 'unspool';
 import { countChosen, dropTrial, isChosen, keyTrial, removeChosen, shown, toggleRecording } from '../model/actions.js';
 import { keysOf, type KeyView } from '../model/keys.js';
 import { movingKeys } from '../model/moving.js';
-import { get, useStore, type State } from '../model/store.js';
+import { get, say, useStore, type State } from '../model/store.js';
 import { EaseField } from './EaseField.js';
 import { ChangeField, FramesFields, HandleFields, ValueFields } from './KeyFields.js';
 import { MarkLine } from './MarkLine.js';
@@ -90,7 +90,9 @@ function Keys() {
   const [first] = found;
   if (!first) return <div className="key-line is-empty">The chosen keys are gone.</div>;
   const { fps } = now;
-  const eases = [...new Set(found.map(({ key }) => key.ease))];
+  // Rows of frames hold, and have no easing.
+  const posed = found.filter(({ key }) => !key.frames);
+  const eases = [...new Set(posed.map(({ key }) => key.ease))];
   const isOne = found.length === 1;
   const earliest = found.reduce((least, { key }) => Math.min(least, key.at), Infinity) * fps;
   return (
@@ -101,12 +103,23 @@ function Keys() {
       {isOne && !first.key.frames && <ValueFields track={first.track} keyView={first.key} />}
       {isOne && <HandleFields track={first.track} keyView={first.key} />}
       {!isOne && <ChangeField />}
-      {found.every(({ key }) => !key.frames) && (
+      {posed.length > 0 ? (
         <EaseField ease={eases.length === 1 ? eases[0]! : ''} several={eases.length > 1} />
+      ) : (
+        <input className="ease-text" aria-label="Easing" readOnly value="frames hold" onKeyDown={typedNowhere} />
       )}
       <button type="button" className="text-button" onClick={() => removeChosen()}>
         Remove
       </button>
     </div>
   );
+}
+
+/** Where an easing would be typed, letters are no commands. */
+function typedNowhere(event: React.KeyboardEvent<HTMLInputElement>): void {
+  if (event.key === 'Escape' || event.key === 'Enter') event.currentTarget.blur();
+  else if (event.key.length === 1 && !event.ctrlKey && !event.metaKey) {
+    event.stopPropagation();
+    say('A row of frames holds each of them; “One by one” makes keys of it that can be eased.', true);
+  }
 }

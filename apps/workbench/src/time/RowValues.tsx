@@ -4,7 +4,7 @@ import type { TrackRow } from '../model/rows.js';
 import { get, useStore } from '../model/store.js';
 import { numbersOf, withNumber } from '../model/values.js';
 import { NumberField } from '../numbers/NumberField.js';
-import { Numbers } from '../numbers/Numbers.js';
+import { boundsOf, Numbers } from '../numbers/Numbers.js';
 
 /** How much a press of an arrow key changes a value. */
 const STEPS: Readonly<Record<string, number>> = { scale: 0.05, opacity: 0.05, tint: 0.05 };
@@ -44,7 +44,8 @@ export function RowValues({ row }: { readonly row: TrackRow }) {
       />
     );
   }
-  const ends = { className, step: STEPS[short] ?? 1, onDone: finishTrial, onCancel: dropTrial };
+  const bounds = boundsOf(row.name, row.isOffset);
+  const ends = { className, step: STEPS[short] ?? 1, onDone: finishTrial, onCancel: dropTrial, ...bounds };
   if (kind === 'color' && row.channel < 0) return <ColorValue row={row} value={value as number[]} {...ends} />;
   if (row.channel < 0) return <Numbers label={row.name} value={value} kind={kind} onChange={give} {...ends} />;
   return (

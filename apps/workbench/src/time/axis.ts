@@ -47,6 +47,12 @@ export function moved({ from, until }: View, by: number, duration: number): View
   return { from: start, until: start + length };
 }
 
+/** How many frames from one mark to the next. */
+const STEPS: readonly number[] = [1, 2, 5, 10, 30, 60, 120, 300, 600, 3000, 6000];
+
+/** A whole number of thousands, at least so many. */
+const wholeStep = (frames: number) => 6000 * Math.ceil(frames / 6000);
+
 /** Frames that get a mark, and those that get their number too, so that neither stand too close. */
 export function ticksOf(
   { from, until }: View,
@@ -54,9 +60,10 @@ export function ticksOf(
   fps: number,
 ): { readonly frame: number; readonly major: boolean }[] {
   const perFrame = axis.scale / fps;
-  const step = [1, 2, 5, 10, 30, 60, 120, 300, 600, 3000].find((one) => one * perFrame >= 6) ?? 6000;
+  // However long a clip is, marks stand 6 px apart or more, and numbers 34: there are no more than fit.
+  const step = STEPS.find((one) => one * perFrame >= 6) ?? wholeStep(6 / perFrame);
   const labelled =
-    [1, 2, 5, 10, 30, 60, 120, 300, 600, 3000].find((one) => one % step === 0 && one * perFrame >= 34) ?? 6000;
+    STEPS.find((one) => one % step === 0 && one * perFrame >= 34) ?? step * Math.ceil(34 / (step * perFrame));
   const [first, last] = [Math.ceil((from * fps) / step - 1e-6), Math.floor((until * fps) / step + 1e-6)];
   return Array.from({ length: Math.max(0, last - first + 1) }, (_, i) => {
     const frame = (first + i) * step;

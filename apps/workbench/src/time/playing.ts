@@ -1,5 +1,5 @@
-import { rangeOfChosen, shown } from '../model/actions.js';
-import { get, set, useStore } from '../model/store.js';
+import { goTo, rangeOfChosen, shown } from '../model/actions.js';
+import { get, leaveTrial, set, useStore } from '../model/store.js';
 
 /** Plays the clip that is looked at, or the chosen stretch of it, over and over or as its loop mode says. */
 
@@ -35,9 +35,12 @@ function stop(): void {
   cancelAnimationFrame(frame);
   frame = 0;
   if (get().playing) set({ playing: false });
+  // What is keyed now is keyed on a frame.
+  goTo(get().time);
 }
 
 export function togglePlaying(): void {
+  leaveTrial();
   set({ playing: !get().playing });
 }
 

@@ -1,5 +1,6 @@
 import { useMemo, useRef, type PointerEvent, type RefObject } from 'react';
 import { set } from '../model/store.js';
+import { useEscape } from '../use-escape.js';
 import type { Gesture } from './gestures.js';
 
 type On = PointerEvent<HTMLCanvasElement>;
@@ -19,6 +20,14 @@ export function useGesture(begin: (x: number, y: number, event: On) => Gesture |
   const gesture = useRef<Gesture | undefined>(undefined);
   const latest = useRef(begin);
   latest.current = begin;
+  useEscape(() => {
+    const held = gesture.current;
+    if (!held) return false;
+    gesture.current = undefined;
+    held.cancel();
+    set({});
+    return true;
+  });
   const on = useMemo(() => {
     const end = (how: 'end' | 'cancel') => () => {
       const held = gesture.current;

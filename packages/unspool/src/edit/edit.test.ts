@@ -39,6 +39,22 @@ function diff(doc: ReelDocument, operation: Operation): string[] {
   return [made.said, ...gone, ...is.filter((line) => !was.includes(line)).map((line) => `+ ${line}`)];
 }
 
+it('puts a key of a shape before its first, and none at 0: it hits from there on, not before', () => {
+  const box = { size: [4, 4] };
+  const doc = {
+    unspool: 1,
+    roles: { claw: { shapes: { pincer: { kind: 'box' } } } },
+    clips: { snap: { duration: '30f', tracks: { 'claw.pincer': [{ at: '20f', value: box }, { at: '25f', value: null }] } } },
+  } as unknown as ReelDocument; // prettier-ignore
+  const made = edit(doc, { do: 'put-key', clip: 'snap', track: 'claw.pincer', at: '10f', value: box });
+  expect(made.ok && made.doc.clips['snap']!.tracks!['claw.pincer']).toEqual([
+    { at: '10f', value: box },
+    { at: '20f', value: box },
+    { at: '25f', value: null },
+  ]);
+  expect(made.ok && trustReel(made.doc).clip('snap').activations).toMatchObject([{ at: 10 / 60, until: 25 / 60 }]);
+});
+
 it('snaps the end of a clip, its cues and spans along with its keys, so that nothing stands behind it', () => {
   const doc = {
     unspool: 1,

@@ -66,8 +66,13 @@ export function flattenClip(
     const inner = flattenClip(reel, part.clip, properties, () => {}, done, [...above, name]);
     return inner ? [{ part, inner, ...placeOf(inner, part, clip.duration, report) }] : [];
   });
-  const duration = clip.duration ?? Math.max(end, ...placed.map(({ ends }) => ends));
+  const duration = clip.duration ?? placed.reduce((last, { ends }) => Math.max(last, ends), end);
   const path = ['clips', name];
+  if (duration > LIMITS.seconds) {
+    const where = clip.duration === undefined ? path : [...path, 'duration'];
+    report('reel/too-long', where, { seconds: duration, limit: LIMITS.seconds });
+    return undefined;
+  }
   warnUnseen(tracks, clip.repeat, duration, report);
   const count = placed.reduce((sum, { inner, runs }) => sum + runs.length * sizeOf(inner), 0);
   if (count > LIMITS.keys) {

@@ -6,6 +6,8 @@ export const LIMITS = {
   depth: 64,
   /** Keys in a reel, frames counted one by one. */
   keys: 1_000_000,
+  /** Seconds of a clip: a day. */
+  seconds: 86_400,
   /** Levels of role parents. */
   parents: 32,
   /** Levels of clips inside clips. */

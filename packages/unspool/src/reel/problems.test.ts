@@ -44,6 +44,7 @@ const cases: Readonly<Record<string, readonly [wrong: unknown, right?: unknown]>
     { ...track(key()), 'x-a': nested(LIMITS.depth) },
     { ...track(key()), 'x-a': nested(LIMITS.depth - 1) },
   ],
+  'reel/too-long': [clip({ duration: 99999999999 }), clip({ duration: 86_400 })],
   'reel/too-many-keys': [tracks({ 'claw.frame': row(LIMITS.keys) })],
   'reel/duplicate-member': [
     '{ "unspool": 1, "clips": { "a": {}, "a": {} } }',

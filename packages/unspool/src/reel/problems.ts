@@ -14,6 +14,7 @@ export interface ProblemArgs {
   'reel/too-large': { bytes: number; limit: number };
   'reel/too-deep': { limit: number };
   'reel/too-many-keys': { count: number; limit: number };
+  'reel/too-long': { seconds: number; limit: number };
   'reel/duplicate-member': { name: string };
   'reel/not-data': { value: unknown };
   'reel/not-finite': { value: number };
@@ -108,6 +109,10 @@ export const wording: { readonly [C in ProblemCode]: (args: ProblemArgs[C]) => W
     'split it into several reels',
   ],
   'reel/too-deep': ({ limit }) => [`the JSON is nested deeper than ${limit} levels`, 'flatten what is inside'],
+  'reel/too-long': ({ seconds, limit }) => [
+    `the clip lasts ${seconds} seconds, more than the limit of ${limit}, which is a day`,
+    'write a shorter time; frames have an f behind them: "30f"',
+  ],
   'reel/too-many-keys': ({ count, limit }) => [
     `the reel has ${count} keys, more than the limit of ${limit}`,
     'split it into several reels',

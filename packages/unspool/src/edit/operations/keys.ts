@@ -54,7 +54,8 @@ export function insertKey(document: ReelDocument, operation: Operations['insert-
 
 /**
  * The value of a track at a time: a key there is set, else one is put in; a row of frames is cut for it. A track that has
- * no key yet, or none as early, gets one at 0 with what was shown, so that nothing before jumps.
+ * no key yet, or none as early, gets one at 0 with what was shown, so that nothing before jumps; but for a shape, which is
+ * there from its first key on.
  */
 export function putKey(document: ReelDocument, operation: Operations['put-key']): Step {
   const { clip: name, track, at, value, ease, first } = operation;
@@ -75,10 +76,18 @@ export function putKey(document: ReelDocument, operation: Operations['put-key'])
     return [putKey(put(document, name, track, cut), operation)[0], said];
   }
   const key = { at, value, ...withEase(ease ?? easeAt(keys, seconds, fps)) } as KeyDocument;
-  const isEarliest = seconds > 0 && !keys.some((other) => secondsAt(other, fps) < seconds);
+  // A shape is there from its first key on: one at 0 would let it hit before it was switched on.
+  const isEarliest =
+    seconds > 0 && !isShapeTrack(document, track) && !keys.some((other) => secondsAt(other, fps) < seconds);
   const shown = keys[0] ? (isRow(keys[0]) ? keys[0].frames[0] : keys[0].value) : first;
   const lead: KeyList = isEarliest && shown !== undefined && shown !== null ? [{ at: 0, value: shown }] : [];
   return [put(document, name, track, inOrder([...lead, ...keys, key], fps, track)), said];
+}
+
+/** Whether a track keys a whole shape of a role. */
+function isShapeTrack({ roles }: ReelDocument, track: string): boolean {
+  const dot = track.indexOf('.');
+  return Object.hasOwn(roles?.[track.slice(0, dot)]?.shapes ?? {}, track.slice(dot + 1));
 }
 
 /** A row of frames whose first shows another cell. */
