@@ -223,15 +223,18 @@ describe('roles', () => {
     await page.getByRole('tab', { name: 'roles' }).click();
     await page.getByLabel('Make a sheet of a picture').selectOption('crab.png');
     await page.getByRole('group', { name: 'The sheet crab-2' }).waitFor();
+    // Half as many columns are twice as wide: they fill the picture.
     await type(page, 'columns of the sheet crab-2', '4');
-    await type(page, 'width of the sheet crab-2', '*2');
+    await expect.poll(async () => (await doc()).sheets!['crab-2']!.cell).toEqual([256, 128]);
+    await type(page, 'width of the sheet crab-2', '/2');
     await type(page, 'margin of the sheet crab-2', '2');
     await type(page, 'spacing of the sheet crab-2', '1.2');
     expect((await doc()).sheets!['crab-2']).toEqual({
-      ...{ image: 'crab.png', columns: 4, rows: 5, cell: [256, 128], margin: 2, spacing: 1 },
+      ...{ image: 'crab.png', columns: 4, rows: 5, cell: [128, 128], margin: 2, spacing: 1 },
     });
     await type(page, 'columns of the sheet crab-2', '0');
-    expect((await doc()).sheets!['crab-2']).toMatchObject({ columns: 1 });
+    expect(await page.getByTestId('status').textContent()).toContain('is 1 or more: 0 is not taken');
+    expect((await doc()).sheets!['crab-2']).toMatchObject({ columns: 4 });
   });
 });
 

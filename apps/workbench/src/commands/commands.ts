@@ -206,9 +206,13 @@ const TYPED = 'input:not([type="checkbox"], [type="radio"], [type="color"], [typ
 /** What Space and Enter do something to, where it was reached with Tab. */
 const OWN_SPACE = 'button, [role="button"], a, input';
 
-/** Runs what a press means, unless something that takes text has the focus. Returns whether it meant anything. */
-export function press(event: KeyboardEvent): boolean {
-  const target = event.target instanceof HTMLElement ? event.target : undefined;
+/**
+ * Runs what a press means, unless something that takes text has the focus. Returns whether it meant anything.
+ *
+ * @param on what has the focus
+ */
+export function press(event: KeyboardEvent, on: EventTarget | null = event.target): boolean {
+  const target = on instanceof HTMLElement ? on : undefined;
   const { dialog, trial, chosen, mark } = get();
   if (dialog || target?.closest('[role="dialog"]')) return false;
   const isText = target?.matches(TYPED) ?? false;

@@ -4,9 +4,9 @@ import { press } from './commands.js';
 const CONTROLS =
   'button, a, select, input[type="checkbox"], input[type="radio"], input[type="color"], input[type="range"], [role="tab"], [role="button"]';
 
-/** Whether an element is in something that is asked, and has the keyboard until it is answered. */
+/** Whether an element is in something that has the keyboard: what is asked, until it is answered, and the pad. */
 const isAsked = (element: Element) =>
-  element.closest('[role="dialog"], [role="alertdialog"], [role="listbox"]') !== null;
+  element.closest('[role="dialog"], [role="alertdialog"], [role="listbox"], .pad') !== null;
 
 /**
  * Hears the keyboard for the whole page. Keys are commands unless something is being typed: what was clicked with the mouse
@@ -16,13 +16,19 @@ const isAsked = (element: Element) =>
  */
 export function hearKeyboard(): () => void {
   let byPointer = false;
-  /** What has the focus by a click. */
+  /** What was pressed with the mouse; and that of it which has the focus for that, also when it is given it back. */
+  const pressed = new WeakSet<EventTarget>();
   let clicked: EventTarget | null = null;
 
-  const onPointerDown = () => (byPointer = true);
-  const onFocusIn = (event: FocusEvent) => (clicked = byPointer ? event.target : null);
-  const onClick = ({ target }: Event) => giveBack(target);
-  const onChange = ({ target }: Event) => giveBack(target);
+  const onPointerDown = ({ target }: Event) => {
+    byPointer = true;
+    const control = target instanceof Element ? target.closest(CONTROLS) : null;
+    if (control) pressed.add(control);
+  };
+  const onFocusIn = ({ target }: Event) => (clicked = byPointer && target && pressed.has(target) ? target : null);
+  // Controls keep a click to themselves: it is heard before them, and acted on when they are done with it.
+  const onClick = ({ target }: Event) => setTimeout(() => giveBack(target, false));
+  const onChange = ({ target }: Event) => giveBack(target, true);
   const onKeyDown = (event: KeyboardEvent) => {
     byPointer = false;
     const { target, key } = event;
@@ -31,7 +37,7 @@ export function hearKeyboard(): () => void {
     // It is not this control's key, but a command.
     target.blur();
     event.stopPropagation();
-    if (press(event)) event.preventDefault();
+    if (press(event, document.body)) event.preventDefault();
   };
   const onKey = (event: KeyboardEvent) => {
     const { target, key } = event;
@@ -40,19 +46,16 @@ export function hearKeyboard(): () => void {
   };
 
   /** A list is still open when it is clicked; it is done with when something was chosen in it. */
-  function giveBack(target: EventTarget | null): void {
+  function giveBack(target: EventTarget | null, isChosen: boolean): void {
     const held = document.activeElement;
     if (!byPointer || !(held instanceof HTMLElement) || held !== clicked || isAsked(held)) return;
-    if (held.matches(CONTROLS) && (!held.matches('select') || target === held)) held.blur();
+    if (held.matches('select') ? isChosen && target === held : held.matches(CONTROLS)) held.blur();
   }
 
-  const onClickButList = (event: Event) => {
-    if (!(document.activeElement instanceof HTMLSelectElement)) onClick(event);
-  };
   const heard = [
     ['pointerdown', onPointerDown, true],
     ['focusin', onFocusIn, true],
-    ['click', onClickButList, false],
+    ['click', onClick, true],
     ['change', onChange, false],
     ['keydown', onKeyDown, true],
     ['keydown', onKey, false],

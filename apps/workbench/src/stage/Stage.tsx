@@ -19,6 +19,8 @@ interface Held {
   readonly from: Point;
   readonly drag?: (to: Point, start: Point, free: boolean) => Readonly<Record<string, Value>>;
   readonly backdrop?: (to: Point, start: Point) => void;
+  /** What a click chooses: the role under the one that was chosen already. */
+  readonly under?: string | undefined;
   /** Puts back what is not tried but changed while it is held. */
   readonly undo?: () => void;
   moved: boolean;
@@ -75,10 +77,13 @@ export function Stage() {
     if (moving && event.button === 0) held.current = { start, from, moved: false, ...backdropMover(moving) };
     else if (handle) held.current = { start, from, drag: handle.drag, moved: false };
     else {
-      const role = event.button === 0 ? stage.roleAt(from) : undefined;
-      if (event.button === 0)
-        set({ role, ...(role !== undefined && { openRoles: new Set([...get().openRoles, role]) }) });
-      held.current = { start, from, moved: false, ...(role !== undefined && { drag: mover(role) }) };
+      // What is chosen is taken hold of, also where something lies on it; a click goes on to what lies under it.
+      const roles = event.button === 0 ? stage.rolesAt(from) : [];
+      const was = roles.indexOf(get().role ?? '');
+      const role = roles[Math.max(0, was)];
+      if (event.button === 0) chooseRole(role);
+      const under = was < 0 ? undefined : roles[(was + 1) % roles.length];
+      held.current = { start, from, moved: false, under, ...(role !== undefined && { drag: mover(role) }) };
     }
   };
   const onPointerMove = (event: PointerEvent<HTMLDivElement>) => {
@@ -99,6 +104,7 @@ export function Stage() {
     const grip = held.current;
     held.current = undefined;
     if (grip?.moved && grip.drag) finishTrial();
+    else if (grip?.under !== undefined) chooseRole(grip.under);
   };
   /** What is held is where it was. */
   const cancel = () => {
@@ -145,6 +151,10 @@ export function Stage() {
       {recording && <p className="recording-mark">● Recording</p>}
     </section>
   );
+}
+
+function chooseRole(role: string | undefined): void {
+  set({ role, ...(role !== undefined && { openRoles: new Set([...get().openRoles, role]) }) });
 }
 
 /** Moves a picture behind the cast from where it lay. */

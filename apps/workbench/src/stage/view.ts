@@ -94,20 +94,21 @@ export class StageView {
     const near = this.handles
       .map((handle) => ({ handle, off: this.#off(handle.at, x, y) }))
       .filter(({ off }) => off <= REACH);
-    // The handles of a shape lie over those of its role: a role can be taken hold of anywhere else too.
-    const isShape = ({ handle }: { readonly handle: Handle }) => Number(handle.form === 'point');
-    return near.sort((a, b) => isShape(b) - isShape(a) || a.off - b.off)[0]?.handle;
+    // A role can be taken hold of anywhere: the handle of its place gives way to what lies on it, as a new shape does.
+    const isPlace = ({ handle }: { readonly handle: Handle }) => Number(handle.form === 'origin');
+    return near.sort((a, b) => isPlace(a) - isPlace(b) || a.off - b.off)[0]?.handle;
   }
 
-  roleAt(point: Point): string | undefined {
+  /** The roles whose pictures lie under a point of the screen, the one on top first. */
+  rolesAt(point: Point): readonly string[] {
     const { doc, reel, values } = get();
-    if (!doc || !reel) return undefined;
+    if (!doc || !reel) return [];
     const world = this.toWorld(point);
     const hit = rolesOf(doc, reel).filter((role) => {
       const corners = this.cornersOf(role, worldOf(doc, role, values));
       return corners && values[`${role}.visible`] !== false && isInside(world, corners);
     });
-    return hit.at(-1);
+    return hit.reverse();
   }
 
   toWorld([x, y]: Point): Point {

@@ -55,6 +55,26 @@ it('puts a key of a shape before its first, and none at 0: it hits from there on
   expect(made.ok && trustReel(made.doc).clip('snap').activations).toMatchObject([{ at: 10 / 60, until: 25 / 60 }]);
 });
 
+it('refuses what would last for more than a day: by its duration, by a key, by a part', () => {
+  const doc = {
+    unspool: 1,
+    clips: {
+      snap: { tracks: { 'claw.rotation': [{ at: 0, value: 0 }, { at: '9f', value: 1 }] } },
+      scene: { parts: [{ clip: 'snap', at: 0 }] },
+      wave: { tracks: { 'fin.rotation': [{ at: 0, value: 0 }, { at: '9f', value: 1 }] } },
+    },
+  } as unknown as ReelDocument; // prettier-ignore
+  const operations: Operation[] = [
+    { do: 'change', what: 'clip', name: 'wave', to: { duration: 99999999999 } },
+    { do: 'move-keys', clip: 'wave', keys: { 'fin.rotation': ['9f'] }, by: '90000s' },
+    { do: 'scale-times', clip: 'wave', factor: 1e7 },
+    { do: 'change', what: 'clip', name: 'snap', to: { duration: '86401s' } },
+    { do: 'change', what: 'part', clip: 'scene', name: 'snap', at: 0, to: { at: '86400s' } },
+  ];
+  for (const operation of operations) expect(edit(doc, operation)).toMatchObject({ ok: false, code: 'reel/too-long' });
+  expect(edit(doc, { do: 'change', what: 'clip', name: 'wave', to: { duration: 86_400 } }).ok).toBe(true);
+});
+
 it('snaps the end of a clip, its cues and spans along with its keys, so that nothing stands behind it', () => {
   const doc = {
     unspool: 1,

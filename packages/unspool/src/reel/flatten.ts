@@ -68,9 +68,10 @@ export function flattenClip(
   });
   const duration = clip.duration ?? placed.reduce((last, { ends }) => Math.max(last, ends), end);
   const path = ['clips', name];
+  // Its own keys and duration have been looked at.
   if (duration > LIMITS.seconds) {
-    const where = clip.duration === undefined ? path : [...path, 'duration'];
-    report('reel/too-long', where, { seconds: duration, limit: LIMITS.seconds });
+    if (placed.some(({ ends }) => ends === duration))
+      report('reel/too-long', path, { seconds: duration, limit: LIMITS.seconds });
     return undefined;
   }
   warnUnseen(tracks, clip.repeat, duration, report);

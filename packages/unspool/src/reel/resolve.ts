@@ -12,6 +12,8 @@ import { targetOf } from './targets.js';
 import { resolveTrack } from './resolve-track.js';
 import { sharesNumbers, type ResolvedTrack } from './track.js';
 import { withActivity } from './activity.js';
+import { most } from '../value/number.js';
+import { LIMITS } from './limits.js';
 
 /** A clip with everything said in full: seconds, numbers, easings, defaults. Its parts are not flattened yet. */
 export interface ResolvedClip {
@@ -54,7 +56,11 @@ export function resolveClip(reel: ReelDocument, name: string, properties: Proper
   const tracks = withActivity(written, duration);
   const cues = resolveCues(clip, fps, duration, path, report);
 
-  const end = Math.max(0, ...tracks.map((track) => track.end), ...cues.map((cue) => cue.until ?? cue.at));
+  const end = most([0, ...tracks.map((track) => track.end), ...cues.map((cue) => cue.until ?? cue.at)]);
+  if ((duration ?? end) > LIMITS.seconds) {
+    const where = duration === undefined ? path : [...path, 'duration'];
+    report('reel/too-long', where, { seconds: duration ?? end, limit: LIMITS.seconds });
+  }
   return {
     name,
     fps,
