@@ -91,6 +91,24 @@ describe('the check', () => {
     );
   });
 
+  test.each([
+    ['no time', { at: 'soon' }, 'reel/time'],
+    ['no time at all', {}, 'reel/missing'],
+    ['a negative time', { at: -1 }, 'reel/negative-time'],
+    ['a time before that of the key before it', { at: 1 }, 'reel/key-order'],
+  ])('%s hides nothing else that is wrong with the key', (_, time, code) => {
+    const keys = [
+      { at: 2, value: 0 },
+      { ...time, value: 'much', ease: 'wobly' },
+      { at: 3, value: 1 },
+    ];
+    const found = checkReel({ unspool: 1, clips: { snap: { tracks: { 'claw.rotation': keys } } } }).map(
+      (one) => one.code,
+    );
+    expect(found).toEqual(expect.arrayContaining([code, 'reel/unknown-easing', 'reel/value']));
+    expect(found).toHaveLength(3);
+  });
+
   test('never throws, whatever it is given', () => {
     fc.assert(
       fc.property(

@@ -45,15 +45,15 @@ export function resolveTrack(
   let before: { readonly at: number; readonly written: unknown } | undefined;
   for (let index = 0; index < documents.length; index++) {
     const key = documents[index]!;
-    const at = parseTime(key.at, fps)!;
+    // Nothing for one whose time is none, which has been reported.
+    const at = parseTime(key.at, fps);
     const here = (...members: string[]): Path => [...keyPath(path, track, index), ...members];
-    if (at < 0) {
-      report('reel/negative-time', here('at'), { value: key.at });
-      continue;
-    }
-    // A key at or before the one before it is left out, and those after it are still read.
-    if (before && !(at > before.at)) {
-      outOfOrder(before, at, key.at, here('at'), report);
+    const isEarly = at !== undefined && at >= 0 && before !== undefined && !(at > before.at);
+    // A key whose time is wrong is left out; what else is wrong with it is said, and those after it are still read.
+    if (at === undefined || at < 0 || isEarly) {
+      if (isEarly) outOfOrder(before!, at, key.at, here('at'), report);
+      else if (at !== undefined) report('reel/negative-time', here('at'), { value: key.at });
+      if (!('frames' in key)) readKey(key, 0, fps, property, target, properties, here, report, keys.at(-1)?.value);
       continue;
     }
     if ('frames' in key) {

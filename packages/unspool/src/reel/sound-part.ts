@@ -36,7 +36,9 @@ const GONE = Symbol('gone');
 
 function canGo(path: Path, depth: number): boolean {
   const step = path[depth]!;
-  if (typeof step === 'string') return !REQUIRED.includes(step);
+  // A key without a time is still looked at for what else is wrong with it.
+  const isKey = path[0] === 'clips' && path[2] === 'tracks' && depth > 4;
+  if (typeof step === 'string') return (isKey && step === 'at') || !REQUIRED.includes(step);
   return !TUPLES.includes(String(path[depth - 1])) && path[depth - 2] !== 'spans';
 }
 
