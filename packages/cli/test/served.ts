@@ -8,7 +8,7 @@ import { WebSocket } from 'ws';
 import { PROTOCOL, type Told } from '../src/serve/protocol.js';
 import { BIN } from './command.js';
 
-const FULL_DISK = new URL('full-disk.mjs', import.meta.url).href;
+export const FULL_DISK = new URL('full-disk.mjs', import.meta.url).href;
 
 /** While this file is there, the disk of who was started with this state folder is full. */
 export const fullDisk = (state: string) => `${state}.full`;

@@ -83,6 +83,24 @@ describe('a role that is taken hold of', () => {
     );
   });
 
+  it('turns on past half a turn, as often round as the hand goes', () => {
+    fc.assert(
+      fc.property(poses, number(-1000, 1000), (values, degrees) => {
+        const turn = handle(values, ': its turn');
+        const origin = handle(values, ': its place').at;
+        const [dx, dy] = [turn.at[0] - origin[0], turn.at[1] - origin[1]];
+        let after: Readonly<Record<string, unknown>> = values;
+        for (let step = 1; step <= 20; step++) {
+          const angle = ((degrees * step) / 20) * (Math.PI / 180);
+          const [cos, sin] = [Math.cos(angle), Math.sin(angle)];
+          after = turn.drag([origin[0] + dx * cos - dy * sin, origin[1] + dx * sin + dy * cos], turn.at, true);
+        }
+        const by = (after['claw.rotation'] as number) - (values['claw.rotation'] as number);
+        expect(Math.abs(by)).toBeCloseTo(Math.abs(degrees), 0);
+      }),
+    );
+  });
+
   it('turns as far as the hand turns about it, also under a mirror', () => {
     fc.assert(
       fc.property(poses, number(-170, 170), (values, degrees) => {

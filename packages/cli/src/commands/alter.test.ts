@@ -38,6 +38,24 @@ function start(args: readonly string[], cwd = folder) {
   return { child, done };
 }
 
+describe('operations from a file', () => {
+  test.each([
+    ['null', 'null is no operation'],
+    ['[]', 'has no operations'],
+    ['[{ "do": "reverse", "clip": "snap" }, 5]', '/1: 5 is no operation'],
+    [
+      '{ "do": "patch", "said": "x", "changes": [{ "path": "/clips/snap/cues", "member": "x", "at": 0 }] }',
+      'are no changes',
+    ],
+    ['{ "do": "nothing" }', '[edit/operation]'],
+  ])('%s: one line, and exit 2', (input, said) => {
+    const { exit, stderr, stdout } = unspool(['alter', 'crab.reel.json', '--apply', '-'], { input });
+    expect([exit, stdout]).toEqual([2, '']);
+    expect(stderr).toContain(said);
+    expect(stderr.trimEnd().split('\n')).toHaveLength(1);
+  });
+});
+
 describe('alter', () => {
   test('shows what would change, and writes nothing until it is told to', () => {
     const file = crab();

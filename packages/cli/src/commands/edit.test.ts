@@ -220,6 +220,9 @@ describe('the server of the workbench', () => {
       { do: 'add', what: 'clip', name: '__proto__', value: {} },
       { do: 'change', what: 'clip', name: 'snap', to: { ['x'.repeat(10)]: 1 } },
       { do: 'move-keys', clip: 'snap', by: 'Infinityf' },
+      { do: 'patch', said: 'x', changes: [{ path: '/clips/snap/cues', member: 'x', at: 0 }] },
+      { do: 'patch', said: 7, changes: [] },
+      { do: 'patch', said: 'x', changes: [null, 5, {}] },
     ];
     operations.forEach((operation, i) => {
       socket.send(JSON.stringify({ ask: 'apply', mark: `bad-${i}`, operation }));

@@ -1,4 +1,13 @@
-import { isActivity, isShape, KINDS, trustReel, type Clip, type Reel, type ResolvedTrack } from 'unspool';
+import {
+  isActivity,
+  isShape,
+  KINDS,
+  trustReel,
+  type Clip,
+  type Reel,
+  type ReelDocument,
+  type ResolvedTrack,
+} from 'unspool';
 import { formatValue, hex, round, shapeText } from '../print/values.js';
 
 /** What lies between two keys that are drawn: its times, and how it goes. */
@@ -95,7 +104,8 @@ export function soloOf(reel: Reel, clip: Clip, { role, property }: ResolvedTrack
   const name = `${role}.${property}`;
   const kept = Object.entries(tracks).filter(([track]) => track === name || track.startsWith(`${name}.`));
   const solo = { ...own, cues: [], spans: {}, duration: clip.duration, tracks: Object.fromEntries(kept) };
-  return trustReel({ ...reel.document, clips: { [clip.name]: solo }, chains: {}, facings: {} }).clip(clip.name) as Clip;
+  const alone: ReelDocument = { ...reel.document, clips: { [clip.name]: solo }, chains: {}, facings: {} };
+  return trustReel(alone).clip(clip.name);
 }
 
 /**

@@ -7,14 +7,16 @@ import {
   readFileSync,
   renameSync,
   rmSync,
+  statSync,
   symlinkSync,
   writeFileSync,
 } from 'node:fs';
 import { join } from 'node:path';
 import type { Operation } from 'unspool/edit';
 import { beforeEach, describe, expect, it } from 'vitest';
-import { REELS, scratchFolder } from '../../test/command.js';
-import { fullDisk, journalIn, Served } from '../../test/served.js';
+import { BIN, REELS, scratchFolder } from '../../test/command.js';
+import { checksum } from '../../../unspool/src/edit/checksum.js';
+import { FULL_DISK, fullDisk, journalIn, Served } from '../../test/served.js';
 
 /** What may befall a workbench: strangers, full disks, damaged journals, lost locks. Nothing is lost without a word. */
 
@@ -91,6 +93,16 @@ describe('a disk that is full', () => {
     expect(saved()).toBe(65);
   }, 60_000);
 
+  it('that is full when it is started: exit 2, one line, and nothing is left behind', () => {
+    writeFileSync(fullDisk(state), '');
+    const args = ['--import', FULL_DISK, BIN, 'edit', file, '--port', '0'];
+    const env = { ...process.env, UNSPOOL_STATE: state, FULL_DISK: fullDisk(state) };
+    const { status, stderr } = spawnSync(process.execPath, args, { env, encoding: 'utf8' });
+    expect([status, stderr.trimEnd().split('\n').length]).toEqual([2, 1]);
+    expect(stderr).toContain('could not be begun');
+    expect(readdirSync(join(state, 'journals'))).toEqual([]);
+  });
+
   it('that stays full until the end: the work is put where there is room, and exit is 1', async () => {
     const served = await Served.start([file], state);
     const page = await served.page();
@@ -128,6 +140,34 @@ describe('a journal', () => {
     await again.end();
     expect(saved()).toBe(5);
   }, 60_000);
+
+  it('of many megabytes is taken up while the lock is renewed: no other opens the reel meanwhile', async () => {
+    const journal = await killed(1);
+    // The same steps over and over, as a long day has them.
+    const [begun, step] = readFileSync(journal, 'utf8').split('\n');
+    const texts = Array.from({ length: 9000 }, (_, i) =>
+      step!
+        .slice(9)
+        .replace(/"mark":"[^"]*"/, `"mark":"m${i}"`)
+        .replace('"value":1', `"value":${i % 2}`),
+    );
+    const about = { apply: { do: 'change', what: 'clip', name: 'snap', to: { about: 'x'.repeat(12_000) } } };
+    const other = { apply: { do: 'change', what: 'clip', name: 'snap', to: { about: 'y'.repeat(12_000) } } };
+    const long = texts.flatMap((text, i) => [text, JSON.stringify(i % 2 ? about : other)]);
+    writeFileSync(journal, [begun, ...long.map((text) => `${checksum(text)} ${text}`), ''].join('\n'));
+    expect(statSync(journal).size).toBeGreaterThan(50e6);
+    const first = Served.start([file], state);
+    await new Promise((resolve) => setTimeout(resolve, 5000));
+    const second = spawnSync(process.execPath, [BIN, 'edit', file, '--port', '0'], {
+      env: { ...process.env, UNSPOOL_STATE: state },
+      encoding: 'utf8',
+      timeout: 8000,
+    });
+    const opened = await first;
+    expect(second.stderr).toContain('is open in another workbench');
+    expect(opened.said).toMatch(/1\d{4} steps/);
+    expect(await opened.end()).toBe(0);
+  }, 120_000);
 
   it('that cannot be read at all is put aside, and said', async () => {
     const journal = await killed(2);
