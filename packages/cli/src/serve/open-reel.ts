@@ -192,7 +192,10 @@ export class OpenReel {
   }
 
   #inTurn(work: () => void | Promise<void>): Promise<void> {
-    return (this.#turns = this.#turns.then(work));
+    // A fault of ours ends neither the program nor the turns after it.
+    const onFault = (error: unknown) =>
+      this.say(`${this.file}: a fault of the workbench: ${String((error as Error).stack)}`);
+    return (this.#turns = this.#turns.then(work).catch(onFault));
   }
 
   async #write(): Promise<void> {

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { formatReel, trustReel, type ReelDocument } from '../index.js';
-import { advise, copyKeys, edit, record, type Operation } from './index.js';
+import { copyKeys, edit, record, type Operation } from './index.js';
 
 const read = (name: string) =>
   JSON.parse(
@@ -38,66 +38,6 @@ function diff(doc: ReelDocument, operation: Operation): string[] {
   const gone = was.filter((line) => !is.includes(line)).map((line) => `- ${line}`);
   return [made.said, ...gone, ...is.filter((line) => !was.includes(line)).map((line) => `+ ${line}`)];
 }
-
-it('puts a key of a shape before its first, and none at 0: it hits from there on, not before', () => {
-  const box = { size: [4, 4] };
-  const doc = {
-    unspool: 1,
-    roles: { claw: { shapes: { pincer: { kind: 'box' } } } },
-    clips: { snap: { duration: '30f', tracks: { 'claw.pincer': [{ at: '20f', value: box }, { at: '25f', value: null }] } } },
-  } as unknown as ReelDocument; // prettier-ignore
-  const made = edit(doc, { do: 'put-key', clip: 'snap', track: 'claw.pincer', at: '10f', value: box });
-  expect(made.ok && made.doc.clips['snap']!.tracks!['claw.pincer']).toEqual([
-    { at: '10f', value: box },
-    { at: '20f', value: box },
-    { at: '25f', value: null },
-  ]);
-  expect(made.ok && trustReel(made.doc).clip('snap').activations).toMatchObject([{ at: 10 / 60, until: 25 / 60 }]);
-});
-
-it('refuses what would last for more than a day: by its duration, by a key, by a part', () => {
-  const doc = {
-    unspool: 1,
-    clips: {
-      snap: { tracks: { 'claw.rotation': [{ at: 0, value: 0 }, { at: '9f', value: 1 }] } },
-      scene: { parts: [{ clip: 'snap', at: 0 }] },
-      wave: { tracks: { 'fin.rotation': [{ at: 0, value: 0 }, { at: '9f', value: 1 }] } },
-    },
-  } as unknown as ReelDocument; // prettier-ignore
-  const operations: Operation[] = [
-    { do: 'change', what: 'clip', name: 'wave', to: { duration: 99999999999 } },
-    { do: 'move-keys', clip: 'wave', keys: { 'fin.rotation': ['9f'] }, by: '90000s' },
-    { do: 'scale-times', clip: 'wave', factor: 1e7 },
-    { do: 'change', what: 'clip', name: 'snap', to: { duration: '86401s' } },
-    { do: 'change', what: 'part', clip: 'scene', name: 'snap', at: 0, to: { at: '86400s' } },
-  ];
-  for (const operation of operations) expect(edit(doc, operation)).toMatchObject({ ok: false, code: 'reel/too-long' });
-  expect(edit(doc, { do: 'change', what: 'clip', name: 'wave', to: { duration: 86_400 } }).ok).toBe(true);
-});
-
-it('snaps the end of a clip, its cues and spans along with its keys, so that nothing stands behind it', () => {
-  const doc = {
-    unspool: 1,
-    clips: { snap: {
-      duration: '37.5f',
-      tracks: { 'claw.rotation': [{ at: 0, value: 0 }, { at: '37.5f', value: 1 }] },
-      cues: [{ at: '18.75f', until: '20.2f', name: 'shut' }],
-      spans: { close: ['3.4f', '37.5f'] },
-    } },
-  } as unknown as ReelDocument; // prettier-ignore
-  const whole = edit(doc, { do: 'snap', clip: 'snap' });
-  expect(whole.ok && whole.doc.clips['snap']).toMatchObject({
-    duration: '38f',
-    tracks: { 'claw.rotation': [{ at: 0 }, { at: '38f' }] },
-    cues: [{ at: '19f', until: '20f' }],
-    spans: { close: ['3f', '38f'] },
-  });
-  const part = edit(doc, { do: 'snap', clip: 'snap', tracks: ['*'] });
-  expect(part.ok && part.doc.clips['snap']).toMatchObject({ duration: '38f', spans: { close: ['3.4f', '37.5f'] } });
-  const down = edit(doc, { do: 'snap', clip: 'snap', grid: '100f' });
-  expect(down.ok ? down.said : down.code).toBe('edit/time-taken');
-  for (const made of [whole, part]) if (made.ok) expect(advise(made.doc)).toEqual([]);
-});
 
 describe('an operation, and what it does to the lines of a reel', () => {
   const wave = { clip: 'wave' } as const;
