@@ -50,6 +50,13 @@ function writeOutside(change: (text: string) => string): void {
   writeFileSync(workbench.file(), after);
 }
 
+it('the token is in no address that is seen, and still good when the page is loaded anew', async () => {
+  expect(page.url()).not.toContain(workbench.token);
+  await page.reload();
+  await saved(page);
+  expect(page.url()).toBe(`http://127.0.0.1:${workbench.port}/?reel=crab`);
+});
+
 describe('the server', () => {
   it('is killed in the middle: nothing is lost, and the page goes on', async () => {
     const begun = workbench.read();

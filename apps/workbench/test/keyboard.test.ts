@@ -1,6 +1,6 @@
 import type { Page } from 'playwright';
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from 'vitest';
-import { closeBrowser, command, dragOn, openPage, placesOn, saved, savedReel, type, Workbench } from './workbench.js';
+import { closeBrowser, dragOn, openPage, placesOn, saved, savedReel, type, Workbench } from './workbench.js';
 
 /** Keys are commands, whatever was clicked before; the playhead stands on frames; Escape lets go; nothing odd is taken. */
 
@@ -146,6 +146,20 @@ it('a shape that is switched on before its first key is not there from the start
   expect((await keys('claw.pincer')).length).toBe(before.length + 1);
 });
 
+it('a new shape is moved by its middle, also where it lies on the place of its role', async () => {
+  await type(page, 'Playhead', '5');
+  await page.getByRole('button', { name: /^off: claw.pincer/ }).click();
+  await page.locator('.role-head').filter({ hasText: 'claw' }).first().click();
+  await page.keyboard.press('r');
+  const box = (await page.getByRole('button', { name: 'claw.pincer: its middle' }).boundingBox())!;
+  const middle = [box.x + box.width / 2, box.y + box.height / 2] as const;
+  await dragOn(page, middle, [middle[0] + 30, middle[1] + 10]);
+  await page.keyboard.press('r');
+  const first = (await keys('claw.pincer'))[0] as { value?: { center?: readonly number[] } } | undefined;
+  expect(first?.value?.center?.[0]).toBeGreaterThan(0);
+  expect(await keys('claw.position')).toEqual([]);
+});
+
 describe('Escape lets go of what is dragged', () => {
   it('in the rows: the key is where it was', async () => {
     const { x, y } = await placesOn(page);
@@ -226,7 +240,10 @@ describe('what a clip or a value cannot be is said, and not taken', () => {
     await type(page, 'claw.opacity', '0.5');
     await expect.poll(async () => (await keys('claw.opacity')).length).toBeGreaterThan(0);
     await page.keyboard.press('r');
-    await command(page, 'To the next key of the row');
+    await type(page, 'Playhead', '13');
+    await page.locator('.track-name').filter({ hasText: 'pincer' }).click();
+    await type(page, 'claw.pincer size x', '-5');
+    expect(await status()).toContain('claw.pincer size x is 0 or more: -5 is not taken');
   });
 });
 

@@ -1,7 +1,19 @@
-import { readFileSync, writeFileSync } from 'node:fs';
+import { spawnSync } from 'node:child_process';
+import {
+  closeSync,
+  copyFileSync,
+  existsSync,
+  mkdirSync,
+  openSync,
+  readFileSync,
+  symlinkSync,
+  writeFileSync,
+} from 'node:fs';
 import { join } from 'node:path';
+import { checkReel, LIMITS } from 'unspool';
 import { describe, expect, test } from 'vitest';
-import { BROKEN, DEMO_REELS, REELS, scratchFolder, unspool } from '../test/command.js';
+import { BIN, BROKEN, DEMO_REELS, REELS, scratchFolder, unspool } from '../test/command.js';
+import { FULL_DISK } from '../test/served.js';
 
 const scratch = scratchFolder();
 
@@ -61,6 +73,17 @@ describe('show, compile, new and types', () => {
   });
 });
 
+/** A folder with links that lead nowhere, or back. */
+const links = scratchFolder();
+copyFileSync(join(REELS, 'crab.reel.json'), join(links, 'crab.reel.json'));
+mkdirSync(join(links, 'inner'));
+for (const [to, name] of [
+  ['nowhere', 'lost.reel.json'],
+  ['round', 'round'],
+  ['../inner', 'inner/again'],
+] as const)
+  symlinkSync(to, join(links, name));
+
 describe('a wrong call', () => {
   test.each([
     [['sampl'], "unknown command 'sampl'"],
@@ -80,6 +103,52 @@ describe('a wrong call', () => {
     const { exit, stdout, stderr } = unspool(args);
     expect([exit, stdout]).toEqual([2, '']);
     expect(stderr).toContain(said);
+  });
+
+  test.each([
+    [['show', 'lost.reel.json'], 'lost.reel.json is a link to a file that is not there'],
+    [['show', 'round'], 'round is a link that leads back to itself'],
+    [['check', 'crab.reel.json', '--game', 'round'], 'there is no file round'],
+    [['edit', 'crab.reel.json', '--pictures', 'round'], 'there is no folder round'],
+    [['edit', 'crab.reel.json', '--pictures', 'crab.reel.json/x'], 'there is no folder crab.reel.json/x'],
+    [['new', 'crab.reel.json/x.json'], 'the folder crab.reel.json is not there'],
+  ])('%j, with links that lead nowhere: exit 2, one line', (args, said) => {
+    const { exit, stdout, stderr } = unspool(args, { cwd: links });
+    expect([exit, stdout, stderr.trimEnd().split('\n').length]).toEqual([2, '', 1]);
+    expect(stderr).toContain(said);
+  });
+
+  test('a folder of sources that leads into itself is looked through once', () => {
+    expect(unspool(['check', '--game', 'inner', 'crab.reel.json'], { cwd: links }).exit).toBe(0);
+  });
+
+  test('standard input is read no further than a reel may be long', () => {
+    const { exit, stderr } = unspool(['check', '-'], { input: ' '.repeat(LIMITS.bytes + 100_000) });
+    expect([exit, stderr]).toEqual([2, expect.stringContaining('and more, more than the limit of 16777216')]);
+  });
+
+  test('new writes to standard output, or all of a file or none of it', () => {
+    const { stdout } = unspool(['new', '-'], { cwd: links });
+    expect(checkReel(stdout)).toEqual([]);
+    const [file, full] = [join(links, 'fresh.reel.json'), join(links, 'full')];
+    writeFileSync(full, '');
+    const env = { ...process.env, FULL_DISK: full };
+    const { status, stderr } = spawnSync(process.execPath, ['--import', FULL_DISK, BIN, 'new', file], {
+      env,
+      encoding: 'utf8',
+    });
+    expect([status, stderr]).toEqual([2, expect.stringContaining('there is no room on the disk')]);
+    expect(existsSync(file)).toBe(false);
+  });
+
+  test.skipIf(!existsSync('/dev/full'))('an output that takes no more is said', () => {
+    const full = openSync('/dev/full', 'w');
+    const { status, stderr } = spawnSync(process.execPath, [BIN, 'show', 'crab.reel.json'], {
+      ...{ cwd: REELS, encoding: 'utf8' },
+      stdio: ['ignore', full, 'pipe'],
+    });
+    closeSync(full);
+    expect([status, stderr]).toEqual([2, expect.stringContaining('not all of the output is written')]);
   });
 
   test('every command explains itself with an example', () => {

@@ -98,11 +98,7 @@ export class OpenReel {
   }
 
   get #steps() {
-    const { done, undone } = this.#history;
-    return {
-      ...{ done: done.slice(-SHOWN_STEPS), undone: undone.slice(0, SHOWN_STEPS) },
-      ...{ doneCount: done.length, undoneCount: undone.length },
-    };
+    return this.#history.nearest(SHOWN_STEPS);
   }
 
   /** A page comes. Returns what ends its visit. */
@@ -318,7 +314,7 @@ export class OpenReel {
     const isKept = this.journal.close(!isSaved);
     await this.#release?.();
     if (isSaved) return true;
-    const count = this.#history.done.length;
+    const count = this.#history.nearest(0).doneCount;
     const steps = count === 1 ? 'its one step is' : `its ${count} steps are`;
     this.say(`${this.file} is NOT saved: ${problem ?? 'it was changed meanwhile'}`);
     if (lost) this.say('the other workbench has the steps that were done here before');

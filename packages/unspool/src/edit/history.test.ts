@@ -76,6 +76,8 @@ describe('a history', () => {
     expect(history.undo()).toBe('moved 1 key of claw.rotation by +2f');
     expect(history.isSaved).toBe(true);
     expect([history.done, history.undone]).toEqual([[], ['moved 1 key of claw.rotation by +2f']]);
+    expect(history.nearest(5)).toEqual({ done: [], undone: history.undone, doneCount: 0, undoneCount: 1 });
+    expect(history.nearest(0)).toMatchObject({ undone: [], undoneCount: 1 });
     expect(history.redo()).toBe('moved 1 key of claw.rotation by +2f');
     expect(JSON.stringify(history.doc)).toContain('"8f"');
     expect(history.redo()).toBeUndefined();

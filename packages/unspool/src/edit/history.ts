@@ -69,6 +69,18 @@ export class History {
     return this.#undone.map(({ said }) => said).reverse();
   }
 
+  /** The nearest of both, so many at most, and how many there are of each: for who shows them after every step. */
+  nearest(most: number): NearestSteps {
+    const last = (steps: readonly Step[]) => steps.slice(Math.max(0, steps.length - most));
+    const [done, undone] = [last(this.#done), last(this.#undone).reverse()];
+    return {
+      done: done.map(({ said }) => said),
+      undone: undone.map(({ said }) => said),
+      doneCount: this.#done.length,
+      undoneCount: this.#undone.length,
+    };
+  }
+
   /** Whether the document is the one that was saved last. */
   get isSaved(): boolean {
     return this.#doc === this.#saved;
@@ -196,6 +208,14 @@ export class History {
     this.markSaved(entry.saved === true ? this.#doc : entry.saved);
     return true;
   }
+}
+
+/** The steps nearest to where a history stands, in the order of `done` and `undone`. */
+export interface NearestSteps {
+  readonly done: readonly string[];
+  readonly undone: readonly string[];
+  readonly doneCount: number;
+  readonly undoneCount: number;
 }
 
 /** What of a journal was taken up. */

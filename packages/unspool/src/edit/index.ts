@@ -7,7 +7,7 @@ export { capture, type Captured, type CaptureOptions, type Sample } from './capt
 export { compareReels, type Difference } from './compare.js';
 export { LiveSamples, type LiveOptions } from './capture/live.js';
 export { copyKeys, type Copied } from './operations/keys.js';
-export { History, type ApplyOptions, type HistoryOptions, type Recovered } from './history.js';
+export { History, type ApplyOptions, type HistoryOptions, type NearestSteps, type Recovered } from './history.js';
 export type { JournalEntry } from './journal.js';
 export { mergeReels, patchBetween, type Merged, type MergeOptions } from './merge.js';
 export { record, type Recording } from './record.js';

@@ -187,7 +187,7 @@ export function snapKeys(document: ReelDocument, operation: Operations['snap']):
   // The end of the clip goes along: where all of it is meant, and where its last key would stand behind it.
   const [end, last] = [durationIn(document, name), endsOf(chosen)[1]];
   const isBehind = last <= end + NANOSECOND && map(last) > end + NANOSECOND;
-  const whole = isWhole(operation as Selection);
+  const whole = isWhole(operation);
   const grown = whole || isBehind ? withDuration(clip, whole ? Math.max(step, map(end)) : map(last), fps) : clip;
   return [withClip(document, name, grown), `snapped ${chosen.said} to ${saidTime(grid)}`];
 }
