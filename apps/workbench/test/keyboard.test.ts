@@ -240,6 +240,7 @@ describe('what a clip or a value cannot be is said, and not taken', () => {
     await type(page, 'claw.opacity', '0.5');
     await expect.poll(async () => (await keys('claw.opacity')).length).toBeGreaterThan(0);
     await page.keyboard.press('r');
+    await page.keyboard.press('Escape');
     await type(page, 'Playhead', '13');
     await page.locator('.track-name').filter({ hasText: 'pincer' }).click();
     await type(page, 'claw.pincer size x', '-5');

@@ -15,6 +15,8 @@ import { journalPath } from './state-folder.js';
 /** So long (ms) after the last edit the file is written, and so long after a save that failed it is tried again. */
 const AUTOSAVE = 800;
 const RETRY = 5000;
+/** So long (ms) after a lock was lost that is known for sure. */
+const NOTICED = 2500;
 
 /**
  * A reel that is open in the workbench: its one history, which all pages share; its journal; and its file, which is
@@ -31,6 +33,7 @@ export class OpenReel {
   /** Why this workbench may write nothing: its lock on the reel was lost, and another one may have it. */
   #lost: string | undefined;
   #release: Release | undefined;
+  #hasLock = true;
   #timer: NodeJS.Timeout | undefined;
   /** Writing the file, looking at it and settling it take turns: none sees the other half done. */
   #turns: Promise<void> = Promise.resolve();
@@ -61,9 +64,9 @@ export class OpenReel {
     const made: { open?: OpenReel } = {};
     const journal = new JournalFile(path, {
       onProblem: (problem) => made.open?.journalTells(problem),
-      onTaken: () => void made.open?.takeBack(),
+      onTaken: () => made.open?.loseJournal(),
     });
-    const release = await lockJournal(path, file, () => void made.open?.takeBack());
+    const release = await lockJournal(path, file, () => made.open?.loseLock());
     try {
       const left = await recover(journal, file, options(journal), say);
       const { history, text } = left ? { history: left, text: formatReel(left.saved) } : newIn(file, journal);
@@ -112,8 +115,9 @@ export class OpenReel {
   receive(asked: Asked, page: (told: Told) => void): void {
     if (asked.ask === 'save') void this.save();
     else if (asked.ask === 'settle') void this.#inTurn(() => this.#settle(asked.take));
-    else if (asked.ask === 'take-back') void this.takeBack();
-    else if (this.#lost !== undefined)
+    else if (asked.ask === 'take-back') {
+      if (this.#lost !== undefined) void this.#takeBack();
+    } else if (this.#lost !== undefined)
       page({ tell: 'refused', mark: asked.mark, code: 'workbench/lost', said: this.#lost });
     else if (this.#history.knows(asked.mark)) {
       page({ tell: 'refused', mark: asked.mark, code: 'workbench/known', said: 'it had been done before' });
@@ -153,13 +157,28 @@ export class OpenReel {
     this.#tellFile();
   }
 
-  /** The lock on the reel was lost: nothing is written until it is there again. Asked for once, and by a person. */
-  takeBack(): Promise<void> {
+  /** The lock on the reel was lost: nothing is written until it is there again, which is asked for at once. */
+  loseLock(): void {
+    this.#hasLock = false;
+    void this.#takeBack();
+  }
+
+  /** Another journal stands in the place of ours: the lock is lost too, but that is only noticed a moment later. */
+  loseJournal(): void {
+    this.#standStill();
+    setTimeout(() => void this.#takeBack(), NOTICED).unref();
+  }
+
+  #standStill(): void {
     this.journal.pause();
     this.#lost = `${this.file} may be open in another workbench, since this one stood still: nothing is written here`;
+  }
+
+  #takeBack(): Promise<void> {
+    this.#standStill();
     return this.#inTurn(async () => {
       try {
-        this.#release = await lockJournal(this.journal.path, this.file, () => void this.takeBack(), 10);
+        if (!this.#hasLock) this.#release = await lockJournal(this.journal.path, this.file, () => this.loseLock(), 10);
       } catch (error) {
         if (!(error instanceof CallError)) throw error;
         this.#lost = `${this.file} is open in another workbench, since this one stood still: nothing is written here. End that one, and take it back`;
@@ -167,6 +186,7 @@ export class OpenReel {
         this.#tellFile();
         return;
       }
+      this.#hasLock = true;
       this.#lost = undefined;
       this.journal.goOn();
       this.#look();
