@@ -145,29 +145,29 @@ describe('a journal', () => {
     const journal = await killed(1);
     // The same steps over and over, as a long day has them.
     const [begun, step] = readFileSync(journal, 'utf8').split('\n');
-    const texts = Array.from({ length: 9000 }, (_, i) =>
+    const texts = Array.from({ length: 1500 }, (_, i) =>
       step!
         .slice(9)
         .replace(/"mark":"[^"]*"/, `"mark":"m${i}"`)
         .replace('"value":1', `"value":${i % 2}`),
     );
-    const about = { apply: { do: 'change', what: 'clip', name: 'snap', to: { about: 'x'.repeat(12_000) } } };
-    const other = { apply: { do: 'change', what: 'clip', name: 'snap', to: { about: 'y'.repeat(12_000) } } };
+    const about = { apply: { do: 'change', what: 'clip', name: 'snap', to: { about: 'x'.repeat(24_000) } } };
+    const other = { apply: { do: 'change', what: 'clip', name: 'snap', to: { about: 'y'.repeat(24_000) } } };
     const long = texts.flatMap((text, i) => [text, JSON.stringify(i % 2 ? about : other)]);
     writeFileSync(journal, [begun, ...long.map((text) => `${checksum(text)} ${text}`), ''].join('\n'));
-    expect(statSync(journal).size).toBeGreaterThan(50e6);
+    expect(statSync(journal).size).toBeGreaterThan(30e6);
     const first = Served.start([file], state);
     await new Promise((resolve) => setTimeout(resolve, 5000));
     const second = spawnSync(process.execPath, [BIN, 'edit', file, '--port', '0'], {
       env: { ...process.env, UNSPOOL_STATE: state },
       encoding: 'utf8',
-      timeout: 8000,
+      timeout: 60_000,
     });
     const opened = await first;
     expect(second.stderr).toContain('is open in another workbench');
-    expect(opened.said).toMatch(/1\d{4} steps/);
+    expect(opened.said).toMatch(/(3000|2\d{3}) steps/);
     expect(await opened.end()).toBe(0);
-  }, 120_000);
+  }, 240_000);
 
   it('that cannot be read at all is put aside, and said', async () => {
     const journal = await killed(2);
