@@ -63,17 +63,15 @@ function FileMark() {
   const { saved, problem, outside, lost } = useStore((state) => state.file);
   const connected = useStore((state) => state.connected);
   const isAnswered = useStore((state) => state.unanswered === 0);
-  const said = !connected
-    ? 'no server; your work is kept here'
-    : lost
-      ? 'open elsewhere: take it back'
-      : outside
-        ? 'changed outside'
-        : problem
-          ? 'not saved'
-          : saved && isAnswered
-            ? 'saved'
-            : 'saving …';
+  const states: readonly (readonly [isSo: unknown, said: string])[] = [
+    [!connected, 'no server; your work is kept here'],
+    [lost, 'open elsewhere: take it back'],
+    [outside, 'changed outside'],
+    [problem, 'not saved'],
+    [saved && isAnswered, 'saved'],
+    [true, 'saving …'],
+  ];
+  const said = states.find(([isSo]) => isSo)![1];
   return (
     <button
       type="button"

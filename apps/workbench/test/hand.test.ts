@@ -7,9 +7,9 @@ import {
   dragOn,
   openPage,
   placesOn,
-  saved,
   savedReel,
   type,
+  undoAll,
   Workbench,
   type Spot,
 } from './workbench.js';
@@ -30,10 +30,7 @@ beforeEach(async () => {
 /** Each begins with the reel as it was: what was done is taken back. */
 afterEach(async () => {
   expect(faults).toEqual([]);
-  await page.getByRole('tab', { name: 'steps' }).click();
-  for (let left = await page.locator('.steps button:not(.is-undone button)').count(); left > 0; left--)
-    await page.keyboard.press('Control+z');
-  await saved(page);
+  await undoAll(page);
   await page.close();
 });
 

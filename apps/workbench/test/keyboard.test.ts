@@ -1,6 +1,6 @@
 import type { Page } from 'playwright';
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from 'vitest';
-import { closeBrowser, dragOn, openPage, placesOn, saved, savedReel, type, Workbench } from './workbench.js';
+import { closeBrowser, dragOn, openPage, placesOn, savedReel, type, undoAll, Workbench } from './workbench.js';
 
 /** Keys are commands, whatever was clicked before; the playhead stands on frames; Escape lets go; nothing odd is taken. */
 
@@ -20,10 +20,7 @@ beforeEach(async () => {
 
 afterEach(async () => {
   expect(faults).toEqual([]);
-  await page.getByRole('tab', { name: 'steps' }).click();
-  for (let left = await page.locator('.steps button:not(.is-undone button)').count(); left > 0; left--)
-    await page.keyboard.press('Control+z');
-  await saved(page);
+  await undoAll(page);
   await page.close();
 });
 

@@ -134,6 +134,14 @@ export async function saved(page: Page): Promise<void> {
     .waitFor();
 }
 
+/** Takes back all that was done, so that the reel is as it was. */
+export async function undoAll(page: Page): Promise<void> {
+  await page.getByRole('tab', { name: 'steps' }).click();
+  for (let left = await page.locator('.steps button:not(.is-undone button)').count(); left > 0; left--)
+    await page.keyboard.press('Control+z');
+  await saved(page);
+}
+
 /** A reel as it is on the disk, once all of it is. */
 export async function savedReel(page: Page, workbench: Workbench, reel?: string): Promise<ReelDocument> {
   await saved(page);

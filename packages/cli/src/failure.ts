@@ -15,6 +15,11 @@ export class CallError extends Error {
   ) {
     super(said);
   }
+
+  /** All of it, as it is printed. */
+  get said(): string {
+    return this.hint ? `${this.message} — ${this.hint}` : this.message;
+  }
 }
 
 /**
@@ -35,9 +40,9 @@ export function writeFailure(error: unknown, file: string, still: string): CallE
 }
 
 /** Prints a failure on standard error. Returns the exit code that it means. */
-export function reportFailure({ message, hint, exitCode }: CallError): number {
+export function reportFailure({ said, exitCode }: CallError): number {
   const colors = pc.createColors(useColor(process.stderr));
-  process.stderr.write(`${colors.red('unspool:')} ${message}${hint ? ` — ${hint}` : ''}\n`);
+  process.stderr.write(`${colors.red('unspool:')} ${said}\n`);
   return exitCode;
 }
 

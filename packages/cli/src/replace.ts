@@ -13,8 +13,8 @@ import {
 import { basename, dirname, join } from 'node:path';
 
 /**
- * Puts a text or bytes in the place of a file at once: it is written beside it, flushed to the disk, and renamed. By hand, as what
- * counts is the full disk: a single write may take a part of the text and call that a success, and only the next one
+ * Puts a text or bytes in the place of a file at once: it is written beside it, flushed to the disk, and renamed. By hand,
+ * as what counts is the full disk: a single write may take a part of the text and call that a success, and only the next one
  * fails. `writeFileSync` goes on until all is written, or throws.
  *
  * @param file one that is there, and no link

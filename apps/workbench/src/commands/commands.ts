@@ -9,6 +9,7 @@ import {
   insertKey,
   keyTrial,
   moveChosen,
+  needed,
   pasteKeys,
   removeChosen,
   choose,
@@ -17,7 +18,7 @@ import {
   toggleRecording,
 } from '../model/actions.js';
 import { go, openReel, save } from '../model/session.js';
-import { get, look, lookAt, PLACES, say, set, type BackdropName, type State } from '../model/store.js';
+import { get, look, lookAt, PLACES, set, type BackdropName, type State } from '../model/store.js';
 import { wholeOf } from '../time/axis.js';
 import { togglePlaying, toggleRange } from '../time/playing.js';
 import { askClipName, askCue, askDuration, askNewClip, askProperty, askStagger } from './questions.js';
@@ -246,7 +247,7 @@ export function focusOn(selector: string): void {
 
 /** Goes to the easing of what is chosen. */
 function typeEasing(): void {
-  if (countChosen(get().chosen) === 0) say('Choose keys first: click them, or go to a row and press Enter.', true);
+  if (countChosen(get().chosen) === 0) needed();
   else focusOn('.ease-text');
 }
 

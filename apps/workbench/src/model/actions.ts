@@ -111,7 +111,8 @@ export function selection(chosen: Chosen = get().chosen): Selection | undefined 
   return { clip: now.name, keys: Object.fromEntries(keys) };
 }
 
-function needed(what = 'Choose keys first: click them, or go to a row and press Enter.'): undefined {
+/** Says what has to be done first. */
+export function needed(what = 'Choose keys first: click them, or go to a row and press Enter.'): undefined {
   say(what, true);
   return undefined;
 }
@@ -209,7 +210,7 @@ export function setChosen(members: {
   apply({ do: 'set-keys', ...keys, ...members });
 }
 
-/** The chosen keys without rows of frames, which have neither an easing nor handles. */
+/** Of a selection, the keys that are not rows of frames: rows have neither an easing nor handles. */
 export function posedOf(chosen: Chosen): Chosen {
   const now = shown();
   const posed = Object.entries(chosen).map(([name, times]) => {
@@ -318,20 +319,21 @@ export function keyTrial(): void {
   } else if (apply(operation)) {
     const [property] = Object.keys(trial);
     const tracks = Object.keys(get().doc?.clips[now.name]?.tracks ?? {});
-    const row = tracks.find((name) => name === property || name.startsWith(`${property}.`));
+    const row = tracks.find((name) => isOf(property!, name));
     set({ trial: {}, ...(row !== undefined && { row, curves: [row], role: partsOf(row)[0] }) });
     chooseKeysAt(time, Object.keys(trial));
   }
 }
+
+/** Whether a track animates a property, or a channel of it. */
+const isOf = (property: string, track: string) => track === property || track.startsWith(`${property}.`);
 
 /** What was keyed last is what is chosen: it is what the next command is about. */
 function chooseKeysAt(seconds: number, properties: readonly string[]): void {
   const now = shown();
   if (!now) return;
   const keyed = Object.entries(now.clip.tracks ?? {}).filter(
-    ([name, track]) =>
-      properties.some((property) => name === property || name.startsWith(`${property}.`)) &&
-      keyAt(keysOf(track, now.fps), seconds),
+    ([name, track]) => properties.some((property) => isOf(property, name)) && keyAt(keysOf(track, now.fps), seconds),
   );
   choose(Object.fromEntries(keyed.map(([name]) => [name, [seconds]])));
 }

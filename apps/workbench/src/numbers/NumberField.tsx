@@ -16,7 +16,7 @@ export interface NumberFieldProps {
   readonly units?: Units;
   readonly show?: (value: number) => string;
   readonly className?: string;
-  /** What is typed beyond these is said, and not taken; an arrow key or the hand stops there. */
+  /** A typed number beyond these bounds is refused with a message; arrow keys and scrubbing stop at them. */
   readonly least?: number | undefined;
   readonly most?: number | undefined;
 }

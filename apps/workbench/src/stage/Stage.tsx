@@ -77,7 +77,7 @@ export function Stage() {
     if (moving && event.button === 0) held.current = { start, from, moved: false, ...backdropMover(moving) };
     else if (handle) held.current = { start, from, drag: handle.drag, moved: false };
     else {
-      // What is chosen is taken hold of, also where something lies on it; a click goes on to what lies under it.
+      // A press grabs the selected role, even where another covers it; a click selects the role below.
       const roles = event.button === 0 ? stage.rolesAt(from) : [];
       const was = roles.indexOf(get().role ?? '');
       const role = roles[Math.max(0, was)];

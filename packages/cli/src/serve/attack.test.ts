@@ -12,10 +12,10 @@ import {
   writeFileSync,
 } from 'node:fs';
 import { join } from 'node:path';
-import type { Operation } from 'unspool/edit';
 import { beforeEach, describe, expect, it } from 'vitest';
 import { BIN, REELS, scratchFolder } from '../../test/command.js';
 import { checksum } from '../../../unspool/src/edit/checksum.js';
+import { turn, valueIn } from '../../test/turn.js';
 import { FULL_DISK, fullDisk, journalIn, Served } from '../../test/served.js';
 
 /** What may befall a workbench: strangers, full disks, damaged journals, lost locks. Nothing is lost without a word. */
@@ -32,13 +32,6 @@ beforeEach(() => {
   copyFileSync(join(REELS, 'crab.reel.json'), file);
 });
 
-const turn = (value: number): Operation => ({
-  do: 'set-keys',
-  clip: 'snap',
-  keys: { 'claw.rotation': ['12f'] },
-  value,
-});
-const valueIn = (text: string) => Number(/"at": "12f", "value": (-?\d+), "ease": "cubic/.exec(text)![1]);
 const saved = () => valueIn(readFileSync(file, 'utf8'));
 
 describe('strangers', () => {

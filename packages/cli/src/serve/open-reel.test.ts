@@ -4,6 +4,7 @@ import { formatReel, type ReelDocument } from 'unspool';
 import type { Operation } from 'unspool/edit';
 import { beforeEach, describe, expect, it, onTestFinished } from 'vitest';
 import { REELS, scratchFolder } from '../../test/command.js';
+import { turn, valueIn } from '../../test/turn.js';
 import { OpenReel } from './open-reel.js';
 import type { Told } from './protocol.js';
 
@@ -33,13 +34,6 @@ async function open(): Promise<{ readonly reel: OpenReel; readonly told: Told[] 
 let marks = 0;
 const apply = ({ reel, told }: Awaited<ReturnType<typeof open>>, operation: Operation) =>
   reel.receive({ ask: 'apply', mark: `m${++marks}`, operation }, (one) => told.push(one));
-const turn = (value: number): Operation => ({
-  do: 'set-keys',
-  clip: 'snap',
-  keys: { 'claw.rotation': ['12f'] },
-  value,
-});
-const valueIn = (text: string) => Number(/"at": "12f", "value": (-?\d+), "ease": "cubic/.exec(text)![1]);
 const journals = () => readdirSync(join(state, 'journals'));
 const lastFile = (told: readonly Told[]) => told.findLast((one) => one.tell === 'file')?.file;
 

@@ -1,5 +1,3 @@
-import { tmpdir } from 'node:os';
-import { dirname, join } from 'node:path';
 import { formatReel, type ReelDocument } from 'unspool';
 import { History, mergeReels, patchBetween } from 'unspool/edit';
 import { CallError } from '../failure.js';
@@ -9,6 +7,7 @@ import { JournalFile } from './journal-file.js';
 import { gone, outsideOf, type Unsettled } from './outside.js';
 import { SHOWN_STEPS, type Asked, type FileState, type Settlement, type Told } from './protocol.js';
 import { lockJournal, realPath } from './reel-lock.js';
+import { rescue } from './rescue.js';
 import { recover } from './recover.js';
 import { journalPath } from './state-folder.js';
 
@@ -226,7 +225,7 @@ export class OpenReel {
       else this.#look();
     } catch (error) {
       if (!(error instanceof CallError)) throw error;
-      this.#saveProblem = `${error.message} — ${error.hint}`;
+      this.#saveProblem = error.said;
       this.#look();
       if (!this.#outside) this.#saveSoon(RETRY);
     }
@@ -247,14 +246,7 @@ export class OpenReel {
   }
 
   #look(): void {
-    const real = realPath(this.file);
-    if (real !== this.real) {
-      const said = `${this.file} was replaced by a link, to ${real}; what is done here is not written through it`;
-      if (this.#outside?.state.said === said) return;
-      this.#outside = { state: gone(said) };
-      this.#tellFile();
-      return;
-    }
+    if (this.#isLinkedElsewhere()) return;
     const text = readSafely(this.file);
     if (text === this.#text && !this.#outside) return;
     if (text !== undefined && text === this.#outside?.text) return;
@@ -262,6 +254,18 @@ export class OpenReel {
     if (text !== this.#text) this.#takeIn(text);
     else if (!this.#history.isSaved) this.#saveSoon();
     this.#tellFile();
+  }
+
+  /** Whether a link to another file has taken the place of the file. Then that is what a person has to look at. */
+  #isLinkedElsewhere(): boolean {
+    const real = realPath(this.file);
+    if (real === this.real) return false;
+    const said = `${this.file} was replaced by a link, to ${real}; what is done here is not written through it`;
+    if (this.#outside?.state.said !== said) {
+      this.#outside = { state: gone(said) };
+      this.#tellFile();
+    }
+    return true;
   }
 
   #takeIn(text: string | undefined): void {
@@ -307,13 +311,12 @@ export class OpenReel {
       try {
         const own = formatReel(this.doc);
         // Where a link is in its place, a person has said that it is meant.
-        if (realPath(this.file) === this.real) writeNewFile(this.file, own, { overwrite: false });
-        else writeNewFile(this.file, own, { overwrite: true });
+        writeNewFile(this.file, own, { overwrite: realPath(this.file) !== this.real });
         this.real = realPath(this.file);
         this.#isNowSaved(this.doc, own);
       } catch (error) {
         if (!(error instanceof CallError)) throw error;
-        this.#saveProblem = `${error.message} — ${error.hint}`;
+        this.#saveProblem = error.said;
         this.#look();
       }
     }
@@ -339,27 +342,11 @@ export class OpenReel {
     this.say(`${this.file} is NOT saved: ${problem ?? 'it was changed meanwhile'}`);
     if (lost) this.say('the other workbench has the steps that were done here before');
     // A journal is found by the file behind the name.
-    else if (realPath(this.file) !== this.real) this.#rescue();
+    else if (realPath(this.file) !== this.real) rescue(this, this.say);
     else if (isKept) {
       this.say(`${steps} kept in ${this.journal.path}; they are taken up again by: unspool edit ${this.file}`);
-    } else this.#rescue();
+    } else rescue(this, this.say);
     return false;
-  }
-
-  /** Neither the file nor the journal will do: it is put wherever there is room. */
-  #rescue(): void {
-    const name = `${this.name}.${Date.now()}.rescued.reel.json`;
-    for (const folder of [tmpdir(), dirname(this.file), process.cwd()]) {
-      try {
-        writeNewFile(join(folder, name), formatReel(this.doc), { overwrite: false });
-        this.say(`the reel as it is now is kept in ${join(folder, name)}`);
-        return;
-      } catch (error) {
-        if (!(error instanceof CallError)) throw error;
-      }
-    }
-    this.say('the journal takes no more either, and there is no room elsewhere; this is the reel as it is now:');
-    this.say(JSON.stringify(this.doc));
   }
 }
 

@@ -20,7 +20,7 @@ export interface ServerOptions {
   /** The folder of the built page. */
   readonly page: string;
   readonly tokens: Tokens;
-  /** Hears of what went wrong inside, which is not the fault of who asked. */
+  /** Called with internal errors, which are not the caller's fault. */
   readonly onFault: (error: unknown) => void;
   /** 0 takes any that is free. */
   readonly port: number;

@@ -44,7 +44,7 @@ export function journalPath(folder: string, realFile: string): string {
 export interface Tokens {
   /** New on each start: the one in the address. */
   readonly present: string;
-  /** That of the start before, for pages that were open then and find the way back; they are told the new one. */
+  /** The token of the previous start, for pages that were open then. When they reconnect they receive the new one. */
   readonly last: string | undefined;
 }
 

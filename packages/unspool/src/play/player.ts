@@ -281,7 +281,7 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
   }
 
   /**
-   * One frame: `dt` seconds go by. Events are told in order of time, then the cast is written once. A `dt` of a little
+   * One frame: `dt` seconds go by. Events are reported in order of time, then the cast is written once. A `dt` of a little
    * less than 0, down to -0.1, counts as 0: the first frames of a page have such.
    *
    * @throws RangeError for any other `dt` that is not a finite number ≥ 0, before anything has changed

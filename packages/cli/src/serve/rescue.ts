@@ -1,0 +1,27 @@
+import { tmpdir } from 'node:os';
+import { dirname, join } from 'node:path';
+import { formatReel, type ReelDocument } from 'unspool';
+import { CallError } from '../failure.js';
+import { writeNewFile } from '../files.js';
+
+interface Unsaved {
+  readonly name: string;
+  readonly file: string;
+  readonly doc: ReelDocument;
+}
+
+/** Keeps a reel that neither its file nor its journal can keep: in a new file wherever there is room, else printed. */
+export function rescue({ name, file, doc }: Unsaved, say: (said: string) => void): void {
+  const kept = `${name}.${Date.now()}.rescued.reel.json`;
+  for (const folder of [tmpdir(), dirname(file), process.cwd()]) {
+    try {
+      writeNewFile(join(folder, kept), formatReel(doc), { overwrite: false });
+      say(`the reel as it is now is kept in ${join(folder, kept)}`);
+      return;
+    } catch (error) {
+      if (!(error instanceof CallError)) throw error;
+    }
+  }
+  say('the journal takes no more either, and there is no room elsewhere; this is the reel as it is now:');
+  say(JSON.stringify(doc));
+}
