@@ -15,7 +15,9 @@ interface Props {
 export function BackdropSelect({ name, icon }: Props & { readonly icon: React.ReactNode }) {
   const backdrop = useStore((state) => state.look[name]);
   const isMoving = useStore((state) => state.look.moving === name);
-  const images = useStore((state) => state.pictures?.names) ?? [];
+  const found = useStore((state) => state.pictures?.names) ?? [];
+  // Its picture stays on the list while the pictures are not read yet, and when its file is gone.
+  const images = backdrop && !found.includes(backdrop.image) ? [...found, backdrop.image] : found;
   const choose = (image: string) => {
     if (image === '') look({ [name]: undefined, ...(isMoving && { moving: undefined }) });
     else if (backdrop) changeBackdrop(name, { image });
