@@ -3,17 +3,17 @@
  * CONTRIBUTING.md says what each folder is for.
  */
 const layers = {
-  wording: [],
-  time: ['wording'],
-  easing: ['wording', 'time'],
-  value: ['wording', 'time', 'easing'],
-  reel: ['wording', 'time', 'easing', 'value'],
-  clip: ['wording', 'time', 'easing', 'value', 'reel'],
-  cast: ['wording', 'time', 'value', 'clip'],
-  play: ['wording', 'time', 'easing', 'value', 'reel', 'clip', 'cast'],
-  crowd: ['wording', 'time', 'value', 'reel', 'clip', 'play'],
-  edit: ['wording', 'time', 'easing', 'value', 'reel', 'clip'],
-  hit: ['wording', 'time', 'easing', 'value', 'reel', 'clip', 'play'],
+  errors: [],
+  time: ['errors'],
+  easing: ['errors', 'time'],
+  value: ['errors', 'time', 'easing'],
+  reel: ['errors', 'time', 'easing', 'value'],
+  clip: ['errors', 'time', 'easing', 'value', 'reel'],
+  cast: ['errors', 'time', 'value', 'clip'],
+  play: ['errors', 'time', 'easing', 'value', 'reel', 'clip', 'cast'],
+  crowd: ['errors', 'time', 'value', 'reel', 'clip', 'play'],
+  edit: ['errors', 'time', 'easing', 'value', 'reel', 'clip'],
+  hit: ['errors', 'time', 'easing', 'value', 'reel', 'clip', 'play'],
 };
 const tests = '\\.(test|bench)\\.ts$';
 const src = '^packages/unspool/src';

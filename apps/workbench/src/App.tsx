@@ -2,29 +2,29 @@ import { memo, useEffect, useState, type KeyboardEvent, type PointerEvent } from
 import { Tab, TabList, TabPanel, Tabs } from 'react-aria-components';
 import { Dialogs } from './commands/Dialogs.js';
 import { hearKeyboard } from './commands/keyboard.js';
-import { PLACES, set, useStore, type Place } from './model/store.js';
+import { FOCUS_AREAS, set, useStore, type FocusArea } from './model/store.js';
 import { useAdvice } from './model/advice.js';
 import { AdvicePanel } from './panels/AdvicePanel.js';
 import { ClipsPanel } from './panels/ClipsPanel.js';
-import { PadPanel } from './panels/PadPanel.js';
+import { TryOutPanel } from './panels/TryOutPanel.js';
 import { RolesPanel } from './panels/RolesPanel.js';
 import { SheetsPanel } from './panels/SheetsPanel.js';
-import { StepsPanel } from './panels/StepsPanel.js';
+import { HistoryPanel } from './panels/HistoryPanel.js';
 import { Stage } from './stage/Stage.js';
 import { Curves } from './time/Curves.js';
-import { KeyLine } from './time/KeyLine.js';
+import { KeyLine } from './time/KeyBar.js';
 import { Rows, useRows } from './time/Rows.js';
 import { MarkList, Ruler } from './time/Ruler.js';
 import { Transport } from './time/Transport.js';
 import { TopBar } from './TopBar.js';
 
-const PANELS: Readonly<Record<Place, () => React.ReactNode>> = {
+const PANELS: Readonly<Record<FocusArea, () => React.ReactNode>> = {
   clips: ClipsPanel,
   roles: RolesPanel,
   sheets: SheetsPanel,
-  pad: PadPanel,
+  pad: TryOutPanel,
   advice: AdvicePanel,
-  steps: StepsPanel,
+  steps: HistoryPanel,
 };
 
 /** Two leaves: what is seen on the left, when on the right. */
@@ -53,18 +53,18 @@ function Advisor() {
 }
 
 const Places = memo(function Places() {
-  const place = useStore((state) => state.place);
+  const place = useStore((state) => state.focusArea);
   const count = useStore((state) => state.advice.length);
   return (
-    <Tabs className="places" selectedKey={place} onSelectionChange={(key) => set({ place: key as Place })}>
+    <Tabs className="places" selectedKey={place} onSelectionChange={(key) => set({ focusArea: key as FocusArea })}>
       <TabList aria-label="Places" className="tab-list">
-        {PLACES.map((one) => (
+        {FOCUS_AREAS.map((one) => (
           <Tab key={one} id={one} className="tab">
             {one === 'advice' && count > 0 ? `advice (${count})` : one}
           </Tab>
         ))}
       </TabList>
-      {PLACES.map((one) => {
+      {FOCUS_AREAS.map((one) => {
         const Panel = PANELS[one];
         return (
           <TabPanel key={one} id={one} className="panel">

@@ -1,7 +1,7 @@
 import { Circle, CircleHelp, Redo2, Save, Search, Undo2 } from 'lucide-react';
 import { Button, ToggleButton } from 'react-aria-components';
 import { toggleRecording } from './model/actions.js';
-import { go, openReel, save, takeBack } from './model/session.js';
+import { go, openReel, save, takeBackReel } from './model/session.js';
 import { set, useStore } from './model/store.js';
 
 /** The file and how it stands, recording, steps back and forward, and the way to everything else. */
@@ -63,7 +63,7 @@ function FileMark() {
   const { saved, problem, outside, lost } = useStore((state) => state.file);
   const connected = useStore((state) => state.connected);
   const isAnswered = useStore((state) => state.unanswered === 0);
-  const states: readonly (readonly [isSo: unknown, said: string])[] = [
+  const states: readonly (readonly [isSo: unknown, label: string])[] = [
     [!connected, 'no server; your work is kept here'],
     [lost, 'open elsewhere: take it back'],
     [outside, 'changed outside'],
@@ -71,31 +71,31 @@ function FileMark() {
     [saved && isAnswered, 'saved'],
     [true, 'saving …'],
   ];
-  const said = states.find(([isSo]) => isSo)![1];
+  const message = states.find(([isSo]) => isSo)![1];
   return (
     <button
       type="button"
       className={`file-mark ${!connected || outside || problem ? 'is-fault' : ''}`}
-      title={problem ?? outside?.said ?? said}
-      onClick={() => (lost ? takeBack() : outside && set({ dialog: 'outside' }))}
+      title={problem ?? outside?.summary ?? message}
+      onClick={() => (lost ? takeBackReel() : outside && set({ dialog: 'outside' }))}
       data-testid="file"
     >
-      {said}
+      {message}
     </button>
   );
 }
 
 function Status() {
-  const { said, isFault } = useStore((state) => state.status);
+  const { message, isFault } = useStore((state) => state.status);
   const problem = useStore((state) => state.file.problem);
   return (
     <p
       className={`status ${isFault || problem ? 'is-fault' : ''}`}
       role="status"
       data-testid="status"
-      title={problem ?? said}
+      title={problem ?? message}
     >
-      {problem ?? said}
+      {problem ?? message}
     </p>
   );
 }

@@ -50,7 +50,7 @@ async function track(
 
 const places = (duration?: number) => placesOn(page, duration);
 const drag = (from: Spot, to: Spot, modifier?: 'Alt' | 'Shift') => dragOn(page, from, to, modifier);
-const said = () => page.getByTestId('status').textContent();
+const message = () => page.getByTestId('status').textContent();
 
 describe('the rows', () => {
   it('move a key by frames, and with Alt what comes later', async () => {
@@ -66,7 +66,7 @@ describe('the rows', () => {
     const { x, y } = await places();
     const row = await y('claw.rotation');
     await drag([x(12), row], [x(15), row]);
-    expect(await said()).toContain('two keys of claw.rotation would stand at 15f');
+    expect(await message()).toContain('two keys of claw.rotation would stand at 15f');
     expect((await track('claw.rotation')).map(({ at }) => at)).toEqual([0, '12f', '15f', '30f']);
   });
 
@@ -237,7 +237,7 @@ describe('the panels', () => {
     await page.getByText('cue shut of snap {"sound":"click","strength":0.8}').waitFor();
     await page.keyboard.press('ArrowLeft');
     await page.getByText('cue step of scuttle-left {"foot":"left"}').waitFor();
-    expect(await said()).toBe('');
+    expect(await message()).toBe('');
   });
 
   it('say advice beside what it is about, and follow it', async () => {

@@ -1,4 +1,4 @@
-import type { Told } from '@unspool/cli/protocol';
+import type { ServerMessage } from '@unspool/cli/protocol';
 import type { ReelDocument } from 'unspool';
 import { vi } from 'vitest';
 
@@ -28,8 +28,8 @@ class AwaySocket extends EventTarget {
   constructor() {
     super();
     const steps = { done: [], undone: [], doneCount: 0, undoneCount: 0 };
-    const told: Told = { tell: 'open', doc: served, steps, file: { saved: true } };
-    queueMicrotask(() => this.dispatchEvent(new MessageEvent('message', { data: JSON.stringify(told) })));
+    const message: ServerMessage = { tell: 'open', doc: served, steps, file: { saved: true } };
+    queueMicrotask(() => this.dispatchEvent(new MessageEvent('message', { data: JSON.stringify(message) })));
   }
 
   close(): void {}
@@ -41,10 +41,10 @@ let count = 0;
 /** Opens a reel, and looks at one of its clips. */
 export async function openOffline(doc: ReelDocument, clip: string): Promise<void> {
   const { openReel } = await import('../src/model/session.js');
-  const { lookAt, set } = await import('../src/model/store.js');
+  const { showClip: lookAt, set } = await import('../src/model/store.js');
   served = doc;
   openReel(`reel-${count++}`);
   await Promise.resolve();
-  set({ status: { said: '', isFault: false }, openRoles: new Set(), inSeconds: false });
+  set({ status: { message: '', isFault: false }, openRoles: new Set(), inSeconds: false });
   lookAt(clip);
 }

@@ -19,7 +19,7 @@ export class Workbench {
   #port = 0;
   address = '';
   /** What the terminal shows. */
-  said = '';
+  message = '';
 
   constructor(readonly reels: readonly string[] = ['crab']) {
     cpSync(join(TIDEPOOL, 'reels'), this.folder, { recursive: true });
@@ -41,13 +41,13 @@ export class Workbench {
     this.#server = server;
     let printed = '';
     this.address = await new Promise<string>((resolve, reject) => {
-      server.stderr.on('data', (chunk: Buffer) => (this.said += chunk.toString()));
+      server.stderr.on('data', (chunk: Buffer) => (this.message += chunk.toString()));
       server.stdout.on('data', (chunk: Buffer) => {
         printed += chunk.toString();
         const found = /(http:\S+)\n/.exec(printed)?.[1];
         if (found) resolve(found);
       });
-      server.on('exit', () => reject(new Error(`the workbench ended early:\n${printed}${this.said}`)));
+      server.on('exit', () => reject(new Error(`the workbench ended early:\n${printed}${this.message}`)));
     });
     this.#port = Number(new URL(this.address).port);
   }

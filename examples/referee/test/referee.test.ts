@@ -22,7 +22,7 @@ function run(...args: string[]): Line[] {
     .split('\n')
     .map((line) => JSON.parse(line) as Line);
 }
-const told = (lines: readonly Line[]) => lines.map(({ time, by, to }) => [Number(time.toFixed(6)), by, to]);
+const reported = (lines: readonly Line[]) => lines.map(({ time, by, to }) => [Number(time.toFixed(6)), by, to]);
 
 beforeAll(() => {
   const { status, stderr } = spawnSync('npm', ['run', '-s', 'build'], { cwd: here, encoding: 'utf8', shell: true });
@@ -35,5 +35,5 @@ test('the same hits at 15, 30, 60, 144 and jittered frames a second', () => {
   // Most of them between two frames.
   expect(sixty.filter(({ time }) => Math.abs(time * 60 - Math.round(time * 60)) > 1e-3).length).toBeGreaterThan(3);
   for (const args of [['15'], ['30'], ['144'], ['jitter', '1'], ['jitter', '2']])
-    expect(told(run(...args)), args.join(' ')).toEqual(told(sixty));
+    expect(reported(run(...args)), args.join(' ')).toEqual(reported(sixty));
 });

@@ -50,7 +50,7 @@ export class Game {
   /** Hears of every cue, for the panel. */
   onCue: (reel: string, cue: CueEvent) => void = () => {};
   /** And of every hit. */
-  onHit: (said: string, time: number) => void = () => {};
+  onHit: (message: string, time: number) => void = () => {};
   readonly #air: Gauge;
   readonly #shell: Gauge;
   #shellSize = 1;
@@ -176,7 +176,7 @@ export class Game {
     this.sparkle.tick(dt); // after the pearl that it follows
     for (const player of [...this.bubbles, ...this.barnacles]) player.tick(dt);
     this.plankton.tick(dt);
-    if (this.#showsShapes) this.#drawShapes(this.match.log.shapes);
+    if (this.#showsShapes) this.#drawShapes(this.match.world.shapes);
   }
 
   /** Air is counted ten times a second: what is lost in between shows as one loss. */

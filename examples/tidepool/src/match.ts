@@ -1,6 +1,6 @@
 import type { Player } from 'unspool';
 import { parseReel, randomNumbers, type NamesOf } from 'unspool';
-import { HitLog, type Hit } from 'unspool/hit';
+import { HitWorld, type Hit } from 'unspool/hit';
 import crabDocument from '../reels/crab.reel.json' with { type: 'json' };
 import urchinDocument from '../reels/urchin.reel.json' with { type: 'json' };
 
@@ -32,7 +32,7 @@ interface Drift {
  * server, or the example `referee`, decides the same hits from the same reels.
  */
 export class Match {
-  readonly log: HitLog;
+  readonly world: HitWorld;
   /** All hits so far. */
   readonly hits: Hit[] = [];
   /** Hears of each. */
@@ -55,12 +55,12 @@ export class Match {
       const at = { x: between(WATER.left, WATER.right), y: between(WATER.top, WATER.bottom) };
       return { ...at, vx: between(-40, 40), vy: between(-40, 40), since: 0 };
     });
-    this.log = new HitLog({ onHit: (hit) => this.#hit(hit) });
-    this.log.add('crab', crab, () => ({ position: [home.x, home.y], scale: HOME_SCALE }));
+    this.world = new HitWorld({ onHit: (hit) => this.#hit(hit) });
+    this.world.add('crab', crab, () => ({ position: [home.x, home.y], scale: HOME_SCALE }));
     urchins.forEach((urchin, i) => {
       urchin.fallback('drift', { vary: { seed: i, offset: 1 } });
       urchin.place({ position: this.#at(i, 0) });
-      this.log.add(`urchin ${i}`, urchin);
+      this.world.add(`urchin ${i}`, urchin);
     });
     // A claw that hits is held up for some frames, from the moment of the hit on.
     crab.on('end', ({ clip }) => {
@@ -89,8 +89,8 @@ export class Match {
       home.x = Math.min(WATER.right, Math.max(WATER.left, home.x + (x / length) * SPEED * dt));
       home.y = Math.min(WATER.bottom, Math.max(WATER.top, home.y + (y / length) * SPEED * dt));
     } else if (way && crab.playback?.clip.name.startsWith('scuttle')) crab.stop();
-    this.urchins.forEach((urchin, i) => urchin.place({ position: this.#at(i, this.log.time + dt) }));
-    this.log.tick(dt);
+    this.urchins.forEach((urchin, i) => urchin.place({ position: this.#at(i, this.world.time + dt) }));
+    this.world.tick(dt);
   }
 
   #at(i: number, time: number): [x: number, y: number] {

@@ -20,7 +20,7 @@ export class Panel {
     const body = find('playheads', HTMLTableSectionElement);
     this.#rows = game.players.map((player) => [player, addRow(body, player.name)]);
     game.onCue = (reel, cue) => this.#hear(reel, cue);
-    game.onHit = (said, time) => this.#say(`${time.toFixed(2)} s  `, 'hit', ` ${said}`);
+    game.onHit = (label, time) => this.#say(`${time.toFixed(2)} s  `, 'hit', ` ${label}`);
     this.#pause.addEventListener('click', () => this.togglePause());
     find('step', HTMLButtonElement).addEventListener('click', () => {
       this.togglePause(true);
@@ -50,7 +50,7 @@ export class Panel {
     for (const [player, row] of this.#rows) {
       const { playback } = player;
       row.tr.dataset['clip'] = playback?.clip.name ?? '';
-      row.clip.textContent = said(player);
+      row.clip.textContent = label(player);
       row.frame.textContent = playback ? String(Math.floor(playback.time * playback.clip.fps + 1e-6)) : '';
       row.pass.textContent = playback ? String(playback.iteration) : '';
       row.meter.max = playback?.clip.duration || 1;
@@ -76,7 +76,7 @@ export class Panel {
 }
 
 /** What plays on the lowest layer, what on those above it, and what waits. */
-function said({ playback, layers, queue }: Player): string {
+function label({ playback, layers, queue }: Player): string {
   if (!playback) return '–';
   const above = layers.slice(1).flatMap((layer) => (layer.playback?.active ? [` + ${layer.playback.clip.name}`] : []));
   const next = queue.map(({ clip }) => `, then ${clip.name}`);

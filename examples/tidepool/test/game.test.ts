@@ -66,7 +66,7 @@ const place = async () => {
   return { x: Number(x), y: Number(y) };
 };
 const heard = (text: string) =>
-  page.waitForFunction((said) => document.getElementById('heard')!.textContent.includes(said), text);
+  page.waitForFunction((message) => document.getElementById('heard')!.textContent.includes(message), text);
 const playing = (reel: string, clip: string) => page.waitForSelector(`tr[data-reel="${reel}"][data-clip="${clip}"]`);
 
 test('the demo checks the reels, shows values, goes to the next port, and prints its address', () => {
@@ -127,8 +127,8 @@ test('it snaps while it scuttles; a pearl rolls away, and what sparkles above it
   await Promise.all(seen);
   await page.keyboard.up('ArrowRight');
   await page.waitForFunction(() => {
-    const said = (reel: string) => document.querySelector(`tr[data-reel="${reel}"] td:nth-child(2)`)!.textContent;
-    return said('pearl') === 'roll, over' && said('sparkle') === 'twinkle, over';
+    const message = (reel: string) => document.querySelector(`tr[data-reel="${reel}"] td:nth-child(2)`)!.textContent;
+    return message('pearl') === 'roll, over' && message('sparkle') === 'twinkle, over';
   });
 });
 

@@ -99,10 +99,10 @@ describe('a wrong call', () => {
     [['draw', 'crab.reel.json', 'snap', '-o', 'snap.gif'], 'ends neither in .svg nor in .png'],
     [['draw', 'crab.reel.json', 'snap', '-o', 'no/where/snap.svg'], 'the folder no/where is not there'],
     [['draw', 'crab.reel.json', 'snap', '-o', 'a.svg', '--size', 'big'], '--size big is no size'],
-  ])('%j: exit 2, and what to do', (args, said) => {
+  ])('%j: exit 2, and what to do', (args, message) => {
     const { exit, stdout, stderr } = unspool(args);
     expect([exit, stdout]).toEqual([2, '']);
-    expect(stderr).toContain(said);
+    expect(stderr).toContain(message);
   });
 
   test.each([
@@ -112,10 +112,10 @@ describe('a wrong call', () => {
     [['edit', 'crab.reel.json', '--pictures', 'round'], 'there is no folder round'],
     [['edit', 'crab.reel.json', '--pictures', 'crab.reel.json/x'], 'there is no folder crab.reel.json/x'],
     [['new', 'crab.reel.json/x.json'], 'the folder crab.reel.json is not there'],
-  ])('%j, with links that lead nowhere: exit 2, one line', (args, said) => {
+  ])('%j, with links that lead nowhere: exit 2, one line', (args, message) => {
     const { exit, stdout, stderr } = unspool(args, { cwd: links });
     expect([exit, stdout, stderr.trimEnd().split('\n').length]).toEqual([2, '', 1]);
-    expect(stderr).toContain(said);
+    expect(stderr).toContain(message);
   });
 
   test('a folder of sources that leads into itself is looked through once', () => {

@@ -9,15 +9,15 @@ export class CallError extends Error {
   override readonly name = 'CallError';
 
   constructor(
-    said: string,
+    message: string,
     readonly hint: string,
     readonly exitCode: number = EXIT.call,
   ) {
-    super(said);
+    super(message);
   }
 
   /** All of it, as it is printed. */
-  get said(): string {
+  get text(): string {
     return this.hint ? `${this.message} — ${this.hint}` : this.message;
   }
 }
@@ -40,9 +40,9 @@ export function writeFailure(error: unknown, file: string, still: string): CallE
 }
 
 /** Prints a failure on standard error. Returns the exit code that it means. */
-export function reportFailure({ said, exitCode }: CallError): number {
+export function reportFailure({ text: message, exitCode }: CallError): number {
   const colors = pc.createColors(useColor(process.stderr));
-  process.stderr.write(`${colors.red('unspool:')} ${said}\n`);
+  process.stderr.write(`${colors.red('unspool:')} ${message}\n`);
   return exitCode;
 }
 

@@ -15,14 +15,14 @@ import { basename, dirname, join } from 'node:path';
 import { LIMITS, parseReel, ReelError, suggest, type Reel } from 'unspool';
 import { CallError, EXIT, writeFailure } from './failure.js';
 import { printDiagnostics } from './print/diagnostics.js';
-import { replaceFile } from './replace.js';
+import { replaceFile } from './replace-file.js';
 
 /** The name that stands for standard input. */
 export const STDIN = '-';
 
 /** Reads a text file, or standard input. Every way in which that can fail is one line that says what to do. */
 export function readTextFile(file: string): string {
-  const said = file === STDIN ? 'standard input' : file;
+  const source = file === STDIN ? 'standard input' : file;
   let bytes: Buffer;
   try {
     if (file !== STDIN) {
@@ -32,21 +32,22 @@ export function readTextFile(file: string): string {
     }
     bytes = file === STDIN ? readInput() : readFileSync(file);
   } catch (error) {
-    throw asCallError(error, said, file);
+    throw asCallError(error, source, file);
   }
   if (bytes.includes(0))
     throw new CallError(
-      `${said} is no text: it has a zero byte at ${bytes.indexOf(0)}`,
+      `${source} is no text: it has a zero byte at ${bytes.indexOf(0)}`,
       'name a reel, which is a JSON text',
     );
   try {
     return new TextDecoder('utf-8', { fatal: true, ignoreBOM: true }).decode(bytes);
   } catch {
-    throw new CallError(`${said} is not in UTF-8`, 'save it as UTF-8');
+    throw new CallError(`${source} is not in UTF-8`, 'save it as UTF-8');
   }
 }
 
-const tooLarge = (said: string) => new CallError(`${said}, more than the limit of ${LIMITS.bytes}`, 'is it a reel?');
+const tooLarge = (source: string) =>
+  new CallError(`${source}, more than the limit of ${LIMITS.bytes}`, 'is it a reel?');
 
 /** Standard input, as much of it as a reel may have. */
 function readInput(): Buffer {
@@ -75,21 +76,21 @@ function readSome(chunk: Buffer): number {
   }
 }
 
-function asCallError(error: unknown, said: string, file: string): CallError {
+function asCallError(error: unknown, source: string, file: string): CallError {
   if (error instanceof CallError) return error;
   const { code, message } = error as NodeJS.ErrnoException;
   if (code === 'ENOENT' || code === 'ENOTDIR') {
     if (isLink(file))
-      return new CallError(`${said} is a link to a file that is not there`, 'mend the link, or name the file');
+      return new CallError(`${source} is a link to a file that is not there`, 'mend the link, or name the file');
     const near = suggestFile(file);
     return new CallError(
-      `there is no file ${said}`,
+      `there is no file ${source}`,
       near ?? 'check the name, or run `unspool new FILE` for a reel to start from',
     );
   }
-  if (code === 'EACCES' || code === 'EPERM') return new CallError(`${said} may not be read`, 'check its permissions');
-  if (code === 'ELOOP') return new CallError(`${said} is a link that leads back to itself`, 'mend the link');
-  return new CallError(`${said} could not be read: ${message}`, '');
+  if (code === 'EACCES' || code === 'EPERM') return new CallError(`${source} may not be read`, 'check its permissions');
+  if (code === 'ELOOP') return new CallError(`${source} is a link that leads back to itself`, 'mend the link');
+  return new CallError(`${source} could not be read: ${message}`, '');
 }
 
 function isLink(file: string): boolean {

@@ -20,7 +20,7 @@ export function expectPicture(out: string): void {
 }
 
 /** Writes a picture: SVG, or PNG by its ending, which `expectPicture` has seen; to standard output SVG. */
-export async function writePicture(out: string, svg: string, said: string): Promise<void> {
+export async function writePicture(out: string, svg: string, message: string): Promise<void> {
   if (out === STDIN) {
     process.stdout.write(`${svg}\n`);
     return;
@@ -28,5 +28,5 @@ export async function writePicture(out: string, svg: string, said: string): Prom
   // The renderer is large: only who wants a PNG waits for it.
   const content = /\.png$/i.test(out) ? (await import('./draw/png.js')).renderPng(svg) : `${svg}\n`;
   writeNewFile(out, content, { overwrite: true });
-  process.stderr.write(`${out}: ${said}\n`);
+  process.stderr.write(`${out}: ${message}\n`);
 }

@@ -2,7 +2,7 @@ import { realpathSync, statSync } from 'node:fs';
 import { LIMITS } from 'unspool';
 import { CallError, writeFailure } from './failure.js';
 import { readTextFile } from './files.js';
-import { replaceFile } from './replace.js';
+import { replaceFile } from './replace-file.js';
 
 /** A lock that its holder has not renewed for so long (in ms) is that of a program that is gone. */
 const STALE = 4000;
@@ -93,13 +93,13 @@ function existing(file: string): string {
   return real;
 }
 
-async function lockFile(real: string, said: string): Promise<Release> {
+async function lockFile(real: string, message: string): Promise<Release> {
   try {
     // It is held for a moment, in which nothing else of this process runs: it cannot be lost before it is given free.
     return await takeLock(real, { onLost: () => {} });
   } catch (error) {
     const { code } = error as NodeJS.ErrnoException;
-    if (code !== 'ELOCKED') throw writeFailure(error, said, `${said} is as it was`);
-    throw new CallError(`another program is writing ${said}`, 'wait for it to end, and run this again');
+    if (code !== 'ELOCKED') throw writeFailure(error, message, `${message} is as it was`);
+    throw new CallError(`another program is writing ${message}`, 'wait for it to end, and run this again');
   }
 }

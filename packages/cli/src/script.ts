@@ -72,7 +72,7 @@ function withEase(options: Options): Options {
  * @param fps of frame times
  */
 export function readScript(text: string, file: string, fps: number): { length: number; commands: Command[] } {
-  const fail = (place: string, said: string, hint: string) => new CallError(`${file}${place}: ${said}`, hint);
+  const fail = (place: string, message: string, hint: string) => new CallError(`${file}${place}: ${message}`, hint);
   let script: unknown;
   try {
     script = JSON.parse(text);

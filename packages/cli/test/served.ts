@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import type { Operation } from 'unspool/edit';
 import { onTestFinished } from 'vitest';
 import { WebSocket } from 'ws';
-import { PROTOCOL, type Told } from '../src/serve/protocol.js';
+import { PROTOCOL, type ServerMessage } from '../src/serve/protocol.js';
 import { BIN } from './command.js';
 
 export const FULL_DISK = new URL('full-disk.mjs', import.meta.url).href;
@@ -15,7 +15,7 @@ export const fullDisk = (state: string) => `${state}.full`;
 
 /** `unspool edit` as a process of its own, and who speaks to it. */
 export class Served {
-  said = '';
+  output = '';
   readonly port: number;
   readonly token: string;
   #exit: number | null | undefined;
@@ -23,11 +23,11 @@ export class Served {
   private constructor(
     readonly child: ChildProcess,
     address: string,
-    said: string,
+    output: string,
   ) {
     const url = new URL(address);
-    [this.port, this.token, this.said] = [Number(url.port), url.hash.slice(1), said];
-    child.stderr!.on('data', (chunk: Buffer) => (this.said += chunk.toString()));
+    [this.port, this.token, this.output] = [Number(url.port), url.hash.slice(1), output];
+    child.stderr!.on('data', (chunk: Buffer) => (this.output += chunk.toString()));
     child.on('exit', (code) => (this.#exit = code));
   }
 
@@ -38,25 +38,25 @@ export class Served {
       env,
     });
     onTestFinished(() => void child.kill('SIGKILL'));
-    let said = '';
-    const hear = (chunk: Buffer) => (said += chunk.toString());
-    child.stderr.on('data', hear);
+    let output = '';
+    const collect = (chunk: Buffer) => (output += chunk.toString());
+    child.stderr.on('data', collect);
     const address = await new Promise<string>((resolve, reject) => {
       child.stdout.on('data', (chunk: Buffer) => {
         const found = /(http:\S+)/.exec(chunk.toString())?.[1];
         if (found) resolve(found);
       });
-      child.on('exit', (code) => reject(new Error(`it ended early, with ${code}: ${said}`)));
+      child.on('exit', (code) => reject(new Error(`it ended early, with ${code}: ${output}`)));
     });
-    child.stderr.off('data', hear);
-    return new Served(child, address, said);
+    child.stderr.off('data', collect);
+    return new Served(child, address, output);
   }
 
   get isAlive(): boolean {
     return this.#exit === undefined;
   }
 
-  /** A page on a reel, which has been told of it. */
+  /** A page on a reel, once it has received the reel. */
   async page(token = this.token, name = 'crab', patience = 20_000): Promise<PageOn> {
     const socket = new WebSocket(`ws://127.0.0.1:${this.port}/api/reel/${name}`, [PROTOCOL, token]);
     const page = new PageOn(socket);
@@ -85,33 +85,35 @@ export class Served {
 let marks = 0;
 
 export class PageOn {
-  readonly told: Told[] = [];
+  readonly received: ServerMessage[] = [];
 
   constructor(readonly socket: WebSocket) {
-    socket.on('message', (data: Buffer) => this.told.push(JSON.parse(data.toString()) as Told));
+    socket.on('message', (data: Buffer) => this.received.push(JSON.parse(data.toString()) as ServerMessage));
     socket.on('error', () => {});
   }
 
-  /** The first that is told and is so, from now or before. */
-  async heard(isSo: (told: Told) => boolean, patience = 20_000): Promise<Told> {
+  /** The first message that fits, of all so far and of those to come. */
+  async heard(isSo: (message: ServerMessage) => boolean, patience = 20_000): Promise<ServerMessage> {
     for (const since = Date.now(); Date.now() - since < patience;) {
-      const found = this.told.find(isSo);
+      const found = this.received.find(isSo);
       if (found) return found;
       await new Promise((resolve) => setTimeout(resolve, 10));
     }
-    throw new Error(`was not told: ${String(isSo)}; last: ${JSON.stringify(this.told.at(-1) ?? null).slice(0, 300)}`);
+    throw new Error(
+      `was not received: ${String(isSo)}; last: ${JSON.stringify(this.received.at(-1) ?? null).slice(0, 300)}`,
+    );
   }
 
   /** Asks for an operation; the answer. */
-  apply(operation: Operation): Promise<Told> {
+  apply(operation: Operation): Promise<ServerMessage> {
     const mark = `t${++marks}`;
     this.socket.send(JSON.stringify({ ask: 'apply', mark, operation }));
-    return this.heard((told) => 'mark' in told && told.mark === mark);
+    return this.heard((message) => 'mark' in message && message.mark === mark);
   }
 
-  /** The last that was told of the file. */
+  /** The state of the file in the last message that has it. */
   get file() {
-    return this.told.findLast((one) => one.tell === 'file' || one.tell === 'open')?.file;
+    return this.received.findLast((one) => one.tell === 'file' || one.tell === 'open')?.file;
   }
 }
 

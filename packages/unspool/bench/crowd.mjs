@@ -133,6 +133,6 @@ export function crowdFrame({ count = 10_000, rounds = 25 } = {}) {
     if (groups === 0 || Math.abs(own - sum) > 1e-6 * Math.abs(sum)) throw new Error(`C comes to ${sum}, not ${own}`);
     c.remove();
   }
-  const said = c ? '' : '\n\nThe C kernel was left out: no C compiler was found (cc, gcc, clang).';
-  return { timings, text: timesTable(timings, 'ns per channel') + said };
+  const message = c ? '' : '\n\nThe C kernel was left out: no C compiler was found (cc, gcc, clang).';
+  return { timings, text: timesTable(timings, 'ns per channel') + message };
 }

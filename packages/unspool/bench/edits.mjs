@@ -92,13 +92,13 @@ export function editing() {
     ['10,000 (1 clip × 10 tracks × 1,000)', 1, 10, 1000],
     ['100,000 (400 clips × 10 tracks × 25)', 400, 10, 25],
   ];
-  const rows = sizes.map(([said, clips, tracks, keys]) => {
+  const rows = sizes.map(([message, clips, tracks, keys]) => {
     const doc = parseReel(reelOf(clips, tracks, keys)).document;
     const rounds = clips > 100 ? 5 : 11;
     const ours = operations(doc);
     const plain = plainly(doc, rounds);
     const check = checks(doc, rounds);
-    return `| ${said} | ${spread(ours)} | ${spread(plain)} | ${(median(plain) / median(ours)).toFixed(0)} | ${spread(check)} |`;
+    return `| ${message} | ${spread(ours)} | ${spread(plain)} | ${(median(plain) / median(ours)).toFixed(0)} | ${spread(check)} |`;
   });
   const head = ['keys', 'operation and undo, ms', 'copy and check, ms', 'times', '`check`, ms'];
   return { text: [`| ${head.join(' | ')} |`, '| --- | ---: | ---: | ---: | ---: |', ...rows].join('\n') };

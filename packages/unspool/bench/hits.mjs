@@ -1,7 +1,7 @@
 /** Frames of shapes that hit, and may at any moment, among targets that drift: sweeps counted in. */
 import { performance } from 'node:perf_hooks';
 import { parseReel, Player } from '../dist/index.js';
-import { distance, HitLog } from '../dist/hit/index.js';
+import { distance, HitWorld } from '../dist/hit/index.js';
 import { median, sorted } from './measure.mjs';
 import { randomNumbers } from './work.mjs';
 
@@ -40,24 +40,24 @@ const reel = parseReel({
 
 function pool(hitters, targets) {
   const random = randomNumbers(3);
-  const log = new HitLog();
+  const world = new HitWorld();
   const players = Array.from({ length: hitters }, (_, i) => {
     const player = new Player(reel).place({ position: [random() * SIZE, random() * SIZE] });
     player.play('swing', { from: random() });
-    log.add(`crab ${i}`, player);
+    world.add(`crab ${i}`, player);
     return player;
   });
   const bodies = Array.from({ length: targets }, (_, i) => {
     const [x, y, vx, vy] = [random() * SIZE, random() * SIZE, (random() - 0.5) * 600, (random() - 0.5) * 600];
     const shapes = { body: { shape: { kind: 'circle', center: [0, 0], radius: 6 }, tag: 'hurt' } };
     const body = { shapes, position: [x, y], vx, vy };
-    log.add(`urchin ${i}`, body);
+    world.add(`urchin ${i}`, body);
     return body;
   });
   const move = () => {
     for (const body of bodies) body.position = [body.position[0] + body.vx * DT, body.position[1] + body.vy * DT];
   };
-  return { log, players, bodies, move };
+  return { world, players, bodies, move };
 }
 
 /** Milliseconds of each frame, the first few left out; and how many hits there were. */
@@ -73,18 +73,18 @@ function timed(frame) {
 }
 
 function ours(hitters, targets) {
-  const { log, move } = pool(hitters, targets);
+  const { world, move } = pool(hitters, targets);
   return timed(() => {
     move();
-    return log.tick(DT).length;
+    return world.tick(DT).length;
   });
 }
 
 /** What is written by hand: at the end of each frame every shape against every target, and nothing in between. */
 function byHand(hitters, targets) {
-  const { log, players, bodies, move } = pool(hitters, targets);
-  players.forEach((_, i) => log.remove(`crab ${i}`)); // ticked here
-  const told = new Set();
+  const { world, players, bodies, move } = pool(hitters, targets);
+  players.forEach((_, i) => world.remove(`crab ${i}`)); // ticked here
+  const reported = new Set();
   return timed(() => {
     move();
     let hits = 0;
@@ -101,10 +101,10 @@ function byHand(hitters, targets) {
       const box = { kind: 'box', center: middle, size, angle: angle + (turn * 180) / Math.PI };
       bodies.forEach((body, k) => {
         const far = Math.hypot(body.position[0] - middle[0], body.position[1] - middle[1]);
-        if (far > 60 || told.has(i * targets + k)) return;
+        if (far > 60 || reported.has(i * targets + k)) return;
         const circle = { kind: 'circle', center: body.position, radius: 6 };
         if (distance(box, circle).distance > 0) return;
-        told.add(i * targets + k);
+        reported.add(i * targets + k);
         hits++;
       });
     });
@@ -113,7 +113,7 @@ function byHand(hitters, targets) {
 }
 
 const digits = (n) => (n < 10 ? n.toFixed(2) : n.toFixed(1));
-const said = (times) => `${digits(median(times))} (${digits(sorted(times)[0])} – ${digits(sorted(times).at(-1))})`;
+const message = (times) => `${digits(median(times))} (${digits(sorted(times)[0])} – ${digits(sorted(times).at(-1))})`;
 
 export function hitFrames() {
   const rows = [
@@ -129,7 +129,7 @@ export function hitFrames() {
   if (own.hits <= hand.hits) throw new Error(`hits: ${own.hits}, by hand ${hand.hits}`);
   const lines = rows.map(
     ([hitters, targets, a, b]) =>
-      `| ${hitters} × ${targets} | ${said(a.times)} | ${a.hits} | ${said(b.times)} | ${b.hits} |`,
+      `| ${hitters} × ${targets} | ${message(a.times)} | ${a.hits} | ${message(b.times)} | ${b.hits} |`,
   );
   const text = [
     '| shapes × targets | unspool, ms a frame | hits | at the ends of frames, ms a frame | hits |',

@@ -23,4 +23,4 @@ export type { LoopMode } from './time/iteration.js';
 export { eulerOf, quatOf, type EulerOrder } from './value/index.js';
 export { isShape, KINDS, type Kind, type ShapeKind, type ShapeValue, type Value } from './value/index.js';
 export { randomNumbers } from './play/random.js';
-export { suggest } from './wording/nearest.js';
+export { suggest } from './errors/nearest.js';

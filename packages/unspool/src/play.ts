@@ -39,4 +39,4 @@ export type {
 } from './play/index.js';
 export { plainCast, type CastAdapter, type PlainTarget, type RoleBinding } from './cast/index.js';
 export type { Time } from './time/units.js';
-export { UnspoolError } from './wording/error.js';
+export { UnspoolError } from './errors/error.js';

@@ -134,7 +134,7 @@ export const TYPES: readonly EventType[] = ['cue', 'cue-start', 'cue-end', 'loop
 export type Told = readonly [type: string, clip: string, name: unknown, time: number, iteration: unknown];
 
 /** A player of a reel with layers and a gauge, which writes down all that it tells. */
-export function makePlayer(reel: Reel, told: Told[], cast: object = {}): Player {
+export function makePlayer(reel: Reel, reported: Told[], cast: object = {}): Player {
   const player = new Player(reel, { cast });
   for (const name of LAYERS) player.layer(name);
   player.gauge('bar', { clip: Object.keys(reel.clips)[0]!, speed: 0.8 });
@@ -146,7 +146,7 @@ export function makePlayer(reel: Reel, told: Told[], cast: object = {}): Player 
         time,
         iteration,
       } = event as { clip?: string; name?: string; time: number; iteration?: number };
-      told.push([type, clip, name, time, iteration]);
+      reported.push([type, clip, name, time, iteration]);
     });
   }
   return player;

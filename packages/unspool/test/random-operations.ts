@@ -62,7 +62,7 @@ export function randomOperation(document: ReelDocument): fc.Arbitrary<Operation>
     onTrack.map(({ clip: one, track }) => ({ what: 'track', clip: one, name: track })),
     fc.record({ what: fc.constant('span'), clip, name: fc.constant('the-middle-of-it') }),
     ...clips.flatMap((one) =>
-      (document.clips[one]!.cues ?? []).map((said) => fc.constant({ what: 'cue', clip: one, name: said.name })),
+      (document.clips[one]!.cues ?? []).map((message) => fc.constant({ what: 'cue', clip: one, name: message.name })),
     ),
   );
   const doing = (

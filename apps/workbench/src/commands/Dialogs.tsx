@@ -82,14 +82,14 @@ function Keys({ command: { keys = [] } }: { readonly command: Command }) {
   return (
     <span className="keys-of">
       {keys.map((key) => (
-        <kbd key={key}>{saidKey(key)}</kbd>
+        <kbd key={key}>{describeKey(key)}</kbd>
       ))}
     </span>
   );
 }
 
 /** `Shift →` of `Shift+ArrowRight`. */
-function saidKey(key: string): string {
+function describeKey(key: string): string {
   const parts = key.length === 1 ? [key] : key.split('+');
   return parts.map((part) => SYMBOLS[part] ?? (part.length === 1 ? part.toUpperCase() : part)).join(' ');
 }
@@ -135,7 +135,7 @@ function KeyHelp() {
 /** A question with a few fields. What is refused is said, and the dialog stays. */
 function Asked({ title, action, fields, run }: Question) {
   const [typed, setTyped] = useState(fields.map(({ value }) => value));
-  const fault = useStore((state) => (state.status.isFault ? state.status.said : ''));
+  const fault = useStore((state) => (state.status.isFault ? state.status.message : ''));
   return (
     <Dialog>
       <form
@@ -192,7 +192,7 @@ function OutsideChange() {
   return (
     <Dialog className="outside" role="alertdialog">
       <Heading slot="title">The file is another now</Heading>
-      <p>{outside.said}. Nothing is saved until you say what becomes of it; your work is kept.</p>
+      <p>{outside.summary}. Nothing is saved until you say what becomes of it; your work is kept.</p>
       {outside.why === 'conflict' && (
         <div className="sides">
           <section>

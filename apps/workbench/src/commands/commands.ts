@@ -1,27 +1,27 @@
 import {
-  chooseAll,
-  copyChosen,
+  selectAll,
+  copySelection,
   copyClip,
-  countChosen,
+  selectedCount,
   dropTrial,
   goTo,
   goToKey,
   insertKey,
   keyTrial,
-  moveChosen,
+  moveSelection,
   needed,
   pasteKeys,
-  removeChosen,
-  choose,
+  removeSelection,
+  selectKeys,
   shown,
   stepFrames,
   toggleRecording,
 } from '../model/actions.js';
 import { go, openReel, save } from '../model/session.js';
-import { get, look, lookAt, PLACES, set, type BackdropName, type State } from '../model/store.js';
+import { get, changeDisplay, showClip, FOCUS_AREAS, set, type BackdropName, type State } from '../model/store.js';
 import { wholeOf } from '../time/axis.js';
 import { togglePlaying, toggleRange } from '../time/playing.js';
-import { askClipName, askCue, askDuration, askNewClip, askProperty, askStagger } from './questions.js';
+import { askClipName, askCue, askDuration, askNewClip, askProperty, askStagger } from './prompts.js';
 import {
   addSpan,
   clipOperation,
@@ -31,12 +31,12 @@ import {
   panTime,
   restTrial,
   rowChannels,
-  scaleChosen,
+  scaleSelection,
   switchRow,
-  trimToStretch,
-  withChosen,
+  trimToRange,
+  withSelection,
   zoomTime,
-} from './work.js';
+} from './clip-commands.js';
 
 /** Something that can be done, by its name. The list of commands is the menu; what is not in it is a field or a thing to drag, which Tab reaches. */
 export interface Command {
@@ -78,33 +78,38 @@ const FIXED: readonly Command[] = [
   { group: 'Time', name: 'Frames or seconds', run: () => set({ inSeconds: !get().inSeconds }) },
 
   { group: 'Keys', name: 'Put a key at the playhead', keys: ['k'], run: () => insertKey() },
-  { group: 'Keys', name: 'Move the chosen a frame later', keys: ['Shift+ArrowRight'], run: () => moveChosen(1) },
-  { group: 'Keys', name: 'Move the chosen a frame earlier', keys: ['Shift+ArrowLeft'], run: () => moveChosen(-1) },
+  { group: 'Keys', name: 'Move the chosen a frame later', keys: ['Shift+ArrowRight'], run: () => moveSelection(1) },
+  { group: 'Keys', name: 'Move the chosen a frame earlier', keys: ['Shift+ArrowLeft'], run: () => moveSelection(-1) },
   {
     group: 'Keys',
     name: 'Move the chosen and all later ones a frame later',
     keys: ['Shift+Alt+ArrowRight'],
-    run: () => moveChosen(1, true),
+    run: () => moveSelection(1, true),
   },
   {
     group: 'Keys',
     name: 'Move the chosen and all later ones a frame earlier',
     keys: ['Shift+Alt+ArrowLeft'],
-    run: () => moveChosen(-1, true),
+    run: () => moveSelection(-1, true),
   },
-  { group: 'Keys', name: 'Remove the chosen', keys: ['Delete', 'Backspace'], run: removeChosen },
-  { group: 'Keys', name: 'Copy the chosen keys', keys: ['Ctrl+c'], run: copyChosen },
-  { group: 'Keys', name: 'Cut the chosen keys', keys: ['Ctrl+x'], run: () => void (copyChosen() && removeChosen()) },
+  { group: 'Keys', name: 'Remove the chosen', keys: ['Delete', 'Backspace'], run: removeSelection },
+  { group: 'Keys', name: 'Copy the chosen keys', keys: ['Ctrl+c'], run: copySelection },
+  {
+    group: 'Keys',
+    name: 'Cut the chosen keys',
+    keys: ['Ctrl+x'],
+    run: () => void (copySelection() && removeSelection()),
+  },
   { group: 'Keys', name: 'Paste at the playhead', keys: ['Ctrl+v'], run: pasteKeys },
-  { group: 'Keys', name: 'Choose all keys', keys: ['Ctrl+a'], run: chooseAll },
-  { group: 'Keys', name: 'Choose nothing', run: () => choose({}) },
+  { group: 'Keys', name: 'Choose all keys', keys: ['Ctrl+a'], run: selectAll },
+  { group: 'Keys', name: 'Choose nothing', run: () => selectKeys({}) },
   { group: 'Keys', name: 'Easing of the chosen keys', keys: ['e'], run: typeEasing },
-  { group: 'Keys', name: 'Draw the chosen keys together by half', run: () => scaleChosen(0.5) },
-  { group: 'Keys', name: 'Draw the chosen keys apart to twice the time', run: () => scaleChosen(2) },
+  { group: 'Keys', name: 'Draw the chosen keys together by half', run: () => scaleSelection(0.5) },
+  { group: 'Keys', name: 'Draw the chosen keys apart to twice the time', run: () => scaleSelection(2) },
   {
     group: 'Keys',
     name: 'Put the chosen keys on frames',
-    run: () => void withChosen((keys) => ({ do: 'snap', ...keys })),
+    run: () => void withSelection((keys) => ({ do: 'snap', ...keys })),
   },
   { group: 'Keys', name: 'The shape of the row is there from here on', run: () => switchRow(true) },
   { group: 'Keys', name: 'Put the shape of the row away from here on', run: () => switchRow(false) },
@@ -131,7 +136,7 @@ const FIXED: readonly Command[] = [
   { group: 'Clip', name: 'Loop the clip there and back', run: () => loopAs('ping-pong') },
   { group: 'Clip', name: 'Draw the clip to another duration', run: () => askDuration('fit') },
   { group: 'Clip', name: 'Let the clip go on for longer', run: () => askDuration('extend') },
-  { group: 'Clip', name: 'Keep only the chosen stretch of the clip', run: trimToStretch },
+  { group: 'Clip', name: 'Keep only the chosen stretch of the clip', run: trimToRange },
   { group: 'Clip', name: 'Mirror the clip', run: () => clipOperation((clip) => ({ do: 'mirror', clip })) },
   { group: 'Clip', name: 'Reverse the clip', run: () => clipOperation((clip) => ({ do: 'reverse', clip })) },
   {
@@ -147,18 +152,23 @@ const FIXED: readonly Command[] = [
   { group: 'Clip', name: 'The next clip', keys: ['PageDown'], run: () => nextClip(1) },
   { group: 'Clip', name: 'The clip before', keys: ['PageUp'], run: () => nextClip(-1) },
 
-  { group: 'View', name: 'Shapes on the stage', run: () => look({ shapes: !get().look.shapes }) },
-  { group: 'View', name: 'Way of the chosen role', keys: ['w'], run: () => look({ path: !get().look.path }) },
+  { group: 'View', name: 'Shapes on the stage', run: () => changeDisplay({ shapes: !get().display.shapes }) },
+  {
+    group: 'View',
+    name: 'Way of the chosen role',
+    keys: ['w'],
+    run: () => changeDisplay({ path: !get().display.path }),
+  },
   {
     group: 'View',
     name: 'Poses around the playhead',
     keys: ['p'],
-    run: () => look({ ghosts: get().look.ghosts > 0 ? 0 : 2 }),
+    run: () => changeDisplay({ ghosts: get().display.ghosts > 0 ? 0 : 2 }),
   },
   {
     group: 'View',
     name: 'Compare with the reel before the last step',
-    run: () => look({ compare: get().look.compare ? undefined : { with: 'before' } }),
+    run: () => changeDisplay({ compare: get().display.compare ? undefined : { with: 'before' } }),
   },
   { group: 'View', name: 'Move the ground by hand', run: () => moveBackdrop('background') },
   { group: 'View', name: 'Move the model to go by by hand', run: () => moveBackdrop('reference') },
@@ -171,7 +181,11 @@ const FIXED: readonly Command[] = [
   { group: 'Work', name: 'Save', keys: ['Ctrl+s'], run: save },
   { group: 'Work', name: 'Find a command', keys: ['Ctrl+k', '/'], run: () => set({ dialog: 'commands' }) },
   { group: 'Work', name: 'The keys of the keyboard', keys: ['?'], run: () => set({ dialog: 'keys' }) },
-  ...PLACES.map((place): Command => ({ group: 'Work', name: `Show ${place}`, run: () => set({ place }) })),
+  ...FOCUS_AREAS.map((place): Command => ({
+    group: 'Work',
+    name: `Show ${place}`,
+    run: () => set({ focusArea: place }),
+  })),
 ];
 
 /** All that can be done now: what is always there, and each clip, reel and row by its name. */
@@ -179,7 +193,7 @@ export function commands({ doc, served, reelName }: State): readonly Command[] {
   const clips = Object.keys(doc?.clips ?? {}).map((name): Command => ({
     group: 'Clip',
     name: `Clip ${name}`,
-    run: () => lookAt(name),
+    run: () => showClip(name),
   }));
   const reels = served
     .filter(({ name }) => name !== reelName)
@@ -214,7 +228,7 @@ const OWN_SPACE = 'button, [role="button"], a, input';
  */
 export function press(event: KeyboardEvent, on: EventTarget | null = event.target): boolean {
   const target = on instanceof HTMLElement ? on : undefined;
-  const { dialog, trial, chosen, mark } = get();
+  const { dialog, trial, selectedKeys: chosen, selectedMark: mark } = get();
   if (dialog || target?.closest('[role="dialog"]')) return false;
   const isText = target?.matches(TYPED) ?? false;
   const isModified = event.ctrlKey || event.metaKey || event.altKey;
@@ -228,7 +242,7 @@ export function press(event: KeyboardEvent, on: EventTarget | null = event.targe
     return false;
   if (event.key === 'Escape') {
     if (Object.keys(trial).length > 0) dropTrial();
-    else if (Object.keys(chosen).length > 0 || mark) choose({});
+    else if (Object.keys(chosen).length > 0 || mark) selectKeys({});
     else return false;
     return true;
   }
@@ -247,12 +261,12 @@ export function focusOn(selector: string): void {
 
 /** Goes to the easing of what is chosen. */
 function typeEasing(): void {
-  if (countChosen(get().chosen) === 0) needed();
+  if (selectedCount(get().selectedKeys) === 0) needed();
   else focusOn('.ease-text');
 }
 
 function moveBackdrop(name: BackdropName): void {
-  const { moving, [name]: backdrop } = get().look;
-  if (backdrop) look({ moving: moving === name ? undefined : name });
+  const { moving, [name]: backdrop } = get().display;
+  if (backdrop) changeDisplay({ moving: moving === name ? undefined : name });
   else focusOn(`.stage-bar [data-backdrop="${name}"]`);
 }

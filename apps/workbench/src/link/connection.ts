@@ -1,4 +1,4 @@
-import { PROTOCOL, type Asked, type Told } from '@unspool/cli/protocol';
+import { PROTOCOL, type PageRequest, type ServerMessage } from '@unspool/cli/protocol';
 import type { Token } from './token.js';
 
 /** So long (ms) until a lost connection is tried again: longer each time. */
@@ -6,7 +6,7 @@ const FIRST_WAIT = 300;
 const LONGEST_WAIT = 3000;
 
 export interface ConnectionEvents {
-  readonly onTold: (told: Told) => void;
+  readonly onMessage: (message: ServerMessage) => void;
   /** Whether the server is there. Also called when trying again has come to nothing. */
   readonly onState: (connected: boolean) => void;
 }
@@ -27,8 +27,8 @@ export class Connection {
   }
 
   /** Sends what is asked for, when the server is there; what it does not answer is asked again by whoever asked. */
-  send(asked: Asked): void {
-    if (this.#socket?.readyState === WebSocket.OPEN) this.#socket.send(JSON.stringify(asked));
+  send(request: PageRequest): void {
+    if (this.#socket?.readyState === WebSocket.OPEN) this.#socket.send(JSON.stringify(request));
   }
 
   close(): void {
@@ -47,7 +47,7 @@ export class Connection {
       this.#wait = FIRST_WAIT;
       this.events.onState(true);
     });
-    socket.addEventListener('message', ({ data }) => this.events.onTold(JSON.parse(String(data)) as Told));
+    socket.addEventListener('message', ({ data }) => this.events.onMessage(JSON.parse(String(data)) as ServerMessage));
     socket.addEventListener('close', () => {
       if (this.#closed) return;
       this.events.onState(false);

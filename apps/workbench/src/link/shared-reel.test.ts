@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
-import type { Asked, Told } from '@unspool/cli/protocol';
+import type { PageRequest, ServerMessage } from '@unspool/cli/protocol';
 import fc from 'fast-check';
 import { formatReel, parseReel, type ReelDocument } from 'unspool';
 import { History, patchBetween, type Operation } from 'unspool/edit';
@@ -18,7 +18,7 @@ const keys = crab.clips['snap']!.tracks!['claw.rotation'] as readonly { at: numb
 class Server {
   readonly history = new History(crab);
   /** What is on its way to each page. */
-  readonly mail: [Told[], Told[]] = [[], []];
+  readonly mail: [ServerMessage[], ServerMessage[]] = [[], []];
 
   get #state() {
     const { done, undone } = this.history;
@@ -29,20 +29,20 @@ class Server {
     this.mail[page] = [{ tell: 'open', doc: this.history.doc, ...this.#state, file: { saved: true } }];
   }
 
-  receive(asked: Extract<Asked, { mark: string }>, page: 0 | 1): void {
-    const { mark } = asked;
-    const refused = (code: string) => void this.mail[page].push({ tell: 'refused', mark, code, said: 'no' });
+  receive(request: Extract<PageRequest, { mark: string }>, page: 0 | 1): void {
+    const { mark } = request;
+    const refused = (code: string) => void this.mail[page].push({ tell: 'refused', mark, code, message: 'no' });
     if (this.history.knows(mark)) return refused('workbench/known');
     const before = this.history.doc;
     const done =
-      asked.ask === 'apply'
-        ? this.history.apply(asked.operation, { mark }).ok
-        : this.history[asked.ask]({ mark }) !== undefined;
+      request.ask === 'apply'
+        ? this.history.apply(request.operation, { mark }).ok
+        : this.history[request.ask]({ mark }) !== undefined;
     const operation =
-      done && asked.ask !== 'apply'
+      done && request.ask !== 'apply'
         ? patchBetween(before, this.history.doc, 'went')
-        : done && asked.ask === 'apply'
-          ? asked.operation
+        : done && request.ask === 'apply'
+          ? request.operation
           : null;
     if (!operation) return refused('edit/any');
     for (const mail of this.mail) mail.push({ tell: 'step', mark, operation, ...this.#state });
@@ -96,18 +96,18 @@ describe('a reel that two pages share', () => {
       fc.property(acts, (list) => {
         const server = new Server();
         const pages = [new SharedReel(), new SharedReel()] as const;
-        const sent: [Extract<Asked, { mark: string }>[], Extract<Asked, { mark: string }>[]] = [[], []];
+        const sent: [Extract<PageRequest, { mark: string }>[], Extract<PageRequest, { mark: string }>[]] = [[], []];
         let count = 0;
         const asks = (who: 0 | 1) => {
           const last = pages[who].unanswered.at(-1)!;
           sent[who].push(last);
         };
         const arrive = (who: 0 | 1, there: number, back: number) => {
-          for (const asked of sent[who].splice(0, there)) server.receive(asked, who);
-          for (const told of server.mail[who].splice(0, back)) {
-            pages[who].take(told);
+          for (const request of sent[who].splice(0, there)) server.receive(request, who);
+          for (const message of server.mail[who].splice(0, back)) {
+            pages[who].take(message);
             // A new connection: what was not answered is asked again.
-            if (told.tell === 'open') sent[who].push(...pages[who].unanswered);
+            if (message.tell === 'open') sent[who].push(...pages[who].unanswered);
           }
         };
         for (const who of [0, 1] as const) {
@@ -147,7 +147,7 @@ describe('a reel that two pages share', () => {
     });
     expect(one.apply({ do: 'copy-clip', clip: 'snap', to: 'a' }, 'm2').ok).toBe(true);
     expect(Object.keys(one.doc!.clips)).toContain('a');
-    expect(one.take({ tell: 'refused', mark: 'm2', code: 'edit/name-taken', said: 'a is there already' })).toBe(
+    expect(one.take({ tell: 'refused', mark: 'm2', code: 'edit/name-taken', message: 'a is there already' })).toBe(
       'a is there already',
     );
     expect(one.doc).toBe(crab);

@@ -1,10 +1,10 @@
-import type { Asked, FileState, Steps, Told } from '@unspool/cli/protocol';
+import type { PageRequest, FileState, Steps, ServerMessage } from '@unspool/cli/protocol';
 import type { ReelDocument } from 'unspool';
 import { edit, type Edited, type Operation, type Refused } from 'unspool/edit';
 
 /** Something that was asked for and has not come back yet, and the document as it is when it comes to pass. */
 interface Pending {
-  readonly asked: Extract<Asked, { mark: string }>;
+  readonly request: Extract<PageRequest, { mark: string }>;
   readonly after: ReelDocument;
 }
 
@@ -21,8 +21,8 @@ export class SharedReel {
   file: FileState = { saved: true };
 
   /** @param left what a page that was loaded anew had asked for without hearing of it */
-  constructor(left: readonly Pending['asked'][] = []) {
-    this.#pending = left.map((asked) => ({ asked, after: NOTHING }));
+  constructor(left: readonly Pending['request'][] = []) {
+    this.#pending = left.map((request) => ({ request, after: NOTHING }));
   }
 
   /** The document as it is shown; nothing before the server has told of it. */
@@ -31,53 +31,53 @@ export class SharedReel {
   }
 
   /** What was asked for and not answered: to be asked again on a new connection. */
-  get unanswered(): readonly Pending['asked'][] {
-    return this.#pending.map(({ asked }) => asked);
+  get unanswered(): readonly Pending['request'][] {
+    return this.#pending.map(({ request }) => request);
   }
 
   /** Asks for an operation, unless it does not apply to what is shown. */
   apply(operation: Operation, mark: string): Edited | Refused {
     const made = edit(this.doc!, operation);
-    if (made.ok) this.#pending.push({ asked: { ask: 'apply', mark, operation }, after: made.doc });
+    if (made.ok) this.#pending.push({ request: { ask: 'apply', mark, operation }, after: made.doc });
     return made;
   }
 
   /** Asks for a step back or forward, which only the server can take. */
   go(ask: 'undo' | 'redo', mark: string): void {
-    this.#pending.push({ asked: { ask, mark }, after: this.doc! });
+    this.#pending.push({ request: { ask, mark }, after: this.doc! });
   }
 
   /** @returns a sentence, where something that was shown has come to nothing */
-  take(told: Told): string | undefined {
-    if (told.tell === 'file') {
-      this.file = told.file;
+  take(message: ServerMessage): string | undefined {
+    if (message.tell === 'file') {
+      this.file = message.file;
       return undefined;
     }
-    if (told.tell === 'open') {
-      this.steps = told.steps;
-      this.file = told.file;
-      this.#confirmed = told.doc;
+    if (message.tell === 'open') {
+      this.steps = message.steps;
+      this.file = message.file;
+      this.#confirmed = message.doc;
       this.#replay();
       return undefined;
     }
-    if (told.tell === 'refused') {
-      const was = this.#drop(told.mark);
+    if (message.tell === 'refused') {
+      const was = this.#drop(message.mark);
       this.#replay();
-      return was && told.code !== 'workbench/known' ? told.said : undefined;
+      return was && message.code !== 'workbench/known' ? message.message : undefined;
     }
-    this.steps = told.steps;
+    this.steps = message.steps;
     // Until the server says that it is.
     this.file = { ...this.file, saved: false };
     this.before = this.#confirmed;
     const [first] = this.#pending;
-    if (first?.asked.ask === 'apply' && first.asked.mark === told.mark) {
+    if (first?.request.ask === 'apply' && first.request.mark === message.mark) {
       // The very thing that is shown already.
       this.#pending.shift();
       this.#confirmed = first.after;
       return undefined;
     }
-    if (told.mark !== undefined) this.#drop(told.mark);
-    const made = edit(this.#confirmed!, told.operation);
+    if (message.mark !== undefined) this.#drop(message.mark);
+    const made = edit(this.#confirmed!, message.operation);
     if (!made.ok) return `this page has fallen behind: ${made.said}. Load it anew`;
     this.#confirmed = made.doc;
     this.#replay();
@@ -86,17 +86,17 @@ export class SharedReel {
 
   #drop(mark: string): boolean {
     const count = this.#pending.length;
-    this.#pending = this.#pending.filter(({ asked }) => asked.mark !== mark);
+    this.#pending = this.#pending.filter(({ request }) => request.mark !== mark);
     return this.#pending.length < count;
   }
 
   /** What is pending on top of what is confirmed; what no longer applies is left for the server to refuse. */
   #replay(): void {
     let doc = this.#confirmed!;
-    this.#pending = this.#pending.map(({ asked }) => {
-      const made = asked.ask === 'apply' ? edit(doc, asked.operation) : undefined;
+    this.#pending = this.#pending.map(({ request }) => {
+      const made = request.ask === 'apply' ? edit(doc, request.operation) : undefined;
       if (made?.ok) doc = made.doc;
-      return { asked, after: doc };
+      return { request, after: doc };
     });
   }
 }

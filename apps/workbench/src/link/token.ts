@@ -1,4 +1,4 @@
-import { keep, keptIn } from './kept.js';
+import { storeText, storedJson } from './stored.js';
 
 const KEPT = 'unspool-token';
 
@@ -12,7 +12,7 @@ export class Token {
   constructor() {
     const given = location.hash.slice(1);
     if (given !== '') history.replaceState(null, '', location.pathname + location.search);
-    const kept = keptIn(sessionStorage, KEPT);
+    const kept = storedJson(sessionStorage, KEPT);
     this.#text = given || (typeof kept === 'string' ? kept : '');
     this.become(this.#text);
   }
@@ -24,6 +24,6 @@ export class Token {
   /** The server was started anew, and has another one. */
   become(text: string): void {
     this.#text = text;
-    keep(sessionStorage, KEPT, JSON.stringify(text));
+    storeText(sessionStorage, KEPT, JSON.stringify(text));
   }
 }

@@ -5,21 +5,21 @@ import crab from '../../../../examples/tidepool/reels/crab.reel.json' with { typ
 import { type ReelDocument } from 'unspool';
 import {
   addClip,
-  choose,
-  chooseAll,
-  copyChosen,
-  countChosen,
+  selectKeys,
+  selectAll,
+  copySelection,
+  selectedCount,
   finishTrial,
   goTo,
   goToKey,
   insertKey,
-  isChosen,
+  isSelected,
   keyTrial,
   markMoved,
-  moveChosen,
+  moveSelection,
   pasteKeys,
-  rangeOfChosen,
-  removeChosen,
+  selectedRange,
+  removeSelection,
   selection,
   stepFrames,
   switchShape,
@@ -27,7 +27,7 @@ import {
   toggleRecording,
   tryValues,
 } from './actions.js';
-import { get, lookAt, set } from './store.js';
+import { get, showClip, set } from './store.js';
 
 beforeEach(() => openOffline(crab as unknown as ReelDocument, 'snap'));
 
@@ -39,7 +39,7 @@ interface PlainKey {
 const clip = () => get().doc!.clips[get().clip!]!;
 const keysOf = (track: string) => clip().tracks![track] as unknown as readonly PlainKey[];
 const times = (track: string) => keysOf(track).map(({ at }) => at);
-const said = () => get().status.said;
+const summary = () => get().status.message;
 const F = 1 / 60;
 
 describe('the playhead', () => {
@@ -65,7 +65,7 @@ describe('the playhead', () => {
     expect(get().time).toBeCloseTo(24 * F, 12);
     goToKey(1);
     expect(get().time).toBeCloseTo(24 * F, 12);
-    expect(said()).toBe('There is no later key of claw.tint.');
+    expect(summary()).toBe('There is no later key of claw.tint.');
     set({ row: undefined });
     goToKey(1);
     expect(get().time).toBeCloseTo(30 * F, 12);
@@ -80,45 +80,45 @@ describe('keys that are chosen', () => {
         for (const track of ['a', 'b']) {
           for (let frame = 0; frame < 10; frame++) {
             const count = clicks.filter(([name, at]) => name === track && at === frame).length;
-            expect(isChosen(chosen, track, frame * F)).toBe(count % 2 === 1);
+            expect(isSelected(chosen, track, frame * F)).toBe(count % 2 === 1);
           }
           const list = (chosen as Record<string, number[]>)[track];
           if (list) expect(list).toEqual([...new Set(list)].sort((one, two) => one - two));
         }
-        expect(countChosen(chosen)).toBe(Object.values(chosen as Record<string, number[]>).flat().length);
+        expect(selectedCount(chosen)).toBe(Object.values(chosen as Record<string, number[]>).flat().length);
       }),
     );
   });
 
   it('are named by their times, or all of a track at once', () => {
-    choose({ 'claw.rotation': [12 * F] });
+    selectKeys({ 'claw.rotation': [12 * F] });
     expect(selection()).toEqual({ clip: 'snap', keys: { 'claw.rotation': [12 * F] } });
-    chooseAll();
+    selectAll();
     expect(Object.values(selection()!.keys!)).toEqual(Object.keys(clip().tracks!).map(() => 'all'));
-    expect(rangeOfChosen()).toEqual([0, 0.5]);
-    choose({});
+    expect(selectedRange()).toEqual([0, 0.5]);
+    selectKeys({});
     expect(selection()).toBeUndefined();
-    expect(rangeOfChosen()).toBeUndefined();
+    expect(selectedRange()).toBeUndefined();
   });
 
   it('move, and are the chosen ones still', () => {
-    choose({ 'claw.rotation': [12 * F], 'crab.rotation': [12 * F] });
-    moveChosen(2);
+    selectKeys({ 'claw.rotation': [12 * F], 'crab.rotation': [12 * F] });
+    moveSelection(2);
     expect([times('claw.rotation')[1], times('crab.rotation')[1]]).toEqual(['14f', '14f']);
-    moveChosen(1, true);
+    moveSelection(1, true);
     expect(times('claw.rotation')).toEqual([0, '15f', '16f', '31f']);
-    removeChosen();
+    removeSelection();
     expect(times('claw.rotation')).toEqual([0, '16f', '31f']);
-    moveChosen(1);
-    expect(said()).toContain('Choose keys first');
+    moveSelection(1);
+    expect(summary()).toContain('Choose keys first');
   });
 
   it('are copied with their easing, and pasted into another clip at the playhead', () => {
     pasteKeys();
-    expect(said()).toBe('Nothing was copied yet.');
-    expect(copyChosen()).toBe(false);
-    choose({ 'claw.rotation': [12 * F, 15 * F] });
-    expect(copyChosen()).toBe(true);
+    expect(summary()).toBe('Nothing was copied yet.');
+    expect(copySelection()).toBe(false);
+    selectKeys({ 'claw.rotation': [12 * F, 15 * F] });
+    expect(copySelection()).toBe(true);
     expect(addClip('again', '40f')).toBe(true);
     goTo(10 * F);
     pasteKeys();
@@ -126,7 +126,7 @@ describe('keys that are chosen', () => {
       { at: '10f', value: -48 },
       { at: '13f', value: 14 },
     ]);
-    expect(countChosen(get().chosen)).toBe(2);
+    expect(selectedCount(get().selectedKeys)).toBe(2);
   });
 });
 
@@ -135,10 +135,10 @@ describe('a key at the playhead', () => {
     insertKey('claw.rotation', 6 * F);
     expect(times('claw.rotation')).toEqual([0, '6f', '12f', '15f', '30f']);
     insertKey('claw.rotation', 12 * F);
-    expect(said()).toContain('There is a key of claw.rotation already');
-    expect(get().chosen).toEqual({ 'claw.rotation': [12 * F] });
+    expect(summary()).toContain('There is a key of claw.rotation already');
+    expect(get().selectedKeys).toEqual({ 'claw.rotation': [12 * F] });
     insertKey(undefined);
-    expect(said()).toContain('Go to a row first');
+    expect(summary()).toContain('Go to a row first');
   });
 
   it('of a property without a track has what is shown', () => {
@@ -163,15 +163,15 @@ describe('a browser that keeps no more', () => {
     const full = vi.spyOn(sessionStorage, 'setItem').mockImplementation(() => {
       throw new DOMException('full', 'QuotaExceededError');
     });
-    choose({ 'claw.rotation': [12 * F] });
-    moveChosen(1);
+    selectKeys({ 'claw.rotation': [12 * F] });
+    moveSelection(1);
     expect(times('claw.rotation')[1]).toBe('13f');
     expect(get().status).toMatchObject({
       isFault: true,
-      said: expect.stringContaining('leave the page open') as unknown,
+      message: expect.stringContaining('leave the page open') as unknown,
     });
     full.mockRestore();
-    moveChosen(1);
+    moveSelection(1);
     expect(times('claw.rotation')[1]).toBe('14f');
     expect(JSON.parse(sessionStorage.getItem(`unspool-unanswered-${get().reelName}`)!)).toHaveLength(2);
   });
@@ -183,7 +183,7 @@ describe('what is tried', () => {
     tryValues({ 'claw.position': [20, 4] });
     finishTrial();
     expect(clip().tracks!['claw.position']).toBeUndefined();
-    expect(said()).toContain('Tried, and not keyed');
+    expect(summary()).toContain('Tried, and not keyed');
     keyTrial();
     expect(keysOf('claw.position')).toMatchObject([
       { at: 0, value: [17, 4] },
@@ -201,7 +201,7 @@ describe('what is tried', () => {
     goTo(12 * F);
     tryValues({ 'claw.rotation': -48 });
     keyTrial();
-    expect(said()).toBe('Nothing is other than it was.');
+    expect(summary()).toBe('Nothing is other than it was.');
     expect(times('claw.rotation')).toEqual([0, '12f', '15f', '30f']);
   });
 });
@@ -214,18 +214,18 @@ describe('cues, spans and parts', () => {
     expect(markMoved(danger, -2 * F, 'from')).toMatchObject({ to: { at: '10f' } });
     expect(markMoved({ what: 'cue', name: 'shut', at: 15 * F }, -1)).toMatchObject({ to: { at: 0 } });
     expect(markMoved({ what: 'cue', name: 'nobody', at: 0 }, 1)).toBeUndefined();
-    lookAt('show-off');
+    showClip('show-off');
     const [part] = clip().parts!;
     expect(markMoved({ what: 'part', name: part!.clip, at: 0 }, F)).toMatchObject({ what: 'part', to: { at: '1f' } });
   });
 
   it('that are moved or removed by the keyboard are the chosen one still, or none', () => {
-    set({ mark: { what: 'cue', name: 'shut', at: 15 * F } });
-    moveChosen(3);
-    expect(get().mark).toMatchObject({ at: expect.closeTo(18 * F, 9) as unknown });
+    set({ selectedMark: { what: 'cue', name: 'shut', at: 15 * F } });
+    moveSelection(3);
+    expect(get().selectedMark).toMatchObject({ at: expect.closeTo(18 * F, 9) as unknown });
     expect(clip().cues!.find(({ name }) => name === 'shut')).toMatchObject({ at: '18f', data: { sound: 'click' } });
-    removeChosen();
+    removeSelection();
     expect(clip().cues!.map(({ name }) => name)).toEqual(['danger']);
-    expect(get().mark).toBeUndefined();
+    expect(get().selectedMark).toBeUndefined();
   });
 });

@@ -4,7 +4,17 @@ import { firstFrom, fpsOf, isMoment, keyAt, keysOf, writeAt } from './keys.js';
 import { freeName, partsOf } from './names.js';
 import { valuesAt } from './pose.js';
 import { apply } from './session.js';
-import { get, leaveTrial, lookAt, say, set, shownClip, type Chosen, type ChosenMark, type State } from './store.js';
+import {
+  get,
+  leaveTrial,
+  showClip,
+  setStatus,
+  set,
+  shownClip,
+  type SelectedKeys,
+  type SelectedMark,
+  type State,
+} from './store.js';
 
 /** What an animator does, as operations made of what is chosen and where the playhead stands. */
 
@@ -50,28 +60,30 @@ export function goToKey(direction: 1 | -1): void {
   const times = tracks.flatMap(([, track]) => keysOf(track, now.fps).map(({ at }) => at));
   const ahead = times.filter((at) => (at - time) * direction > 1e-9);
   if (ahead.length > 0) goTo(direction > 0 ? Math.min(...ahead) : Math.max(...ahead), false);
-  else say(`There is no ${direction > 0 ? 'later' : 'earlier'} key${row === undefined ? '' : ` of ${row}`}.`);
+  else setStatus(`There is no ${direction > 0 ? 'later' : 'earlier'} key${row === undefined ? '' : ` of ${row}`}.`);
 }
 
 // Choosing
 
-export function choose(chosen: Chosen): void {
-  set({ chosen, mark: undefined });
+export function selectKeys(chosen: SelectedKeys): void {
+  set({ selectedKeys: chosen, selectedMark: undefined });
 }
 
-export function isChosen(chosen: Chosen, track: string, at: number): boolean {
+export function isSelected(chosen: SelectedKeys, track: string, at: number): boolean {
   const times = chosen[track];
   if (!times) return false;
   const next = times[firstFrom(times, at, (time) => time)];
   return next !== undefined && isMoment(next, at);
 }
 
-export function countChosen(chosen: Chosen): number {
+export function selectedCount(chosen: SelectedKeys): number {
   return Object.values(chosen).reduce((sum, times) => sum + times.length, 0);
 }
 
 /** From the first to the last of the chosen keys, when there is any time between them. */
-export function rangeOfChosen(chosen: Chosen = get().chosen): readonly [first: number, last: number] | undefined {
+export function selectedRange(
+  chosen: SelectedKeys = get().selectedKeys,
+): readonly [first: number, last: number] | undefined {
   let [first, last] = [Infinity, -Infinity];
   for (const times of Object.values(chosen)) {
     first = Math.min(first, times[0] ?? Infinity);
@@ -81,28 +93,28 @@ export function rangeOfChosen(chosen: Chosen = get().chosen): readonly [first: n
 }
 
 /** With one more, or without it. */
-export function toggled(chosen: Chosen, track: string, at: number): Chosen {
+export function toggled(chosen: SelectedKeys, track: string, at: number): SelectedKeys {
   const times = chosen[track] ?? [];
-  const next = isChosen(chosen, track, at)
+  const next = isSelected(chosen, track, at)
     ? times.filter((one) => !isMoment(one, at))
     : [...times, at].sort((a, b) => a - b);
   const { [track]: _, ...others } = chosen;
   return next.length > 0 ? { ...others, [track]: next } : others;
 }
 
-export function chooseAll(): void {
+export function selectAll(): void {
   const now = shown();
   if (!now) return;
   const all = Object.entries(now.clip.tracks ?? {}).map(
     ([name, track]) => [name, keysOf(track, now.fps).map(({ at }) => at)] as const,
   );
-  choose(Object.fromEntries(all));
+  selectKeys(Object.fromEntries(all));
 }
 
 /** What is chosen as an operation names it. */
-export function selection(chosen: Chosen = get().chosen): Selection | undefined {
+export function selection(chosen: SelectedKeys = get().selectedKeys): Selection | undefined {
   const now = shown();
-  if (!now || countChosen(chosen) === 0) return undefined;
+  if (!now || selectedCount(chosen) === 0) return undefined;
   const keys = Object.entries(chosen).map(([name, times]) => {
     const track = now.clip.tracks?.[name];
     const isAll = track !== undefined && keysOf(track, now.fps).length === times.length;
@@ -113,7 +125,7 @@ export function selection(chosen: Chosen = get().chosen): Selection | undefined 
 
 /** Says what has to be done first. */
 export function needed(what = 'Choose keys first: click them, or go to a row and press Enter.'): undefined {
-  say(what, true);
+  setStatus(what, true);
   return undefined;
 }
 
@@ -129,15 +141,15 @@ export function insertKey(track = get().row, seconds = get().time): void {
   const there = now.clip.tracks?.[track];
   if (there) {
     if (keyAt(keysOf(there, now.fps), seconds)) {
-      choose({ [track]: [seconds] });
-      return say(`There is a key of ${track} already.`);
+      selectKeys({ [track]: [seconds] });
+      return setStatus(`There is a key of ${track} already.`);
     }
-    if (apply({ do: 'insert-key', clip: now.name, track, at })) choose({ [track]: [seconds] });
+    if (apply({ do: 'insert-key', clip: now.name, track, at })) selectKeys({ [track]: [seconds] });
     return;
   }
   const value = valuesAt(now.reel, shownClip(get()), seconds)[track] ?? firstShape(now.doc, track);
   if (value === undefined) return needed(`${track} has no value yet; type one.`);
-  if (apply({ do: 'put-key', clip: now.name, track, at, value })) choose({ [track]: [seconds] });
+  if (apply({ do: 'put-key', clip: now.name, track, at, value })) selectKeys({ [track]: [seconds] });
 }
 
 /** What a shape is before anybody has drawn it: as large as a hand can take hold of. */
@@ -162,56 +174,56 @@ export function switchShape(track: string, on: boolean): void {
   const before = list && keysOf(list, now.fps).findLast(({ at, value }) => at <= time + 1e-9 && value !== null)?.value;
   const value = on ? (before ?? firstShape(now.doc, track)) : null;
   if (apply({ do: 'put-key', clip: now.name, track, at: writeAt(time, now.fps, now.clip), value }))
-    choose({ [track]: [time] });
+    selectKeys({ [track]: [time] });
 }
 
 /** Moves what is chosen by frames: keys, a cue or a span. */
-export function moveChosen(frames: number, ripple = false): void {
+export function moveSelection(frames: number, ripple = false): void {
   const now = shown();
-  const { mark } = get();
+  const { selectedMark: mark } = get();
   if (now && mark) return moveMark(mark, frames / now.fps);
   const keys = selection();
   if (!now || !keys) return needed();
   const by = `${frames}f` as const;
-  if (apply({ do: 'move-keys', ...keys, by, ...(ripple && { ripple }) })) shiftChosen(frames / now.fps);
+  if (apply({ do: 'move-keys', ...keys, by, ...(ripple && { ripple }) })) shiftSelection(frames / now.fps);
 }
 
 /** After keys have been moved, they are still the chosen ones. */
-export function shiftChosen(by: number): void {
-  mapChosen((at) => at + by);
+export function shiftSelection(by: number): void {
+  mapSelection((at) => at + by);
 }
 
-export function mapChosen(map: (at: number) => number): void {
-  const { chosen } = get();
+export function mapSelection(map: (at: number) => number): void {
+  const { selectedKeys: chosen } = get();
   const next = Object.entries(chosen).map(([track, times]) => [track, times.map(map)] as const);
-  set({ chosen: Object.fromEntries(next) });
+  set({ selectedKeys: Object.fromEntries(next) });
 }
 
-export function removeChosen(): void {
-  const { mark, clip } = get();
+export function removeSelection(): void {
+  const { selectedMark: mark, clip } = get();
   if (mark && clip !== undefined) {
     const at = 'at' in mark ? { at: mark.at } : {};
-    if (apply({ do: 'remove', what: mark.what, clip, name: mark.name, ...at })) set({ mark: undefined });
+    if (apply({ do: 'remove', what: mark.what, clip, name: mark.name, ...at })) set({ selectedMark: undefined });
     return;
   }
   const keys = selection();
   if (!keys) return needed();
-  if (apply({ do: 'remove-keys', ...keys })) choose({});
+  if (apply({ do: 'remove-keys', ...keys })) selectKeys({});
 }
 
-export function setChosen(members: {
+export function changeSelection(members: {
   readonly value?: unknown;
   readonly ease?: string | null;
   readonly out?: unknown;
   readonly in?: unknown;
 }): void {
-  const keys = selection(members.value === undefined ? posedOf(get().chosen) : get().chosen);
+  const keys = selection(members.value === undefined ? posedOf(get().selectedKeys) : get().selectedKeys);
   if (!keys) return needed();
   apply({ do: 'set-keys', ...keys, ...members });
 }
 
 /** Of a selection, the keys that are not rows of frames: rows have neither an easing nor handles. */
-export function posedOf(chosen: Chosen): Chosen {
+export function posedOf(chosen: SelectedKeys): SelectedKeys {
   const now = shown();
   const posed = Object.entries(chosen).map(([name, times]) => {
     const keys = keysOf(now?.clip.tracks?.[name] ?? [], now?.fps ?? 60);
@@ -222,7 +234,7 @@ export function posedOf(chosen: Chosen): Chosen {
 
 let clipboard: Copied | undefined;
 
-export function copyChosen(): boolean {
+export function copySelection(): boolean {
   const keys = selection();
   const { doc } = get();
   if (!keys || !doc) {
@@ -230,7 +242,7 @@ export function copyChosen(): boolean {
     return false;
   }
   clipboard = copyKeys(doc, keys);
-  say(`Copied ${countChosen(get().chosen)} keys. Paste puts them at the playhead.`);
+  setStatus(`Copied ${selectedCount(get().selectedKeys)} keys. Paste puts them at the playhead.`);
   return true;
 }
 
@@ -242,7 +254,7 @@ export function pasteKeys(): void {
   const { fps, tracks } = clipboard;
   if (!apply({ do: 'paste', clip: now.name, at, fps, tracks })) return;
   const start = get().time;
-  choose(
+  selectKeys(
     Object.fromEntries(
       Object.entries(tracks).map(([name, track]) => [name, keysOf(track, fps).map((key) => key.at + start)]),
     ),
@@ -251,13 +263,13 @@ export function pasteKeys(): void {
 
 // Cues and spans
 
-export function moveMark(mark: ChosenMark, by: number): void {
+export function moveMark(mark: SelectedMark, by: number): void {
   const operation = markMoved(mark, by);
-  if (operation && apply(operation) && 'at' in mark) set({ mark: { ...mark, at: mark.at + by } });
+  if (operation && apply(operation) && 'at' in mark) set({ selectedMark: { ...mark, at: mark.at + by } });
 }
 
 /** The cue or part that is meant, as it is written. */
-export function listedAs(mark: Extract<ChosenMark, { at: number }>, { clip, fps }: Shown) {
+export function listedAs(mark: Extract<SelectedMark, { at: number }>, { clip, fps }: Shown) {
   const isThere = (at: Time) => isMoment(parseTime(at, fps)!, mark.at);
   return mark.what === 'cue'
     ? clip.cues?.find(({ name, at }) => name === mark.name && isThere(at))
@@ -265,7 +277,7 @@ export function listedAs(mark: Extract<ChosenMark, { at: number }>, { clip, fps 
 }
 
 /** A cue, span or part at another time. */
-export function markMoved(mark: ChosenMark, by: number, end?: 'from' | 'until'): Operation | undefined {
+export function markMoved(mark: SelectedMark, by: number, end?: 'from' | 'until'): Operation | undefined {
   const now = shown();
   if (!now) return undefined;
   const write = (seconds: number) => writeAt(Math.max(0, seconds), now.fps, now.clip);
@@ -297,7 +309,7 @@ export function tryValues(values: Readonly<Record<string, Value>>): void {
 export function finishTrial(): void {
   if (get().recording) keyTrial();
   else if (Object.keys(get().trial).length > 0)
-    say('Tried, and not keyed: press K to key it, Escape to drop it. With recording on it is keyed at once.');
+    setStatus('Tried, and not keyed: press K to key it, Escape to drop it. With recording on it is keyed at once.');
 }
 
 /** What was tried becomes keys at the playhead. */
@@ -315,13 +327,13 @@ export function keyTrial(): void {
   });
   if (!operation) {
     set({ trial: {} });
-    say('Nothing is other than it was.');
+    setStatus('Nothing is other than it was.');
   } else if (apply(operation)) {
     const [property] = Object.keys(trial);
     const tracks = Object.keys(get().doc?.clips[now.name]?.tracks ?? {});
     const row = tracks.find((name) => isOf(property!, name));
     set({ trial: {}, ...(row !== undefined && { row, curves: [row], role: partsOf(row)[0] }) });
-    chooseKeysAt(time, Object.keys(trial));
+    selectKeysAt(time, Object.keys(trial));
   }
 }
 
@@ -329,32 +341,32 @@ export function keyTrial(): void {
 const isOf = (property: string, track: string) => track === property || track.startsWith(`${property}.`);
 
 /** What was keyed last is what is chosen: it is what the next command is about. */
-function chooseKeysAt(seconds: number, properties: readonly string[]): void {
+function selectKeysAt(seconds: number, properties: readonly string[]): void {
   const now = shown();
   if (!now) return;
   const keyed = Object.entries(now.clip.tracks ?? {}).filter(
     ([name, track]) => properties.some((property) => isOf(property, name)) && keyAt(keysOf(track, now.fps), seconds),
   );
-  choose(Object.fromEntries(keyed.map(([name]) => [name, [seconds]])));
+  selectKeys(Object.fromEntries(keyed.map(([name]) => [name, [seconds]])));
 }
 
 export function dropTrial(): void {
   if (Object.keys(get().trial).length === 0) return;
   set({ trial: {} });
-  say('Dropped what was tried.');
+  setStatus('Dropped what was tried.');
 }
 
 export function toggleRecording(): void {
   const recording = !get().recording;
   set({ recording });
-  say(recording ? 'Recording: what you move or type is keyed at the playhead.' : 'Recording is off.');
+  setStatus(recording ? 'Recording: what you move or type is keyed at the playhead.' : 'Recording is off.');
 }
 
 // Clips
 
 export function addClip(name: string, duration: string): boolean {
   if (!apply({ do: 'add', what: 'clip', name, value: { duration } })) return false;
-  lookAt(name);
+  showClip(name);
   return true;
 }
 
@@ -369,7 +381,7 @@ export function copyClip(mirrored: boolean): void {
     said: `copied ${now.name}, mirrored, to ${to}`,
     operations: [copy, { do: 'mirror', clip: to }],
   };
-  if (apply(mirrored ? both : copy)) lookAt(to);
+  if (apply(mirrored ? both : copy)) showClip(to);
 }
 
 export { apply };

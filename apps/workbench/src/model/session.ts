@@ -1,12 +1,12 @@
-import type { Asked, Served, Settlement } from '@unspool/cli/protocol';
+import type { PageRequest, Served, Settlement } from '@unspool/cli/protocol';
 import { edit, type Operation } from 'unspool/edit';
 import { Connection } from '../link/connection.js';
-import { keep, keptIn } from '../link/kept.js';
+import { storeText, storedJson } from '../link/stored.js';
 import { ask, Pictures } from '../link/pictures.js';
 import { SharedReel } from '../link/shared-reel.js';
 import { Token } from '../link/token.js';
-import { showKeptLook } from './kept-look.js';
-import { get, say, set, showDocument, type Chosen } from './store.js';
+import { restoreDisplay } from './stored-display.js';
+import { get, setStatus, set, showDocument, type SelectedKeys } from './store.js';
 
 /** What ties the page to the server: the reel that is open, and what was asked for and not answered. */
 
@@ -22,7 +22,10 @@ const keptAs = (reel: string) => `unspool-unanswered-${reel}`;
 export async function begin(): Promise<void> {
   const [reels, names] = await Promise.all([ask('api/reels', token.text), ask('api/pictures', token.text)]);
   if (!reels.ok) {
-    say(`The workbench was not let in: ${await reels.text()}. Open it by the address that the terminal shows.`, true);
+    setStatus(
+      `The workbench was not let in: ${await reels.text()}. Open it by the address that the terminal shows.`,
+      true,
+    );
     return;
   }
   const served = (await reels.json()) as Served[];
@@ -44,16 +47,16 @@ export function openReel(name: string): void {
     role: undefined,
     recording: false,
   };
-  showKeptLook(name);
+  restoreDisplay(name);
   set({ reelName: name, doc: undefined, reel: undefined, clip: undefined, time: 0, playing: false, ...nothing });
   history.replaceState(null, '', `?reel=${name}`);
   connection = new Connection(name, token, {
     onState: (connected) => set({ connected }),
-    onTold: (told) => {
-      if (told.tell === 'open' && told.token !== undefined) token.become(told.token);
-      const fault = shared.take(told);
-      if (fault !== undefined) say(fault, true);
-      if (told.tell === 'open') for (const asked of shared.unanswered) connection!.send(asked);
+    onMessage: (message) => {
+      if (message.tell === 'open' && message.token !== undefined) token.become(message.token);
+      const fault = shared.take(message);
+      if (fault !== undefined) setStatus(fault, true);
+      if (message.tell === 'open') for (const request of shared.unanswered) connection!.send(request);
       refresh();
       const { file } = shared;
       if (file.outside && !get().file.outside) set({ dialog: 'outside' });
@@ -80,13 +83,16 @@ export function showPreview(operation: Operation | undefined): void {
   if (!doc) return;
   preview = operation;
   const made = operation && edit(doc, operation);
-  if (made && !made.ok && made.code !== 'edit/no-change') say(made.said, true);
-  else if (made) say(made.ok ? made.said : '');
+  if (made && !made.ok && made.code !== 'edit/no-change') setStatus(made.said, true);
+  else if (made) setStatus(made.ok ? made.said : '');
   showDocument(made?.ok ? made.doc : doc, operation !== undefined);
 }
 
 /** Shows the chosen keys with other members. */
-export function previewChosen(members: Readonly<Record<string, unknown>>, keys: Chosen = get().chosen): void {
+export function previewSelection(
+  members: Readonly<Record<string, unknown>>,
+  keys: SelectedKeys = get().selectedKeys,
+): void {
   showPreview({ do: 'set-keys', clip: get().clip!, keys, ...members });
 }
 
@@ -112,7 +118,7 @@ export function apply(operation: Operation | null): boolean {
   const mark = newMark();
   const made = shared.apply(operation, mark);
   if (made.ok) connection!.send(shared.unanswered.at(-1)!);
-  say(made.said, !made.ok && made.code !== 'edit/no-change');
+  setStatus(made.said, !made.ok && made.code !== 'edit/no-change');
   refresh();
   return made.ok;
 }
@@ -121,22 +127,22 @@ export function go(which: 'undo' | 'redo'): void {
   const { steps } = get();
   const next = which === 'undo' ? steps.done.at(-1) : steps.undone[0];
   if (next === undefined) {
-    say(`There is nothing to ${which}.`);
+    setStatus(`There is nothing to ${which}.`);
     return;
   }
   const mark = newMark();
   shared.go(which, mark);
   send({ ask: which, mark });
-  say(`${which === 'undo' ? 'Took back' : 'Did again'}: ${next}`);
+  setStatus(`${which === 'undo' ? 'Took back' : 'Did again'}: ${next}`);
 }
 
 export function save(): void {
   send({ ask: 'save' });
-  say('Saving …');
+  setStatus('Saving …');
 }
 
 /** Asks for a reel that another workbench may have. */
-export function takeBack(): void {
+export function takeBackReel(): void {
   send({ ask: 'take-back' });
 }
 
@@ -144,9 +150,9 @@ export function settle(take: Settlement): void {
   send({ ask: 'settle', take });
 }
 
-function send(asked: Asked): void {
+function send(request: PageRequest): void {
   keepUnanswered();
-  connection?.send(asked);
+  connection?.send(request);
 }
 
 /** A page that is loaded anew while the server is away asks again. */
@@ -156,10 +162,10 @@ function keepUnanswered(): void {
   const { unanswered } = shared;
   if (get().unanswered !== unanswered.length) set({ unanswered: unanswered.length });
   const text = unanswered.length > 0 ? JSON.stringify(unanswered) : undefined;
-  if (!keep(sessionStorage, keptAs(reelName), text) && !get().connected)
-    say('The server is away, and this browser keeps no more for it: leave the page open until it is back.', true);
+  if (!storeText(sessionStorage, keptAs(reelName), text) && !get().connected)
+    setStatus('The server is away, and this browser keeps no more for it: leave the page open until it is back.', true);
 }
 
 function unansweredOf(reel: string): SharedReel['unanswered'] {
-  return (keptIn(sessionStorage, keptAs(reel)) ?? []) as SharedReel['unanswered'];
+  return (storedJson(sessionStorage, keptAs(reel)) ?? []) as SharedReel['unanswered'];
 }

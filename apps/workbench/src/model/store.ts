@@ -7,15 +7,15 @@ import { wholeOf, type View } from '../time/axis.js';
 import { valuesAt, type Values } from './pose.js';
 
 /** Keys that are chosen: by track their times in seconds, in order. */
-export type Chosen = Readonly<Record<string, readonly number[]>>;
+export type SelectedKeys = Readonly<Record<string, readonly number[]>>;
 
 /** A cue, span or part that is chosen; a part has the name of the clip that it plays. */
-export type ChosenMark =
+export type SelectedMark =
   | { readonly what: 'cue' | 'part'; readonly name: string; readonly at: number }
   | { readonly what: 'span'; readonly name: string };
 
-export const PLACES = ['clips', 'roles', 'sheets', 'pad', 'advice', 'steps'] as const;
-export type Place = (typeof PLACES)[number];
+export const FOCUS_AREAS = ['clips', 'roles', 'sheets', 'pad', 'advice', 'steps'] as const;
+export type FocusArea = (typeof FOCUS_AREAS)[number];
 
 export interface State {
   // What there is
@@ -49,7 +49,7 @@ export interface State {
   /** The part of time that is seen. */
   readonly view: View;
   readonly inSeconds: boolean;
-  readonly place: Place;
+  readonly focusArea: FocusArea;
 
   // What is chosen
   readonly role: string | undefined;
@@ -58,8 +58,8 @@ export interface State {
   /** Tracks whose curves are drawn. */
   readonly curves: readonly string[];
   readonly openRoles: ReadonlySet<string>;
-  readonly chosen: Chosen;
-  readonly mark: ChosenMark | undefined;
+  readonly selectedKeys: SelectedKeys;
+  readonly selectedMark: SelectedMark | undefined;
 
   // What is being done
   readonly recording: boolean;
@@ -67,11 +67,11 @@ export interface State {
   readonly trial: Values;
   /** What is shown: the pose at the playhead, and over it what is tried. */
   readonly values: Values;
-  readonly status: { readonly said: string; readonly isFault: boolean };
+  readonly status: { readonly message: string; readonly isFault: boolean };
   readonly dialog: 'commands' | 'keys' | 'outside' | Question | undefined;
 
   // How the stage shows it
-  readonly look: Look;
+  readonly display: DisplayOptions;
 }
 
 /** Something that is asked before it is done. */
@@ -84,7 +84,7 @@ export interface Question {
   readonly run: (...typed: string[]) => boolean;
 }
 
-export interface Look {
+export interface DisplayOptions {
   readonly shapes: boolean;
   readonly path: boolean;
   /** How many frames before and after are shown as pale poses; 0 for none. */
@@ -110,7 +110,7 @@ export interface Backdrop {
 
 export type BackdropName = 'background' | 'reference';
 
-export const USUAL_LOOK: Look = {
+export const DEFAULT_DISPLAY: DisplayOptions = {
   shapes: true,
   path: false,
   ghosts: 0,
@@ -143,40 +143,40 @@ export const useStore = create<State>(() => ({
   range: undefined,
   view: { from: 0, until: 1 },
   inSeconds: false,
-  place: 'clips',
+  focusArea: 'clips',
 
   role: undefined,
   row: undefined,
   curves: [],
   openRoles: new Set(),
-  chosen: {},
-  mark: undefined,
+  selectedKeys: {},
+  selectedMark: undefined,
 
   recording: false,
   trial: {},
   values: {},
-  status: { said: '', isFault: false },
+  status: { message: '', isFault: false },
   dialog: undefined,
 
-  look: USUAL_LOOK,
+  display: DEFAULT_DISPLAY,
 }));
 
 export const get = useStore.getState;
 export const set = useStore.setState;
 
-export function say(said: string, isFault = false): void {
-  set({ status: { said, isFault } });
+export function setStatus(message: string, isFault = false): void {
+  set({ status: { message, isFault } });
 }
 
 /** Shows other things on the stage. */
-export function look(change: Partial<Look>): void {
-  set({ look: { ...get().look, ...change } });
+export function changeDisplay(change: Partial<DisplayOptions>): void {
+  set({ display: { ...get().display, ...change } });
 }
 
 /** Changes a picture behind the cast that is shown. */
 export function changeBackdrop(name: BackdropName, change: Partial<Backdrop>): void {
-  const was = get().look[name];
-  if (was) look({ [name]: { ...was, ...change } });
+  const was = get().display[name];
+  if (was) changeDisplay({ [name]: { ...was, ...change } });
 }
 
 /** What compiling may take of the time while the hand moves, and how long (ms) it takes before that is looked at. */
@@ -220,11 +220,11 @@ export function leaveTrial(): void {
   if (Object.keys(trial).length === 0) return;
   set({ trial: {} });
   const how = recording ? '' : ' Press K before, or record (R), to key it.';
-  say(`What was tried for ${Object.keys(trial).join(', ')} is dropped: it was of another moment.${how}`, true);
+  setStatus(`What was tried for ${Object.keys(trial).join(', ')} is dropped: it was of another moment.${how}`, true);
 }
 
 /** Looks at a clip from its start, all of it. */
-export function lookAt(name: string): void {
+export function showClip(name: string): void {
   leaveTrial();
   set(fromStart(get().reel!, name));
 }

@@ -1,6 +1,6 @@
 import { useStore } from '../model/store.js';
 import { timesIn } from './expression.js';
-import { Captioned } from './Captioned.js';
+import { LabeledNumber } from './LabeledNumber.js';
 
 interface Props {
   readonly caption: string;
@@ -19,6 +19,13 @@ interface Props {
 export function FrameField({ caption, label, frames, fps, least = 0, ...ends }: Props) {
   const inSeconds = useStore((state) => state.inSeconds);
   return (
-    <Captioned caption={caption} label={label} value={frames} {...timesIn(inSeconds, fps)} least={least} {...ends} />
+    <LabeledNumber
+      caption={caption}
+      label={label}
+      value={frames}
+      {...timesIn(inSeconds, fps)}
+      least={least}
+      {...ends}
+    />
   );
 }

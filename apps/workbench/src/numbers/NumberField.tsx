@@ -1,5 +1,5 @@
 import { useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
-import { say } from '../model/store.js';
+import { setStatus } from '../model/store.js';
 import { evaluate, shortNumber, VALUE_UNITS, type Units } from './expression.js';
 
 export interface NumberFieldProps {
@@ -54,7 +54,7 @@ export function NumberField({
     if (next === undefined || Math.abs(next - value) < 1e-9) return;
     if (next < least || next > most) {
       const bounds = most === Infinity ? `${show(least)} or more` : `from ${show(least)} to ${show(most)}`;
-      say(`${label} is ${bounds}: ${text} is not taken.`, true);
+      setStatus(`${label} is ${bounds}: ${text} is not taken.`, true);
       return;
     }
     give(next);

@@ -1,6 +1,6 @@
 import type { Operation } from 'unspool/edit';
 import { changing } from '../model/session.js';
-import { Captioned } from './Captioned.js';
+import { LabeledNumber } from './LabeledNumber.js';
 
 interface Props {
   readonly label: string;
@@ -13,7 +13,7 @@ interface Props {
 /** How fast something plays: 1 is as it was made, and is not written. */
 export function RateField({ label, rate, step = 0.05, changed }: Props) {
   return (
-    <Captioned
+    <LabeledNumber
       caption="rate"
       label={label}
       value={rate ?? 1}

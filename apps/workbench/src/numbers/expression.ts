@@ -8,13 +8,13 @@ export const VALUE_UNITS: Units = { '': 1, '°': 1, deg: 1, px: 1, '%': 0.01, tu
 export const timeUnits = (fps: number): Units => ({ '': 1, f: 1, s: fps, ms: fps / 1000 });
 
 /** A number of frames as it is shown. */
-export const saidFrames = (frames: number) => `${Number(frames.toFixed(3))}f`;
+export const formatFrames = (frames: number) => `${Number(frames.toFixed(3))}f`;
 
 /** How times of a clip are typed and shown, which are counted in frames: as frames, or as seconds. */
 export function timesIn(inSeconds: boolean, fps: number) {
   return inSeconds
     ? { units: { ...timeUnits(fps), '': fps }, show: (frames: number) => `${Number((frames / fps).toFixed(4))} s` }
-    : { units: timeUnits(fps), show: saidFrames };
+    : { units: timeUnits(fps), show: formatFrames };
 }
 
 /**

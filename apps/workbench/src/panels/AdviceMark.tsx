@@ -4,17 +4,17 @@ import { useAdviceAt } from '../model/advice.js';
 import { AdviceItem } from './AdvicePanel.js';
 
 /** A mark beside what advice is about; pressed, it says the advice, with its fix. Nothing where there is none. */
-export function AdviceMark({ place, said }: { readonly place: string; readonly said: string }) {
+export function AdviceMark({ place, message }: { readonly place: string; readonly message: string }) {
   const advice = useAdviceAt(place);
   if (advice.length === 0) return null;
   const Icon = advice.some(({ severity }) => severity !== 'advice') ? TriangleAlert : Lightbulb;
   return (
     <DialogTrigger>
-      <Button className="advice-mark" aria-label={`Advice on ${said}: ${advice.length}`}>
+      <Button className="advice-mark" aria-label={`Advice on ${message}: ${advice.length}`}>
         <Icon size={13} aria-hidden />
       </Button>
       <Popover className="popover" placement="bottom">
-        <Dialog className="advice-dialog" aria-label={`Advice on ${said}`}>
+        <Dialog className="advice-dialog" aria-label={`Advice on ${message}`}>
           <ul>
             {advice.map((one) => (
               <AdviceItem key={`${one.code} ${one.path}`} one={one} />

@@ -5,7 +5,7 @@ import { apply, goTo } from '../model/actions.js';
 import { placeOf } from '../model/advice.js';
 import { keysOf } from '../model/keys.js';
 import { partsOf } from '../model/names.js';
-import { get, lookAt, set, useStore } from '../model/store.js';
+import { get, showClip, set, useStore } from '../model/store.js';
 
 const ICONS: Readonly<Record<Severity, typeof Lightbulb>> = {
   error: CircleAlert,
@@ -58,7 +58,7 @@ function show(one: Diagnostic): void {
   const place = placeOf(one);
   if (!place) return;
   const { doc, clip } = get();
-  if (place.clip !== clip) lookAt(place.clip);
+  if (place.clip !== clip) showClip(place.clip);
   const { track, key } = place;
   if (track === undefined) return;
   set({ row: track, role: partsOf(track)[0], curves: [track] });
@@ -66,5 +66,5 @@ function show(one: Diagnostic): void {
   const at = list && key !== undefined ? keysOf(list, get().reel!.clip(place.clip).fps)[key]?.at : undefined;
   if (at === undefined) return;
   goTo(at, false);
-  set({ chosen: { [track]: [at] } });
+  set({ selectedKeys: { [track]: [at] } });
 }

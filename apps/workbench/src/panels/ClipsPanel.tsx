@@ -3,9 +3,9 @@ import { useEffect, useRef } from 'react';
 import { Button } from 'react-aria-components';
 import { apply, copyClip } from '../model/actions.js';
 import { valuesAt } from '../model/pose.js';
-import { get, lookAt, useClipNames, useStore } from '../model/store.js';
+import { get, showClip, useClipNames, useStore } from '../model/store.js';
 import { painterOf } from '../stage/painter.js';
-import { askClipName, askNewClip } from '../commands/questions.js';
+import { askClipName, askNewClip } from '../commands/prompts.js';
 import { AdviceMark } from './AdviceMark.js';
 import { Chains } from './Chains.js';
 import { Facings } from './Facings.js';
@@ -45,11 +45,11 @@ export function ClipsPanel() {
       <ul className="clip-list" ref={list} aria-label="Clips">
         {names.map((name) => (
           <li key={name}>
-            <button type="button" className="clip" aria-current={name === clip} onClick={() => lookAt(name)}>
+            <button type="button" className="clip" aria-current={name === clip} onClick={() => showClip(name)}>
               <canvas width={72} height={56} data-clip={name} aria-hidden="true" />
               <span>{name}</span>
             </button>
-            <AdviceMark place={name} said={name} />
+            <AdviceMark place={name} message={name} />
           </li>
         ))}
       </ul>

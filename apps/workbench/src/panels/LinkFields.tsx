@@ -3,7 +3,7 @@ import { parseTime, type ReelDocument } from 'unspool';
 import type { Operation } from 'unspool/edit';
 import { fpsOf, writeAt } from '../model/keys.js';
 import { apply, changing } from '../model/session.js';
-import { lookAt, useStore } from '../model/store.js';
+import { showClip, useStore } from '../model/store.js';
 import { FrameField } from '../numbers/FrameField.js';
 import { LoopFields } from '../numbers/LoopFields.js';
 import { RateField } from '../numbers/RateField.js';
@@ -34,8 +34,8 @@ export function LinkFields({
   const change = (to: Readonly<Record<string, unknown>>) => apply(changed(to));
   return (
     <DialogTrigger>
-      <Button className="link-name" aria-label={`${saidLink(long)}: how it is played in ${chain}`}>
-        {saidLink(long)}
+      <Button className="link-name" aria-label={`${describeLink(long)}: how it is played in ${chain}`}>
+        {describeLink(long)}
       </Button>
       <Popover className="popover" placement="top">
         <Dialog className="fields-dialog" aria-label={`${long.clip} in ${chain}`}>
@@ -69,7 +69,7 @@ export function LinkFields({
               ))}
             </select>
           </label>
-          <Button className="text-button" onPress={() => lookAt(long.clip)}>
+          <Button className="text-button" onPress={() => showClip(long.clip)}>
             Look at it
           </Button>
         </Dialog>
@@ -79,7 +79,7 @@ export function LinkFields({
 }
 
 /** `sway (loop × 2) at 0.5 fade 6f` */
-function saidLink({ clip, loop, rate, span, fade }: LongLink): string {
+function describeLink({ clip, loop, rate, span, fade }: LongLink): string {
   const mode = typeof loop === 'object' ? `${loop.mode} × ${loop.count ?? '∞'}` : loop;
   return [
     span === undefined ? clip : `${clip}: ${span}`,

@@ -7,7 +7,7 @@ import { writeAt } from '../model/keys.js';
 import { changing } from '../model/session.js';
 import { rolesOf } from '../model/rows.js';
 import { get, set, useStore } from '../model/store.js';
-import { Captioned } from '../numbers/Captioned.js';
+import { LabeledNumber } from '../numbers/LabeledNumber.js';
 import { NumberField } from '../numbers/NumberField.js';
 import { pictureOf, type PictureDocument } from '../stage/picture.js';
 import { freeName } from '../model/names.js';
@@ -96,7 +96,7 @@ function RoleItem({
           />
         ))}
       </label>
-      <Captioned
+      <LabeledNumber
         caption="size"
         label={`Size of the picture of ${name}`}
         value={scale}

@@ -3,7 +3,7 @@ import { freeName } from '../model/names.js';
 import { apply, changing } from '../model/session.js';
 import { usePictureSize } from '../link/use-picture-size.js';
 import { useStore } from '../model/store.js';
-import { Captioned } from '../numbers/Captioned.js';
+import { LabeledNumber } from '../numbers/LabeledNumber.js';
 
 type Sheet = NonNullable<ReelDocument['sheets']>[string];
 
@@ -69,7 +69,7 @@ function SheetItem({ name, sheet }: { readonly name: string; readonly sheet: She
     <div className="sheet-item" role="group" aria-label={`The sheet ${name}`}>
       <strong>{name}</strong>
       {fields.map(([label, value, least, to]) => (
-        <Captioned
+        <LabeledNumber
           key={label}
           caption={label}
           className="is-short"

@@ -4,7 +4,7 @@ import { sheetRect, type ReelDocument } from 'unspool';
 import { apply, goTo, shown } from '../model/actions.js';
 import { usePictureSize } from '../link/use-picture-size.js';
 import { writeAt } from '../model/keys.js';
-import { get, say, shownClip, useStore } from '../model/store.js';
+import { get, setStatus, shownClip, useStore } from '../model/store.js';
 import { timesIn } from '../numbers/expression.js';
 import { NumberField } from '../numbers/NumberField.js';
 
@@ -97,10 +97,10 @@ function SheetOf({ role, sheet }: { readonly role: string; readonly sheet: Sheet
       </div>
       <p className={`sheet-hint ${lost.length > 0 ? 'is-fault' : ''}`}>
         {lost.length > 0
-          ? `${lost.length === 1 ? 'Cell' : 'Cells'} ${saidCells(lost)} ${lost.length === 1 ? 'lies' : 'lie'} outside the picture, which is ${size!.join(' × ')}.`
+          ? `${lost.length === 1 ? 'Cell' : 'Cells'} ${describeCells(lost)} ${lost.length === 1 ? 'lies' : 'lie'} outside the picture, which is ${size!.join(' × ')}.`
           : picked.length === 0
             ? 'Point at cells: drag over several, Shift adds more.'
-            : `${picked.length} cells: ${saidCells(picked)}`}
+            : `${picked.length} cells: ${describeCells(picked)}`}
       </p>
       <div
         className="sheet"
@@ -152,7 +152,7 @@ function SheetOf({ role, sheet }: { readonly role: string; readonly sheet: Sheet
   );
 }
 
-function saidCells(cells: readonly number[]): string {
+function describeCells(cells: readonly number[]): string {
   return isRun(cells) && cells.length > 1 ? `${cells[0]}–${cells.at(-1)}` : cells.join(', ');
 }
 
@@ -175,15 +175,21 @@ function keyCells(role: string, cells: readonly number[], each: number): void {
   const until = time + (cells.length * each) / now.fps;
   const long = until > now.duration + 1e-9;
   const paste = { do: 'paste', clip: now.name, at, tracks: { [`${role}.frame`]: keys }, fps: now.fps } as const;
-  const said = `put ${cells.length} frames of ${role} at ${at}`;
+  const summary = `put ${cells.length} frames of ${role} at ${at}`;
   const grow = {
     do: 'change',
     what: 'clip',
     name: now.name,
     to: { duration: writeAt(until, now.fps, now.clip) },
   } as const;
-  if (!apply({ do: 'group', said, operations: long && now.clip.duration !== undefined ? [paste, grow] : [paste] }))
+  if (
+    !apply({
+      do: 'group',
+      said: summary,
+      operations: long && now.clip.duration !== undefined ? [paste, grow] : [paste],
+    })
+  )
     return;
   goTo(time);
-  if (long && now.clip.duration !== undefined) say(`${said}; the clip is as long as they are now`);
+  if (long && now.clip.duration !== undefined) setStatus(`${summary}; the clip is as long as they are now`);
 }

@@ -1,7 +1,7 @@
 import { Hand } from 'lucide-react';
 import { ToggleButton } from 'react-aria-components';
-import { changeBackdrop, look, useStore, type BackdropName } from '../model/store.js';
-import { Captioned } from '../numbers/Captioned.js';
+import { changeBackdrop, changeDisplay, useStore, type BackdropName } from '../model/store.js';
+import { LabeledNumber } from '../numbers/LabeledNumber.js';
 
 const LABELS = { background: 'Ground', reference: 'Model to go by' } as const;
 /** How much of a picture is seen when it is chosen: a ground all of it, what one goes by half. */
@@ -13,15 +13,15 @@ interface Props {
 
 /** Which picture lies behind the cast. */
 export function BackdropSelect({ name, icon }: Props & { readonly icon: React.ReactNode }) {
-  const backdrop = useStore((state) => state.look[name]);
-  const isMoving = useStore((state) => state.look.moving === name);
+  const backdrop = useStore((state) => state.display[name]);
+  const isMoving = useStore((state) => state.display.moving === name);
   const found = useStore((state) => state.pictures?.names) ?? [];
   // Its picture stays on the list while the pictures are not read yet, and when its file is gone.
   const images = backdrop && !found.includes(backdrop.image) ? [...found, backdrop.image] : found;
   const choose = (image: string) => {
-    if (image === '') look({ [name]: undefined, ...(isMoving && { moving: undefined }) });
+    if (image === '') changeDisplay({ [name]: undefined, ...(isMoving && { moving: undefined }) });
     else if (backdrop) changeBackdrop(name, { image });
-    else look({ [name]: { image, at: [0, 0], scale: 1, opacity: SEEN[name] } });
+    else changeDisplay({ [name]: { image, at: [0, 0], scale: 1, opacity: SEEN[name] } });
   };
   return (
     <label className="field" title={LABELS[name]}>
@@ -43,8 +43,8 @@ export function BackdropSelect({ name, icon }: Props & { readonly icon: React.Re
 
 /** Of a picture that was chosen: where it lies, how large, and how much of it is seen. */
 export function BackdropLine({ name }: Props) {
-  const backdrop = useStore((state) => state.look[name]);
-  const isMoving = useStore((state) => state.look.moving === name);
+  const backdrop = useStore((state) => state.display[name]);
+  const isMoving = useStore((state) => state.display.moving === name);
   const label = LABELS[name];
   if (!backdrop) return null;
   return (
@@ -54,12 +54,12 @@ export function BackdropLine({ name }: Props) {
         className="icon"
         aria-label={`Move the ${label.toLowerCase()} on the stage by hand`}
         isSelected={isMoving}
-        onChange={(is) => look({ moving: is ? name : undefined })}
+        onChange={(is) => changeDisplay({ moving: is ? name : undefined })}
       >
         <Hand size={13} aria-hidden />
       </ToggleButton>
       {(['x', 'y'] as const).map((axis, k) => (
-        <Captioned
+        <LabeledNumber
           key={axis}
           caption={axis}
           className="is-short"
@@ -68,7 +68,7 @@ export function BackdropLine({ name }: Props) {
           onChange={(n) => changeBackdrop(name, { at: k === 0 ? [n, backdrop.at[1]] : [backdrop.at[0], n] })}
         />
       ))}
-      <Captioned
+      <LabeledNumber
         caption="size"
         className="is-short"
         label={`${label}: size`}
@@ -77,7 +77,7 @@ export function BackdropLine({ name }: Props) {
         least={0.01}
         onChange={(scale) => changeBackdrop(name, { scale })}
       />
-      <Captioned
+      <LabeledNumber
         caption="seen"
         className="is-short"
         label={`${label}: how much of it is seen, 0 to 1`}

@@ -22,11 +22,11 @@ export function Handles({ view }: { readonly view: RefObject<StageView | undefin
   }, [view]);
   return placed.map(({ handle, x, y }) => (
     <button
-      key={handle.said}
+      key={handle.label}
       type="button"
       className={`handle is-${handle.form}`}
-      aria-label={handle.said}
-      title={handle.said}
+      aria-label={handle.label}
+      title={handle.label}
       style={{ left: x, top: y }}
       onKeyDown={(event) => move(event, handle, placed[0]!.handle)}
     />

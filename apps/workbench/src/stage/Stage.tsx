@@ -10,7 +10,7 @@ import { StageView } from './view.js';
 import { useEscape } from '../use-escape.js';
 
 /** What the stage is drawn from, besides roles and sheets. */
-const SEEN = ['reel', 'values', 'look', 'role', 'clip', 'time', 'playing', 'pictures', 'before'] as const;
+const SEEN = ['reel', 'values', 'display', 'role', 'clip', 'time', 'playing', 'pictures', 'before'] as const;
 
 /** What the hand has hold of. */
 interface Held {
@@ -72,7 +72,7 @@ export function Stage() {
     const from = at(event);
     const start = stage.toWorld(from);
     event.currentTarget.setPointerCapture(event.pointerId);
-    const { moving } = get().look;
+    const { moving } = get().display;
     const handle = event.button === 0 ? stage.handleAt(from) : undefined;
     if (moving && event.button === 0) held.current = { start, from, moved: false, ...backdropMover(moving) };
     else if (handle) held.current = { start, from, drag: handle.drag, moved: false };
@@ -81,7 +81,7 @@ export function Stage() {
       const roles = event.button === 0 ? stage.rolesAt(from) : [];
       const was = roles.indexOf(get().role ?? '');
       const role = roles[Math.max(0, was)];
-      if (event.button === 0) chooseRole(role);
+      if (event.button === 0) selectRole(role);
       const under = was < 0 ? undefined : roles[(was + 1) % roles.length];
       held.current = { start, from, moved: false, under, ...(role !== undefined && { drag: mover(role) }) };
     }
@@ -104,7 +104,7 @@ export function Stage() {
     const grip = held.current;
     held.current = undefined;
     if (grip?.moved && grip.drag) finishTrial();
-    else if (grip?.under !== undefined) chooseRole(grip.under);
+    else if (grip?.under !== undefined) selectRole(grip.under);
   };
   /** What is held is where it was. */
   const cancel = () => {
@@ -153,13 +153,13 @@ export function Stage() {
   );
 }
 
-function chooseRole(role: string | undefined): void {
+function selectRole(role: string | undefined): void {
   set({ role, ...(role !== undefined && { openRoles: new Set([...get().openRoles, role]) }) });
 }
 
 /** Moves a picture behind the cast from where it lay. */
 function backdropMover(name: BackdropName): Required<Pick<Held, 'backdrop' | 'undo'>> {
-  const at = get().look[name]?.at ?? [0, 0];
+  const at = get().display[name]?.at ?? [0, 0];
   const whole = (n: number) => Number(n.toFixed(1));
   return {
     backdrop: (end, start) =>

@@ -1,13 +1,13 @@
 import { Maximize, Route, Shapes, ZoomIn, ZoomOut, Layers2, Columns2, Eye, Image as ImageIcon } from 'lucide-react';
 import { memo, type RefObject } from 'react';
 import { Button, ToggleButton } from 'react-aria-components';
-import { look, useClipNames, useStore } from '../model/store.js';
+import { changeDisplay, useClipNames, useStore } from '../model/store.js';
 import { BackdropLine, BackdropSelect } from './Backdrops.js';
-import { MOST_GHOSTS, type StageView } from './view.js';
+import { MAX_GHOSTS, type StageView } from './view.js';
 
 /** What the stage shows besides the pose. */
 export const StageBar = memo(function StageBar({ view }: { readonly view: RefObject<StageView | undefined> }) {
-  const { shapes, path, ghosts, compare, beside } = useStore((state) => state.look);
+  const { shapes, path, ghosts, compare, beside } = useStore((state) => state.display);
   const clips = useClipNames();
   const middle = () => {
     const { width, height } = document.querySelector('.stage-canvas')!.getBoundingClientRect();
@@ -29,22 +29,27 @@ export const StageBar = memo(function StageBar({ view }: { readonly view: RefObj
       <Button className="icon" aria-label="Farther" onPress={() => zoom(0.8)}>
         <ZoomOut size={14} aria-hidden />
       </Button>
-      <ToggleButton className="icon" aria-label="Shapes" isSelected={shapes} onChange={(is) => look({ shapes: is })}>
+      <ToggleButton
+        className="icon"
+        aria-label="Shapes"
+        isSelected={shapes}
+        onChange={(is) => changeDisplay({ shapes: is })}
+      >
         <Shapes size={14} aria-hidden />
       </ToggleButton>
       <ToggleButton
         className="icon"
         aria-label="Way of the chosen role, a mark for each frame"
         isSelected={path}
-        onChange={(is) => look({ path: is })}
+        onChange={(is) => changeDisplay({ path: is })}
       >
         <Route size={14} aria-hidden />
       </ToggleButton>
       <label className="field" title="Pale poses before and after, three frames apart">
         <Layers2 size={14} aria-hidden />
         <span className="hidden">Poses around</span>
-        <select value={ghosts} onChange={({ currentTarget }) => look({ ghosts: Number(currentTarget.value) })}>
-          {Array.from({ length: MOST_GHOSTS + 1 }, (_, i) => (
+        <select value={ghosts} onChange={({ currentTarget }) => changeDisplay({ ghosts: Number(currentTarget.value) })}>
+          {Array.from({ length: MAX_GHOSTS + 1 }, (_, i) => (
             <option key={i} value={i}>
               {i === 0 ? 'none' : `±${i}`}
             </option>
@@ -57,7 +62,7 @@ export const StageBar = memo(function StageBar({ view }: { readonly view: RefObj
         <select
           value={chosen}
           onChange={({ currentTarget: { value } }) =>
-            look({
+            changeDisplay({
               compare:
                 value === '' ? undefined : value === ' before' ? { with: 'before' } : { with: 'clip', clip: value },
             })
@@ -71,7 +76,7 @@ export const StageBar = memo(function StageBar({ view }: { readonly view: RefObj
         </select>
       </label>
       {compare && (
-        <Button className="text-button" onPress={() => look({ beside: !beside })}>
+        <Button className="text-button" onPress={() => changeDisplay({ beside: !beside })}>
           {beside ? 'beside' : 'under'}
         </Button>
       )}

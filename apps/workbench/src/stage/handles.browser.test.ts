@@ -60,8 +60,8 @@ const poses: fc.Arbitrary<Values> = fc
 
 const stateOf = (values: Values): State => ({ doc, reel, values, role: 'claw' }) as unknown as State;
 const bounds = new Rectangle(-10, -8, 30, 20);
-const handle = (values: Values, said: string): Handle =>
-  handlesOf(stateOf(values), bounds, 2).find((one) => one.said === `claw${said}`)!;
+const handle = (values: Values, label: string): Handle =>
+  handlesOf(stateOf(values), bounds, 2).find((one) => one.label === `claw${label}`)!;
 
 /** How far two points lie apart, in units of the stage; values are rounded to a hundredth, and scaled up to eightfold. */
 function expectNear([x, y]: Point, [u, v]: Point, within = 0.2): void {
@@ -161,12 +161,12 @@ describe('a role that is taken hold of', () => {
 describe('the points of shapes', () => {
   it.each(['.box: its middle', '.ring: its middle', '.arm: its start', '.arm: its end'])(
     '%s goes where the hand goes',
-    (said) => {
+    (label) => {
       fc.assert(
         fc.property(poses, place, (values, end) => {
-          const point = handle(values, said);
+          const point = handle(values, label);
           const after = { ...values, ...point.drag(end, point.at, false) };
-          expectNear(handle(after, said).at, end);
+          expectNear(handle(after, label).at, end);
         }),
         settings,
       );
@@ -176,11 +176,11 @@ describe('the points of shapes', () => {
   it('of sizes and radii keep the middle, and are never less than nothing', () => {
     fc.assert(
       fc.property(poses, place, (values, end) => {
-        for (const [said, middle] of [
+        for (const [label, middle] of [
           ['.box: its size', '.box: its middle'],
           ['.ring: its radius', '.ring: its middle'],
         ] as const) {
-          const point = handle(values, said);
+          const point = handle(values, label);
           const change = point.drag(end, point.at, false);
           const after = { ...values, ...change };
           expectNear(handle(after, middle).at, handle(values, middle).at, 1e-9);

@@ -9,7 +9,7 @@ import { worldOf } from './puppet.js';
 export interface Handle {
   readonly at: Point;
   readonly form: 'origin' | 'turn' | 'pivot' | 'size' | 'point';
-  readonly said: string;
+  readonly label: string;
   /** What the hand's being at a point of the world makes of the values. `free`: without keeping proportions. */
   readonly drag: (to: Point, start: Point, free: boolean) => Readonly<Record<string, Value>>;
 }
@@ -74,7 +74,7 @@ export function handlesOf(state: State, bounds: Rectangle | undefined, zoom: num
     {
       at: origin,
       form: 'origin',
-      said: `${role}: its place`,
+      label: `${role}: its place`,
       drag: (end, start) => moveRole(doc, role, values, start, end),
     },
   ];
@@ -111,7 +111,7 @@ function turnHandle(
   return {
     at: [origin[0] + (Math.cos(angle) * ARM) / zoom, origin[1] + (Math.sin(angle) * ARM) / zoom],
     form: 'turn',
-    said: `${role}: its turn`,
+    label: `${role}: its turn`,
     drag: (end, start, free) => {
       if (start !== hold) [hold, last, turned] = [start, angleOf(start), 0];
       const by = angleOf(end) - last;
@@ -139,7 +139,7 @@ function pivotHandle(
   return {
     at: [origin[0] + dx * arm, origin[1] + dy * arm],
     form: 'pivot',
-    said: `${role}: its pivot`,
+    label: `${role}: its pivot`,
     drag: (end, start) => {
       const next = back(world, [origin[0] + end[0] - start[0], origin[1] + end[1] - start[1]]).map((n) => round(n));
       const moved = moveRole(doc, role, values, origin, to(world, next[0]!, next[1]!));
@@ -159,7 +159,7 @@ function sizeHandle(
   return {
     at: to(world, ...corner),
     form: 'size',
-    said: `${role}: its size`,
+    label: `${role}: its size`,
     drag: (end, _, free) => {
       const [x, y] = back(world, end);
       const factors = [safe((x - px) / (corner[0] - px)), safe((y - py) / (corner[1] - py))] as const;
@@ -176,10 +176,10 @@ function shapeHandles(name: string, kind: ShapeKind, value: ShapeValue, world: M
   const local = (point: Point): Point => back(world, point).map((n) => round(n)) as unknown as Point;
   const length = (a: Point, b: Point) => round(Math.hypot(a[0] - b[0], a[1] - b[1]));
   const give = (members: object) => ({ [name]: { ...value, ...members } as ShapeValue });
-  const point = (said: string, at: Point, drag: (to: Point) => object): Handle => ({
+  const point = (label: string, at: Point, drag: (to: Point) => object): Handle => ({
     at: to(world, ...at),
     form: 'point',
-    said: `${name}: ${said}`,
+    label: `${name}: ${label}`,
     drag: (end) => give(drag(local(end))),
   });
   if (kind === 'circle') {

@@ -22,7 +22,7 @@ const ARRIVAL = 2500;
 const REACH = 10;
 
 /** Where the world lies on the screen: its origin in pixels, and pixels a unit. */
-export interface Place {
+export interface Camera {
   readonly x: number;
   readonly y: number;
   readonly zoom: number;
@@ -30,7 +30,7 @@ export interface Place {
 
 /** The stage, drawn when something has changed. */
 export class StageView {
-  place: Place = { x: 0, y: 0, zoom: 2 };
+  place: Camera = { x: 0, y: 0, zoom: 2 };
   handles: readonly Handle[] = [];
   /** Hears where the handles lie on the screen, whenever it was drawn. */
   onHandles: (placed: readonly Placed[]) => void = () => {};
@@ -166,7 +166,7 @@ export class StageView {
   }
 
   #draw(state: State): void {
-    const { doc, reel, pictures, look } = state;
+    const { doc, reel, pictures, display: look } = state;
     if (!doc || !reel || !pictures) return;
     const { x, y, zoom } = this.place;
     this.#world.position.set(x, y);
@@ -208,9 +208,9 @@ export class StageView {
 
   #drawGhosts(state: State, doc: ReelDocument, reel: Reel): void {
     const clip = shownClip(state);
-    const count = clip && !state.playing ? state.look.ghosts : 0;
+    const count = clip && !state.playing ? state.display.ghosts : 0;
     const step = 1 / (clip?.fps ?? 60);
-    for (let i = 0; i < 2 * MOST_GHOSTS; i++) {
+    for (let i = 0; i < 2 * MAX_GHOSTS; i++) {
       const off = (i >> 1) + 1;
       const sign = i % 2 === 0 ? -1 : 1;
       const time = state.time + sign * off * step * GHOST_FRAMES;
@@ -231,7 +231,7 @@ export class StageView {
 
   /** What it is compared with: the reel before the last step, or another clip, at the same time. */
   #drawOther(state: State, doc: ReelDocument): void {
-    const { compare, beside } = state.look;
+    const { compare, beside } = state.display;
     const other = compare?.with === 'before' ? state.before : compare ? doc : undefined;
     const name = compare?.with === 'clip' ? compare.clip : state.clip;
     const known = this.#puppets.get('other');
@@ -253,8 +253,8 @@ export class StageView {
     for (const label of this.#labels.removeChildren()) label.destroy();
     const { place } = this;
     const screen = ([x, y]: Point): Point => [place.x + x * place.zoom, place.y + y * place.zoom];
-    if (state.look.path && state.role !== undefined) this.#drawPath(state, doc, state.role, screen);
-    if (state.look.shapes) {
+    if (state.display.path && state.role !== undefined) this.#drawPath(state, doc, state.role, screen);
+    if (state.display.shapes) {
       for (const { name, tag, points } of shapesOf(state)) {
         const color = OVERLAY_STYLES[tag ?? '']?.color ?? '#cdb4ff';
         const on = points.map(screen);
@@ -313,7 +313,7 @@ export class StageView {
   }
 }
 
-export const MOST_GHOSTS = 4;
+export const MAX_GHOSTS = 4;
 /** How many frames lie between one pale pose and the next. */
 const GHOST_FRAMES = 3;
 

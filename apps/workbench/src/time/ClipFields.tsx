@@ -5,7 +5,7 @@ import { apply, changing } from '../model/session.js';
 import { fpsOf } from '../model/keys.js';
 import { useStore } from '../model/store.js';
 import { LoopFields } from '../numbers/LoopFields.js';
-import { Captioned } from '../numbers/Captioned.js';
+import { LabeledNumber } from '../numbers/LabeledNumber.js';
 import { RateField } from '../numbers/RateField.js';
 import { TypedField } from '../numbers/TypedField.js';
 
@@ -38,7 +38,7 @@ export function ClipFields({ name }: { readonly name: string }) {
               <option value="rest">the rest pose comes back</option>
             </select>
           </label>
-          <Captioned
+          <LabeledNumber
             caption="frames a second"
             label="Frames a second of the clip"
             value={fpsOf(doc, clip)}

@@ -13,7 +13,7 @@ import { wheel } from './Rows.js';
 import { useGesture } from './use-gesture.js';
 
 /** What the canvas shows of a curve, for those who cannot see it; its keys are told where the rows are. */
-function saidReach(curve: Curve): string {
+function describeRange(curve: Curve): string {
   const { keys } = curve.row;
   const numbers = keys.flatMap((key) => numberOf(key, curve) ?? []);
   if (numbers.length === 0) return '';
@@ -57,7 +57,7 @@ export function Curves({ rows }: { readonly rows: readonly Row[] }) {
                   />
                 </svg>
                 {curve.label}
-                <span className="hidden">{saidReach(curve)}</span>
+                <span className="hidden">{describeRange(curve)}</span>
               </li>
             ))}
           </ul>

@@ -1,8 +1,8 @@
 import { memo, useRef, useState } from 'react';
 import { Button, Dialog, DialogTrigger, Popover } from 'react-aria-components';
 import { EASING_NAMES } from 'unspool';
-import { posedOf, setChosen } from '../model/actions.js';
-import { finishPreview, previewChosen } from '../model/session.js';
+import { posedOf, changeSelection } from '../model/actions.js';
+import { finishPreview, previewSelection } from '../model/session.js';
 import { get } from '../model/store.js';
 import { BezierField } from './BezierField.js';
 import { EasePicture } from './EasePicture.js';
@@ -20,7 +20,7 @@ export const EaseField = memo(function EaseField({
 }) {
   const [open, setOpen] = useState(false);
   const take = (next: string) => {
-    setChosen({ ease: next === 'linear' ? null : next });
+    changeSelection({ ease: next === 'linear' ? null : next });
     setOpen(false);
   };
   return (
@@ -41,7 +41,7 @@ export const EaseField = memo(function EaseField({
             </div>
             <BezierField
               ease={ease}
-              onChange={(next) => previewChosen({ ease: next }, posedOf(get().chosen))}
+              onChange={(next) => previewSelection({ ease: next }, posedOf(get().selectedKeys))}
               onDone={finishPreview}
             />
           </Dialog>

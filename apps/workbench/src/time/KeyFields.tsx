@@ -1,10 +1,10 @@
 import { parseTime, type Kind, type Value } from 'unspool';
 import type { Operation } from 'unspool/edit';
-import { apply, selection, setChosen, shown } from '../model/actions.js';
+import { apply, selection, changeSelection, shown } from '../model/actions.js';
 import { isList, keysOf, type KeyView, writeAt, writtenKeys } from '../model/keys.js';
 import { partsOf } from '../model/names.js';
 import { placeOf } from '../model/rows.js';
-import { changing, finishPreview, previewChosen, showPreview } from '../model/session.js';
+import { changing, finishPreview, previewSelection, showPreview } from '../model/session.js';
 import { get } from '../model/store.js';
 import { numbersOf, readData } from '../model/values.js';
 import { changeOf } from '../numbers/expression.js';
@@ -31,7 +31,7 @@ export function ValueFields({ track, keyView }: KeyOf) {
       kind={kind}
       captions
       {...boundsOf(track, isOffset(track))}
-      onChange={(next) => previewChosen({ value: next })}
+      onChange={(next) => previewSelection({ value: next })}
       onDone={finishPreview}
       onCancel={() => showPreview(undefined)}
     />
@@ -52,7 +52,7 @@ function WrittenValue({ value }: { readonly value: Value }) {
       label="Value of the key"
       text={isText ? value : JSON.stringify(value)}
       isGood={(text) => isText || (text.trim() !== '' && readData(text).ok)}
-      onTake={(text) => setChosen({ value: isText ? text : readData(text).data })}
+      onTake={(text) => changeSelection({ value: isText ? text : readData(text).data })}
     />
   );
 }
@@ -73,7 +73,7 @@ export function HandleFields({ track, keyView }: KeyOf) {
           text={keyView[side] === undefined ? '' : JSON.stringify(keyView[side])}
           hint='["6f", 10]'
           isGood={(text) => readData(text).ok}
-          onTake={(text) => setChosen({ [side]: readData(text).data ?? null })}
+          onTake={(text) => changeSelection({ [side]: readData(text).data ?? null })}
         />
       ),
   );

@@ -1,9 +1,9 @@
 import type { KeyboardEvent } from 'react';
-import { isChosen } from '../model/actions.js';
+import { isSelected } from '../model/actions.js';
 import { firstKeyFrom, isMoment, type KeyView } from '../model/keys.js';
 import type { Row, TrackRow } from '../model/rows.js';
 import { shownClip, useStore } from '../model/store.js';
-import { saidFrames } from '../numbers/expression.js';
+import { formatFrames } from '../numbers/expression.js';
 
 /** As many keys around the playhead are told of; a row may have thousands. */
 const NEAR = 10;
@@ -19,7 +19,7 @@ export function KeyMirror({
   readonly rows: readonly Row[];
   readonly onKeyDown: (event: KeyboardEvent) => void;
 }) {
-  const [name, time, chosen] = [useStore((s) => s.row), useStore((s) => s.time), useStore((s) => s.chosen)];
+  const [name, time, chosen] = [useStore((s) => s.row), useStore((s) => s.time), useStore((s) => s.selectedKeys)];
   const fps = useStore((s) => shownClip(s)?.fps ?? 60);
   const row = rows.find((one): one is TrackRow => one.is === 'track' && one.name === name);
   const keys = row?.keys ?? [];
@@ -37,8 +37,8 @@ export function KeyMirror({
       onKeyDown={onKeyDown}
     >
       {near.map((key, i) => (
-        <div key={key.at} id={`key-${first + i}`} role="option" aria-selected={isChosen(chosen, row!.name, key.at)}>
-          {saidKey(key, fps)}
+        <div key={key.at} id={`key-${first + i}`} role="option" aria-selected={isSelected(chosen, row!.name, key.at)}>
+          {describeKey(key, fps)}
         </div>
       ))}
     </div>
@@ -46,8 +46,8 @@ export function KeyMirror({
 }
 
 /** `12f: −48, cubic-bezier(…)` */
-function saidKey(key: KeyView, fps: number): string {
-  const at = saidFrames(key.at * fps);
+function describeKey(key: KeyView, fps: number): string {
+  const at = formatFrames(key.at * fps);
   if (key.frames) return `${at}: frames ${key.frames.join(' to ')}`;
   return `${at}: ${key.value === null ? 'off' : JSON.stringify(key.value)}, ${key.ease}`;
 }

@@ -1,5 +1,5 @@
 import { useRef } from 'react';
-import type { Moving } from '../model/moving.js';
+import type { TimeDrag } from '../model/time-drag.js';
 import { FrameField } from '../numbers/FrameField.js';
 
 interface Props {
@@ -7,12 +7,12 @@ interface Props {
   readonly label: string;
   readonly frames: number;
   readonly fps: number;
-  readonly begin: () => Moving | undefined;
+  readonly begin: () => TimeDrag | undefined;
 }
 
 /** The time of something, which moves as it is typed or scrubbed. */
 export function MovingField({ begin, frames, fps, ...others }: Props) {
-  const held = useRef<{ readonly moving: Moving | undefined; readonly start: number }>(undefined);
+  const held = useRef<{ readonly moving: TimeDrag | undefined; readonly start: number }>(undefined);
   const letGo = (how: 'end' | 'cancel') => () => {
     held.current?.moving?.[how]();
     held.current = undefined;

@@ -1,13 +1,13 @@
 import { ChevronDown, ChevronRight } from 'lucide-react';
 import { memo, useLayoutEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
-import { apply, choose, goTo, insertKey, shown, toggled } from '../model/actions.js';
+import { apply, selectKeys, goTo, insertKey, shown, toggled } from '../model/actions.js';
 import { keyAt } from '../model/keys.js';
 import { rowsOf, type Row, type TrackRow } from '../model/rows.js';
 import { get, set, shownClip, useStore } from '../model/store.js';
 import { axisOf, moved, zoomed } from './axis.js';
 import { Canvas } from './Canvas.js';
 import { drawGround, drawPlayhead, drawRows, ROW } from './draw-rows.js';
-import { keyUnder, press, rowUnder, type Place } from './gestures.js';
+import { keyUnder, press, rowUnder, type PointerContext } from './gestures.js';
 import { AdviceMark } from '../panels/AdviceMark.js';
 import { KeyMirror } from './KeyMirror.js';
 import { RowValues } from './RowValues.js';
@@ -51,7 +51,7 @@ export function Rows({ rows }: { readonly rows: readonly Row[] }) {
       element.scrollTop = (index + 1) * ROW - element.clientHeight;
   }, [index]);
 
-  const placeOf = (canvas: Element): Place => ({
+  const placeOf = (canvas: Element): PointerContext => ({
     rows,
     axis: axisOf(get().view, canvas.clientWidth),
     scrolled: area.current!.scrollTop,
@@ -167,11 +167,11 @@ const TrackHead = memo(function TrackHead({ row }: { readonly row: TrackRow }) {
         className="track-name"
         aria-pressed={isDrawn}
         title={`${row.name}${row.isOffset ? ', added to where the object stands' : ''}: choose the row, and draw its curve`}
-        onClick={(event) => chooseRow(row, event.ctrlKey || event.metaKey || event.shiftKey)}
+        onClick={(event) => selectRow(row, event.ctrlKey || event.metaKey || event.shiftKey)}
       >
         {row.isOffset ? `${label} ±` : label}
       </button>
-      <AdviceMark place={`${clip} ${row.name}`} said={row.name} />
+      <AdviceMark place={`${clip} ${row.name}`} message={row.name} />
       <RowValues row={row} />
       <button
         type="button"
@@ -191,7 +191,7 @@ const TrackHead = memo(function TrackHead({ row }: { readonly row: TrackRow }) {
   );
 });
 
-function chooseRow(row: TrackRow, add: boolean): void {
+function selectRow(row: TrackRow, add: boolean): void {
   const { curves } = get();
   const others = curves.filter((name) => name !== row.name);
   set({
@@ -211,7 +211,7 @@ function putOrRemove(row: TrackRow, keyed: boolean): void {
 /** The keyboard in the rows: up and down between them, left and right in time, Enter chooses the key at the playhead. */
 function keyboard(event: KeyboardEvent, rows: readonly Row[]): void {
   const tracks = rows.filter((row) => row.is === 'track');
-  const { row, time, chosen } = get();
+  const { row, time, selectedKeys: chosen } = get();
   const index = tracks.findIndex(({ name }) => name === row);
   const go = (to: number) => {
     const next = tracks[Math.min(tracks.length - 1, Math.max(0, to))];
@@ -222,8 +222,8 @@ function keyboard(event: KeyboardEvent, rows: readonly Row[]): void {
   if (event.key === 'ArrowDown') go(index + 1);
   else if (event.key === 'ArrowUp') go(index - 1);
   else if (event.key === 'Enter' && here)
-    choose(event.shiftKey ? toggled(chosen, row!, here.at) : { [row!]: [here.at] });
-  else if (event.key === ' ' && here && event.shiftKey) choose(toggled(chosen, row!, here.at));
+    selectKeys(event.shiftKey ? toggled(chosen, row!, here.at) : { [row!]: [here.at] });
+  else if (event.key === ' ' && here && event.shiftKey) selectKeys(toggled(chosen, row!, here.at));
   else return;
   event.preventDefault();
   event.stopPropagation();

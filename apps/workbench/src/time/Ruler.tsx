@@ -1,10 +1,10 @@
-import { goTo, rangeOfChosen } from '../model/actions.js';
+import { goTo, selectedRange } from '../model/actions.js';
 import { get, set, shownClip, useStore } from '../model/store.js';
 import { axisOf, ticksOf, type Axis } from './axis.js';
 import { Canvas } from './Canvas.js';
 import type { Colors } from './colors.js';
 import { drawPlayhead } from './draw-rows.js';
-import { scrub, stretch, type Gesture } from './gestures.js';
+import { scrub, dragRange, type Gesture } from './gestures.js';
 import { CUES, isSameMark, marksOf, PARTS, pressMark, type MarkView } from './marks.js';
 import { wheel } from './Rows.js';
 import { useGesture } from './use-gesture.js';
@@ -35,11 +35,11 @@ export function Ruler() {
 }
 
 function pressEnd(axis: Axis, x: number): Gesture | undefined {
-  const range = rangeOfChosen();
+  const range = selectedRange();
   if (!range) return undefined;
   const [first, last] = range;
-  if (Math.abs(axis.x(last) + 6 - x) < 7) return stretch(axis, x, 'until');
-  return Math.abs(axis.x(first) - 6 - x) < 7 ? stretch(axis, x, 'from') : undefined;
+  if (Math.abs(axis.x(last) + 6 - x) < 7) return dragRange(axis, x, 'until');
+  return Math.abs(axis.x(first) - 6 - x) < 7 ? dragRange(axis, x, 'from') : undefined;
 }
 
 function draw(pen: CanvasRenderingContext2D, width: number, height: number, colors: Colors): void {
@@ -66,7 +66,7 @@ function draw(pen: CanvasRenderingContext2D, width: number, height: number, colo
   pen.fillStyle = colors('line');
   pen.fillRect(0, TICKS, width, 1);
   for (const view of marksOf()) {
-    const chosen = isSameMark(state.mark, view.mark);
+    const chosen = isSameMark(state.selectedMark, view.mark);
     if (view.mark.what === 'part') drawPart(pen, view, axis, chosen, colors);
     else drawMark(pen, view, axis, chosen, colors);
   }
@@ -152,7 +152,7 @@ function drawPart(
 
 /** Brackets at the first and the last of the chosen keys. */
 function drawEnds(pen: CanvasRenderingContext2D, axis: Axis, colors: Colors): void {
-  const range = rangeOfChosen();
+  const range = selectedRange();
   if (!range) return;
   const [first, last] = range;
   pen.strokeStyle = colors('accent');
@@ -172,7 +172,7 @@ function drawEnds(pen: CanvasRenderingContext2D, axis: Axis, colors: Colors): vo
 
 /** The cues, spans and parts by their names: for the keyboard, and those who do not see the canvas. */
 export function MarkList() {
-  const mark = useStore((state) => state.mark);
+  const mark = useStore((state) => state.selectedMark);
   // What marks are made of; an edit of keys leaves these as they are.
   useStore(({ doc, clip }) => doc?.clips[clip ?? '']?.cues);
   useStore(({ doc, clip }) => doc?.clips[clip ?? '']?.spans);
@@ -184,7 +184,7 @@ export function MarkList() {
     const chosen = marks[Number(value)];
     if (!chosen) return;
     goTo(chosen.from, false);
-    set({ mark: chosen.mark, chosen: {} });
+    set({ selectedMark: chosen.mark, selectedKeys: {} });
   };
   return (
     <select

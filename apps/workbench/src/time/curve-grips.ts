@@ -1,6 +1,6 @@
 import { KINDS, parseEasing } from 'unspool';
 import type { Operation } from 'unspool/edit';
-import { choose, isChosen, shown, toggled, type Shown } from '../model/actions.js';
+import { selectKeys, isSelected, shown, toggled, type Shown } from '../model/actions.js';
 import { writeAt } from '../model/keys.js';
 import { finishPreview, showPreview } from '../model/session.js';
 import { get, set } from '../model/store.js';
@@ -29,8 +29,8 @@ export function holdGrip(
   const { curve, key } = grip;
   const track = curve.row.name;
   if (grip.form === 'key') {
-    const { chosen } = get();
-    if (!isChosen(chosen, track, key.at)) choose(toggled(add ? chosen : {}, track, key.at));
+    const { selectedKeys: chosen } = get();
+    if (!isSelected(chosen, track, key.at)) selectKeys(toggled(add ? chosen : {}, track, key.at));
     set({ row: track, role: curve.row.role });
   }
   let isMoved = false;

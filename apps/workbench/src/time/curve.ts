@@ -1,5 +1,5 @@
 import { KINDS, parseEasing, parseTime, type Time } from 'unspool';
-import { isChosen } from '../model/actions.js';
+import { isSelected } from '../model/actions.js';
 import { DEFAULT_FPS, type KeyView } from '../model/keys.js';
 import type { TrackRow } from '../model/rows.js';
 import { shownClip, type State } from '../model/store.js';
@@ -67,7 +67,7 @@ export function numberOf(key: KeyView, { row, channel }: Curve): number | undefi
 
 /** The keys of a curve, and the handles of those of its stretches that a chosen key begins. */
 export function gripsOf(curve: Curve, state: State): readonly Grip[] {
-  const { chosen } = state;
+  const { selectedKeys: chosen } = state;
   const fps = shownClip(state)?.fps ?? DEFAULT_FPS;
   const { row } = curve;
   return row.keys.flatMap((key, i): Grip[] => {
@@ -77,7 +77,7 @@ export function gripsOf(curve: Curve, state: State): readonly Grip[] {
     const grip: Grip = { ...here, form: 'key', curve, key, from: here };
     const next = row.keys[i + 1];
     const end = next && numberOf(next, curve);
-    if (!next || end === undefined || !isChosen(chosen, row.name, key.at)) return [grip];
+    if (!next || end === undefined || !isSelected(chosen, row.name, key.at)) return [grip];
     return [...handlesOf(curve, key, next, here, { at: next.at, value: end }, fps), grip];
   });
 }

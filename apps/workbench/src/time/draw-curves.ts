@@ -1,5 +1,5 @@
 import type { Clip, Slot } from 'unspool';
-import { isChosen } from '../model/actions.js';
+import { isSelected } from '../model/actions.js';
 import type { TrackRow } from '../model/rows.js';
 import type { State } from '../model/store.js';
 import type { Axis } from './axis.js';
@@ -130,7 +130,7 @@ function drawGrip(pen: CanvasRenderingContext2D, grip: Grip, { axis, y }: Drawn,
     pen.lineTo(x - 5, at);
     pen.closePath();
   } else pen.arc(x, at, 4, 0, 2 * Math.PI);
-  const chosen = isKey && isChosen(state.chosen, grip.curve.row.name, grip.key.at);
+  const chosen = isKey && isSelected(state.selectedKeys, grip.curve.row.name, grip.key.at);
   pen.fillStyle = isKey ? colors(chosen ? 'accent' : 'ink') : colors('ground');
   pen.fill();
   pen.lineWidth = 1.5;

@@ -1,4 +1,4 @@
-import { isChosen } from '../model/actions.js';
+import { isSelected } from '../model/actions.js';
 import { firstKeyFrom, type KeyView } from '../model/keys.js';
 import type { Row, TrackRow } from '../model/rows.js';
 import type { State } from '../model/store.js';
@@ -95,7 +95,7 @@ const known = new WeakMap<readonly KeyView[], Paths>();
 /** Everything of one look is one path, and kept: thousands of keys are a few calls, and only rows that changed are walked. */
 function pathsOf({ name, keys }: TrackRow, axis: Axis, state: State): Paths {
   const place = `${axis.x(0)} ${axis.scale} ${axis.width}`;
-  const chosen = state.chosen[name];
+  const chosen = state.selectedKeys[name];
   const was = known.get(keys);
   if (was?.place === place && was.chosen === chosen) return was;
   const [goes, stays] = [new Path2D(), new Path2D()];
@@ -113,7 +113,7 @@ function pathsOf({ name, keys }: TrackRow, axis: Axis, state: State): Paths {
       line.moveTo(x, 0);
       line.lineTo(axis.x(next.at), 0);
     }
-    const isOne = chosen !== undefined && isChosen(state.chosen, name, key.at);
+    const isOne = chosen !== undefined && isSelected(state.selectedKeys, name, key.at);
     addKey(isOne ? picked : key.value === null ? off : plain, key, x);
   }
   const paths = { place, chosen, goes, stays, plain, off, picked, frames };

@@ -3,14 +3,14 @@ import { beforeEach, describe, expect, it } from 'vitest';
 import crab from '../../../../examples/tidepool/reels/crab.reel.json' with { type: 'json' };
 import gate from '../../../../examples/tidepool/reels/gate.reel.json' with { type: 'json' };
 import { type ReelDocument } from 'unspool';
-import { choose } from '../model/actions.js';
+import { selectKeys } from '../model/actions.js';
 import { rowsOf, type TrackRow } from '../model/rows.js';
 import { get, set } from '../model/store.js';
 import { axisOf } from './axis.js';
 import { gripUnder, holdGrip } from './curve-grips.js';
 import { curvesOf, gripsOf, type Drawn } from './curve.js';
 import { ROW } from './draw-rows.js';
-import { press, scrub, stretch, type Gesture, type Place } from './gestures.js';
+import { press, scrub, dragRange, type Gesture, type PointerContext } from './gestures.js';
 import { CUES, marksOf, pressMark } from './marks.js';
 
 /** A clip of 30 frames, 10 pixels each. */
@@ -38,7 +38,7 @@ const clip = () => get().doc!.clips[get().clip!]!;
 const keysOf = (track: string) => clip().tracks![track] as unknown as readonly PlainKey[];
 const times = (track: string) => keysOf(track).map(({ at }) => at);
 const rows = () => rowsOf(get().doc!, get().reel!, get().clip!, get().openRoles);
-const place = (): Place => ({ rows: rows(), axis, scrolled: 0 });
+const place = (): PointerContext => ({ rows: rows(), axis, scrolled: 0 });
 const y = (name: string) => (rows().findIndex((row) => row.name === name) + 0.5) * ROW;
 
 describe('the rows under the hand', () => {
@@ -47,7 +47,7 @@ describe('the rows under the hand', () => {
   it('move a key by whole frames, and with Alt what comes later', () => {
     drag(press(place(), x(12), y('claw.rotation'), event()), [x(10) + 3, y('claw.rotation')]);
     expect(times('claw.rotation')).toEqual([0, '10f', '15f', '30f']);
-    expect(get().chosen).toEqual({ 'claw.rotation': [expect.closeTo(10 / 60, 9)] });
+    expect(get().selectedKeys).toEqual({ 'claw.rotation': [expect.closeTo(10 / 60, 9)] });
     drag(press(place(), x(10), y('claw.rotation'), event()), [x(12), 0], 'alt');
     expect(times('claw.rotation')).toEqual([0, '12f', '17f', '32f']);
   });
@@ -63,40 +63,40 @@ describe('the rows under the hand', () => {
     expect(times('claw.rotation')[1]).toBe('12f');
     drag(press(place(), x(12), y('claw.rotation'), event()), [x(15), 0]);
     expect(times('claw.rotation')[1]).toBe('12f');
-    expect(get().chosen).toEqual({ 'claw.rotation': [0.2] });
-    expect(get().status).toMatchObject({ isFault: true, said: expect.stringContaining('two keys') as unknown });
+    expect(get().selectedKeys).toEqual({ 'claw.rotation': [0.2] });
+    expect(get().status).toMatchObject({ isFault: true, message: expect.stringContaining('two keys') as unknown });
   });
 
   it('add a key to those that are chosen with Shift or Ctrl, and take it away', () => {
     press(place(), x(12), y('claw.rotation'), event()).end();
     press(place(), x(15), y('claw.rotation'), event('shift')).end();
     press(place(), x(12), y('crab.rotation'), event('ctrl')).end();
-    expect(get().chosen).toEqual({ 'claw.rotation': [0.2, 0.25], 'crab.rotation': [0.2] });
+    expect(get().selectedKeys).toEqual({ 'claw.rotation': [0.2, 0.25], 'crab.rotation': [0.2] });
     press(place(), x(12), y('claw.rotation'), event('shift')).end();
-    expect(get().chosen).toEqual({ 'claw.rotation': [0.25], 'crab.rotation': [0.2] });
+    expect(get().selectedKeys).toEqual({ 'claw.rotation': [0.25], 'crab.rotation': [0.2] });
   });
 
   it('mark an area, over what was chosen with Shift; a click on nothing is the playhead', () => {
     drag(press(place(), x(11), y('claw.rotation') - 5, event()), [x(16), y('claw.scale') + 5]);
-    expect(get().chosen).toEqual({ 'claw.rotation': [0.2, 0.25], 'claw.scale': [0.2, 0.25] });
+    expect(get().selectedKeys).toEqual({ 'claw.rotation': [0.2, 0.25], 'claw.scale': [0.2, 0.25] });
     drag(press(place(), x(29), y('crab.rotation') - 5, event('shift')), [x(31), y('crab.rotation') + 5]);
-    expect(Object.keys(get().chosen)).toEqual(expect.arrayContaining(['claw.rotation', 'crab.rotation']));
+    expect(Object.keys(get().selectedKeys)).toEqual(expect.arrayContaining(['claw.rotation', 'crab.rotation']));
     press(place(), x(7) + 2, y('crab.rotation'), event()).end();
-    expect(get().chosen).toEqual({});
+    expect(get().selectedKeys).toEqual({});
     expect(get().time).toBeCloseTo(7 / 60, 12);
   });
 
   it('draw keys apart about their other end', () => {
-    choose({ 'claw.rotation': [0.2, 0.25], 'claw.scale': [0.2, 0.25] });
-    drag(stretch(axis, x(15), 'until'), [x(18), 0]);
+    selectKeys({ 'claw.rotation': [0.2, 0.25], 'claw.scale': [0.2, 0.25] });
+    drag(dragRange(axis, x(15), 'until'), [x(18), 0]);
     expect([times('claw.rotation'), times('claw.scale')]).toEqual([
       [0, '12f', '18f', '30f'],
       [0, '12f', '18f', '30f'],
     ]);
-    drag(stretch(axis, x(12), 'from'), [x(6), 0]);
+    drag(dragRange(axis, x(12), 'from'), [x(6), 0]);
     expect(times('claw.rotation')).toEqual([0, '6f', '18f', '30f']);
-    choose({ 'claw.rotation': [0] });
-    expect(stretch(axis, x(0), 'until')).toBeUndefined();
+    selectKeys({ 'claw.rotation': [0] });
+    expect(dragRange(axis, x(0), 'until')).toBeUndefined();
   });
 
   it('scrub on frames, and between them with Alt', () => {
@@ -126,9 +126,9 @@ describe('cues and spans under the hand', () => {
 
   it('are let go of by a press beside them, or in the line of parts', () => {
     expect(pressMark(axis, x(15), 10)).toBeDefined();
-    expect(get().mark).toMatchObject({ name: 'shut' });
+    expect(get().selectedMark).toMatchObject({ name: 'shut' });
     expect(pressMark(axis, x(15), CUES + 4)).toBeUndefined();
-    expect(get().mark).toBeUndefined();
+    expect(get().selectedMark).toBeUndefined();
     expect(pressMark(axis, x(2), 10)).toBeUndefined();
   });
 });
@@ -154,7 +154,7 @@ describe('curves under the hand', () => {
   it('have two handles where a key with a bezier is chosen', async () => {
     await openOffline(crab as unknown as ReelDocument, 'snap');
     expect(drawn('claw.rotation').grips.map(({ form }) => form)).toEqual(['key', 'key', 'key', 'key']);
-    choose({ 'claw.rotation': [0.2] });
+    selectKeys({ 'claw.rotation': [0.2] });
     const on = drawn('claw.rotation');
     const out = on.grips.find(({ form }) => form === 'out')!;
     // 0.7 of the way from 12 to 15, at the value of the first.
@@ -165,7 +165,7 @@ describe('curves under the hand', () => {
 
   it('have handles in time and value where the key says `curve`', async () => {
     await openOffline(gate as unknown as ReelDocument, 'gate');
-    set({ chosen: { 'gate.position.y': [0] } });
+    set({ selectedKeys: { 'gate.position.y': [0] } });
     const on = { ...drawn('gate.position.y'), axis: axisOf({ from: 0, until: 3 }, WIDTH) };
     const [out, into] = ['out', 'in'].map((form) => on.grips.find((grip) => grip.form === form)!);
     expect([out!.at, out!.value, into!.at, into!.value]).toEqual([0.6, 0, expect.closeTo(1, 9), -60]);

@@ -1,7 +1,16 @@
-import { choose, goTo, isChosen, mapChosen, rangeOfChosen, selection, shown, toggled } from '../model/actions.js';
-import { letGo, movingKeys } from '../model/moving.js';
+import {
+  selectKeys,
+  goTo,
+  isSelected,
+  mapSelection,
+  selectedRange,
+  selection,
+  shown,
+  toggled,
+} from '../model/actions.js';
+import { endOfDrag, dragKeys } from '../model/time-drag.js';
 import { showPreview } from '../model/session.js';
-import { get, set, type Chosen } from '../model/store.js';
+import { get, set, type SelectedKeys } from '../model/store.js';
 import type { Row, TrackRow } from '../model/rows.js';
 import type { Axis } from './axis.js';
 import { GRAB, ROW } from './draw-rows.js';
@@ -15,19 +24,19 @@ export interface Gesture {
   readonly marquee?: readonly [number, number, number, number];
 }
 
-export interface Place {
+export interface PointerContext {
   readonly rows: readonly Row[];
   readonly axis: Axis;
   readonly scrolled: number;
 }
 
 /** The row under a height. */
-export function rowUnder({ rows, scrolled }: Place, y: number): Row | undefined {
+export function rowUnder({ rows, scrolled }: PointerContext, y: number): Row | undefined {
   return rows[Math.floor((y + scrolled) / ROW)];
 }
 
 /** The key of a row that is nearest to a place, within reach. */
-export function keyUnder({ axis }: Place, row: TrackRow, x: number): number | undefined {
+export function keyUnder({ axis }: PointerContext, row: TrackRow, x: number): number | undefined {
   let best: number | undefined;
   for (const { at } of row.keys)
     if (Math.abs(axis.x(at) - x) <= (best === undefined ? GRAB : Math.abs(axis.x(best) - x))) best = at;
@@ -42,25 +51,25 @@ export function scrub(axis: Axis): Gesture {
 }
 
 /** What a press on the rows begins. */
-export function press(place: Place, x: number, y: number, event: PointerEvent): Gesture {
+export function press(place: PointerContext, x: number, y: number, event: PointerEvent): Gesture {
   const row = rowUnder(place, y);
   const at = row?.is === 'track' ? keyUnder(place, row, x) : undefined;
   if (row?.is === 'track') set({ row: row.name, role: row.role, curves: [row.name] });
-  const { chosen } = get();
+  const { selectedKeys: chosen } = get();
   if (row?.is !== 'track' || at === undefined) return marquee(place, x, y, event.shiftKey ? chosen : {});
   const add = event.shiftKey || event.ctrlKey || event.metaKey;
   if (add) {
-    choose(toggled(chosen, row.name, at));
+    selectKeys(toggled(chosen, row.name, at));
     return { move() {}, end() {}, cancel() {} };
   }
-  if (!isChosen(chosen, row.name, at)) choose({ [row.name]: [at] });
+  if (!isSelected(chosen, row.name, at)) selectKeys({ [row.name]: [at] });
   return moveKeys(place.axis, x, at);
 }
 
 /** Moves the chosen keys by whole frames; with Alt what comes later goes along. */
 function moveKeys(axis: Axis, start: number, grabbed: number): Gesture {
   const { fps } = shown()!;
-  const moving = movingKeys()!;
+  const moving = dragKeys()!;
   let isMoved = false;
   return {
     move(x, _, event) {
@@ -75,11 +84,11 @@ function moveKeys(axis: Axis, start: number, grabbed: number): Gesture {
 }
 
 /** Draws the chosen keys together or apart, about their other end. */
-export function stretch(axis: Axis, start: number, side: 'from' | 'until'): Gesture | undefined {
+export function dragRange(axis: Axis, start: number, side: 'from' | 'until'): Gesture | undefined {
   const now = shown();
   const keys = selection();
-  const before = get().chosen;
-  const range = rangeOfChosen();
+  const before = get().selectedKeys;
+  const range = selectedRange();
   if (!now || !keys || !range) return undefined;
   const [first, last] = range;
   const [about, grabbed] = side === 'until' ? [first, last] : [last, first];
@@ -88,19 +97,19 @@ export function stretch(axis: Axis, start: number, side: 'from' | 'until'): Gest
     move(x) {
       const to = Math.round((grabbed + (x - start) / axis.scale) * now.fps) / now.fps;
       factor = (to - about) / (grabbed - about);
-      set({ chosen: before });
+      set({ selectedKeys: before });
       showPreview(factor > 0 && factor !== 1 ? { do: 'scale-times', ...keys, factor, about } : undefined);
-      if (factor > 0) mapChosen((at) => about + (at - about) * factor);
+      if (factor > 0) mapSelection((at) => about + (at - about) * factor);
     },
-    ...letGo(
+    ...endOfDrag(
       () => factor !== 1,
-      () => set({ chosen: before }),
+      () => set({ selectedKeys: before }),
     ),
   };
 }
 
 /** Marks an area: all keys in it are chosen, over those that were. A click puts the playhead there instead. */
-function marquee(place: Place, startX: number, startY: number, kept: Chosen): Gesture {
+function marquee(place: PointerContext, startX: number, startY: number, kept: SelectedKeys): Gesture {
   const { rows, axis, scrolled } = place;
   let corners: [number, number, number, number] = [startX, startY, startX, startY];
   return {
@@ -120,16 +129,16 @@ function marquee(place: Place, startX: number, startY: number, kept: Chosen): Ge
         if (times.length > 0)
           next[row.name] = [...new Set([...(kept[row.name] ?? []), ...times])].sort((a, b) => a - b);
       });
-      choose(next);
+      selectKeys(next);
     },
     end() {
       const [left, top, right, bottom] = corners;
       if (right - left >= 4 || bottom - top >= 4) return;
-      choose(kept);
+      selectKeys(kept);
       goTo(axis.seconds(startX));
     },
     cancel() {
-      choose(kept);
+      selectKeys(kept);
     },
   };
 }

@@ -1,8 +1,8 @@
 import { parseTime } from 'unspool';
 import { shown } from '../model/actions.js';
 import { isMoment } from '../model/keys.js';
-import { movingMark } from '../model/moving.js';
-import { set, type ChosenMark } from '../model/store.js';
+import { dragMark } from '../model/time-drag.js';
+import { set, type SelectedMark } from '../model/store.js';
 import type { Axis } from './axis.js';
 import type { Gesture } from './gestures.js';
 
@@ -12,7 +12,7 @@ export const PARTS = 17;
 
 /** A cue, span or part as it is drawn. */
 export interface MarkView {
-  readonly mark: ChosenMark;
+  readonly mark: SelectedMark;
   readonly from: number;
   readonly until: number | undefined;
 }
@@ -41,7 +41,7 @@ export function marksOf(): MarkView[] {
   ];
 }
 
-export function isSameMark(a: ChosenMark | undefined, b: ChosenMark): boolean {
+export function isSameMark(a: SelectedMark | undefined, b: SelectedMark): boolean {
   if (a?.what !== b.what || a.name !== b.name) return false;
   return !('at' in a) || !('at' in b) || isMoment(a.at, b.at);
 }
@@ -57,7 +57,7 @@ export function pressMark(axis: Axis, x: number, y: number): Gesture | undefined
         x <= Math.max(axis.x(from) + 10, axis.x(until ?? from) + 5),
     );
   if (!near) {
-    set({ mark: undefined });
+    set({ selectedMark: undefined });
     return undefined;
   }
   const { mark, from, until } = near;
@@ -69,8 +69,8 @@ export function pressMark(axis: Axis, x: number, y: number): Gesture | undefined
         ? 'from'
         : undefined;
   const grabbed = end === 'until' ? until! : from;
-  set({ mark, chosen: {} });
-  const moving = movingMark(mark, end);
+  set({ selectedMark: mark, selectedKeys: {} });
+  const moving = dragMark(mark, end);
   let isMoved = false;
   return {
     move(to) {

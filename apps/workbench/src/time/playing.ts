@@ -1,4 +1,4 @@
-import { goTo, rangeOfChosen, shown } from '../model/actions.js';
+import { goTo, selectedRange, shown } from '../model/actions.js';
 import { get, leaveTrial, set, useStore } from '../model/store.js';
 
 /** Plays the clip that is looked at, or the chosen stretch of it, over and over or as its loop mode says. */
@@ -50,7 +50,7 @@ export function toggleRange(): void {
   const now = shown();
   if (!now) return;
   const rest = time < now.duration ? ([time, now.duration] as const) : undefined;
-  set({ range: range ? undefined : (rangeOfChosen() ?? rest) });
+  set({ range: range ? undefined : (selectedRange() ?? rest) });
 }
 
 useStore.subscribe((state, was) => {

@@ -48,10 +48,10 @@ describe('operations from a file', () => {
       'are no changes',
     ],
     ['{ "do": "nothing" }', '[edit/operation]'],
-  ])('%s: one line, and exit 2', (input, said) => {
+  ])('%s: one line, and exit 2', (input, summary) => {
     const { exit, stderr, stdout } = unspool(['alter', 'crab.reel.json', '--apply', '-'], { input });
     expect([exit, stdout]).toEqual([2, '']);
-    expect(stderr).toContain(said);
+    expect(stderr).toContain(summary);
     expect(stderr.trimEnd().split('\n')).toHaveLength(1);
   });
 });
@@ -120,10 +120,10 @@ describe('alter', () => {
     [['snap', '--insert', '20f', '--tracks', 'claw.scale', '--tolerance', '0.01'], 'inserted a key at 20f of claw.scale'],
     [['cheer', '--remove-keys', '--tracks', 'claw.rotation', '--from', '12f'], 'removed 3 keys of claw.rotation'],
     [['sway', '--meet-ends', 'speed', '--tracks', 'crab.scale'], 'made 1 track of sway end as it begins'],
-  ])('%j', (args, said) => {
+  ])('%j', (args, summary) => {
     const { exit, stdout, stderr } = unspool(['alter', 'crab.reel.json', ...args]);
     expect([exit, stderr]).toEqual([0, 'nothing written yet: say --write\n']);
-    expect(stdout).toContain(said);
+    expect(stdout).toContain(summary);
   }); // prettier-ignore
 
   test('says when there is nothing to do, and leaves the file alone', () => {
@@ -159,7 +159,7 @@ describe('alter', () => {
     const operation = { do: 'rename', what: 'role', name: 'claw', to: 'pincher' };
     const file = crab();
     const piped = unspool(['alter', file, '--apply', '-', '--format', 'json'], { input: JSON.stringify(operation) });
-    expect(JSON.parse(piped.stdout)).toMatchObject({ said: ['renamed the role claw to pincher'], written: false });
+    expect(JSON.parse(piped.stdout)).toMatchObject({ changes: ['renamed the role claw to pincher'], written: false });
     const through = unspool(['alter', '-', 'cheer', '--rename', 'yay'], { input: original });
     expect(through.stdout).toContain('"clip": "yay"');
   });
@@ -177,10 +177,10 @@ describe('alter', () => {
     [['alter', 'crab.reel.json', 'cheer', '--extend', '9f'], 'cheer lasts 24f already'],
     [['alter', 'crab.reel.json', 'snap', '--move', 'soon'], '"by": "soon" is no time'],
     [['alter', 'nowhere.reel.json', 'snap', '--reverse'], 'there is no file'],
-  ])('%j is a wrong call: exit 2, one line', (args, said) => {
+  ])('%j is a wrong call: exit 2, one line', (args, summary) => {
     const { exit, stderr } = unspool(args);
     expect([exit, stderr.trimEnd().split('\n').length]).toEqual([2, 1]);
-    expect(stderr).toContain(said);
+    expect(stderr).toContain(summary);
   }); // prettier-ignore
 });
 

@@ -4,7 +4,7 @@ import { edit, type Operation } from 'unspool/edit';
 import { CallError, EXIT } from '../failure.js';
 import { readReelFile, readTextFile, STDIN } from '../files.js';
 import { numberOption, trackFilter, typedTime } from '../options.js';
-import { printChanges } from '../print/changes.js';
+import { printChanges } from '../print/document-changes.js';
 import { changeFile } from '../save.js';
 
 type Values = Readonly<Record<string, string | boolean | undefined>>;
@@ -35,7 +35,7 @@ const two = (text: string, by: string, option: string): [string, string] => {
 };
 
 /** Every option that does something: how it is called, what is said of it, and its operation. */
-const DOING: readonly (readonly [flags: string, said: string, doing: Doing])[] = [
+const DOING: readonly (readonly [flags: string, help: string, doing: Doing])[] = [
   ['--move <time>', 'moves keys by so much: 2f, -50ms; with --ripple what comes later too', (by, { clip, chosen }) => ({ do: 'move-keys', clip, ...chosen, by: typedTime(by) })],
   ['--stretch <factor>', 'makes it slower (2) or faster (0.5); about the first key, or --about', (factor, { clip, chosen, still }) => ({ do: 'scale-times', clip, ...chosen, factor: numberOption(factor, '--stretch'), ...(still !== undefined && { about: typedTime(still) }) })],
   ['--duration <time>', 'makes the clip so long: everything in it is scaled', (duration, { clip }) => ({ do: 'fit', clip, duration: typedTime(duration) })],
@@ -112,8 +112,8 @@ export function addAlter(program: Command): void {
     .argument('[clip]', 'one of its clips');
   /** In the order in which they stand on the line. */
   const wanted: Wanted[] = [];
-  for (const [flags, said, doing] of DOING) {
-    const option = new Option(flags, said);
+  for (const [flags, summary, doing] of DOING) {
+    const option = new Option(flags, summary);
     command.addOption(option);
     command.on(`option:${option.name()}`, (value: string | null) =>
       wanted.push({ doing, value: value ?? '', needsClip: option.name() !== 'apply' }),
@@ -170,9 +170,9 @@ async function alter(
   if (operations.length === 0) throw new CallError('--insert has no tracks', 'name them, as --tracks claw.rotation');
   const { text, reel } = readReelFile(file);
   if (file === STDIN || !write) {
-    const { doc, said, isChanged } = applyAll(reel.document, operations);
+    const { doc, summary, isChanged } = applyAll(reel.document, operations);
     if (file === STDIN) process.stdout.write(formatReel(doc));
-    else report(file, text, doc, said, false, format);
+    else report(file, text, doc, summary, false, format);
     if (file !== STDIN) process.stderr.write(!isChanged ? NOTHING : 'nothing written yet: say --write\n');
     return EXIT.fine;
   }
@@ -185,7 +185,7 @@ async function alter(
     }
     return made.isChanged ? formatReel(made.doc) : undefined;
   });
-  report(file, made.present, made.doc, made.said, true, format);
+  report(file, made.present, made.doc, made.summary, true, format);
   process.stderr.write(written ? `${file} written\n` : NOTHING);
   return EXIT.fine;
 }
@@ -208,18 +208,18 @@ function aboutOf(clip: string | undefined, values: Values): About {
 function applyAll(
   document: ReelDocument,
   operations: readonly Operation[],
-): { readonly doc: ReelDocument; readonly said: string[]; readonly isChanged: boolean } {
-  const said: string[] = [];
+): { readonly doc: ReelDocument; readonly summary: string[]; readonly isChanged: boolean } {
+  const summary: string[] = [];
   const doc = operations
     .flatMap((operation) => expand(document, operation))
     .reduce((before, operation) => {
       const made = edit(before, operation);
       if (!made.ok && made.code !== 'edit/no-change')
         throw new CallError(made.said, `nothing was changed [${made.code}]`);
-      said.push(made.ok ? made.said : `${operation.do}: ${made.said}`);
+      summary.push(made.ok ? made.said : `${operation.do}: ${made.said}`);
       return made.ok ? made.doc : before;
     }, document);
-  return { doc, said, isChanged: doc !== document };
+  return { doc, summary, isChanged: doc !== document };
 }
 
 /** A key in each of the tracks that a pattern names. */
@@ -234,15 +234,16 @@ function report(
   file: string,
   text: string,
   doc: ReelDocument,
-  said: readonly string[],
+  summary: readonly string[],
   written: boolean,
   format: string,
 ): void {
-  if (format === 'json') process.stdout.write(`${JSON.stringify({ file, said, written, document: doc }, null, 2)}\n`);
+  if (format === 'json')
+    process.stdout.write(`${JSON.stringify({ file, changes: summary, written, document: doc }, null, 2)}\n`);
   else {
     // The lines are those that the operations changed: what only the canonical form changes is said, not shown.
     const before = formatReel(parseReel(text).document);
-    printChanges(file, before, formatReel(doc), said, process.stdout);
+    printChanges(file, before, formatReel(doc), summary, process.stdout);
     if (before !== text) process.stderr.write(`${file} is not in the canonical form: it will be, when it is written\n`);
   }
 }

@@ -73,10 +73,10 @@ describe('check', () => {
     ['latin1.json', 'is not in UTF-8 — save it as UTF-8'],
     ['directory.json', 'is a directory'],
     ['comma.jsn', 'there is no file comma.jsn — did you mean "comma.json"?'],
-  ])('%s cannot be read: exit 2, and one line that says why', (file, said) => {
+  ])('%s cannot be read: exit 2, and one line that says why', (file, message) => {
     const { exit, stdout, stderr } = unspool(['check', file], { cwd: BROKEN });
     expect([exit, stdout, stderr.trimEnd().split('\n').length]).toEqual([2, '', 1]);
-    expect(stderr).toContain(said);
+    expect(stderr).toContain(message);
   });
 
   test('the demo reels are fine; standard input is read as -; warnings count when strict', () => {

@@ -8,7 +8,7 @@ import { collected } from '../options.js';
 import { countOf, printDiagnostics } from '../print/diagnostics.js';
 import { toSarif } from '../print/sarif.js';
 import { changeFile } from '../save.js';
-import { spokenIn } from '../spoken.js';
+import { identifiersIn } from '../game-identifiers.js';
 
 interface Options {
   readonly format: string;
@@ -46,14 +46,14 @@ async function check(named: readonly string[], { format, strict = false, fix, ga
   // `--fix crab.reel.json`: the option has taken a file for its own.
   const files = typeof fix === 'string' && fix !== 'all' ? [fix, ...named] : named;
   if (files.length === 0) throw new CallError('no reel is named', 'name one: unspool check crab.reel.json');
-  const spoken = game && spokenIn(game);
+  const spoken = game && identifiersIn(game);
   const all: Diagnostic[] = [];
   let exit: number = EXIT.fine;
   for (const file of files) {
     try {
       if (fix) await fixFile(file, fix === 'all', spoken);
       const text = readTextFile(file);
-      const found = look(text, { source: file, ...(spoken && { spoken }) });
+      const found = look(text, { source: file, ...(spoken && { gameIdentifiers: spoken }) });
       all.push(...found);
       if (format === 'text') printDiagnostics(found, text, process.stdout);
     } catch (error) {
@@ -80,7 +80,7 @@ function look(text: string, options: AdviseOptions & { readonly source: string }
   return withoutAccepted(document, all).sort((a, b) => place(a) - place(b));
 }
 
-async function fixFile(file: string, all: boolean, spoken: AdviseOptions['spoken']): Promise<void> {
+async function fixFile(file: string, all: boolean, spoken: AdviseOptions['gameIdentifiers']): Promise<void> {
   if (file === STDIN) throw new CallError('standard input cannot be mended', 'name a file');
   let done: string[] = [];
   await changeFile(file, (text) => {
@@ -99,16 +99,16 @@ async function fixFile(file: string, all: boolean, spoken: AdviseOptions['spoken
     }
     return done.length > 0 ? formatReel(doc) : undefined;
   });
-  for (const said of done) process.stderr.write(`${file}: ${said}\n`);
+  for (const message of done) process.stderr.write(`${file}: ${message}\n`);
 }
 
 function nextFix(
   doc: ReelDocument,
   all: boolean,
-  spoken: AdviseOptions['spoken'],
+  spoken: AdviseOptions['gameIdentifiers'],
   tried: Set<string>,
 ): Advice | undefined {
-  return advise(doc, spoken && { spoken }).find(
+  return advise(doc, spoken && { gameIdentifiers: spoken }).find(
     ({ fix, safe, code, path }) => fix && (all || safe) && !tried.has(`${code} ${path}`),
   );
 }

@@ -67,7 +67,7 @@ describe('compare', () => {
       clip: 'snap',
       track: 'claw.rotation',
       path: '/clips/snap/tracks/claw.rotation',
-      said: '2 keys from 12f on moved by +2f',
+      summary: '2 keys from 12f on moved by +2f',
     });
   });
 
@@ -92,10 +92,10 @@ describe('compare', () => {
     [['compare', '-', '-'], 'both reels are standard input'],
     [['compare', crab, changed, 'snap', '-o', 'x.gif'], 'ends neither in .svg nor in .png'],
     [['compare', crab, 'nowhere'], 'there is no file'],
-  ])('%j is a wrong call', (args, said) => {
+  ])('%j is a wrong call', (args, summary) => {
     const { exit, stderr } = unspool(args);
     expect([exit, stderr.trimEnd().split('\n').length]).toEqual([2, 1]);
-    expect(stderr).toContain(said);
+    expect(stderr).toContain(summary);
   });
 });
 

@@ -3,7 +3,7 @@ import pc from 'picocolors';
 import type { Reel } from 'unspool';
 import { compareReels, type Difference } from 'unspool/edit';
 import { clipOf } from '../clip-of.js';
-import { drawBoth } from '../draw/both.js';
+import { drawComparison } from '../draw/comparison.js';
 import { neededHeight } from '../draw/sheet.js';
 import type { ThemeName } from '../draw/theme.js';
 import { CallError, EXIT, useColor } from '../failure.js';
@@ -62,11 +62,11 @@ function textOf(found: readonly Difference[]): string {
   const colors = pc.createColors(useColor(process.stdout));
   const rows: string[] = [];
   let last: string | undefined;
-  for (const { clip, track, said } of found) {
+  for (const { clip, track, summary } of found) {
     if (clip !== last && clip !== undefined) rows.push(...(rows.length > 0 ? [''] : []), colors.bold(clip));
     last = clip;
     const indent = clip === undefined ? '' : '  ';
-    rows.push(indent + (track === undefined ? said : `${colors.cyan(track)}: ${said}`));
+    rows.push(indent + (track === undefined ? summary : `${colors.cyan(track)}: ${summary}`));
   }
   return rows.join('\n');
 }
@@ -82,6 +82,6 @@ async function picture(
   const changed = all.filter((track) => found.some((one) => one.track === track));
   const names = changed.length > 0 ? changed : all;
   const { width, height } = pictureSize(size, neededHeight(names.length, 64));
-  const svg = drawBoth({ before, after, names }, { width, height, theme });
+  const svg = drawComparison({ before, after, names }, { width, height, theme });
   await writePicture(out, svg, `${name} before and after, ${width} × ${height}`);
 }

@@ -24,8 +24,8 @@ describe('draw', () => {
     expect(draw('snap.svg', 'light').exit).toBe(0);
     const svg = readFileSync(join(scratch, 'snap.svg'), 'utf8');
     expect(svg).toMatch(/^<svg [^>]*width="900" height="700"/);
-    for (const said of ['seconds', 'frame', 'danger', 'shut', 'rotation', 'elastic-out', '#ffd9a0'])
-      expect(svg).toContain(said);
+    for (const message of ['seconds', 'frame', 'danger', 'shut', 'rotation', 'elastic-out', '#ffd9a0'])
+      expect(svg).toContain(message);
     draw('snap.png', 'dark');
     const png = readFileSync(join(scratch, 'snap.png'));
     expect([png.toString('latin1', 1, 4), png.readUInt32BE(16), png.readUInt32BE(20)]).toEqual(['PNG', 900, 700]);
@@ -49,7 +49,8 @@ describe('draw', () => {
     // Frames 12 to 15, outlined; and 32 poses for each of the four frames, filled.
     expect([...svg.matchAll(/<polygon [^>]*fill="none"/g)]).toHaveLength(4);
     expect([...svg.matchAll(/<polygon /g)]).toHaveLength(4 + 4 * 32);
-    for (const said of ['hits', 'claw.pincer, a box', '12f–16f', '&quot;push&quot;:260']) expect(svg).toContain(said);
+    for (const message of ['hits', 'claw.pincer, a box', '12f–16f', '&quot;push&quot;:260'])
+      expect(svg).toContain(message);
     expect(svg).not.toContain('NaN');
     expect(draw('sway')).toContain('sway keys no shape');
   });

@@ -4,7 +4,7 @@ import { request, type IncomingHttpHeaders } from 'node:http';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { WebSocket } from 'ws';
-import { PROTOCOL, type Asked, type Told } from '../serve/protocol.js';
+import { PROTOCOL, type PageRequest, type ServerMessage } from '../serve/protocol.js';
 import { BIN, REELS, scratchFolder, unspool } from '../../test/command.js';
 
 const folder = scratchFolder();
@@ -59,14 +59,14 @@ function ask(
   }: { method?: string; headers?: Record<string, string>; body?: Iterable<Buffer> } = {},
 ): Promise<Answer> {
   return new Promise((resolve, reject) => {
-    const asked = request({
+    const asking = request({
       host: '127.0.0.1',
       port,
       path,
       method,
       headers: { host: `127.0.0.1:${port}`, ...headers },
     });
-    asked.on('response', (response) => {
+    asking.on('response', (response) => {
       const chunks: Buffer[] = [];
       response.on('data', (chunk: Buffer) => chunks.push(chunk));
       response.on('error', () => {});
@@ -75,9 +75,9 @@ function ask(
       );
     });
     // A connection that is ended while a body is sent: what was answered before counts.
-    asked.on('error', (error) => setTimeout(() => reject(error), 500));
-    for (const chunk of body ?? []) asked.write(chunk);
-    asked.end();
+    asking.on('error', (error) => setTimeout(() => reject(error), 500));
+    for (const chunk of body ?? []) asking.write(chunk);
+    asking.end();
   });
 }
 
@@ -173,7 +173,7 @@ describe('the server of the workbench', () => {
     };
     const sent = await ask('/api/reels', { ...post, body: chunks() }).catch((error: Error) => error);
     expect(sent instanceof Error ? sent.message : sent.status).toSatisfy(
-      (said: unknown) => said === 405 || /EPIPE|ECONNRESET|hang up/.test(String(said)),
+      (message: unknown) => message === 405 || /EPIPE|ECONNRESET|hang up/.test(String(message)),
     );
     expect(server.exitCode).toBeNull();
     expect((await ask('/')).status).toBe(200);
@@ -212,8 +212,8 @@ describe('the server of the workbench', () => {
   it('refuses operations that do not apply, whatever they are, and changes nothing', async () => {
     const before = readFileSync(file, 'utf8');
     const socket = await connect();
-    const told: Told[] = [];
-    socket.on('message', (data: Buffer) => told.push(JSON.parse(data.toString()) as Told));
+    const reported: ServerMessage[] = [];
+    socket.on('message', (data: Buffer) => reported.push(JSON.parse(data.toString()) as ServerMessage));
     const operations: unknown[] = [
       {},
       { do: 'patch', said: '', changes: [{ path: '/__proto__', member: 'x', now: 1 }] },
@@ -228,7 +228,7 @@ describe('the server of the workbench', () => {
       socket.send(JSON.stringify({ ask: 'apply', mark: `bad-${i}`, operation }));
     });
     await expect
-      .poll(() => told.filter(({ tell }) => tell === 'refused').length, { timeout: 20_000 })
+      .poll(() => reported.filter(({ tell }) => tell === 'refused').length, { timeout: 20_000 })
       .toBe(operations.length);
     socket.close();
     expect(readFileSync(file, 'utf8')).toBe(before);
@@ -236,15 +236,15 @@ describe('the server of the workbench', () => {
 
   it('does the same thing once, however often it is asked', async () => {
     const socket = await connect();
-    const told: Told[] = [];
-    socket.on('message', (data: Buffer) => told.push(JSON.parse(data.toString()) as Told));
+    const reported: ServerMessage[] = [];
+    socket.on('message', (data: Buffer) => reported.push(JSON.parse(data.toString()) as ServerMessage));
     const operation = { do: 'move-keys', clip: 'snap', keys: { 'claw.rotation': ['12f'] }, by: '-1f' } as const;
-    const asked: Asked = { ask: 'apply', mark: 'again-1', operation };
-    for (let i = 0; i < 3; i++) socket.send(JSON.stringify(asked));
+    const request: PageRequest = { ask: 'apply', mark: 'again-1', operation };
+    for (let i = 0; i < 3; i++) socket.send(JSON.stringify(request));
     socket.send(JSON.stringify({ ask: 'undo', mark: 'again-2' }));
     socket.send(JSON.stringify({ ask: 'undo', mark: 'again-2' }));
-    await expect.poll(() => told.filter(({ tell }) => tell === 'refused').length, { timeout: 20_000 }).toBe(3);
-    expect(told.filter(({ tell }) => tell === 'step')).toHaveLength(2);
+    await expect.poll(() => reported.filter(({ tell }) => tell === 'refused').length, { timeout: 20_000 }).toBe(3);
+    expect(reported.filter(({ tell }) => tell === 'step')).toHaveLength(2);
     socket.close();
   });
 });
@@ -263,10 +263,10 @@ describe('the command', () => {
     [['crab.reel.json', '--port', 'many'], '--port "many" is no port'],
     [['crab.reel.json', '--pictures', 'nowhere'], 'there is no folder nowhere'],
     [['../../../packages/cli/fixtures/broken/wrong-types.json'], 'mend the reel first'],
-  ])('says what is wrong with %j', (args, said) => {
+  ])('says what is wrong with %j', (args, message) => {
     const { exit, stdout, stderr } = unspool(['edit', ...args]);
     expect(exit).toBeGreaterThan(0);
     expect(stdout).toBe('');
-    expect(stderr).toContain(said);
+    expect(stderr).toContain(message);
   });
 });

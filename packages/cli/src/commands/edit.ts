@@ -48,7 +48,7 @@ async function edit(files: readonly string[], { pictures, port }: Options): Prom
     if (!isFolder(folder)) throw new CallError(`there is no folder ${folder}`, 'name one, as --pictures public');
   const ports = portsFrom(port);
   const state = stateFolder();
-  const say = (said: string) => void process.stderr.write(`${said}\n`);
+  const say = (message: string) => void process.stderr.write(`${message}\n`);
   const onFault = (error: unknown) => say(`unspool: a fault of the workbench: ${String((error as Error).stack)}`);
   const reels: OpenReel[] = [];
   let isSaved = true;

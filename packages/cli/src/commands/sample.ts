@@ -23,7 +23,7 @@ interface Sample {
 }
 
 /** More samples than this are a slip of the pen, not a wish. */
-const MOST = 1_000_000;
+const MAX_SAMPLES = 1_000_000;
 
 export function addSample(program: Command): void {
   program
@@ -71,7 +71,8 @@ function timesOf(clip: Clip, { at, every, from = '0', until }: Options): number[
   const start = timeOption(clip, from, '--from');
   const end = until === undefined ? clip.duration : timeOption(clip, until, '--until');
   const count = Math.floor((end - start) / step + 1e-9) + 1;
-  if (count > MOST) throw new CallError(`that would be ${count} samples, more than ${MOST}`, 'give a longer --every');
+  if (count > MAX_SAMPLES)
+    throw new CallError(`that would be ${count} samples, more than ${MAX_SAMPLES}`, 'give a longer --every');
   // Whole frames come out as exactly these frames, not as a sum of steps.
   const perSecond = Math.round(1 / step);
   const exact = perSecond > 0 && Math.abs(1 / perSecond - step) < 1e-12;

@@ -49,15 +49,15 @@ function keyCount(clip: Clip): number {
 }
 
 function reelText(reel: Reel): string {
-  const { name, about: said, roles = {}, sheets = {} } = reel.document;
-  const lines = [name ?? '(a reel without a name)', ...(said ? [said] : []), ''];
+  const { name, about: description, roles = {}, sheets = {} } = reel.document;
+  const lines = [name ?? '(a reel without a name)', ...(description ? [description] : []), ''];
   for (const role of reel.roles) {
     const { parent, sheet, shapes = {} } = roles[role] ?? {};
     const facts = [parent && `on ${parent}`, sheet && `drawn from sheet ${sheet}`].filter(Boolean).join(', ');
     lines.push(`role   ${role}${facts ? `  (${facts})` : ''}`);
     for (const [shape, { kind, tag, data }] of Object.entries(shapes)) {
-      const said = [kind, tag, data !== undefined && JSON.stringify(data)].filter(Boolean).join(', ');
-      lines.push(`shape  ${role}.${shape}  (${said})`);
+      const label = [kind, tag, data !== undefined && JSON.stringify(data)].filter(Boolean).join(', ');
+      lines.push(`shape  ${role}.${shape}  (${label})`);
     }
   }
   for (const [sheet, { image, columns, rows, cell }] of Object.entries(sheets)) {
@@ -103,7 +103,7 @@ function loopDocumentText(loop: LoopDocument): string {
 }
 
 function clipText(reel: Reel, clip: Clip): string {
-  const said = about(reel, clip);
+  const description = about(reel, clip);
   const facts = [
     `${frames(clip.duration, clip.fps)} at ${clip.fps} a second`,
     `${round(clip.duration)} s`,
@@ -111,7 +111,7 @@ function clipText(reel: Reel, clip: Clip): string {
   ];
   if (clip.rate !== 1) facts.push(`rate ${clip.rate}`);
   if (clip.after === 'rest') facts.push('then at rest');
-  const lines = [`${clip.name}: ${facts.join(', ')}`, ...(said ? [said] : []), ''];
+  const lines = [`${clip.name}: ${facts.join(', ')}`, ...(description ? [description] : []), ''];
   const { tracks } = clip;
   const times = [...new Set(tracks.flatMap((track) => track.keys.map((key) => key.at)))].sort((a, b) => a - b);
   const texts = tracks.map((track) => keyTexts(track, clip.layout.texts));
@@ -135,11 +135,11 @@ function clipText(reel: Reel, clip: Clip): string {
   }
   for (const { shape, at, until, data } of clip.activations) {
     const { tag, data: always } = reel.facts.shapes[shape]!;
-    const said = data ?? always;
+    const given = data ?? always;
     const facts = [
       `${frames(at, clip.fps)} – ${frames(until, clip.fps)}`,
       tag,
-      said !== undefined && JSON.stringify(said),
+      given !== undefined && JSON.stringify(given),
     ];
     lines.push(`shape ${shape}: ${facts.filter(Boolean).join(', ')}`);
   }
@@ -228,11 +228,11 @@ function valueFact(track: ResolvedTrack, value: readonly number[], texts: readon
 }
 
 function reelFacts(reel: Reel): object {
-  const { name, about: said, roles, sheets, chains, facings } = reel.document;
+  const { name, about: description, roles, sheets, chains, facings } = reel.document;
   const clips = Object.values<Clip>(reel.clips).map((clip) => clipFacts(reel, clip, false));
   return {
     name,
-    about: said,
+    about: description,
     roles: roles ?? Object.fromEntries(reel.roles.map((role) => [role, {}])),
     sheets,
     clips,

@@ -28,13 +28,13 @@ describe('trace', () => {
   });
 
   test('of a chain, each link from where the one before ended', () => {
-    const told = ndjson(unspool(['trace', 'crab.reel.json', 'victory']).stdout) as {
+    const reported = ndjson(unspool(['trace', 'crab.reel.json', 'victory']).stdout) as {
       time: number;
       event: string;
       clip: string;
     }[];
     expect(
-      told.filter(({ event }) => event === 'end').map(({ time, clip }) => [Number(time.toFixed(9)), clip]),
+      reported.filter(({ event }) => event === 'end').map(({ time, clip }) => [Number(time.toFixed(9)), clip]),
     ).toEqual([
       [0.4, 'hop'],
       [1.2, 'cheer'],
@@ -49,8 +49,8 @@ describe('trace', () => {
   ])('of a script for the %s: %s.json, the same whatever the frames', (reel, name, one) => {
     const trace = (...args: string[]) =>
       unspool(['trace', `${reel}.reel.json`, '--script', `../scripts/${name}.json`, ...args]).stdout;
-    const told = trace();
-    expect(ndjson(told)).toContainEqual(
+    const reported = trace();
+    expect(ndjson(reported)).toContainEqual(
       expect.objectContaining({
         ...one,
         ...('values' in one && { values: expect.objectContaining(one.values as object) as unknown }),
@@ -62,7 +62,7 @@ describe('trace', () => {
       ['--step', '1ms'],
       ['--step', '1s'],
     ])
-      expect(trace(...args)).toBe(told);
+      expect(trace(...args)).toBe(reported);
   });
 
   test.each([
@@ -77,11 +77,11 @@ describe('trace', () => {
     ['{"steps":[{"at":0,"pause":"base"}]}', '/steps/0/pause: nothing has been played there'],
     ['{"steps":[],"fro":1}', '/fro: is not known here — did you mean "for"?'],
     ['{"steps":[', 'is no JSON'],
-  ])('a script %s is refused with its place', (script, said) => {
+  ])('a script %s is refused with its place', (script, message) => {
     const file = join(scratch, 'script.json');
     writeFileSync(file, script);
     const { exit, stderr } = unspool(['trace', 'crab.reel.json', '--script', file]);
     expect([exit, stderr.split('\n').length]).toEqual([2, 2]);
-    expect(stderr).toContain(said);
+    expect(stderr).toContain(message);
   });
 });

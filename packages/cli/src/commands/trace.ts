@@ -18,7 +18,7 @@ const EVENTS: readonly EventType[] = ['cue', 'cue-start', 'cue-end', 'loop', 'en
 const MODES: readonly LoopMode[] = ['once', 'loop', 'ping-pong'];
 
 /** More frames than this are a slip of the pen. */
-const MOST_FRAMES = 10_000_000;
+const MAX_FRAMES = 10_000_000;
 
 export function addTrace(program: Command): void {
   program
@@ -42,7 +42,7 @@ export function addTrace(program: Command): void {
         onWarning: ({ message }) => process.stderr.write(`${message}\n`),
       });
       const tell = (line: object) => process.stdout.write(`${JSON.stringify(line)}\n`);
-      for (const type of EVENTS) player.on(type, (event) => tell(lineOf(event as unknown as Told)));
+      for (const type of EVENTS) player.on(type, (event) => tell(lineOf(event as unknown as TraceLine)));
       if (options.script !== undefined) {
         if (name !== undefined) throw new CallError('a clip and a script are given', 'give one of them');
         const fps = reel.document.fps ?? 60;
@@ -57,7 +57,7 @@ export function addTrace(program: Command): void {
     });
 }
 
-interface Told {
+interface TraceLine {
   readonly type: string;
   readonly time: number;
   readonly clip?: string;
@@ -66,7 +66,7 @@ interface Told {
   readonly iteration?: number;
 }
 
-function lineOf({ type, time, clip, name, value, iteration }: Told): object {
+function lineOf({ type, time, clip, name, value, iteration }: TraceLine): object {
   return {
     // To the nanosecond: how time was cut into frames shows in no digit.
     time: Math.round(time * 1e9) / 1e9,
@@ -98,8 +98,8 @@ function playOne(player: Player, reel: Reel, name: string, options: Options): vo
   const natural = links.reduce((sum, link) => sum + lengthOf(link), 0);
   const length = options.for === undefined ? natural : timeOption(first.clip, options.for, '--for');
   if (length < 0) throw new CallError(`--for ${options.for} lies before the start`, 'give a time of 0 or more');
-  if (length / step > MOST_FRAMES)
-    throw new CallError(`that would be more than ${MOST_FRAMES} frames`, 'give a longer --step');
+  if (length / step > MAX_FRAMES)
+    throw new CallError(`that would be more than ${MAX_FRAMES} frames`, 'give a longer --step');
   player.tick(0); // what happens at the very start
   for (const dt of framesOf(length, step, options.jitter)) {
     player.tick(dt);

@@ -33,12 +33,12 @@ function heldBlock(sheet: Sheet, track: ResolvedTrack, row: Row, segment: Block)
   const place = { x: left + 1, y: top, width: Math.max(1, width - 2), height, rx: 4 };
   const stroke = { stroke: theme.lines[0], 'stroke-dasharray': segment.lead ? '2 4' : undefined };
   // A narrow block still has room for a short number, in its middle.
-  const said = fitText(label, 11, width - 6);
+  const fitted = fitText(label, 11, width - 6);
   const narrow = width < 40;
   const x = narrow ? left + width / 2 : left + 8;
   return (
     element('rect', { ...place, fill: quiet ? 'none' : theme.lines[0], 'fill-opacity': 0.18, ...stroke }) +
-    text(said, {
+    text(fitted, {
       x,
       y: top + height / 2 + 4,
       'text-anchor': narrow ? 'middle' : undefined,
@@ -75,13 +75,13 @@ function colorBlock(sheet: Sheet, track: ResolvedTrack, row: Row, segment: Block
   const pegs = peg(left) + (next?.at === clip.duration ? peg(left + width) : '');
   const label = labelOf(track, value, clip.layout.texts);
   const last = segment.index === track.keys.length - 1;
-  const said =
+  const caption =
     fitText(last ? label : `${label}  ${formatEasing(easing)}`, 10, width - 6) || fitText(label, 10, width - 6);
   return (
     cells.join('') +
     frame +
     pegs +
-    text(said, { x: left + 4, y: top + height + 13, 'font-size': 10, fill: theme.muted })
+    text(caption, { x: left + 4, y: top + height + 13, 'font-size': 10, fill: theme.muted })
   );
 }
 
@@ -110,7 +110,7 @@ export function whileInactive({ clip, theme, x }: Sheet, track: ResolvedTrack, r
           fill: theme.panel,
           'fill-opacity': 0.72,
         };
-        const said = fitText('not active', 10, to - from - 8);
+        const label = fitText('not active', 10, to - from - 8);
         const place = {
           x: (from + to) / 2,
           y: row.top + 13,
@@ -118,7 +118,7 @@ export function whileInactive({ clip, theme, x }: Sheet, track: ResolvedTrack, r
           'font-size': 10,
           fill: theme.muted,
         };
-        return element('rect', veil) + text(said, place);
+        return element('rect', veil) + text(label, place);
       })
       .join('')
   );

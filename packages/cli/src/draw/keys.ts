@@ -60,7 +60,7 @@ function drawSegment(
   const name = formatEasing(track.keys[index]!.easing);
   const label = fitText(name, 10, frame.width - 10);
   const middle = frame.x + frame.width / 2;
-  const said =
+  const caption =
     row.height > 52
       ? text(label, {
           x: middle,
@@ -70,7 +70,7 @@ function drawSegment(
           fill: theme.muted,
         })
       : '';
-  if (held) return ground + said;
+  if (held) return ground + caption;
   const steps = Math.max(8, Math.min(96, Math.round(frame.width / 2)));
   const xs = Array.from({ length: steps + 1 }, (_, i) => i / steps);
   const ys = progressOf(sheet.clip, track, index, xs);
@@ -104,6 +104,6 @@ function drawSegment(
     goal +
     fill +
     element('path', { d: edge, fill: 'none', stroke: theme.lines[0], 'stroke-width': 1.3 }) +
-    said
+    caption
   );
 }

@@ -9,7 +9,7 @@ import { styleOf, THEMES, type Theme } from './theme.js';
 /** What is swept between two frames is drawn as so many poses on top of each other. */
 const BETWEEN = 32;
 /** More frames than this are thinned out: outlines that touch say nothing. */
-const MOST = 24;
+const MAX_OUTLINES = 24;
 const SIDE = 250;
 const STRIP = 26;
 
@@ -115,15 +115,15 @@ interface Pose {
 
 function drawOne(own: readonly Pose[], area: Area, style: ReturnType<typeof styleOf>): string {
   const whole = own.filter(({ frame }) => Number.isInteger(frame));
-  const shown = whole.filter((_, i) => i % Math.ceil(whole.length / MOST) === 0 || i === whole.length - 1);
+  const shown = whole.filter((_, i) => i % Math.ceil(whole.length / MAX_OUTLINES) === 0 || i === whole.length - 1);
   const swept = own.map(({ shape }) => outline(shape, area, { fill: style.color }));
   const skins = shown.map(({ frame, shape }, i) => {
     const age = shown.length === 1 ? 1 : i / (shown.length - 1);
     const { left, right, top, bottom } = boxOf(shape);
     const line = { fill: 'none', stroke: style.color, 'stroke-width': 1.6, 'stroke-dasharray': style.dash };
     const at = { x: area.x((left + right) / 2), y: area.y((top + bottom) / 2) + 4 };
-    const said = text(round(frame), { ...at, 'text-anchor': 'middle', 'font-size': 10, fill: style.color });
-    return element('g', { opacity: 0.3 + 0.7 * age }, outline(shape, area, line), said);
+    const label = text(round(frame), { ...at, 'text-anchor': 'middle', 'font-size': 10, fill: style.color });
+    return element('g', { opacity: 0.3 + 0.7 * age }, outline(shape, area, line), label);
   });
   return element('g', { opacity: 0.16 }, ...swept) + skins.join('');
 }
@@ -181,10 +181,10 @@ function drawLegend({ facts }: Clip, names: readonly string[], left: number, the
     ];
   });
   const note = 100 + names.length * 62 + 10;
-  const said = ['outlines: one a frame, by number', 'pale: what is swept between'];
+  const notes = ['outlines: one a frame, by number', 'pale: what is swept between'];
   return [
     ...rows,
-    ...said.map((one, i) => text(one, { x: left, y: note + i * 16, 'font-size': 11, fill: theme.muted })),
+    ...notes.map((one, i) => text(one, { x: left, y: note + i * 16, 'font-size': 11, fill: theme.muted })),
   ].join('');
 }
 
@@ -208,11 +208,11 @@ function drawStrip(
       ...own.flatMap(({ at, until, data }) => {
         const wide = Math.max(2, x(until) - x(at));
         const bar = { x: x(at), y, width: wide, height: STRIP - 8, fill: color, 'fill-opacity': 0.25, stroke: color };
-        const said = `${frames(at, clip.fps)}–${frames(until, clip.fps)}${data === undefined ? '' : ` ${JSON.stringify(data)}`}`;
-        const label = fitText(said, 10, wide - 8);
+        const label = `${frames(at, clip.fps)}–${frames(until, clip.fps)}${data === undefined ? '' : ` ${JSON.stringify(data)}`}`;
+        const caption = fitText(label, 10, wide - 8);
         return [
           element('rect', { ...bar, 'stroke-dasharray': dash, rx: 2 }),
-          text(label, { x: x(at) + 5, y: y + 13, 'font-size': 10, fill: theme.ink }),
+          text(caption, { x: x(at) + 5, y: y + 13, 'font-size': 10, fill: theme.ink }),
         ];
       }),
     ];

@@ -14,7 +14,7 @@ export interface Hunk {
 }
 
 /** So many lines may have come and gone in one stretch for the fewest changes to be looked for: that grows with their square. */
-const MOST = 300;
+const MAX_LINES = 300;
 
 /**
  * What changed from one text to another, by lines: the fewest where there are not many, and in any case in a time that
@@ -70,7 +70,7 @@ function replaced(a: readonly string[], b: readonly string[]): Line[] {
 }
 
 function fewest(a: readonly string[], b: readonly string[]): Line[] | undefined {
-  const parts = diffArrays([...a], [...b], { maxEditLength: MOST });
+  const parts = diffArrays([...a], [...b], { maxEditLength: MAX_LINES });
   return parts?.flatMap(({ added, removed, value }) => signed(added ? '+' : removed ? '-' : ' ', value));
 }
 

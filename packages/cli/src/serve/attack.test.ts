@@ -48,10 +48,10 @@ describe('strangers', () => {
         served.reset(`GET /api/pictures HTTP/1.1\r\nhost: 127.0.0.1:${served.port}\r\n\r\n`),
       ]);
     }
-    expect(served.isAlive, served.said).toBe(true);
+    expect(served.isAlive, served.output).toBe(true);
     expect(await (await served.page()).apply(turn(-50))).toMatchObject({ tell: 'step' });
     expect(await served.end()).toBe(0);
-    expect(served.said).toContain('everything is saved');
+    expect(served.output).toContain('everything is saved');
   });
 
   it('are not let in by the token of two starts before; a page that was open is, and is told the new one', async () => {
@@ -59,10 +59,10 @@ describe('strangers', () => {
     await first.end('SIGKILL');
     const second = await Served.start([file], state);
     expect(second.token).not.toBe(first.token);
-    expect((await second.page(first.token)).told[0]).toMatchObject({ tell: 'open', token: second.token });
+    expect((await second.page(first.token)).received[0]).toMatchObject({ tell: 'open', token: second.token });
     await second.end();
     const third = await Served.start([file], state);
-    await expect(third.page(first.token, 'crab', 1000)).rejects.toThrow('was not told');
+    await expect(third.page(first.token, 'crab', 1000)).rejects.toThrow('was not received');
   }, 60_000);
 });
 
@@ -76,12 +76,12 @@ describe('a disk that is full', () => {
     expect(page.file).toMatchObject({
       problem: expect.stringContaining('the last steps are not in the journal') as string,
     });
-    expect(served.said).toContain('the last steps are not in the journal');
+    expect(served.output).toContain('the last steps are not in the journal');
     rmSync(fullDisk(state));
     for (let i = 61; i <= 65; i++) await page.apply(turn(i));
     await served.end('SIGKILL');
     const again = await Served.start([file], state);
-    expect(again.said).toContain('65 steps');
+    expect(again.output).toContain('65 steps');
     expect(await again.end()).toBe(0);
     expect(saved()).toBe(65);
   }, 60_000);
@@ -102,9 +102,9 @@ describe('a disk that is full', () => {
     writeFileSync(fullDisk(state), '');
     for (let i = 1; i <= 3; i++) await page.apply(turn(i));
     expect(await served.end()).toBe(1);
-    expect(served.said).toContain('crab.reel.json is NOT saved: ');
+    expect(served.output).toContain('crab.reel.json is NOT saved: ');
     // There is no room anywhere: so it is printed.
-    expect(served.said).toContain('"at":"12f","value":3');
+    expect(served.output).toContain('"at":"12f","value":3');
     expect(saved()).toBe(-48);
   }, 60_000);
 });
@@ -125,7 +125,7 @@ describe('a journal', () => {
     const damaged = text.slice(0, at) + String.fromCharCode(text.charCodeAt(at) ^ 1) + text.slice(at + 1);
     writeFileSync(journal, damaged);
     const again = await Served.start([file], state);
-    expect(again.said).toMatch(
+    expect(again.output).toMatch(
       /5 steps\n.*the journal is damaged, and its last \d lines could not be taken up; all of it is kept/s,
     );
     const kept = readdirSync(join(state, 'journals')).find((name) => name.endsWith('.unread'))!;
@@ -158,7 +158,7 @@ describe('a journal', () => {
     });
     const opened = await first;
     expect(second.stderr).toContain('is open in another workbench');
-    expect(opened.said).toMatch(/(3000|2\d{3}) steps/);
+    expect(opened.output).toMatch(/(3000|2\d{3}) steps/);
     expect(await opened.end()).toBe(0);
   }, 240_000);
 
@@ -167,7 +167,7 @@ describe('a journal', () => {
     rmSync(journal);
     mkdirSync(join(journal, 'inner'), { recursive: true });
     const again = await Served.start([file], state);
-    expect(again.said).toContain('its journal cannot be read (EISDIR');
+    expect(again.output).toContain('its journal cannot be read (EISDIR');
     expect(readdirSync(join(state, 'journals')).filter((name) => name.endsWith('.unread'))).toHaveLength(1);
     expect(await (await again.page()).apply(turn(7))).toMatchObject({ tell: 'step' });
     expect(await again.end()).toBe(0);
@@ -184,7 +184,7 @@ describe('a journal', () => {
     await page.apply(turn(3));
     await served.end('SIGKILL');
     const again = await Served.start([file], state);
-    expect(again.said).toContain('3 steps');
+    expect(again.output).toContain('3 steps');
     await again.end();
     expect(saved()).toBe(3);
   }, 60_000);
@@ -211,14 +211,14 @@ describe('a lock', () => {
     const served = await Served.start([file], state);
     const page = await served.page();
     await page.apply(turn(1));
-    await page.heard((told) => told.tell === 'file' && told.file.saved);
+    await page.heard((message) => message.tell === 'file' && message.file.saved);
     served.child.kill('SIGSTOP');
     const other = await Served.start([file], state);
     const there = await other.page();
     await there.apply(turn(20));
     served.child.kill('SIGCONT');
     await expect
-      .poll(() => served.said, { timeout: 20_000 })
+      .poll(() => served.output, { timeout: 20_000 })
       .toContain('is open in another workbench, since this one stood still');
     expect(await page.apply(turn(2))).toMatchObject({ tell: 'refused', code: 'workbench/lost' });
     expect(await other.end()).toBe(0);
@@ -226,7 +226,7 @@ describe('a lock', () => {
     page.socket.send(JSON.stringify({ ask: 'take-back' }));
     await expect.poll(() => page.file?.lost, { timeout: 20_000 }).toBeUndefined();
     // What the other has done meanwhile is here too.
-    await page.heard((told) => told.tell === 'step' && JSON.stringify(told).includes('20'));
+    await page.heard((message) => message.tell === 'step' && JSON.stringify(message).includes('20'));
     expect(await page.apply(turn(3))).toMatchObject({ tell: 'step' });
     expect(await served.end()).toBe(0);
     expect(saved()).toBe(3);
@@ -248,22 +248,22 @@ describe('the end', () => {
     ],
   ] as const)(
     'with work that is not saved, where the file %s: says so, where it is, and how to get it back',
-    async (said, spoil, mend) => {
+    async (reason, spoil, mend) => {
       const served = await Served.start([file], state);
       const page = await served.page();
       await page.apply(turn(5));
-      await page.heard((told) => told.tell === 'file' && told.file.saved);
+      await page.heard((message) => message.tell === 'file' && message.file.saved);
       spoil();
       const other = existsSync(`${file}.other`) ? readFileSync(`${file}.other`, 'utf8') : undefined;
       await page.apply(turn(6));
       expect(await served.end()).toBe(1);
-      expect(served.said).toContain(`${file} is NOT saved: `);
-      expect(served.said).toContain(said);
-      if (other === undefined) expect(served.said).toContain(`unspool edit ${file}`);
-      expect(served.said).not.toContain('everything is saved');
+      expect(served.output).toContain(`${file} is NOT saved: `);
+      expect(served.output).toContain(reason);
+      if (other === undefined) expect(served.output).toContain(`unspool edit ${file}`);
+      expect(served.output).not.toContain('everything is saved');
       if (other !== undefined) {
         expect(readFileSync(`${file}.other`, 'utf8')).toBe(other);
-        const kept = /is kept in (\S+)/.exec(served.said)![1]!;
+        const kept = /is kept in (\S+)/.exec(served.output)![1]!;
         expect(valueIn(readFileSync(kept, 'utf8'))).toBe(6);
         rmSync(kept);
         return;
@@ -271,7 +271,7 @@ describe('the end', () => {
       mend();
       const again = await Served.start([file], state);
       const back = await again.page();
-      expect(again.said).toContain('took up the journal');
+      expect(again.output).toContain('took up the journal');
       if (back.file?.outside) back.socket.send(JSON.stringify({ ask: 'settle', take: 'ours' }));
       await expect.poll(() => existsSync(file) && saved(), { timeout: 20_000 }).toBe(6);
       expect(await again.end()).toBe(0);

@@ -4,7 +4,7 @@ import fc from 'fast-check';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { scratchFolder } from '../../test/command.js';
 import { fileIn, pictureIn, picturesIn } from './folders.js';
-import { isToken, refusalOf } from './guard.js';
+import { isToken, refusalOf } from './request-guard.js';
 
 const scratch = scratchFolder();
 const [art, other] = [join(scratch, 'art'), join(scratch, 'other')];

@@ -5,7 +5,7 @@ import { extname, isAbsolute, join, relative, resolve, sep } from 'node:path';
 const PICTURES = new Set(['.png', '.jpg', '.jpeg', '.webp', '.gif', '.avif']);
 const LARGEST = 64 * 1024 * 1024;
 /** As many pictures are listed, and folders gone down into. */
-const MOST = 2000;
+const MAX_PICTURES = 2000;
 const DEPTH = 4;
 
 /**
@@ -43,7 +43,7 @@ export function picturesIn(folders: readonly string[]): string[] {
   const names = new Set<string>();
   const walk = (folder: string, before: string, depth: number): void => {
     for (const entry of entriesOf(folder)) {
-      if (names.size >= MOST || entry.name.startsWith('.') || entry.name === 'node_modules') continue;
+      if (names.size >= MAX_PICTURES || entry.name.startsWith('.') || entry.name === 'node_modules') continue;
       const name = before + entry.name;
       if (entry.isDirectory() && depth < DEPTH) walk(join(folder, entry.name), `${name}/`, depth + 1);
       else if (entry.isFile() && PICTURES.has(extname(name).toLowerCase())) names.add(name);

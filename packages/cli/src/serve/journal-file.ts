@@ -24,7 +24,7 @@ export type Left = { readonly text: string } | { readonly aside: string; readonl
 
 interface JournalEvents {
   /** A line could not be written; with `undefined`, all are again. */
-  readonly onProblem: (said: string | undefined) => void;
+  readonly onProblem: (message: string | undefined) => void;
   /** Another journal stands in its place: another program may have taken it up. */
   readonly onTaken: () => void;
 }

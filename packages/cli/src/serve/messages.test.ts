@@ -21,7 +21,7 @@ const crab = JSON.parse(readFileSync(file, 'utf8')) as ReelDocument;
 
 let marks = 0;
 const mark = fc.constant(null).map(() => `f${++marks}`);
-const asked = fc.oneof(
+const request = fc.oneof(
   { weight: 6, arbitrary: fc.record({ ask: fc.constant('apply'), mark, operation: randomOperation(crab) }) },
   { weight: 2, arbitrary: fc.record({ ask: fc.constantFrom('undo', 'redo'), mark }) },
   { weight: 1, arbitrary: fc.constantFrom({ ask: 'save' }, { ask: 'take-back' }, { ask: 'settle', take: 'ours' }) },
@@ -37,8 +37,8 @@ function jsonOf(value: unknown): string {
 
 /** As pages send it, changed somewhere, or anything at all. */
 const message = fc.oneof(
-  { weight: 3, arbitrary: asked.map((one) => JSON.stringify(one)) },
-  { weight: 5, arbitrary: damaged(asked).map(jsonOf) },
+  { weight: 3, arbitrary: request.map((one) => JSON.stringify(one)) },
+  { weight: 5, arbitrary: damaged(request).map(jsonOf) },
   { weight: 1, arbitrary: fc.string({ maxLength: 60 }) },
   { weight: 1, arbitrary: fc.json() },
 );
@@ -64,24 +64,24 @@ it('outlives whatever pages send, and loses nothing that it has acknowledged', a
       if (end === 'resets') page.socket.terminate();
       // Another page is answered meanwhile, and soon.
       const begun = performance.now();
-      const told = await witness.apply({ do: 'nothing' } as never);
+      const answer = await witness.apply({ do: 'nothing' } as never);
       slowest = Math.max(slowest, (performance.now() - begun) / messages.length);
-      expect(told).toMatchObject({ tell: 'refused', code: 'edit/operation' });
-      expect(served.isAlive, served.said).toBe(true);
-      witness.told.splice(0, witness.told.length - 1);
+      expect(answer).toMatchObject({ tell: 'refused', code: 'edit/operation' });
+      expect(served.isAlive, served.output).toBe(true);
+      witness.received.splice(0, witness.received.length - 1);
     }),
     { numRuns, endOnFailure: true },
   );
   expect(slowest).toBeLessThan(1000);
   expect(sent).toBeGreaterThan(numRuns);
-  expect(served.said).not.toContain('a fault of the workbench');
+  expect(served.output).not.toContain('a fault of the workbench');
   // What pages see at the end is what stands in the file, and what the next one takes up after a crash.
   const last = await served.page();
-  const [opened] = last.told;
+  const [opened] = last.received;
   const seen = opened?.tell === 'open' ? formatReel(opened.doc) : '';
   await served.end('SIGKILL');
   const again = await Served.start([file], join(scratch, 'state'));
-  const [taken] = (await again.page()).told;
+  const [taken] = (await again.page()).received;
   expect(taken?.tell === 'open' && formatReel(taken.doc)).toBe(seen);
   expect(await again.end()).toBe(0);
   expect(formatReel(parseReel<unknown>(readFileSync(file, 'utf8')).document)).toBe(seen);

@@ -6,13 +6,13 @@ import { beforeEach, describe, expect, it, onTestFinished } from 'vitest';
 import { REELS, scratchFolder } from '../../test/command.js';
 import { turn, valueIn } from '../../test/turn.js';
 import { OpenReel } from './open-reel.js';
-import type { Told } from './protocol.js';
+import type { ServerMessage } from './protocol.js';
 
 const scratch = scratchFolder();
 let file: string;
 let state: string;
 let count = 0;
-let said: string[];
+let printed: string[];
 
 beforeEach(() => {
   count++;
@@ -20,33 +20,33 @@ beforeEach(() => {
   state = join(scratch, `state-${count}`);
   copyFileSync(join(REELS, 'crab.reel.json'), file);
   process.env['UNSPOOL_STATE'] = state;
-  said = [];
+  printed = [];
 });
 
-async function open(): Promise<{ readonly reel: OpenReel; readonly told: Told[] }> {
+async function open(): Promise<{ readonly reel: OpenReel; readonly received: ServerMessage[] }> {
   const { stateFolder } = await import('./state-folder.js');
-  const reel = await OpenReel.open('crab', file, stateFolder(), (line) => said.push(line));
-  const told: Told[] = [];
-  reel.join((one) => told.push(one));
-  return { reel, told };
+  const reel = await OpenReel.open('crab', file, stateFolder(), (line) => printed.push(line));
+  const received: ServerMessage[] = [];
+  reel.join((one) => received.push(one));
+  return { reel, received };
 }
 
 let marks = 0;
-const apply = ({ reel, told }: Awaited<ReturnType<typeof open>>, operation: Operation) =>
-  reel.receive({ ask: 'apply', mark: `m${++marks}`, operation }, (one) => told.push(one));
+const apply = ({ reel, received }: Awaited<ReturnType<typeof open>>, operation: Operation) =>
+  reel.receive({ ask: 'apply', mark: `m${++marks}`, operation }, (one) => received.push(one));
 const journals = () => readdirSync(join(state, 'journals'));
-const lastFile = (told: readonly Told[]) => told.findLast((one) => one.tell === 'file')?.file;
+const lastFile = (received: readonly ServerMessage[]) => received.findLast((one) => one.tell === 'file')?.file;
 
 describe('an open reel', () => {
   it('tells a page that comes of the document, and of each step; the file is written by itself', async () => {
     const one = await open();
     onTestFinished(async () => void (await one.reel.close()));
-    expect(one.told[0]).toMatchObject({ tell: 'open', file: { saved: true }, steps: { doneCount: 0 } });
+    expect(one.received[0]).toMatchObject({ tell: 'open', file: { saved: true }, steps: { doneCount: 0 } });
     apply(one, turn(-50));
-    expect(one.told.at(-2)).toMatchObject({ tell: 'step', steps: { done: ['set 1 key of claw.rotation to -50'] } });
-    expect(lastFile(one.told)).toEqual({ saved: false });
+    expect(one.received.at(-2)).toMatchObject({ tell: 'step', steps: { done: ['set 1 key of claw.rotation to -50'] } });
+    expect(lastFile(one.received)).toEqual({ saved: false });
     await expect.poll(() => valueIn(readFileSync(file, 'utf8')), { timeout: 10_000 }).toBe(-50);
-    await expect.poll(() => lastFile(one.told), { timeout: 10_000 }).toEqual({ saved: true });
+    await expect.poll(() => lastFile(one.received), { timeout: 10_000 }).toEqual({ saved: true });
   });
 
   it('leaves a file as it is written until something is done to it', async () => {
@@ -66,23 +66,23 @@ describe('an open reel', () => {
     const one = await open();
     const before = formatReel(one.reel.doc);
     for (let i = 0; i < 1500; i++) apply(one, turn(i));
-    const last = one.told.findLast((told) => told.tell === 'step')!;
+    const last = one.received.findLast((message) => message.tell === 'step')!;
     expect(last.steps.doneCount).toBe(1500);
     expect(last.steps.done).toHaveLength(100);
     for (let i = 0; i < 1500; i++) one.reel.receive({ ask: 'undo', mark: `u${i}` }, () => {});
     expect(formatReel(one.reel.doc)).toBe(before);
-    one.reel.receive({ ask: 'undo', mark: 'too many' }, (told) => one.told.push(told));
-    expect(one.told.at(-1)).toMatchObject({ tell: 'refused', code: 'workbench/no-step' });
+    one.reel.receive({ ask: 'undo', mark: 'too many' }, (message) => one.received.push(message));
+    expect(one.received.at(-1)).toMatchObject({ tell: 'refused', code: 'workbench/no-step' });
     await one.reel.close();
   });
 
   it('refuses to one page what it asked for, and tells the others nothing', async () => {
     const one = await open();
     onTestFinished(async () => void (await one.reel.close()));
-    const other: Told[] = [];
-    const leave = one.reel.join((told) => other.push(told));
+    const other: ServerMessage[] = [];
+    const leave = one.reel.join((message) => other.push(message));
     apply(one, { do: 'remove', what: 'clip', name: 'nobody' });
-    expect(one.told.at(-1)).toMatchObject({ tell: 'refused', code: 'edit/unknown-clip' });
+    expect(one.received.at(-1)).toMatchObject({ tell: 'refused', code: 'edit/unknown-clip' });
     expect(other).toHaveLength(1);
     leave();
     apply(one, turn(-50));
@@ -102,15 +102,15 @@ describe('a journal', () => {
     await one.reel.close();
     chmodSync(file, 0o644);
     writeFileSync(path, text);
-    said.length = 0;
+    printed.length = 0;
     return path;
   }
 
   it('is taken up, with its steps, and is gone when all is saved', async () => {
     await killed(-50, -60);
     const one = await open();
-    expect(said).toEqual([expect.stringContaining('2 steps')]);
-    expect(one.told[0]).toMatchObject({ steps: { doneCount: 2 }, file: { saved: false } });
+    expect(printed).toEqual([expect.stringContaining('2 steps')]);
+    expect(one.received[0]).toMatchObject({ steps: { doneCount: 2 }, file: { saved: false } });
     await one.reel.close();
     expect(valueIn(readFileSync(file, 'utf8'))).toBe(-60);
     expect(journals().filter((name) => name.endsWith('.journal'))).toEqual([]);
@@ -120,7 +120,7 @@ describe('a journal', () => {
     const path = await killed(-50, -60);
     writeFileSync(path, readFileSync(path, 'utf8').slice(0, -20));
     const one = await open();
-    expect(one.told[0]).toMatchObject({ steps: { doneCount: 1 } });
+    expect(one.received[0]).toMatchObject({ steps: { doneCount: 1 } });
     await one.reel.close();
     expect(valueIn(readFileSync(file, 'utf8'))).toBe(-50);
   });
@@ -129,8 +129,8 @@ describe('a journal', () => {
     const path = await killed(-50);
     writeFileSync(path, 'nothing of this is a journal\n');
     const one = await open();
-    expect(said).toEqual([expect.stringContaining('was put aside')]);
-    expect(one.told[0]).toMatchObject({ steps: { doneCount: 0 } });
+    expect(printed).toEqual([expect.stringContaining('was put aside')]);
+    expect(one.received[0]).toMatchObject({ steps: { doneCount: 0 } });
     await one.reel.close();
     expect(journals().some((name) => name.endsWith('.unread'))).toBe(true);
     expect(valueIn(readFileSync(file, 'utf8'))).toBe(-48);

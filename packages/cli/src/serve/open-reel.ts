@@ -4,8 +4,8 @@ import { CallError } from '../failure.js';
 import { readReelFile, readTextFile, writeNewFile } from '../files.js';
 import { changeFile, type Release } from '../save.js';
 import { JournalFile } from './journal-file.js';
-import { gone, outsideOf, type Unsettled } from './outside.js';
-import { SHOWN_STEPS, type Asked, type FileState, type Settlement, type Told } from './protocol.js';
+import { fileGone, externalChangeOf, type Unsettled } from './external-change.js';
+import { SHOWN_STEPS, type PageRequest, type FileState, type Settlement, type ServerMessage } from './protocol.js';
 import { lockJournal, realPath } from './reel-lock.js';
 import { rescue } from './rescue.js';
 import { recover } from './recover.js';
@@ -23,7 +23,7 @@ const NOTICED = 2500;
  */
 export class OpenReel {
   readonly #history: History;
-  readonly #pages = new Set<(told: Told) => void>();
+  readonly #pages = new Set<(message: ServerMessage) => void>();
   /** The text of the file as it was read or written last. */
   #text: string;
   #outside: Unsettled | undefined;
@@ -44,7 +44,7 @@ export class OpenReel {
     private real: string,
     private readonly journal: JournalFile,
     { history, text }: { readonly history: History; readonly text: string },
-    private readonly say: (said: string) => void,
+    private readonly say: (message: string) => void,
   ) {
     this.#history = history;
     this.#text = text;
@@ -56,7 +56,7 @@ export class OpenReel {
    *
    * @param say hears what the person at the terminal should know
    */
-  static async open(name: string, file: string, folder: string, say: (said: string) => void): Promise<OpenReel> {
+  static async open(name: string, file: string, folder: string, say: (message: string) => void): Promise<OpenReel> {
     const real = realPath(file);
     const path = journalPath(folder, real);
     // Everything is made before the other; what tells of problems does so only later.
@@ -104,45 +104,45 @@ export class OpenReel {
   }
 
   /** A page comes. Returns what ends its visit. */
-  join(page: (told: Told) => void): () => void {
+  join(page: (message: ServerMessage) => void): () => void {
     this.#pages.add(page);
     page({ tell: 'open', doc: this.doc, steps: this.#steps, file: this.#state });
     return () => void this.#pages.delete(page);
   }
 
   /** Does what a page asks for; the answer goes to all of them, a refusal to the one that asked. */
-  receive(asked: Asked, page: (told: Told) => void): void {
-    if (asked.ask === 'save') void this.save();
-    else if (asked.ask === 'settle') void this.#inTurn(() => this.#settle(asked.take));
-    else if (asked.ask === 'take-back') {
+  receive(request: PageRequest, page: (message: ServerMessage) => void): void {
+    if (request.ask === 'save') void this.save();
+    else if (request.ask === 'settle') void this.#inTurn(() => this.#settle(request.take));
+    else if (request.ask === 'take-back') {
       if (this.#lost !== undefined) void this.#takeBack();
     } else if (this.#lost !== undefined)
-      page({ tell: 'refused', mark: asked.mark, code: 'workbench/lost', said: this.#lost });
-    else if (this.#history.knows(asked.mark)) {
-      page({ tell: 'refused', mark: asked.mark, code: 'workbench/known', said: 'it had been done before' });
-    } else if (asked.ask === 'apply') {
-      const { mark, operation } = asked;
+      page({ tell: 'refused', mark: request.mark, code: 'workbench/lost', message: this.#lost });
+    else if (this.#history.knows(request.mark)) {
+      page({ tell: 'refused', mark: request.mark, code: 'workbench/known', message: 'it had been done before' });
+    } else if (request.ask === 'apply') {
+      const { mark, operation } = request;
       const done = this.#history.apply(operation, { mark });
       if (done.ok) this.#step({ tell: 'step', mark, operation, steps: this.#steps });
-      else page({ tell: 'refused', mark, code: done.code, said: done.said });
+      else page({ tell: 'refused', mark, code: done.code, message: done.said });
     } else {
-      const { mark, ask } = asked;
+      const { mark, ask } = request;
       const before = this.doc;
-      const said = ask === 'undo' ? this.#history.undo({ mark }) : this.#history.redo({ mark });
-      const operation = said === undefined ? null : patchBetween(before, this.doc, said);
+      const message = ask === 'undo' ? this.#history.undo({ mark }) : this.#history.redo({ mark });
+      const operation = message === undefined ? null : patchBetween(before, this.doc, message);
       if (operation) this.#step({ tell: 'step', mark, operation, steps: this.#steps });
-      else page({ tell: 'refused', mark, code: 'workbench/no-step', said: `there is nothing to ${ask}` });
+      else page({ tell: 'refused', mark, code: 'workbench/no-step', message: `there is nothing to ${ask}` });
     }
   }
 
-  #step(told: Told): void {
-    this.#tell(told);
+  #step(message: ServerMessage): void {
+    this.#tell(message);
     this.#tellFile();
     this.#saveSoon();
   }
 
-  #tell(told: Told): void {
-    for (const page of this.#pages) page(told);
+  #tell(message: ServerMessage): void {
+    for (const page of this.#pages) page(message);
   }
 
   #tellFile(): void {
@@ -225,7 +225,7 @@ export class OpenReel {
       else this.#look();
     } catch (error) {
       if (!(error instanceof CallError)) throw error;
-      this.#saveProblem = error.said;
+      this.#saveProblem = error.text;
       this.#look();
       if (!this.#outside) this.#saveSoon(RETRY);
     }
@@ -260,26 +260,26 @@ export class OpenReel {
   #isLinkedElsewhere(): boolean {
     const real = realPath(this.file);
     if (real === this.real) return false;
-    const said = `${this.file} was replaced by a link, to ${real}; what is done here is not written through it`;
-    if (this.#outside?.state.said !== said) {
-      this.#outside = { state: gone(said) };
+    const message = `${this.file} was replaced by a link, to ${real}; what is done here is not written through it`;
+    if (this.#outside?.state.summary !== message) {
+      this.#outside = { state: fileGone(message) };
       this.#tellFile();
     }
     return true;
   }
 
   #takeIn(text: string | undefined): void {
-    const seen = outsideOf(this.file, text, this.#history.saved, this.doc);
+    const seen = externalChangeOf(this.file, text, this.#history.saved, this.doc);
     if ('state' in seen) {
       this.#outside = seen;
       return;
     }
-    this.#become(seen.doc, seen.said);
+    this.#become(seen.doc, seen.summary);
     this.#standsThere(seen.theirs, text!);
   }
 
-  #become(doc: ReelDocument, said: string): void {
-    const operation = patchBetween(this.doc, doc, said);
+  #become(doc: ReelDocument, message: string): void {
+    const operation = patchBetween(this.doc, doc, message);
     if (!operation) return;
     this.#history.apply(operation);
     this.#tell({ tell: 'step', operation, steps: this.#steps });
@@ -316,7 +316,7 @@ export class OpenReel {
         this.#isNowSaved(this.doc, own);
       } catch (error) {
         if (!(error instanceof CallError)) throw error;
-        this.#saveProblem = error.said;
+        this.#saveProblem = error.text;
         this.#look();
       }
     }
@@ -333,7 +333,7 @@ export class OpenReel {
     await this.save();
     clearTimeout(this.#timer);
     const isSaved = this.#history.isSaved && !this.#outside && this.#lost === undefined;
-    const { lost, problem = this.#outside?.state.said } = this.#state;
+    const { lost, problem = this.#outside?.state.summary } = this.#state;
     const isKept = this.journal.close(!isSaved);
     await this.#release?.();
     if (isSaved) return true;
@@ -353,7 +353,7 @@ export class OpenReel {
 /** What is on the disk when nothing of ours is. */
 const NOTHING: ReelDocument = { unspool: 1, clips: {} };
 
-const options = (journal: JournalFile) => ({ journal: journal.write, most: Infinity });
+const options = (journal: JournalFile) => ({ journal: journal.write, limit: Infinity });
 
 /** The history of a reel that nobody has left a journal of. */
 function newIn(file: string, journal: JournalFile): { readonly history: History; readonly text: string } {

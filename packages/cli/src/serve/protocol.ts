@@ -7,7 +7,7 @@ import type { Operation } from 'unspool/edit';
  * tells meanwhile. Everything a page asks for has a mark of its own, so that after a lost connection it can be asked
  * again without being done twice.
  */
-export type Asked =
+export type PageRequest =
   | { readonly ask: 'apply'; readonly mark: string; readonly operation: Operation }
   | { readonly ask: 'undo' | 'redo'; readonly mark: string }
   | { readonly ask: 'save' }
@@ -18,7 +18,7 @@ export type Asked =
 /** What becomes of a file that somebody else has changed meanwhile: as it is here, as it is there, or both put together. */
 export type Settlement = 'ours' | 'theirs' | 'merged';
 
-export type Told =
+export type ServerMessage =
   /** The first thing on each connection. */
   | {
       readonly tell: 'open';
@@ -31,7 +31,7 @@ export type Told =
   /** Something was done to the reel, by whoever; `mark` is that of the page that asked for it. */
   | { readonly tell: 'step'; readonly mark?: string; readonly operation: Operation; readonly steps: Steps }
   /** What was asked for under this mark has come to nothing: it was refused, or had been done before, or changes nothing. */
-  | { readonly tell: 'refused'; readonly mark: string; readonly code: string; readonly said: string }
+  | { readonly tell: 'refused'; readonly mark: string; readonly code: string; readonly message: string }
   | { readonly tell: 'file'; readonly file: FileState };
 
 /** The history of a reel, as much of it as is shown. */
@@ -53,13 +53,13 @@ export interface FileState {
   readonly problem?: string;
   /** The reel may be open in another workbench, since this one stood still: nothing is written until it is taken back. */
   readonly lost?: true;
-  readonly outside?: Outside;
+  readonly outside?: ExternalChange;
 }
 
 /** The file was changed by somebody else, in a way that a person has to look at. Nothing is saved until it is settled. */
-export interface Outside {
+export interface ExternalChange {
   readonly why: 'conflict' | 'broken' | 'gone';
-  readonly said: string;
+  readonly summary: string;
   /** What changed here and there since both were the same, in sentences. */
   readonly ours: readonly string[];
   readonly theirs: readonly string[];

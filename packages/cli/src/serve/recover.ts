@@ -17,7 +17,7 @@ export async function recover(
   journal: JournalFile,
   file: string,
   options: HistoryOptions,
-  say: (said: string) => void,
+  say: (message: string) => void,
 ): Promise<History | undefined> {
   const left = journal.read();
   if (!left) return undefined;

@@ -11,7 +11,7 @@ interface Unsaved {
 }
 
 /** Keeps a reel that neither its file nor its journal can keep: in a new file wherever there is room, else printed. */
-export function rescue({ name, file, doc }: Unsaved, say: (said: string) => void): void {
+export function rescue({ name, file, doc }: Unsaved, say: (message: string) => void): void {
   const kept = `${name}.${Date.now()}.rescued.reel.json`;
   for (const folder of [tmpdir(), dirname(file), process.cwd()]) {
     try {

@@ -8,9 +8,9 @@ import { getMimeType } from 'hono/utils/mime';
 import { LIMITS } from 'unspool';
 import { WebSocketServer, type WebSocket } from 'ws';
 import { fileIn, pictureIn, picturesIn } from './folders.js';
-import { HEADERS, isToken, refusalOf } from './guard.js';
+import { HEADERS, isToken, refusalOf } from './request-guard.js';
 import type { OpenReel } from './open-reel.js';
-import { PROTOCOL, type Asked, type Served, type Told } from './protocol.js';
+import { PROTOCOL, type PageRequest, type Served, type ServerMessage } from './protocol.js';
 import type { Tokens } from './state-folder.js';
 
 export interface ServerOptions {
@@ -30,7 +30,7 @@ export interface ServerOptions {
 const FAREWELL = 500;
 
 /** So many bytes may wait for a page to read them. */
-const MOST_WAITING = 8 * LIMITS.bytes;
+const MAX_WAITING_BYTES = 8 * LIMITS.bytes;
 const FAULT = 'the workbench has failed at this, and changed nothing; its terminal says more';
 
 export interface RunningServer {
@@ -92,7 +92,7 @@ export async function startServer({
     }
     // It is not read, and its connection is ended.
     response.writeHead(refusal.status, { ...HEADERS, 'content-type': 'text/plain', connection: 'close' });
-    response.end(`${refusal.said}\n`, () => request.socket.destroy());
+    response.end(`${refusal.message}\n`, () => request.socket.destroy());
   });
   await new Promise<void>((resolve, reject) => {
     server.once('error', reject);
@@ -107,7 +107,7 @@ export async function startServer({
     const name = /^\/api\/reel\/([\w-]+)$/.exec(request.url ?? '')?.[1];
     const reel = reels.find((one) => one.name === name);
     const refusal = refusalOf(request.method ?? '', request.headers, portOf(server));
-    if (refusal) refuse(socket, refusal.status, refusal.said);
+    if (refusal) refuse(socket, refusal.status, refusal.message);
     else if (protocol !== PROTOCOL || !isToken(given, tokens))
       refuse(socket, 401, 'the token is missing, or another one');
     else if (!reel) refuse(socket, 404, 'no reel of this name is open');
@@ -132,51 +132,51 @@ export async function startServer({
 
 const portOf = (server: Server) => (server.address() as AddressInfo).port;
 
-function refuse(socket: Duplex, status: number, said: string): void {
+function refuse(socket: Duplex, status: number, message: string): void {
   socket.end(
-    `HTTP/1.1 ${status} Refused\r\nconnection: close\r\ncontent-type: text/plain\r\ncontent-length: ${Buffer.byteLength(said)}\r\n\r\n${said}`,
+    `HTTP/1.1 ${status} Refused\r\nconnection: close\r\ncontent-type: text/plain\r\ncontent-length: ${Buffer.byteLength(message)}\r\n\r\n${message}`,
   );
 }
 
 function connect(page: WebSocket, reel: OpenReel, { present }: Tokens, onFault: (error: unknown) => void): void {
-  const tell = (told: Told) => {
+  const tell = (message: ServerMessage) => {
     // A page that does not read what it is told is not waited for: it comes back, and is told all of it.
-    if (page.bufferedAmount > MOST_WAITING) page.terminate();
-    else page.send(JSON.stringify(told.tell === 'open' ? { ...told, token: present } : told), () => {});
+    if (page.bufferedAmount > MAX_WAITING_BYTES) page.terminate();
+    else page.send(JSON.stringify(message.tell === 'open' ? { ...message, token: present } : message), () => {});
   };
   const leave = reel.join(tell);
   page.on('close', leave);
   page.on('error', () => page.terminate());
   page.on('message', (data) => {
-    const asked = readAsked((data as Buffer).toString());
-    if (!asked) page.close(1008, 'that is nothing that a page asks for');
+    const request = readRequest((data as Buffer).toString());
+    if (!request) page.close(1008, 'that is nothing that a page asks for');
     else {
       try {
-        reel.receive(asked, tell);
+        reel.receive(request, tell);
       } catch (error) {
         // A fault of ours: the reel is as it was, and what others do goes on.
         onFault(error);
-        if ('mark' in asked) tell({ tell: 'refused', mark: asked.mark, code: 'workbench/fault', said: FAULT });
+        if ('mark' in request) tell({ tell: 'refused', mark: request.mark, code: 'workbench/fault', message: FAULT });
       }
     }
   });
 }
 
 /** What a page sent, if it has the form of it. Operations are looked at where they are applied. */
-function readAsked(text: string): Asked | undefined {
-  let asked: Partial<Record<string, unknown>>;
+function readRequest(text: string): PageRequest | undefined {
+  let request: Partial<Record<string, unknown>>;
   try {
-    asked = JSON.parse(text) as typeof asked;
+    request = JSON.parse(text) as typeof request;
   } catch {
     return undefined;
   }
-  if (typeof asked !== 'object' || asked === null) return undefined;
-  const { ask, mark, take, operation } = asked;
+  if (typeof request !== 'object' || request === null) return undefined;
+  const { ask, mark, take, operation } = request;
   const isMarked = typeof mark === 'string' && /^[\w-]{1,64}$/.test(mark);
   const isAsked =
     ask === 'save' ||
     ask === 'take-back' ||
     (ask === 'settle' && (take === 'ours' || take === 'theirs' || take === 'merged')) ||
     (isMarked && (ask === 'undo' || ask === 'redo' || (ask === 'apply' && typeof operation === 'object')));
-  return isAsked ? (asked as unknown as Asked) : undefined;
+  return isAsked ? (request as unknown as PageRequest) : undefined;
 }

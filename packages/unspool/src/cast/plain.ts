@@ -85,12 +85,12 @@ export const plainCast: CastAdapter<object> = {
 };
 
 /** Says so where a property of an object, its own or inherited, cannot be set. */
-function readOnly(object: object, name: string | number, said = name): string | undefined {
+function readOnly(object: object, name: string | number, message = name): string | undefined {
   for (let at: object | null = object; at; at = Object.getPrototypeOf(at) as object | null) {
     const found = Object.getOwnPropertyDescriptor(at, name);
-    if (found) return found.writable || found.set ? undefined : `its ${said} is read-only`;
+    if (found) return found.writable || found.set ? undefined : `its ${message} is read-only`;
   }
-  return Object.isExtensible(object) ? undefined : `it is frozen, and has no ${said}`;
+  return Object.isExtensible(object) ? undefined : `it is frozen, and has no ${message}`;
 }
 
 function writePoint(point: Point, values: Float64Array, offset: number, width: number): void {

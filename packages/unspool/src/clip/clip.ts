@@ -1,5 +1,5 @@
-import { UnspoolError } from '../wording/error.js';
-import { show } from '../wording/show.js';
+import { UnspoolError } from '../errors/error.js';
+import { show } from '../errors/show.js';
 import { foldTime, lastTime, type Repeat } from '../time/iteration.js';
 import { intoMixing } from '../value/mixing.js';
 import type { ResolvedCue } from '../reel/cue.js';
@@ -104,8 +104,8 @@ export class Clip<Name extends string = string> {
     if (pose.layout === this.layout) {
       throw new UnspoolError('clip/time', `the time ${AT[0]} is not finite`, 'give seconds');
     }
-    const said = `the pose is not one of clip ${show(this.name)}`;
-    throw new UnspoolError('clip/pose', said, 'make it with clip.createPose()');
+    const message = `the pose is not one of clip ${show(this.name)}`;
+    throw new UnspoolError('clip/pose', message, 'make it with clip.createPose()');
   }
 }
 

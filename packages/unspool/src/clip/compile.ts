@@ -25,7 +25,7 @@ import {
   REVERSED,
   type Curves,
 } from './curves.js';
-import { narrow } from './narrow.js';
+import { compactArray } from './compact-array.js';
 
 /**
  * What goes evenly and what stands still, in powers of x, as sampling takes them: one jump less that it cannot foresee.
@@ -206,7 +206,7 @@ export function compileTracks(
     count: tracks.length,
     heads,
     scales,
-    buckets: narrow(writer.buckets),
+    buckets: compactArray(writer.buckets),
     starts,
     codes,
     tables,

@@ -2,7 +2,7 @@ import { GUESSES, SOLVER_SIZE, solve } from '../easing/cubic.js';
 import { BEZIER, ease, HOLD, LINEAR } from '../easing/evaluate.js';
 import { fromMixing } from '../value/mixing.js';
 import { multiplyQuat, normaliseQuat, slerp } from '../value/quat.js';
-import type { Narrow } from './narrow.js';
+import type { CompactArray } from './compact-array.js';
 
 /**
  * What a segment does, beyond the codes of easings: a curve of its own for each channel, in powers of the share of the
@@ -58,7 +58,7 @@ export interface Curves {
    * bucket, and the next entry the last that begins in this one: one of those is the segment at that time.
    */
   readonly scales: Float64Array;
-  readonly buckets: Narrow;
+  readonly buckets: CompactArray;
   /** Per segment: seconds, ascending within a curve. */
   readonly starts: Float64Array;
   /** Per segment: a code with its flags, where its numbers stand in `table`, and where its values do in `values`. */

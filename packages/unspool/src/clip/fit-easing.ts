@@ -1,5 +1,5 @@
 import { ease, FAMILY, LINEAR, POWERS, SPRING, STEPS, STOPS } from '../easing/evaluate.js';
-import { fitPieces, type Piece } from './pieces.js';
+import { fitPieces, type Piece } from './cubic-pieces.js';
 
 /** Families by their place in the order of their names, three forms each: see easing/families.ts. */
 const BOUNCE = 9;

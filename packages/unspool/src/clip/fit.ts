@@ -20,8 +20,8 @@ import { FAMILY, HOLD, STEPS, STOPS } from '../easing/evaluate.js';
 import { NANOSECOND } from '../time/units.js';
 import { breaksOf, easingPieces } from './fit-easing.js';
 import type { Fitted } from './fitted.js';
-import { narrow } from './narrow.js';
-import { fitPieces, shiftPiece, stretchPiece, type Piece } from './pieces.js';
+import { compactArray } from './compact-array.js';
+import { fitPieces, shiftPiece, stretchPiece, type Piece } from './cubic-pieces.js';
 
 const BUCKETS_PER_PIECE = 2;
 /** Slopes beyond this are kept in 64 bits: 32 end at 3e38. */
@@ -252,7 +252,7 @@ function pack(channels: readonly Piece[][], duration: number, colors: readonly n
     first: Int32Array.from(first),
     bucket: Int32Array.from(bucket),
     scales: Float64Array.from(scales),
-    buckets: narrow(buckets),
+    buckets: compactArray(buckets),
     knots: Float64Array.from(pieces.flatMap(({ start, coefficients: [value] }) => [start, value])),
     slopes: steep ? new Float64Array(slopes) : new Float32Array(slopes),
     colors: Int32Array.from(colors),

@@ -1,5 +1,5 @@
 import { fromMixing } from '../value/mixing.js';
-import type { Narrow } from './narrow.js';
+import type { CompactArray } from './compact-array.js';
 
 /**
  * A clip as cubics in time: what crowds evaluate. A channel is one number of the clip's pose; its pieces stand one
@@ -14,7 +14,7 @@ export interface Fitted {
   /** Per channel: buckets per second. */
   readonly scales: Float64Array;
   /** Per bucket: the last piece that begins in an earlier one, counted from the channel's first. */
-  readonly buckets: Narrow;
+  readonly buckets: CompactArray;
   /** Per piece two numbers: seconds, and the value there. Both are read together, and so stand together. */
   readonly knots: Float64Array;
   /**

@@ -1,7 +1,7 @@
 import type { CheckedReel } from '../reel/check.js';
 import type { ReelDocument, SheetDocument } from '../reel/document.js';
 import { flattenClip, type FlatClip, type FlatTrack } from '../reel/flatten.js';
-import type { Report } from '../reel/problems.js';
+import type { Report } from '../reel/diagnostic-messages.js';
 import { readProperties, type Properties, type Property } from '../reel/properties.js';
 import { chainsOf, facingsOf } from '../reel/sequences.js';
 import { isActivity, type Activation } from '../reel/track.js';

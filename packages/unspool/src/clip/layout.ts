@@ -1,5 +1,5 @@
-import { UnspoolError } from '../wording/error.js';
-import { suggest } from '../wording/nearest.js';
+import { UnspoolError } from '../errors/error.js';
+import { suggest } from '../errors/nearest.js';
 import type { Kind } from '../value/kind.js';
 import { writeValue, type Value } from '../value/read.js';
 

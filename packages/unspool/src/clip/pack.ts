@@ -4,7 +4,7 @@ import type { Clip } from './clip.js';
 import { PACKED_VERSION, type PackedClip, type PackedReel } from './packed.js';
 import type { ReelNames } from './names.js';
 import type { Reel } from './reel.js';
-import { digest } from '../wording/digest.js';
+import { digest } from '../errors/digest.js';
 
 /** A packed reel with the names of the reel it comes from, for `loadReel`. */
 export type Packed<N extends ReelNames> = PackedReel & {

@@ -15,15 +15,15 @@ test('a reel that was compiled ahead gives the same poses and moments, to the bi
         expect([loaded.name, loaded.roles]).toEqual([reel.name, reel.roles]);
         expect(loaded.layout.slots).toEqual(reel.layout.slots);
         const heard = (player: Player) => {
-          const told: string[] = [];
+          const reported: string[] = [];
           for (const type of ['cue', 'cue-start', 'cue-end', 'loop', 'end'] as const) {
-            player.on(type, (event) => told.push(`${event.time} ${type} ${event.clip}`));
+            player.on(type, (event) => reported.push(`${event.time} ${type} ${event.clip}`));
           }
           for (const name of Object.keys(loaded.clips)) {
             player.play(name);
             for (let i = 0; i < 5; i++) player.tick(0.3);
           }
-          return [told, [...player.pose.values]];
+          return [reported, [...player.pose.values]];
         };
         expect(heard(new Player(loaded))).toEqual(heard(new Player(reel)));
         for (const clip of Object.values<Clip>(reel.clips)) {

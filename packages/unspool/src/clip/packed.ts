@@ -1,6 +1,6 @@
-import { digest } from '../wording/digest.js';
-import { UnspoolError } from '../wording/error.js';
-import { show } from '../wording/show.js';
+import { digest } from '../errors/digest.js';
+import { UnspoolError } from '../errors/error.js';
+import { show } from '../errors/show.js';
 import type { ResolvedCue } from '../reel/cue.js';
 import type { LoopMode } from '../time/iteration.js';
 import type { Kind } from '../value/kind.js';
@@ -8,7 +8,7 @@ import { Clip } from './clip.js';
 import type { CompiledClip, ReelFacts } from './compiled.js';
 import type { Curves } from './curves.js';
 import { inOrder } from './layout.js';
-import { narrow } from './narrow.js';
+import { compactArray } from './compact-array.js';
 import type { NamesOf } from './names.js';
 import { Reel } from './reel.js';
 
@@ -102,7 +102,7 @@ function curvesOf(lists: PackedClip['curves']): Curves {
     count: scales.length,
     scales,
     heads: whole('heads'),
-    buckets: narrow(lists['buckets'] as readonly number[]),
+    buckets: compactArray(lists['buckets'] as readonly number[]),
     starts: doubles('starts'),
     codes: Uint8Array.from(lists['codes'] as readonly number[]),
     tables: whole('tables'),

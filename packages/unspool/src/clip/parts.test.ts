@@ -61,14 +61,14 @@ describe('parts', () => {
   test('its cues fire at the times of the scene, as the clip alone fires them', () => {
     const heard = (document: ReelDocument, name: string, rate: number, until: number) => {
       const player = new Player(parseReel<unknown>(document));
-      const told: (readonly [name: string, event: string, time: number])[] = [];
+      const reported: (readonly [name: string, event: string, time: number])[] = [];
       for (const type of ['cue', 'cue-start', 'cue-end'] as const) {
-        player.on(type, (event) => told.push([event.name, type, event.time]));
+        player.on(type, (event) => reported.push([event.name, type, event.time]));
       }
       player.play(name, { rate });
       player.tick(until);
       player.stop();
-      return told;
+      return reported;
     };
     fc.assert(
       fc.property(scene, ({ document, at, rate, until }) => {

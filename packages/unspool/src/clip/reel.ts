@@ -1,6 +1,6 @@
-import { UnspoolError } from '../wording/error.js';
-import { suggest } from '../wording/nearest.js';
-import { show } from '../wording/show.js';
+import { UnspoolError } from '../errors/error.js';
+import { suggest } from '../errors/nearest.js';
+import { show } from '../errors/show.js';
 import type { ReelDocument, SheetDocument } from '../reel/document.js';
 import type { ChainLink, FacingSide } from '../reel/sequences.js';
 import type { Clip } from './clip.js';
@@ -50,7 +50,7 @@ export class Reel<N extends ReelNames = ReelNames> {
   get document(): ReelDocument {
     const { document } = this.#source;
     if (document) return document;
-    throw new UnspoolError('reel/no-document', `${this.said} was compiled ahead`, 'see its file');
+    throw new UnspoolError('reel/no-document', `${this.message} was compiled ahead`, 'see its file');
   }
 
   /** The clip of a name. Throws for one that the reel does not have, with the near ones. */
@@ -82,11 +82,15 @@ export class Reel<N extends ReelNames = ReelNames> {
   }
 
   #unknown(what: string, name: string, known: readonly string[]): Error {
-    return new UnspoolError(`reel/unknown-${what}`, `${this.said} has no ${what} ${show(name)}`, suggest(name, known));
+    return new UnspoolError(
+      `reel/unknown-${what}`,
+      `${this.message} has no ${what} ${show(name)}`,
+      suggest(name, known),
+    );
   }
 
   /** How messages name the reel. */
-  get said(): string {
+  get message(): string {
     return this.name ? `the reel "${this.name}"` : 'the reel';
   }
 

@@ -69,19 +69,19 @@ describe('a crowd', () => {
     const crowd = new Crowd(parseReel(walk));
     const [a, b] = [crowd.add('swim'), crowd.add('swim', { phase: 0.3 })];
     crowd.tick(0.3);
-    const told = () =>
+    const emitted = () =>
       [...crowd.cues].map(({ id, type, name, late }) => [id === a ? 'a' : 'b', type, name, +late.toFixed(9)]);
-    expect(told()).toEqual([
+    expect(emitted()).toEqual([
       ['a', 'cue', 'flick', 0.05],
       ['b', 'cue-start', 'glide', 0.1],
     ]);
     expect(crowd.cues.at(0)).toMatchObject({ clip: 'swim', data: { side: 'left' } });
     crowd.remove(b);
-    expect(told()).toHaveLength(2); // who goes through the list may remove as it goes
+    expect(emitted()).toHaveLength(2); // who goes through the list may remove as it goes
     crowd.tick(0);
-    expect(told()).toEqual([['b', 'cue-end', 'glide', 0]]);
+    expect(emitted()).toEqual([['b', 'cue-end', 'glide', 0]]);
     crowd.tick(0);
-    expect(told()).toEqual([]);
+    expect(emitted()).toEqual([]);
   });
 
   test('names channels too, keeps its places while it grows, and gives ids anew', () => {

@@ -4,8 +4,8 @@ import type { Pose } from '../clip/layout.js';
 import { fittedOf } from '../clip/prepare.js';
 import type { Repeat } from '../time/iteration.js';
 import { NANOSECOND } from '../time/units.js';
-import { directionOf, firstPass, happens, isLastPass, limitOf } from '../play/passes.js';
-import { scoreOf, type CueMoment, type Score } from '../play/score.js';
+import { directionOf, firstIteration, happens, isLastIteration, limitOf } from '../play/iterations.js';
+import { cueTimelineOf, type CueMoment, type CueTimeline } from '../play/cue-timeline.js';
 import type { CueList } from './cue-list.js';
 
 /** What has become of an instance. */
@@ -14,7 +14,7 @@ const RUNNING = 1;
 const OVER = 2;
 
 /** Passes of one instance in one tick that are told of; those before are gone over at once. */
-const MOST_PASSES = 64;
+const MAX_ITERATIONS_A_FRAME = 64;
 
 const NOTHING_LEFT = new Float64Array(1);
 
@@ -29,7 +29,7 @@ export class Group {
   /** Seconds inside the clip; seconds of the clip in one of the game, below 0 while it runs back. */
   #times = new Float64Array(0);
   #velocities = new Float64Array(0);
-  #passes = new Float64Array(0);
+  #iterations = new Float64Array(0);
   /** What rounding has cut off the times since they last were somewhere exactly. */
   #lost = new Float32Array(0);
   /** Which of the repeats it has. */
@@ -40,11 +40,11 @@ export class Group {
   #hasPart = false;
   /** Seconds of the tick that are left to the instance at hand: in a list, as a number handed on may be put in a box. */
   readonly #left = new Float64Array(1);
-  readonly #score: Score;
+  readonly #timeline: CueTimeline;
   readonly #pose: Pose;
 
   constructor(readonly clip: Clip) {
-    this.#score = scoreOf(clip);
+    this.#timeline = cueTimelineOf(clip);
     this.#pose = clip.createPose();
   }
 
@@ -57,11 +57,11 @@ export class Group {
   add(id: number, time: number, rate: number, repeat: Repeat): number {
     if (this.count === this.capacity) this.#grow();
     const place = this.count++;
-    const pass = firstPass(repeat, rate);
+    const pass = firstIteration(repeat, rate);
     this.ids[place] = id;
     this.#times[place] = time;
     this.#velocities[place] = Math.abs(rate) * directionOf(repeat, rate, pass);
-    this.#passes[place] = pass;
+    this.#iterations[place] = pass;
     this.#lost[place] = 0;
     this.#loops[place] = this.#loopOf(repeat);
     this.#states[place] = FRESH;
@@ -71,7 +71,7 @@ export class Group {
   /** Takes one out; the last one takes its place, values and all. Intervals that it is inside of end. */
   remove(place: number, values: Float64Array, cues: CueList): void {
     if (this.#states[place] === RUNNING) {
-      const inside = this.#score.beginning(this.#times[place]!, Math.sign(this.#velocities[place]!) || 1);
+      const inside = this.#timeline.beginning(this.#times[place]!, Math.sign(this.#velocities[place]!) || 1);
       for (const { type, cue } of inside)
         if (type === 'cue-start') cues.add(this.ids, place, this.clip.name, cue, 'cue-end', NOTHING_LEFT);
     }
@@ -98,7 +98,7 @@ export class Group {
     const states = this.#states;
     const lost = this.#lost;
     const hasPart = this.#hasPart;
-    const { stops } = this.#score;
+    const { stops } = this.#timeline;
     for (let i = 0; i < this.count; i++) {
       const state = states[i]! | 0;
       if (state === OVER) continue;
@@ -150,7 +150,7 @@ export class Group {
   #simulate(i: number, cues: CueList): void {
     const { duration } = this.clip;
     const repeat = this.#repeats[this.#loops[i]!]!;
-    let pass = this.#passes[i]!;
+    let pass = this.#iterations[i]!;
     const speed = Math.abs(this.#velocities[i]!);
     const rate = this.#velocities[i]! * directionOf(repeat, 1, pass); // as it would be in a pass that runs forward
     let time = this.#times[i]!;
@@ -160,16 +160,16 @@ export class Group {
     let isFresh = this.#states[i] === FRESH;
     if (isFresh) {
       this.#states[i] = RUNNING;
-      this.#tell(i, this.#score.beginning(time, directionOf(repeat, rate, pass) || 1), cues);
+      this.#emit(i, this.#timeline.beginning(time, directionOf(repeat, rate, pass) || 1), cues);
     }
     pass += this.#skip(repeat, rate, pass, duration / speed);
     while (speed > 0) {
       const direction = directionOf(repeat, rate, pass);
       const limit = limitOf(duration, repeat, rate, pass, direction);
-      const last = isLastPass(repeat, rate, pass);
+      const last = isLastIteration(repeat, rate, pass);
       const turns = repeat.mode === 'ping-pong' && !last;
       if (time !== limit) {
-        const stop = this.#score.next(time, direction, limit);
+        const stop = this.#timeline.next(time, direction, limit);
         const needed = Math.abs(stop - time) / speed;
         if (needed - left[0]! > NANOSECOND) {
           time += direction * Math.max(0, left[0]!) * speed;
@@ -178,7 +178,7 @@ export class Group {
         left[0] = left[0]! - needed;
         time = stop;
         isFresh = false;
-        this.#tell(i, this.#score.arriving(stop, direction), cues, stop === limit, turns);
+        this.#emit(i, this.#timeline.arriving(stop, direction), cues, stop === limit, turns);
       } else if (last || (duration === 0 && repeat.count !== Infinity)) {
         this.#states[i] = OVER;
         this.#endIntervals(i, time, direction, cues, isFresh);
@@ -189,11 +189,11 @@ export class Group {
         pass += Math.sign(rate);
         if (turns) continue;
         time = direction > 0 ? 0 : duration;
-        this.#tell(i, this.#score.beginning(time, directionOf(repeat, rate, pass)), cues);
+        this.#emit(i, this.#timeline.beginning(time, directionOf(repeat, rate, pass)), cues);
       }
     }
     this.#times[i] = time;
-    this.#passes[i] = pass;
+    this.#iterations[i] = pass;
     this.#velocities[i] = speed * directionOf(repeat, rate, pass);
   }
 
@@ -206,7 +206,7 @@ export class Group {
    */
   #skip({ count }: Repeat, rate: number, pass: number, length: number): number {
     const left = this.#left;
-    const passes = left[0]! / length - MOST_PASSES;
+    const passes = left[0]! / length - MAX_ITERATIONS_A_FRAME;
     if (!(length > 0 && passes > 0)) return 0;
     const most = count === Infinity ? Infinity : rate > 0 ? Math.ceil(count) - 2 - pass : pass - 1;
     if (passes > most) {
@@ -216,12 +216,12 @@ export class Group {
     }
     // What `%` leaves is exact, however many there were.
     const skipped = 2 * Math.floor(passes / 2);
-    left[0] = (left[0]! % (2 * length)) + MOST_PASSES * length;
+    left[0] = (left[0]! % (2 * length)) + MAX_ITERATIONS_A_FRAME * length;
     // An endless clip counts no further than it can tell there from back.
     return count === Infinity ? 0 : Math.sign(rate) * skipped;
   }
 
-  #tell(i: number, moments: readonly CueMoment[], cues: CueList, atLimit = false, turns = false): void {
+  #emit(i: number, moments: readonly CueMoment[], cues: CueList, atLimit = false, turns = false): void {
     for (const moment of moments) {
       if (!happens(moment, atLimit, turns)) continue;
       cues.add(this.ids, i, this.clip.name, moment.cue, moment.type, this.#left);
@@ -230,7 +230,7 @@ export class Group {
 
   /** At the end of a pass, what is still open ends: intervals that go on beyond it; where it has just begun, those. */
   #endIntervals(i: number, time: number, direction: number, cues: CueList, isFresh = false): void {
-    for (const { type, cue } of this.#score.beginning(time, isFresh ? direction || 1 : -direction)) {
+    for (const { type, cue } of this.#timeline.beginning(time, isFresh ? direction || 1 : -direction)) {
       // Those that end right here have been told of already.
       const edge = direction > 0 ? cue.until : cue.at;
       if (type === 'cue-start' && (isFresh || edge !== time))
@@ -247,7 +247,7 @@ export class Group {
   }
 
   #lists() {
-    return [this.ids, this.#times, this.#velocities, this.#passes, this.#lost, this.#loops, this.#states];
+    return [this.ids, this.#times, this.#velocities, this.#iterations, this.#lost, this.#loops, this.#states];
   }
 
   #grow(): void {
@@ -255,7 +255,7 @@ export class Group {
     this.ids = resized(this.ids, this.capacity);
     this.#times = resized(this.#times, this.capacity);
     this.#velocities = resized(this.#velocities, this.capacity);
-    this.#passes = resized(this.#passes, this.capacity);
+    this.#iterations = resized(this.#iterations, this.capacity);
     this.#lost = resized(this.#lost, this.capacity);
     this.#loops = resized(this.#loops, this.capacity);
     this.#states = resized(this.#states, this.capacity);

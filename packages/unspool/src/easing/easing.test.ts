@@ -45,7 +45,7 @@ describe('reading and writing', () => {
     const stricter = one.animateAccepts ? STRICTER.find(([pattern]) => pattern.test(input)) : undefined;
     if (!one.animateAccepts || stricter) {
       expect(reading).toHaveProperty('problem.hint');
-      if (stricter) expect(reading).toHaveProperty('problem.said', expect.stringContaining(stricter[1]));
+      if (stricter) expect(reading).toHaveProperty('problem.message', expect.stringContaining(stricter[1]));
     } else {
       expect(formatted(input)).toBe(one.effectEasing);
     }
@@ -67,8 +67,8 @@ describe('reading and writing', () => {
       'x 1.5 in easing "cubic-bezier(1.5, 0, 1, 1)" is outside 0–1, so that time would run back',
       'keep the first and the third number within 0–1',
     ],
-  ])('%s is refused with what to do', (text, said, hint) => {
-    expect(parseEasing(text)).toEqual({ problem: { said, hint } });
+  ])('%s is refused with what to do', (text, message, hint) => {
+    expect(parseEasing(text)).toEqual({ problem: { message, hint } });
     expect(() => easing(text)).toThrow(expect.objectContaining({ code: 'easing/unreadable', hint }));
   });
 
@@ -125,7 +125,7 @@ type Fn = (x: number) => number;
 
 function formatted(text: string): string {
   const reading = parseEasing(text);
-  if ('problem' in reading) throw new Error(reading.problem.said);
+  if ('problem' in reading) throw new Error(reading.problem.message);
   return formatEasing(reading.easing);
 }
 

@@ -1,22 +1,22 @@
-import { UnspoolError } from '../wording/error.js';
-import { suggest } from '../wording/nearest.js';
-import { show } from '../wording/show.js';
+import { UnspoolError } from '../errors/error.js';
+import { suggest } from '../errors/nearest.js';
+import { show } from '../errors/show.js';
 import { compileEasing } from './compile.js';
 import { BEZIER_KEYWORDS, EASING_NAMES, type BezierKeyword, type Easing } from './easing.js';
 import { ease } from './evaluate.js';
 import { FAMILY_EASINGS, type FamilyEasing } from './families.js';
-import { MOST_BOUNCE } from './spring.js';
+import { MAX_OVERSHOOT } from './spring.js';
 import { JUMP_TERMS, type JumpTerm } from './steps.js';
 
 /** Why a text is no easing: what is wrong with it, and what to do. */
 export interface EasingProblem {
-  readonly said: string;
+  readonly message: string;
   readonly hint: string;
 }
 export type EasingReading = { readonly easing: Easing } | { readonly problem: EasingProblem };
 
 /** Numbers beyond this are refused: no curve needs them, and they would drown every other digit. */
-const GREATEST = 1e9;
+const MAX_NUMBER = 1e9;
 const FUNCTIONS = ['cubic-bezier', 'steps', 'linear', 'spring'] as const;
 const NUMBER = /^[+-]?(?:\d*\.)?\d+(?:e[+-]?\d+)?$/i;
 const WHOLE = /^[+-]?\d+$/;
@@ -28,9 +28,9 @@ class Refusal {
   constructor(readonly problem: EasingProblem) {}
 }
 
-function refuse(said: string, hint: string): never {
+function refuse(message: string, hint: string): never {
   // eslint-disable-next-line @typescript-eslint/only-throw-error -- caught in parseEasing; no stack is wanted
-  throw new Refusal({ said, hint });
+  throw new Refusal({ message, hint });
 }
 
 /**
@@ -108,8 +108,8 @@ function number(text: string, token: string): number {
   if (!NUMBER.test(token))
     refuse(`${show(token)} in easing ${show(text)} is not a number`, 'write it like 0.4 or 4e-1');
   const value = Number(token);
-  if (!(Math.abs(value) <= GREATEST)) {
-    refuse(`${token} in easing ${show(text)} is beyond ${GREATEST}`, 'use a number nearer to 0');
+  if (!(Math.abs(value) <= MAX_NUMBER)) {
+    refuse(`${token} in easing ${show(text)} is beyond ${MAX_NUMBER}`, 'use a number nearer to 0');
   }
   return value;
 }
@@ -151,9 +151,9 @@ function readSpring(text: string, args: string[][]): Easing {
     refuse(`easing ${show(text)} has not just one number`, `write ${example('spring')}`);
   }
   const bounce = number(text, args[0]![0]!) + 0;
-  if (bounce < 0 || bounce > MOST_BOUNCE) {
+  if (bounce < 0 || bounce > MAX_OVERSHOOT) {
     refuse(
-      `the bounce ${bounce} in easing ${show(text)} is outside 0–${MOST_BOUNCE}`,
+      `the bounce ${bounce} in easing ${show(text)} is outside 0–${MAX_OVERSHOOT}`,
       'give how far it first goes beyond its goal, as a share of the way: 0.3',
     );
   }
@@ -211,11 +211,11 @@ function spread(xs: (number | undefined)[]): void {
  */
 export function easing(text: string): (x: number, before?: boolean) => number {
   const reading = parseEasing(text);
-  if ('problem' in reading) throw new UnspoolError('easing/unreadable', reading.problem.said, reading.problem.hint);
+  if ('problem' in reading) throw new UnspoolError('easing/unreadable', reading.problem.message, reading.problem.hint);
   const { easing: found } = reading;
   if (found.kind === 'smooth' || found.kind === 'curve') {
-    const said = `the easing "${found.kind}" is shaped by the keys around it, and is no function of progress alone`;
-    throw new UnspoolError('easing/no-function', said, 'sample a clip that has it');
+    const message = `the easing "${found.kind}" is shaped by the keys around it, and is no function of progress alone`;
+    throw new UnspoolError('easing/no-function', message, 'sample a clip that has it');
   }
   const table: number[] = [];
   const code = compileEasing(found, table);

@@ -20,18 +20,18 @@ export function cosine(angle: number): number {
 }
 
 /** Angles of this many turns and more have no digits left for where in a turn they are: any place in it is as good. */
-const MOST = 1e9;
+const MAX_ANGLE = 1e9;
 
 function within(angle: number): number {
-  return Math.abs(angle) <= MOST ? angle : angle % (2 * Math.PI);
+  return Math.abs(angle) <= MAX_ANGLE ? angle : angle % (2 * Math.PI);
 }
 
 /** For an angle within a quarter turn a dozen terms are enough: the bound is for what is not a number. */
-const MOST_TERMS = 40;
+const MAX_TERMS = 40;
 
 function series(turns: number, x: number, first: number, k: number): number {
   let term = turns % 2 === 0 ? first : -first;
   let sum = 0;
-  for (let i = 0; i < MOST_TERMS && sum !== (sum += term); i++, k += 2) term *= (-x * x) / (k * (k + 1));
+  for (let i = 0; i < MAX_TERMS && sum !== (sum += term); i++, k += 2) term *= (-x * x) / (k * (k + 1));
   return sum;
 }

@@ -1,7 +1,7 @@
 import { cosine, sine } from './sine.js';
 
 /** The greatest bounce: a spring that comes back by more than this takes a hundred swings to settle. */
-export const MOST_BOUNCE = 0.95;
+export const MAX_OVERSHOOT = 0.95;
 
 /** What is left of the oscillation at the end of the segment, as a share of the way. */
 const LEFT = 1 / 1000;

@@ -18,8 +18,8 @@ const wave = keyed([
   { at: '12f', value: 10, ease: 'curve', out: ['2f', 3] },
   { at: '20f', value: 0 },
 ]);
-const said = (a: ReelDocument, b: ReelDocument) =>
-  compareReels(a, b).filter(({ said: one }) => !one.startsWith('is shown')).map((one) => one.said); // prettier-ignore
+const summary = (a: ReelDocument, b: ReelDocument) =>
+  compareReels(a, b).filter(({ summary: one }) => !one.startsWith('is shown')).map((one) => one.summary); // prettier-ignore
 
 /** Some reel, and what an operation makes of it. */
 const pair = randomScene
@@ -36,7 +36,7 @@ describe('comparing', () => {
         // Names in another order are told by the file alone.
         const sorted = (reel: ReelDocument) => formatReel(reel).split('\n').map((line) => line.replace(/,$/, '')).sort().join(); // prettier-ignore
         if (sorted(doc) !== sorted(made.doc)) expect(Math.min(there.length, back.length), made.said).toBeGreaterThan(0);
-        for (const { path, said: one } of [...there, ...back]) {
+        for (const { path, summary: one } of [...there, ...back]) {
           expect(path).toMatch(/^\//);
           expect(one).not.toMatch(/undefined|NaN|\[object/);
         }
@@ -63,13 +63,13 @@ describe('comparing', () => {
     [{ ...wave, roles: { claw: { about: 'the big one' } } }, ['the role claw is new']],
   ])('%j', (change, expected) => {
     const made = 'do' in change ? edit(wave, change) : { ok: true as const, doc: change, said: '' };
-    expect(made.ok && said(wave, made.doc), made.said).toEqual(expected);
+    expect(made.ok && summary(wave, made.doc), made.said).toEqual(expected);
   }); // prettier-ignore
 
   it('says how far apart what is shown is, and where', () => {
     const made = edit(wave, { do: 'add-values', clip: 'wave', tracks: ['*'], at: ['6f'], by: 8 });
     const far = made.ok && compareReels(wave, made.doc, 'wave').at(-1);
-    expect(far).toMatchObject({ clip: 'wave', track: 'claw.rotation', said: 'is shown 8 apart at most, at 6f' });
+    expect(far).toMatchObject({ clip: 'wave', track: 'claw.rotation', summary: 'is shown 8 apart at most, at 6f' });
   });
 });
 

@@ -1,15 +1,23 @@
 import { trustReel } from '../clip/from-document.js';
 import type { ClipDocument, KeyDocument, ReelDocument, TrackDocument } from '../reel/document.js';
-import { pointerOf } from '../reel/outline.js';
-import type { Path } from '../reel/problems.js';
+import { pointerOf } from '../reel/text-locations.js';
+import type { Path } from '../reel/diagnostic-messages.js';
 import { keysOf, optionsOf } from '../reel/properties.js';
-import { list } from '../wording/nearest.js';
-import { show } from '../wording/show.js';
+import { list } from '../errors/nearest.js';
+import { show } from '../errors/show.js';
 import type { Time } from '../time/units.js';
-import { likeOf, roundedTime, saidDifference, saidNumber, saidTime, saidValue, writeTime } from './times.js';
+import {
+  likeOf,
+  roundedTime,
+  formatDifference,
+  formatNumber,
+  formatTime,
+  formatValue,
+  writeTime,
+} from './format-values.js';
 import { matchKeys, type KeyPair } from './match-keys.js';
 import { isSame } from './patch.js';
-import { counted, fpsIn, isMoment, isRow, secondsAt, tracksIn, type PoseKey } from './working.js';
+import { pluralize, fpsIn, isMoment, isRow, secondsAt, tracksIn, type PoseKey } from './document-access.js';
 
 /** Something that is another in the second of two reels. */
 export interface Difference {
@@ -20,7 +28,7 @@ export interface Difference {
   /** Where it stands, in the second reel, or in the first for what is gone: a JSON Pointer. */
   readonly path: string;
   /** What changed, as an animator would say it: `3 keys from 12f on moved by +2f`. */
-  readonly said: string;
+  readonly summary: string;
 }
 
 type Members = Readonly<Record<string, unknown>>;
@@ -38,16 +46,16 @@ export function compareReels(a: ReelDocument, b: ReelDocument, only?: string): D
     if (only !== undefined && name !== only) return [];
     const to = renamed.get(name) ?? name;
     const path = pointerOf(['clips', to]);
-    if (to !== name) return [{ clip: to, path, said: `is called ${to}, and was ${name}` }];
-    if (!Object.hasOwn(b.clips, name)) return [{ clip: name, path, said: 'is gone' }];
+    if (to !== name) return [{ clip: to, path, summary: `is called ${to}, and was ${name}` }];
+    if (!Object.hasOwn(b.clips, name)) return [{ clip: name, path, summary: 'is gone' }];
     return compareClips(name, [a, clip], [b, b.clips[name]!]);
   });
   const was = new Set(renamed.values());
   const fresh = Object.keys(b.clips).flatMap((name): Difference[] => {
     if (Object.hasOwn(a.clips, name) || was.has(name) || (only !== undefined && name !== only)) return [];
     const same = Object.keys(a.clips).find((other) => isSame(a.clips[other], b.clips[name]));
-    const said = same ? `is new, a copy of ${same}` : 'is new';
-    return [{ clip: name, path: pointerOf(['clips', name]), said }];
+    const summary = same ? `is new, a copy of ${same}` : 'is new';
+    return [{ clip: name, path: pointerOf(['clips', name]), summary }];
   });
   return [...ofReel, ...ofClips, ...fresh];
 }
@@ -55,7 +63,7 @@ export function compareReels(a: ReelDocument, b: ReelDocument, only?: string): D
 /** What is of the whole reel. */
 function compareFacts(a: ReelDocument, b: ReelDocument): Difference[] {
   const facts = (['name', 'about', 'fps'] as const).flatMap((name): Difference[] =>
-    a[name] === b[name] ? [] : [{ path: `/${name}`, said: `${name}: ${shown(a[name])} → ${shown(b[name])}` }],
+    a[name] === b[name] ? [] : [{ path: `/${name}`, summary: `${name}: ${shown(a[name])} → ${shown(b[name])}` }],
   );
   const maps = (['roles', 'sheets', 'chains', 'facings'] as const).flatMap((what) =>
     compareMaps(what, a[what] ?? {}, b[what] ?? {}),
@@ -90,10 +98,10 @@ function compareMaps(
     const [was, is] = [a[name], b[name]];
     if (isSame(was, is) || skip.includes(name)) return [];
     const here = pointerOf([...path, what, name]);
-    if (was === undefined) return [{ path: here, said: `the ${one} ${name} is new` }];
-    if (is === undefined) return [{ path: here, said: `the ${one} ${name} is gone` }];
+    if (was === undefined) return [{ path: here, summary: `the ${one} ${name} is new` }];
+    if (is === undefined) return [{ path: here, summary: `the ${one} ${name} is gone` }];
     const members = membersOf(was, is);
-    return [{ path: here, said: `the ${one} ${name}: ${members ?? `${saidValue(was)} → ${saidValue(is)}`}` }];
+    return [{ path: here, summary: `the ${one} ${name}: ${members ?? `${formatValue(was)} → ${formatValue(is)}`}` }];
   });
 }
 
@@ -112,7 +120,7 @@ function membersOf(was: unknown, is: unknown): string | undefined {
 }
 
 const shown = (value: unknown): string =>
-  value === undefined ? 'none' : typeof value === 'string' ? value : saidValue(value);
+  value === undefined ? 'none' : typeof value === 'string' ? value : formatValue(value);
 
 type Side = readonly [reel: ReelDocument, clip: ClipDocument];
 
@@ -125,17 +133,17 @@ function compareClips(name: string, [a, was]: Side, [b, is]: Side): Difference[]
       found.push({
         clip: name,
         path: pointerOf([...path, member]),
-        said: `${member}: ${shown(from[member])} → ${shown(to[member])}`,
+        summary: `${member}: ${shown(from[member])} → ${shown(to[member])}`,
       });
   }
   const [tracks, others] = [tracksIn(was), tracksIn(is)];
   const fps = [fpsIn(a, was), fpsIn(b, is)] as const;
   for (const track of new Set([...Object.keys(tracks), ...Object.keys(others)])) {
     const here = pointerOf([...path, 'tracks', track]);
-    const add = (said: string) => found.push({ clip: name, track, path: here, said });
+    const add = (summary: string) => found.push({ clip: name, track, path: here, summary });
     const [before, after] = [tracks[track], others[track]];
-    if (!before) add(`is new, with ${counted(keysOf(after!).length, 'key')}`);
-    else if (!after) add(`is gone, with its ${counted(keysOf(before).length, 'key')}`);
+    if (!before) add(`is new, with ${pluralize(keysOf(after!).length, 'key')}`);
+    else if (!after) add(`is gone, with its ${pluralize(keysOf(before).length, 'key')}`);
     else compareTracks(before, after, fps).forEach(add);
   }
   const named = (clip: ClipDocument) =>
@@ -153,29 +161,29 @@ function nameOf(name: string, index: number, all: readonly { readonly name: stri
 }
 
 function compareTracks(was: TrackDocument, is: TrackDocument, fps: readonly [number, number]): string[] {
-  const said: string[] = [];
+  const summary: string[] = [];
   const options = (track: TrackDocument): Members => {
     const { keys, ...rest } = optionsOf(track) ?? { keys: [] };
     return rest;
   };
   const members = membersOf(options(was), options(is));
-  if (members) said.push(members);
+  if (members) summary.push(members);
   const pairs = matchKeys(keysOf(was), keysOf(is), fps);
   const like = likeOf(keysOf(is).map(({ at }) => at));
-  const at = (key: KeyDocument) => saidTime(key.at);
-  const fresh = pairs.flatMap(({ was: before, is: after }) => (after && !before ? [after] : []));
-  const gone = pairs.flatMap(({ was: before, is: after }) => (before && !after ? [before] : []));
-  if (gone.length > 0) said.push(`${counted(gone.length, 'key')} gone, at ${list(gone.map(at), 6)}`);
+  const at = (key: KeyDocument) => formatTime(key.at);
+  const fresh = pairs.flatMap(({ before: before, after: after }) => (after && !before ? [after] : []));
+  const gone = pairs.flatMap(({ before: before, after: after }) => (before && !after ? [before] : []));
+  if (gone.length > 0) summary.push(`${pluralize(gone.length, 'key')} gone, at ${list(gone.map(at), 6)}`);
   if (fresh.length > 0)
-    said.push(
-      `${counted(fresh.length, 'key')} new, at ${list(
+    summary.push(
+      `${pluralize(fresh.length, 'key')} new, at ${list(
         fresh.map((key) => `${at(key)} (${contentOf(key)})`),
         6,
       )}`,
     );
-  const both = pairs.filter((pair): pair is Required<KeyPair> => pair.was !== undefined && pair.is !== undefined);
-  said.push(...movesOf(both, fps, like), ...rewrittenOf(both, fps));
-  for (const { was: before, is: after } of both) {
+  const both = pairs.filter((pair): pair is Required<KeyPair> => pair.before !== undefined && pair.after !== undefined);
+  summary.push(...movesOf(both, fps, like), ...rewrittenOf(both, fps));
+  for (const { before: before, after: after } of both) {
     const changes: string[] = [];
     if (!isSame(content(before), content(after))) changes.push(`${contentOf(before)} → ${contentOf(after)}`);
     for (const member of ['ease', 'in', 'out', 'data', 'each'] as const) {
@@ -186,33 +194,33 @@ function compareTracks(was: TrackDocument, is: TrackDocument, fps: readonly [num
         `${member === 'ease' ? 'eased' : member} ${x === undefined ? plain : shown(x)} → ${y === undefined ? plain : shown(y)}`,
       );
     }
-    if (changes.length > 0) said.push(`at ${at(after)}: ${changes.join(', ')}`);
+    if (changes.length > 0) summary.push(`at ${at(after)}: ${changes.join(', ')}`);
   }
-  return said;
+  return summary;
 }
 
 const content = (key: KeyDocument): unknown => (isRow(key) ? key.frames : key.value);
 const contentOf = (key: KeyDocument): string =>
-  isRow(key) ? `frames ${key.frames.join('–')}` : saidValue(key.value, 30);
+  isRow(key) ? `frames ${key.frames.join('–')}` : formatValue(key.value, 30);
 
 /** Keys that moved: by one time, by one factor, or each its own way. */
 function movesOf(pairs: readonly Required<KeyPair>[], fps: readonly [number, number], like: Time): string[] {
   const moved = pairs
-    .map(({ was, is }) => ({ was, is, from: secondsAt(was, fps[0]), to: secondsAt(is, fps[1]) }))
+    .map(({ before: was, after: is }) => ({ was, is, from: secondsAt(was, fps[0]), to: secondsAt(is, fps[1]) }))
     .filter(({ from, to }) => !isMoment(from, to));
   if (moved.length === 0) return [];
   const factor = moved[0]!.from > 0 ? moved[0]!.to / moved[0]!.from : NaN;
   const isScaled = moved.length > 1 && moved.every(({ from, to }) => Math.abs(to - from * factor) < 1e-6);
   const isShifted = moved.every(({ from, to }) => isMoment(to - from, moved[0]!.to - moved[0]!.from));
   if (isScaled && !isShifted)
-    return [`${counted(moved.length, 'key')} at ${saidNumber(100 * factor)} % of their times`];
+    return [`${pluralize(moved.length, 'key')} at ${formatNumber(100 * factor)} % of their times`];
   const groups = new Map<string, typeof moved>();
   for (const one of moved) {
-    const by = saidDifference(roundedTime(writeTime(one.to - one.from, like, fps[1]), 2));
+    const by = formatDifference(roundedTime(writeTime(one.to - one.from, like, fps[1]), 2));
     groups.set(by, [...(groups.get(by) ?? []), one]);
   }
   return [...groups].map(([by, list]) =>
-    `${counted(list.length, 'key')} from ${saidTime(list[0]!.was.at)} on moved by ${by}`.replace(
+    `${pluralize(list.length, 'key')} from ${formatTime(list[0]!.was.at)} on moved by ${by}`.replace(
       /^1 key from (.*) on moved/,
       '1 key at $1 moved',
     ),
@@ -222,11 +230,11 @@ function movesOf(pairs: readonly Required<KeyPair>[], fps: readonly [number, num
 /** Keys at the same moments as before, whose times are written in another way. */
 function rewrittenOf(pairs: readonly Required<KeyPair>[], fps: readonly [number, number]): string[] {
   const found = pairs.filter(
-    ({ was, is }) => was.at !== is.at && isMoment(secondsAt(was, fps[0]), secondsAt(is, fps[1])),
+    ({ before: was, after: is }) => was.at !== is.at && isMoment(secondsAt(was, fps[0]), secondsAt(is, fps[1])),
   );
   if (found.length === 0) return [];
-  const times = found.map(({ was, is }) => `${show(was.at)} → ${show(is.at)}`);
-  return [`${counted(found.length, 'key')} whose time is written another way: ${list(times, 3)}`];
+  const times = found.map(({ before: was, after: is }) => `${show(was.at)} → ${show(is.at)}`);
+  return [`${pluralize(found.length, 'key')} whose time is written another way: ${list(times, 3)}`];
 }
 
 /** How far what is shown is apart at most: of each property that both clips have, where it is. */
@@ -253,7 +261,7 @@ function farthest(name: string, a: ReelDocument, b: ReelDocument): Difference[] 
     .filter(({ most }) => most > 1e-9)
     .map(({ slot, most, at }) => {
       const frame = `${Number((at * two.fps).toFixed(1))}f`;
-      const said = `is shown ${saidNumber(Number(most.toPrecision(3)))} apart at most, at ${frame}`;
-      return { clip: name, track: slot.name, path: pointerOf(['clips', name, 'tracks', slot.name]), said };
+      const summary = `is shown ${formatNumber(Number(most.toPrecision(3)))} apart at most, at ${frame}`;
+      return { clip: name, track: slot.name, path: pointerOf(['clips', name, 'tracks', slot.name]), summary };
     });
 }

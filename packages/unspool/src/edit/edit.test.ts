@@ -290,10 +290,10 @@ describe('a refusal says what is in the way and what to do', () => {
     [{ do: 'fit', clip: 'wave', duration: '20f' }, 'edit/no-change', 'like that already'],
     [{ do: 'change', what: 'clip', name: 'wave', to: { loop: 'never' } }, 'reel/choice', 'ping-pong'],
     [{ do: 'add', what: 'cue', clip: 'wave', name: 'x', at: 0, value: { data: NaN } }, 'edit/operation', 'not finite'],
-  ])('%j', (operation, code, said) => {
+  ])('%j', (operation, code, message) => {
     const made = edit(scene, operation as Operation);
     expect(made).toMatchObject({ ok: false, code });
-    expect(made.said).toContain(said);
+    expect(made.said).toContain(message);
   }); // prettier-ignore
 
   it('a reel with errors is not edited', () => {

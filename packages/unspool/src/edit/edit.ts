@@ -1,11 +1,11 @@
 import * as v from 'valibot';
 import type { ReelDocument } from '../reel/document.js';
-import { guard } from '../reel/guard.js';
+import { checkPlainData } from '../reel/plain-data.js';
 import { reportIssue } from '../reel/schema-issues.js';
-import { suggest } from '../wording/nearest.js';
-import { show } from '../wording/show.js';
+import { suggest } from '../errors/nearest.js';
+import { show } from '../errors/show.js';
 import { joinChannels, splitChannels } from './operations/channels.js';
-import { meetEnds } from './operations/ends.js';
+import { meetEnds } from './operations/match-ends.js';
 import { insertKey, paste, putKey, removeKeys, setKeys } from './operations/keys.js';
 import {
   OPERATION_NAMES,
@@ -13,14 +13,14 @@ import {
   type Operation,
   type OperationName,
   type Operations,
-  type Step,
+  type Applied,
 } from './operation.js';
 import { applyChanges, changesBetween, inverseOf, type Change } from './patch.js';
 import { Refusal, refuse, refuseProblems } from './refusal.js';
-import { expectSound, factsOf } from './sound.js';
+import { expectValid, factsOf } from './validate-edit.js';
 import { extendClip, fitClip, moveKeys, scaleTimes, snapKeys, staggerTracks } from './operations/retime.js';
 import { reverseClip } from './operations/reverse.js';
-import { addThing, changeThing, copyClip, removeThing, renameThing } from './operations/things.js';
+import { addThing, changeThing, copyClip, removeThing, renameThing } from './operations/named-items.js';
 import { trimClip } from './operations/trim.js';
 import { addValues, mirrorClip, scaleValues } from './operations/values.js';
 
@@ -44,9 +44,9 @@ export interface Refused {
   readonly said: string;
 }
 
-type Applied = { readonly [N in OperationName]: (document: ReelDocument, operation: Operations[N]) => Step };
+type Operators = { readonly [N in OperationName]: (document: ReelDocument, operation: Operations[N]) => Applied };
 
-const operations: Applied = {
+const operations: Operators = {
   add: addThing,
   remove: removeThing,
   rename: renameThing,
@@ -90,50 +90,50 @@ export function edit(doc: ReelDocument, operation: Operation): Edited | Refused 
   try {
     expectOperation(operation);
     factsOf(doc);
-    const [next, said] = apply(doc, operation);
+    const [next, summary] = apply(doc, operation);
     const changes = changesBetween(doc, next);
     if (changes.length === 0) throw refuse('edit/no-change', 'nothing would change: it is like that already');
-    expectSound(doc, next);
-    const inverse = { do: 'patch', said: `took back: ${said}`, changes: inverseOf(changes) } as const;
-    return { ok: true, doc: next, inverse, said };
+    expectValid(doc, next);
+    const inverse = { do: 'patch', said: `took back: ${summary}`, changes: inverseOf(changes) } as const;
+    return { ok: true, doc: next, inverse, said: summary };
   } catch (error) {
     if (!(error instanceof Refusal)) throw error;
-    return { ok: false, code: error.code, said: error.said };
+    return { ok: false, code: error.code, said: error.text };
   }
 }
 
-function apply(doc: ReelDocument, operation: Operation): Step {
-  const one = operations[operation.do] as (document: ReelDocument, operation: Operation) => Step;
+function apply(doc: ReelDocument, operation: Operation): Applied {
+  const one = operations[operation.do] as (document: ReelDocument, operation: Operation) => Applied;
   return one(doc, operation);
 }
 
 /** All of them, or none: each has to leave a valid reel for the next. */
-function applyGroup(doc: ReelDocument, { operations: list, said }: Operations['group']): Step {
+function applyGroup(doc: ReelDocument, { operations: list, said: summary }: Operations['group']): Applied {
   const sentences: string[] = [];
   const last = list.reduce((next, operation) => {
     const [made, sentence] = apply(next, operation);
-    expectSound(next, made);
+    expectValid(next, made);
     sentences.push(sentence);
     return made;
   }, doc);
-  return [last, said ?? sentences.join('; ')];
+  return [last, summary ?? sentences.join('; ')];
 }
 
-function applyPatch(doc: ReelDocument, { changes, said }: Operations['patch']): Step {
-  return [applyChanges(doc, changes), said];
+function applyPatch(doc: ReelDocument, { changes, said: summary }: Operations['patch']): Applied {
+  return [applyChanges(doc, changes), summary];
 }
 
 /** Refuses what is no operation: the first thing that is wrong with it. */
 function expectOperation(operation: unknown): asserts operation is Operation {
-  const told = refuseProblems((path) => (path.length > 0 ? `"${path.join('.')}": ` : ''), 'edit/operation');
+  const reported = refuseProblems((path) => (path.length > 0 ? `"${path.join('.')}": ` : ''), 'edit/operation');
   if (typeof operation !== 'object' || operation === null || Array.isArray(operation))
     throw refuse('edit/operation', `${show(operation)} is no operation; give an object with "do"`);
   const { do: name } = operation as { do?: unknown };
   if (typeof name !== 'string' || !OPERATION_NAMES.includes(name as OperationName)) {
-    const said = typeof name === 'string' ? suggest(name, OPERATION_NAMES) : `there are: ${OPERATION_NAMES.join(', ')}`;
-    throw refuse('edit/operation', `no operation is called ${show(name)}; ${said}`);
+    const hint = typeof name === 'string' ? suggest(name, OPERATION_NAMES) : `there are: ${OPERATION_NAMES.join(', ')}`;
+    throw refuse('edit/operation', `no operation is called ${show(name)}; ${hint}`);
   }
-  guard(operation, told, []);
+  checkPlainData(operation, reported, []);
   if (name === 'group') {
     const { operations: list } = operation as { operations?: unknown };
     if (!Array.isArray(list) || list.length === 0)
@@ -146,7 +146,7 @@ function expectOperation(operation: unknown): asserts operation is Operation {
       throw refuse('edit/operation', `${show(changes)} are no changes; a patch is made by edit(), as an inverse`);
     expectSentence(operation, true);
   } else {
-    for (const issue of v.safeParse(schemaOf(name)!, operation).issues ?? []) reportIssue(issue, operation, told);
+    for (const issue of v.safeParse(schemaOf(name)!, operation).issues ?? []) reportIssue(issue, operation, reported);
   }
 }
 

@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import fc from 'fast-check';
 import { describe, expect, it, onTestFinished } from 'vitest';
 import { formatReel, type ReelDocument } from '../index.js';
-import { UnspoolError } from '../wording/error.js';
+import { UnspoolError } from '../errors/error.js';
 import { checksum } from './checksum.js';
 import { History, type Operation } from './index.js';
 import { randomOperation } from '../../test/random-operations.js';
@@ -187,16 +187,16 @@ describe('a journal', () => {
     for (const steps of [1, 7, 60]) {
       rmSync(file, { force: true });
       const child = spawn(process.execPath, ['--input-type=module', '-e', program]);
-      let told = 0;
+      let reported = 0;
       child.stdout.on('data', (chunk: Buffer) => {
-        told = Number(chunk.toString().trimEnd().split('\n').at(-1));
-        if (told >= steps) child.kill('SIGKILL');
+        reported = Number(chunk.toString().trimEnd().split('\n').at(-1));
+        if (reported >= steps) child.kill('SIGKILL');
       });
       await new Promise((resolve) => child.on('close', resolve));
       const { history, dropped } = History.recover(readFileSync(file, 'utf8'));
       // The first of 1000 steps are forgotten; the document is that of the last one written down.
       const value = Number(/"at":"6f","value":(\d+)/.exec(JSON.stringify(history.doc))![1]);
-      expect(value).toBeGreaterThanOrEqual(told);
+      expect(value).toBeGreaterThanOrEqual(reported);
       expect(history.done).toHaveLength(Math.min(1000, value));
       expect(dropped).toBeLessThanOrEqual(1);
     }

@@ -1,6 +1,6 @@
 import { checkReel } from '../reel/check.js';
 import type { ReelDocument } from '../reel/document.js';
-import { UnspoolError } from '../wording/error.js';
+import { UnspoolError } from '../errors/error.js';
 import { edit, type Edited, type Refused } from './edit.js';
 import { countLines, readEntries, writeEntry, type JournalEntry } from './journal.js';
 import type { Operation } from './operation.js';
@@ -17,7 +17,7 @@ export interface HistoryOptions {
   /** Receives each line of the journal, to be kept where a crash does not reach it. */
   readonly journal?: (line: string) => void;
   /** The most steps that can be undone; the oldest are forgotten. Default: 1000. */
-  readonly most?: number;
+  readonly limit?: number;
 }
 
 export interface ApplyOptions {
@@ -44,14 +44,14 @@ export class History {
   #drag: string | undefined;
   readonly #marks = new Set<string>();
   readonly #journal: ((line: string) => void) | undefined;
-  readonly #most: number;
+  readonly #limit: number;
 
   /** @param doc a document without errors, which counts as saved */
-  constructor(doc: ReelDocument, { journal, most = 1000 }: HistoryOptions = {}) {
+  constructor(doc: ReelDocument, { journal, limit: most = 1000 }: HistoryOptions = {}) {
     this.#doc = doc;
     this.#saved = doc;
     this.#journal = journal;
-    this.#most = most;
+    this.#limit = most;
     this.#write({ begin: doc });
   }
 
@@ -61,12 +61,12 @@ export class History {
 
   /** The sentences of what can be undone, the last step last. */
   get done(): readonly string[] {
-    return this.#done.map(({ said }) => said);
+    return this.#done.map(({ said: summary }) => summary);
   }
 
   /** The sentences of what can be done again, the next step first. */
   get undone(): readonly string[] {
-    return this.#undone.map(({ said }) => said).reverse();
+    return this.#undone.map(({ said: summary }) => summary).reverse();
   }
 
   /** The nearest of both, so many at most, and how many there are of each: for who shows them after every step. */
@@ -74,8 +74,8 @@ export class History {
     const last = (steps: readonly Step[]) => steps.slice(Math.max(0, steps.length - most));
     const [done, undone] = [last(this.#done), last(this.#undone).reverse()];
     return {
-      done: done.map(({ said }) => said),
-      undone: undone.map(({ said }) => said),
+      done: done.map(({ said: summary }) => summary),
+      undone: undone.map(({ said: summary }) => summary),
       doneCount: this.#done.length,
       undoneCount: this.#undone.length,
     };
@@ -123,7 +123,7 @@ export class History {
     }
     if (folded) this.#done.pop();
     this.#done.push({ said: made.said, before, after: made.doc });
-    if (this.#done.length > this.#most) this.#done.shift();
+    if (this.#done.length > this.#limit) this.#done.shift();
     this.#undone.length = 0;
     this.#doc = made.doc;
     this.#drag = drag;

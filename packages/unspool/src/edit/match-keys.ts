@@ -1,15 +1,15 @@
 import type { KeyDocument } from '../reel/document.js';
 import { isSame } from './patch.js';
-import { isMoment, isRow, secondsAt } from './working.js';
+import { isMoment, isRow, secondsAt } from './document-access.js';
 
 /** A key of one list and what it is in another; one of the two is missing where it was added or removed. */
 export interface KeyPair {
-  readonly was?: KeyDocument;
-  readonly is?: KeyDocument;
+  readonly before?: KeyDocument;
+  readonly after?: KeyDocument;
 }
 
 /** More keys than these are matched by their times alone: every pair of the others is weighed. */
-const MOST = 600;
+const MAX_KEYS = 600;
 
 /**
  * Finds out which key of one list is which of another: in order, so that as little as possible has changed. A key that
@@ -26,7 +26,7 @@ export function matchKeys(
     const value = isSame(contentOf(a[i]!), contentOf(b[j]!)) ? 0 : 1.2;
     return time && value ? Infinity : time + value;
   };
-  const far = a.length * b.length > MOST * MOST;
+  const far = a.length * b.length > MAX_KEYS * MAX_KEYS;
   return far ? byTime(a, b, times, others) : cheapest(a, b, cost);
 }
 
@@ -57,9 +57,10 @@ function cheapest(
   while (i < a.length || j < b.length) {
     const here = least[i * width + j]!;
     if (i < a.length && j < b.length && Math.abs(cost(i, j) + least[(i + 1) * width + j + 1]! - here) < 1e-9)
-      pairs.push({ was: a[i++]!, is: b[j++]! });
-    else if (i < a.length && Math.abs(ALONE + least[(i + 1) * width + j]! - here) < 1e-9) pairs.push({ was: a[i++]! });
-    else pairs.push({ is: b[j++]! });
+      pairs.push({ before: a[i++]!, after: b[j++]! });
+    else if (i < a.length && Math.abs(ALONE + least[(i + 1) * width + j]! - here) < 1e-9)
+      pairs.push({ before: a[i++]! });
+    else pairs.push({ after: b[j++]! });
   }
   return pairs;
 }
@@ -74,9 +75,9 @@ function byTime(
   let [i, j] = [0, 0];
   while (i < a.length || j < b.length) {
     const [at, other] = [times[i] ?? Infinity, others[j] ?? Infinity];
-    if (isMoment(at, other)) pairs.push({ was: a[i++]!, is: b[j++]! });
-    else if (at < other) pairs.push({ was: a[i++]! });
-    else pairs.push({ is: b[j++]! });
+    if (isMoment(at, other)) pairs.push({ before: a[i++]!, after: b[j++]! });
+    else if (at < other) pairs.push({ before: a[i++]! });
+    else pairs.push({ after: b[j++]! });
   }
   return pairs;
 }

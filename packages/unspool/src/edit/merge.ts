@@ -1,7 +1,7 @@
 import { checkReel } from '../reel/check.js';
 import type { ReelDocument } from '../reel/document.js';
-import { pointerOf } from '../reel/outline.js';
-import type { Path } from '../reel/problems.js';
+import { pointerOf } from '../reel/text-locations.js';
+import type { Path } from '../reel/diagnostic-messages.js';
 import { DEFAULT_FPS, parseTime, type Time } from '../time/units.js';
 import { changesBetween, isSame } from './patch.js';
 import type { Operations } from './operation.js';
@@ -205,7 +205,7 @@ function isTimed(value: unknown): value is Timed[] {
  * The operation that makes one document of another; nothing where they have the same bytes. For steps that are no single
  * operation: what came from outside, what was undone elsewhere.
  */
-export function patchBetween(before: ReelDocument, after: ReelDocument, said: string): Operations['patch'] | null {
+export function patchBetween(before: ReelDocument, after: ReelDocument, summary: string): Operations['patch'] | null {
   const changes = changesBetween(before, after);
-  return changes.length === 0 ? null : { do: 'patch', said, changes };
+  return changes.length === 0 ? null : { do: 'patch', said: summary, changes };
 }

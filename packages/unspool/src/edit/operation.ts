@@ -194,4 +194,4 @@ export type Operation = Operations[keyof Operations];
 export type OperationName = keyof Operations;
 
 /** What an operation makes of a document, and its sentence. */
-export type Step = readonly [doc: ReelDocument, said: string];
+export type Applied = readonly [doc: ReelDocument, summary: string];

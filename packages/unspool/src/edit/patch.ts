@@ -1,6 +1,6 @@
-import { pointerOf } from '../reel/outline.js';
-import { show } from '../wording/show.js';
-import { insertMember, withoutMember } from './members.js';
+import { pointerOf } from '../reel/text-locations.js';
+import { show } from '../errors/show.js';
+import { insertMember, withoutMember } from './immutable.js';
 import { refuse } from './refusal.js';
 
 /**

@@ -4,12 +4,12 @@ import { parseTime, type Time } from '../time/units.js';
 import { isShape, KINDS, type Kind } from '../value/kind.js';
 import { isMultiplied, kindOf } from '../value/property.js';
 import { TextTable, type Value } from '../value/read.js';
-import { UnspoolError } from '../wording/error.js';
-import { show } from '../wording/show.js';
-import { curveOf, writeNumbers } from './curve-of.js';
+import { UnspoolError } from '../errors/error.js';
+import { show } from '../errors/show.js';
+import { curveOf, writeNumbers } from './track-curve.js';
 import type { Operation, Operations } from './operation.js';
-import { factsOf } from './sound.js';
-import { clipIn, fpsIn, tracksIn } from './working.js';
+import { factsOf } from './validate-edit.js';
+import { clipIn, fpsIn, tracksIn } from './document-access.js';
 
 export interface Recording {
   readonly clip: string;

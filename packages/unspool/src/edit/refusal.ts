@@ -1,13 +1,13 @@
-import { wording, type Path, type Report } from '../reel/problems.js';
-import { UnspoolError } from '../wording/error.js';
+import { messages, type Path, type Report } from '../reel/diagnostic-messages.js';
+import { UnspoolError } from '../errors/error.js';
 
 /** Thrown inside the editor where an operation does not apply; `edit` hands it on as data. */
 export class Refusal extends UnspoolError {
   constructor(
     code: string,
-    readonly said: string,
+    readonly text: string,
   ) {
-    super(code, said, '');
+    super(code, text, '');
   }
 }
 
@@ -20,12 +20,12 @@ export class Refusal extends UnspoolError {
 export function refuseProblems(place: (path: Path) => string, as?: string): Report {
   return (code, path, args, severity = 'error') => {
     if (severity !== 'error') return;
-    const [message, hint] = wording[code](args);
+    const [message, hint] = messages[code](args);
     throw refuse(as ?? code, `${place(path)}${message}; ${hint}`);
   };
 }
 
 /** A refusal to throw. The sentence holds the values in question and ends with what to do. */
-export function refuse(code: string, said: string): Refusal {
-  return new Refusal(code, said);
+export function refuse(code: string, message: string): Refusal {
+  return new Refusal(code, message);
 }

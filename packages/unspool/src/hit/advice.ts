@@ -2,8 +2,8 @@ import type { Clip } from '../clip/clip.js';
 import type { ShapeActivation } from '../clip/compiled.js';
 import type { Reel } from '../clip/reel.js';
 import { adviceOf, type Diagnostic } from '../reel/diagnostic.js';
-import { Outline } from '../reel/outline.js';
-import { shapeOf } from './moving.js';
+import { TextLocations } from '../reel/text-locations.js';
+import { shapeOf } from './moving-shape.js';
 import type { Rounded } from './shapes.js';
 
 export interface AdviceOptions {
@@ -20,18 +20,18 @@ export interface AdviceOptions {
 export function adviseShapes(reel: Reel, { text, source }: AdviceOptions = {}): Diagnostic[] {
   // Clips are compiled when they are asked for: where there are no shapes, none need be.
   if (Object.keys(reel.facts.shapes).length === 0) return [];
-  const outline = text === undefined ? undefined : new Outline(text);
+  const outline = text === undefined ? undefined : new TextLocations(text);
   return Object.values<Clip>(reel.clips).flatMap((clip) => {
     // Parts are looked at where they are written; said once for each shape.
     const own = (shape: string) => trackOf(reel, clip, shape);
-    const told = new Set<string>();
+    const reported = new Set<string>();
     return clip.activations.flatMap((activation): Diagnostic[] => {
       const track = own(activation.shape);
       if (track === undefined) return [];
       const path = ['clips', clip.name, 'tracks', track];
       return oddities(clip, activation).flatMap(([code, message, hint]): Diagnostic[] => {
-        if (told.has(code + activation.shape)) return [];
-        told.add(code + activation.shape);
+        if (reported.has(code + activation.shape)) return [];
+        reported.add(code + activation.shape);
         return [adviceOf({ code: `shape/${code}`, path, of: 'name', message, hint }, outline, source)];
       });
     });
@@ -51,14 +51,14 @@ function oddities(clip: Clip, activation: ShapeActivation): Oddity[] {
   const { fps, cues, facts } = clip;
   const { tag, data = undefined } = facts.shapes[name]!;
   const found: Oddity[] = [];
-  const said = (seconds: number) => `${Number((seconds * fps).toFixed(2))}f`;
+  const formatSeconds = (seconds: number) => `${Number((seconds * fps).toFixed(2))}f`;
   if (until - at < 1 / fps - 1e-9) {
-    const long = `${name} is active for ${said(until - at)}, from ${said(at)}: less than a frame`;
+    const long = `${name} is active for ${formatSeconds(until - at)}, from ${formatSeconds(at)}: less than a frame`;
     found.push(['short', long, 'it hits what it meets all the same; for a frame to show it, give it more time']);
   }
   const heard = cues.some((cue) => cue.at <= until && (cue.until ?? cue.at) >= at);
   if (tag === 'hits' && activation.data === undefined && data === undefined && !heard) {
-    const message = `${name} hits from ${said(at)} to ${said(until)} with no data and no cue`;
+    const message = `${name} hits from ${formatSeconds(at)} to ${formatSeconds(until)} with no data and no cue`;
     found.push(['silent', message, 'give the shape, or its key, "data" for the game to go by, or add a cue']);
   }
   const moving = shapeOf(clip, name);
@@ -66,11 +66,11 @@ function oddities(clip: Clip, activation: ShapeActivation): Oddity[] {
   for (let frame = Math.floor(at * fps) + 1; frame / fps < until; frame++) times.push(frame / fps);
   const shapes = times.map((time) => moving.at(time));
   if (shapes.every((one) => !hasSize(one)))
-    found.push(['no-size', `${name} is active from ${said(at)}, and has no size`, 'key its size or radius']);
+    found.push(['no-size', `${name} is active from ${formatSeconds(at)}, and has no size`, 'key its size or radius']);
   for (let i = 1; i < shapes.length; i++) {
     const [size, way] = [extent(shapes[i - 1]!), gap(shapes[i - 1]!, shapes[i]!)];
     if (way <= size || size === 0) continue;
-    const message = `${name} goes ${round(way)} units from ${said(times[i - 1]!)} to ${said(times[i]!)}, and is ${round(size)} long`;
+    const message = `${name} goes ${round(way)} units from ${formatSeconds(times[i - 1]!)} to ${formatSeconds(times[i]!)}, and is ${round(size)} long`;
     found.push(['jump', message, 'what it passes between is hit; is a key missing, or a curve meant to hold?']);
     break;
   }

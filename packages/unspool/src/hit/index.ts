@@ -3,11 +3,17 @@ export { distance, type Distance } from './distance.js';
 export { boundsOf, roundedOf, type Box, type Capsule, type Circle, type HitShape } from './shapes.js';
 export type { Polygon, Rounded, Vec } from './shapes.js';
 export { sweep, TOLERANCE, type Contact } from './sweep.js';
-export { HitLog, type Hit, type HitLogOptions, type HitLogState, type HitSide } from './log.js';
+export {
+  HitWorld as HitWorld,
+  type Hit,
+  type HitWorldOptions as HitWorldOptions,
+  type HitWorldState as HitWorldState,
+  type HitSide,
+} from './world.js';
 export type { HitBody, HitPlayer } from './owner.js';
 export type { Placement } from '../play/placement.js';
 export { adviseShapes, type AdviceOptions } from './advice.js';
-export { shapeOf, shapesAt, type Moving, type MovingShape, type ShapeAt } from './moving.js';
+export { shapeOf, shapesAt, type Moving, type MovingShape, type ShapeAt } from './moving-shape.js';
 
 // Seeing them
 export { canvasOverlay, OVERLAY_STYLES, pixiOverlay, type OverlayStyle } from './overlay.js';

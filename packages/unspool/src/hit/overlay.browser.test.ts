@@ -1,6 +1,6 @@
 import { Application, Container, Graphics, Text } from 'pixi.js';
 import { expect, test } from 'vitest';
-import { canvasOverlay, HitLog, pixiOverlay, type HitShape, type ShownShape } from './index.js';
+import { canvasOverlay, HitWorld, pixiOverlay, type HitShape, type ShownShape } from './index.js';
 
 const SHAPES: readonly ShownShape[] = [
   { name: 'claw.pincer', tag: 'hits', shape: { kind: 'box', center: [60, 60], size: [80, 40], angle: 0 } },
@@ -64,7 +64,7 @@ test('in PixiJS: as large as the shapes, with a text for each, and empty again',
   app.destroy();
 });
 
-test('a log gives the shapes of bodies where they are', () => {
+test('a world gives the shapes of bodies where they are', () => {
   const shapes: readonly HitShape[] = [
     { kind: 'box', center: [1, 2], size: [3, 4], angle: 5 },
     { kind: 'capsule', from: [0, 0], to: [1, 0], radius: 1 },
@@ -77,9 +77,9 @@ test('a log gives the shapes of bodies where they are', () => {
       ],
     },
   ];
-  const log = new HitLog();
-  shapes.forEach((shape, i) => log.add(`body ${i}`, { shapes: { it: { shape, tag: 'hurt' } }, position: [10, 20] }));
-  expect(log.shapes.map(({ shape }) => shape)).toEqual([
+  const world = new HitWorld();
+  shapes.forEach((shape, i) => world.add(`body ${i}`, { shapes: { it: { shape, tag: 'hurt' } }, position: [10, 20] }));
+  expect(world.shapes.map(({ shape }) => shape)).toEqual([
     { kind: 'box', center: [11, 22], size: [3, 4], angle: 5 },
     { kind: 'capsule', from: [10, 20], to: [11, 20], radius: 1 },
     {

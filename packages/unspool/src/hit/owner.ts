@@ -4,13 +4,13 @@ import type { Placement } from '../play/placement.js';
 import { numberOut } from '../play/playhead.js';
 import type { HitState } from '../play/saved.js';
 import { Playback } from '../play/playback.js';
-import { Probe } from '../play/probe.js';
-import { RigMotion, placeOf, rigOf, type Moving, type ShapeAt } from './moving.js';
-import type { Place } from '../play/placement.js';
-import { Way, type FrameClock } from './way.js';
+import { LookAhead } from '../play/look-ahead.js';
+import { RigMotion, placeOf, rigOf, type Moving, type ShapeAt } from './moving-shape.js';
+import type { Transform2D } from '../play/placement.js';
+import { FrameMotion, type FrameClock } from './frame-motion.js';
 import { roundedOf, type HitShape, type Rounded, type Vec, lengthOf } from './shapes.js';
 
-/** What a hit log needs of a player. */
+/** What a hit world needs of a player. */
 export interface HitPlayer {
   tick(dt: number): void;
   /** @internal */
@@ -28,7 +28,7 @@ export interface HitBody {
 }
 
 /** What goes with a shape while it is active. `token` is another for each activation. */
-export interface Presence {
+export interface ActiveWindow {
   readonly token: object;
   readonly data: unknown;
   /** Seconds of the frame. */
@@ -42,7 +42,7 @@ export interface OwnedShape extends Moving {
   readonly name: string;
   readonly tag: string;
   /** When it is active, as far as that is known. */
-  readonly presences: readonly Presence[];
+  readonly windows: readonly ActiveWindow[];
 }
 
 /** One of those that hit or are hit. */
@@ -62,14 +62,14 @@ export interface Owner {
 }
 
 /** Whom an activation has hit, by name. */
-export interface ToldHits {
+export interface ReportedHits {
   get(token: object): readonly string[];
   set(token: object, targets: readonly string[]): void;
 }
 
 export class PlayerOwner implements Owner {
   readonly shapes: readonly RigShape[];
-  readonly way: Way;
+  readonly motion: FrameMotion;
   /** What it was about when it looked last: of each layer and gauge. */
   readonly #seen: unknown[] = [];
   /** Seconds of the frame up to which it has looked. */
@@ -80,10 +80,10 @@ export class PlayerOwner implements Owner {
     readonly clock: FrameClock,
     readonly player: HitPlayer,
     readonly at: (() => Placement) | undefined,
-    readonly told: ToldHits,
+    readonly reported: ReportedHits,
   ) {
     const { facts } = player.parts.reel;
-    this.way = new Way(clock, this.#place());
+    this.motion = new FrameMotion(clock, this.#place());
     this.shapes = Object.entries(facts.shapes).flatMap(([shape, { tag, data }]) =>
       tag === undefined ? [] : [new RigShape(this, shape, tag, data)],
     );
@@ -92,28 +92,28 @@ export class PlayerOwner implements Owner {
 
   /** What its activations have hit, for the state of its player; and the same put back. */
   save(): HitState[] {
-    return this.shapes.flatMap((shape) => shape.save(this.told));
+    return this.shapes.flatMap((shape) => shape.save(this.reported));
   }
 
   load(saved: readonly HitState[]): void {
     // It stands where it was, and has not come there from where it is now.
-    this.way.reset(this.at ? undefined : this.#place());
+    this.motion.reset(this.at ? undefined : this.#place());
     this.#load(saved);
   }
 
   #load(saved: readonly HitState[]): void {
     this.#looked = -1;
     this.#seen.length = 0;
-    for (const shape of this.shapes) shape.load(saved, this.told);
+    for (const shape of this.shapes) shape.load(saved, this.reported);
   }
 
-  #place(): Place {
+  #place(): Transform2D {
     if (this.at) return placeOf(this.at());
     return this.player.parts.stage.placed?.place ?? placeOf({});
   }
 
   begin(): void {
-    this.way.begin(this.#place());
+    this.motion.begin(this.#place());
     this.#looked = -1;
   }
 
@@ -148,7 +148,7 @@ export class PlayerOwner implements Owner {
       if (!Object.is(this.#seen[at], value)) isNew = true;
       this.#seen[at++] = value;
     };
-    see(stage.ground.changes);
+    see(stage.base.changes);
     for (const { voices, shownWeight } of shown) {
       see(voices);
       see(shownWeight);
@@ -180,15 +180,15 @@ export class PlayerOwner implements Owner {
 /** Of what and in which pass an activation was, and until when of the player's time. */
 interface LastActivation {
   readonly of: object;
-  readonly pass: number;
+  readonly iteration: number;
   readonly until: number;
   readonly token: object;
 }
 
 /** A shape of a player's reel. */
 class RigShape implements OwnedShape {
-  presences: readonly Presence[] = [];
-  readonly #probe: Probe;
+  windows: readonly ActiveWindow[] = [];
+  readonly #lookAhead: LookAhead;
   readonly #motion: RigMotion;
   /** The activations that it was in last, by their places in the clip. */
   readonly #last = new Map<number, LastActivation>();
@@ -201,29 +201,28 @@ class RigShape implements OwnedShape {
   ) {
     const core = owner.player.parts;
     const rig = rigOf(core.reel.facts, name);
-    this.#probe = new Probe(core, rig.layout, rig.from);
-    this.#motion = new RigMotion(rig, this.#probe);
+    this.#lookAhead = new LookAhead(core, rig.layout, rig.from);
+    this.#motion = new RigMotion(rig, this.#lookAhead);
   }
 
   look(ahead: number): void {
     const { shown } = this.owner.player.parts;
-    this.presences = [];
+    this.windows = [];
     const isPossible = shown.some(({ voices }) => voices.some(({ clip }) => clip.activations.length > 0));
     if (!isPossible) return;
-    this.#probe.update();
+    this.#lookAhead.update();
     this.#motion.freshen();
-    const voice = this.#probe.heaviest(this.name);
+    const voice = this.#lookAhead.heaviest(this.name);
     if (!voice) return;
-    this.presences =
-      voice instanceof Playback ? this.#ofPlayback(voice as Playback, ahead) : this.#ofHand(voice, ahead);
+    this.windows = voice instanceof Playback ? this.#ofPlayback(voice as Playback, ahead) : this.#ofGauge(voice, ahead);
   }
 
   /** Its activations as a playhead passes them. */
-  #ofPlayback(playback: Playback, ahead: number): Presence[] {
+  #ofPlayback(playback: Playback, ahead: number): ActiveWindow[] {
     const { head, clip, repeat, isRunning } = playback;
     const speed = isRunning && playback.state === 'running' ? head.speed : 0;
     const { done } = this.owner.clock;
-    const found: Presence[] = [];
+    const found: ActiveWindow[] = [];
     const inOrder =
       speed < 0 ? clip.activations.map((_, i) => clip.activations.length - 1 - i) : clip.activations.keys();
     for (const index of inOrder) {
@@ -247,7 +246,7 @@ class RigShape implements OwnedShape {
   }
 
   /** Of a gauge: active or not, as it begins. */
-  #ofHand(hand: { readonly clip: Clip }, ahead: number): Presence[] {
+  #ofGauge(hand: { readonly clip: Clip }, ahead: number): ActiveWindow[] {
     if (!this.#motion.rig.isActive(this.#motion.values(0))) return [];
     const { done } = this.owner.clock;
     const token = this.#tokenOf(hand, 0, 0, 0, ahead);
@@ -259,32 +258,33 @@ class RigShape implements OwnedShape {
     const { now } = this.owner.player.parts.frame;
     const last = this.#last.get(index);
     // It may have been meant to go on for longer, when something came between.
-    const goesOn = last?.of === of && last.pass === pass && Math.abs(now + from - Math.min(last.until, now)) < 1e-9;
+    const goesOn =
+      last?.of === of && last.iteration === pass && Math.abs(now + from - Math.min(last.until, now)) < 1e-9;
     const token = goesOn ? last.token : {};
-    this.#last.set(index, { of, pass, until: now + until, token });
+    this.#last.set(index, { of, iteration: pass, until: now + until, token });
     return token;
   }
 
-  save(told: ToldHits): HitState[] {
+  save(reported: ReportedHits): HitState[] {
     const { shown } = this.owner.player.parts;
-    return [...this.#last].flatMap(([index, { of, pass, until, token }]): HitState[] => {
+    return [...this.#last].flatMap(([index, { of, iteration: pass, until, token }]): HitState[] => {
       const layer = shown.findIndex(({ voices }) => (voices as readonly object[]).includes(of));
       // What is not shown any more goes on in nothing.
       if (layer < 0) return [];
       const voice = (shown[layer]!.voices as readonly object[]).indexOf(of);
-      return [[this.name, index, layer, voice, pass, numberOut(until), told.get(token)]];
+      return [[this.name, index, layer, voice, pass, numberOut(until), reported.get(token)]];
     });
   }
 
-  load(saved: readonly HitState[], told: ToldHits): void {
+  load(saved: readonly HitState[], reported: ReportedHits): void {
     const { shown } = this.owner.player.parts;
     this.#last.clear();
     for (const [shape, index, layer, voice, pass, until, targets] of saved) {
       const of = shown[layer]?.voices[voice];
       if (shape !== this.name || !of) continue;
       const token = {};
-      told.set(token, targets);
-      this.#last.set(index, { of, pass, until: Number(until), token });
+      reported.set(token, targets);
+      this.#last.set(index, { of, iteration: pass, until: Number(until), token });
     }
   }
 
@@ -294,12 +294,12 @@ class RigShape implements OwnedShape {
   }
 
   at(after: number): Rounded {
-    return this.#motion.rounded(after, this.owner.way.at(after));
+    return this.#motion.rounded(after, this.owner.motion.at(after));
   }
 
   /** Where it stands now, if it is active. */
-  shown(place: Place): HitShape | undefined {
-    this.#probe.update();
+  shown(place: Transform2D): HitShape | undefined {
+    this.#lookAhead.update();
     this.#motion.freshen();
     const { rig } = this.#motion;
     const values = this.#motion.values(0);
@@ -307,7 +307,7 @@ class RigShape implements OwnedShape {
   }
 
   farthest(from: number, until: number, direction: Vec): number {
-    const { way } = this.owner;
+    const { motion: way } = this.owner;
     return this.#motion.farthest(from, until, way.at(from), way.at(until), direction);
   }
 }
@@ -315,14 +315,14 @@ class RigShape implements OwnedShape {
 export class BodyOwner implements Owner {
   readonly shapes: readonly OwnedShape[];
   readonly horizon = Infinity;
-  readonly way: Way;
+  readonly way: FrameMotion;
 
   constructor(
     readonly name: string,
     clock: FrameClock,
     readonly body: HitBody,
   ) {
-    const way = new Way(clock, placeOf({ position: body.position }));
+    const way = new FrameMotion(clock, placeOf({ position: body.position }));
     this.way = way;
     this.shapes = Object.entries(body.shapes).map(([name, { shape, tag, data }]): OwnedShape => {
       const { corners, radius } = roundedOf(shape);
@@ -330,7 +330,7 @@ export class BodyOwner implements Owner {
         owner: this,
         name,
         tag,
-        presences: [{ token: {}, data, from: 0, until: Infinity }],
+        windows: [{ token: {}, data, from: 0, until: Infinity }],
         at: (after) => {
           const [x, y] = way.at(after);
           return { corners: corners.map(([cx, cy]): Vec => [cx + x, cy + y]), radius };

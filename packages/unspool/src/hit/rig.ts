@@ -1,11 +1,11 @@
 import { cosine, sine } from '../easing/sine.js';
 import type { ReelFacts } from '../clip/compiled.js';
 import { Layout, type Slot } from '../clip/layout.js';
-import type { Place } from '../play/placement.js';
+import type { Transform2D } from '../play/placement.js';
 import type { ShapeKind } from '../value/kind.js';
-import { UnspoolError } from '../wording/error.js';
-import { show } from '../wording/show.js';
-import { suggest } from '../wording/nearest.js';
+import { UnspoolError } from '../errors/error.js';
+import { show } from '../errors/show.js';
+import { suggest } from '../errors/nearest.js';
 import { type HitShape, type Rounded, type Vec, lengthOf } from './shapes.js';
 
 /** Where the properties of a role stand in a rig's numbers; −1 for one that its reel does not speak of. */
@@ -90,7 +90,7 @@ export class Rig {
   }
 
   /** The shape in the world. A box that is turned under uneven scales is a parallelogram; a radius grows by the greater. */
-  rounded(values: Float64Array, place: Place): Rounded {
+  rounded(values: Float64Array, place: Transform2D): Rounded {
     const world = this.#world(values, place);
     const at = this.#shape;
     const reach = stretch(world);
@@ -108,7 +108,7 @@ export class Rig {
   }
 
   /** As `rounded`, in the words of `HitShape`. */
-  shape(values: Float64Array, place: Place): HitShape {
+  shape(values: Float64Array, place: Transform2D): HitShape {
     const { corners, radius } = this.rounded(values, place);
     if (this.kind === 'circle') return { kind: 'circle', center: corners[0]!, radius };
     if (this.kind === 'capsule') return { kind: 'capsule', from: corners[0]!, to: corners[1]!, radius };
@@ -134,7 +134,7 @@ export class Rig {
    *
    * @param direction of length 1; `[0, 0]` for whichever
    */
-  farthest({ values, low, high }: Bounds, from: Place, to: Place, [nx, ny]: Vec): number {
+  farthest({ values, low, high }: Bounds, from: Transform2D, to: Transform2D, [nx, ny]: Vec): number {
     const levels = this.#levels;
     const off = (k: number) => Math.max(high[k]! - values[k]!, values[k]! - low[k]!);
     const most = (k: number) => Math.max(Math.abs(low[k]!), Math.abs(high[k]!));
@@ -214,7 +214,7 @@ export class Rig {
   }
 
   /** The transform of its role: x' = a x + c y + e, y' = b x + d y + f. */
-  #world(values: Float64Array, place: Place): Transform {
+  #world(values: Float64Array, place: Transform2D): Transform {
     let world: Transform | undefined;
     for (const level of this.#levels) {
       const own = world ? transform(level, values) : placed(level, values, place);
@@ -236,7 +236,7 @@ function transform({ position, rotation, isQuat, scale, pivot }: Level, values: 
 }
 
 /** The root as its player writes it: its own position, turn and scale under those of the place. */
-function placed(level: Level, values: Float64Array, [x, y, rotation, sx, sy]: Place): Transform {
+function placed(level: Level, values: Float64Array, [x, y, rotation, sx, sy]: Transform2D): Transform {
   const { position, rotation: own, isQuat, scale, pivot } = level;
   const pair = (k: number, usual: number): Vec => (k < 0 ? [usual, usual] : [values[k]!, values[k + 1]!]);
   const sense = sx * sy < 0 ? -1 : 1;

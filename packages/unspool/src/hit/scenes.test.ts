@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import { runs } from '../../test/runs.js';
 import { parseReel, Player, type LoopMode } from '../index.js';
-import { HitLog } from './index.js';
+import { HitWorld } from './index.js';
 
 /**
  * Hits in random scenes, with frames from a millisecond to three seconds, against a slow twin that is written from
@@ -117,7 +117,7 @@ function found({ mode, duration, rate, way, turn, arm, radius, body, size }: Sce
     },
   });
   const player = new Player(reel);
-  const log = new HitLog().add('arm', player).add('body', {
+  const world = new HitWorld().add('arm', player).add('body', {
     shapes: { it: { shape: { kind: 'circle', center: [0, 0], radius: size }, tag: 'hurt' } },
     position: body,
   });
@@ -125,7 +125,7 @@ function found({ mode, duration, rate, way, turn, arm, radius, body, size }: Sce
   const times: number[] = [];
   for (let now = 0, i = 0; now < END; i++) {
     const dt = Math.min(cuts[i % cuts.length]!, END - now);
-    for (const { time, depth } of log.tick(dt)) {
+    for (const { time, depth } of world.tick(dt)) {
       times.push(time);
       // Deep only where it overlapped when it became active.
       const [into] = fold({ mode, duration } as Scene, time * rate);

@@ -1,6 +1,6 @@
 import { cosine, sine } from '../easing/sine.js';
 import { FARTHEST } from '../value/number.js';
-import { show } from '../wording/show.js';
+import { show } from '../errors/show.js';
 
 /** A point or direction in the plane. */
 export type Vec = readonly [x: number, y: number];
@@ -74,11 +74,11 @@ const SHAPES: { readonly [K in HitShape['kind']]: (shape: Record<string, unknown
 };
 
 function checkShape(shape: unknown): void {
-  const said = (typeof shape === 'object' ? shape : null) as Record<string, unknown> | null;
-  const kind = String(said?.kind);
-  if (!said || !Object.hasOwn(SHAPES, kind))
+  const message = (typeof shape === 'object' ? shape : null) as Record<string, unknown> | null;
+  const kind = String(message?.kind);
+  if (!message || !Object.hasOwn(SHAPES, kind))
     throw new RangeError(`${show(shape)} is not a shape. Give it the kind ${Object.keys(SHAPES).join(', ')}.`);
-  if (SHAPES[kind as HitShape['kind']](said)) return;
+  if (SHAPES[kind as HitShape['kind']](message)) return;
   throw new RangeError(`${show(shape)} is not a ${kind}. Give finite numbers within ±1e100, and lengths of 0 or more.`);
 }
 

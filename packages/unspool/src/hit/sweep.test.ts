@@ -50,11 +50,11 @@ describe('a sweep', () => {
     expect(cases.filter(({ category }) => category === 'fast').length).toBeGreaterThan(10);
     for (const one of cases) {
       const found = sweep(moving(one), read(one.target), 0, 1);
-      const said = `${one.category} ${one.id}`;
-      expect(found !== null, said).toBe(one.hit);
+      const message = `${one.category} ${one.id}`;
+      expect(found !== null, message).toBe(one.hit);
       if (!found) continue;
-      expect(Math.abs(found.time - one.firstContact!), said).toBeLessThan(1e-6);
-      expect(Math.abs(found.until - one.intervals[0]![1]), said).toBeLessThan(1e-5);
+      expect(Math.abs(found.time - one.firstContact!), message).toBeLessThan(1e-6);
+      expect(Math.abs(found.until - one.intervals[0]![1]), message).toBeLessThan(1e-5);
       // And the other way round.
       expect(sweep(read(one.target), moving(one), 0, 1)!.time).toBeCloseTo(found.time, 9);
     }

@@ -1,5 +1,5 @@
 import { distanceOf } from './distance.js';
-import { still, type Moving } from './moving.js';
+import { still, type Moving } from './moving-shape.js';
 import type { HitShape, Vec } from './shapes.js';
 
 /** The first time that two moving shapes touch. */
@@ -20,7 +20,7 @@ export interface Contact {
 export const TOLERANCE = 1e-7;
 
 /** No time is further from 0, in seconds. */
-const MOST_TIME = 1e12;
+const MAX_TIME = 1e12;
 
 /** Times are found to about this, in seconds; where the times themselves are coarser, to a few of their last bits. */
 const INSTANT = 1e-12;
@@ -31,7 +31,7 @@ const instantAt = (from: number, until: number) =>
  * Steps that a sweep takes as short as it must. From then on none is shorter than a share of the sweep, so that it ends
  * whatever the shapes do; what touches for less than that share may be gone over.
  */
-const MOST_STEPS = 10_000;
+const MAX_STEPS = 10_000;
 
 /**
  * The first contact of two moving shapes between two times; nothing when there is none.
@@ -46,7 +46,7 @@ const MOST_STEPS = 10_000;
  * @throws RangeError for times that are not in order or beyond ±1e12 s, and for what is not a shape
  */
 export function sweep(a: Moving | HitShape, b: Moving | HitShape, from: number, until: number): Contact | null {
-  if (!(from <= until && Math.abs(from) <= MOST_TIME && Math.abs(until) <= MOST_TIME))
+  if (!(from <= until && Math.abs(from) <= MAX_TIME && Math.abs(until) <= MAX_TIME))
     throw new RangeError(`a sweep from ${from} to ${until} goes nowhere. Give two times in order.`);
   const [one, two] = ['kind' in a ? still(a) : a, 'kind' in b ? still(b) : b];
   const whole = [[from, until]] as const;
@@ -82,7 +82,7 @@ export function firstContact(a: Moving, b: Moving, from: number, until: number):
   let window = until - from;
   const instant = instantAt(from, until);
   for (let steps = 0; ; steps++) {
-    const least = steps < MOST_STEPS ? instant : Math.max(instant, (until - from) / MOST_STEPS);
+    const least = steps < MAX_STEPS ? instant : Math.max(instant, (until - from) / MAX_STEPS);
     const { distance, normal } = apart(a, b, time);
     if (distance <= TOUCH) break;
     if (!(time < until)) return undefined; // also where a place is no number, which should not be
@@ -116,7 +116,7 @@ function parting(a: Moving, b: Moving, from: number, until: number): number {
   while (time < until) {
     const room = TOLERANCE - apart(a, b, time).distance;
     let end = Math.min(until, time + window);
-    const least = steps++ < MOST_STEPS ? gap : Math.max(gap, (until - from) / MOST_STEPS);
+    const least = steps++ < MAX_STEPS ? gap : Math.max(gap, (until - from) / MAX_STEPS);
     let way = a.farthest(time, end, ANYWHERE) + b.farthest(time, end, ANYWHERE);
     while (way > room && end - time > least) {
       end = time + (end - time) * Math.min(0.9, Math.max(1e-3, (0.95 * room) / way));

@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import { Crowd, easing, parseReel, Player, quatOf, UnspoolError } from '../index.js';
-import { distance, HitLog } from '../hit/index.js';
+import { distance, HitWorld } from '../hit/index.js';
 
 /** Wrong calls: each gives one clear error, or a warning, at the call. */
 const document = {
@@ -64,19 +64,19 @@ describe('a call that is wrong throws at once, and says what to do', () => {
     ['an easing', () => easing(odd(undefined)), 'undefined is not an easing'],
     ['progress', () => easing('sine-in')(NaN), 'the progress NaN is not a finite number'],
     ['a crowd’s loop', () => new Crowd(reel).add('c', { loop: odd({ mode: 'lop' }) }), 'did you mean "loop"?'],
-  ])('%s', (_, call, said) => {
-    expect(call).toThrow(said);
+  ])('%s', (_, call, message) => {
+    expect(call).toThrow(message);
   });
 
-  test('a player that a hit log ticks is not ticked beside it', () => {
+  test('a player that a hit world ticks is not ticked beside it', () => {
     const player = make();
-    const log = new HitLog().add('hero', player);
+    const world = new HitWorld().add('hero', player);
     player.play('c');
-    log.tick(0.1);
-    expect(() => player.tick(0.1)).toThrow('which a hit log ticks already');
-    expect(() => new HitLog().add('hero', player)).toThrow('is in another log');
+    world.tick(0.1);
+    expect(() => player.tick(0.1)).toThrow('which a hit world ticks already');
+    expect(() => new HitWorld().add('hero', player)).toThrow('is in another world');
     expect(player.time).toBe(0.1);
-    log.remove('hero');
+    world.remove('hero');
     player.tick(0.1);
     expect(player.time).toBe(0.2);
   });
@@ -119,11 +119,11 @@ describe('a frame that lasts a little less than nothing', () => {
     const crowd = new Crowd(reel);
     crowd.add('c');
     crowd.tick(dt);
-    expect(new HitLog().tick(dt)).toEqual([]);
+    expect(new HitWorld().tick(dt)).toEqual([]);
   });
 
   test.each([-0.11, -1, NaN, Infinity, -Infinity, undefined])('but %j is refused', (dt) => {
-    for (const one of [new Player(reel), new Crowd(reel), new HitLog()])
+    for (const one of [new Player(reel), new Crowd(reel), new HitWorld()])
       expect(() => one.tick(dt as number)).toThrow(/tick was given .*a finite number, 0 or more/);
   });
 });
@@ -158,9 +158,9 @@ describe('an object that cannot be written to is refused when the player is made
       'its weights.bulge: it is frozen, and has no bulge',
     ],
     ['the style of an element', style(), 'its position: it is a CSSStyleDeclaration of a page'],
-  ])('one %s', (_, claw, said) => {
+  ])('one %s', (_, claw, message) => {
     expect(() => new Player(moved, { cast: { claw } })).toThrow(
-      `the object of the role "claw" cannot be given ${said}`,
+      `the object of the role "claw" cannot be given ${message}`,
     );
     expect(() => new Player(moved, { cast: { claw } })).toThrow(UnspoolError);
     // An adapter of the game's own knows better.

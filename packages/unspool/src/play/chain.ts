@@ -2,7 +2,7 @@ import type { Clip } from '../clip/clip.js';
 import type { ReelNames } from '../clip/names.js';
 import type { ChainLink } from '../reel/sequences.js';
 import type { PlayContext } from './context.js';
-import type { PlaybackPlace } from './course.js';
+import type { PlaybackPlace } from './playback-simulation.js';
 import { Playback, type ChainRun } from './playback.js';
 import { settingsOf, type EnqueueOptions } from './settings.js';
 
@@ -40,14 +40,14 @@ export function makePlaybacks<N extends ReelNames>(
   if (!Object.hasOwn(reel.facts.chains, name)) return [make(name, options)];
   const chain = reel.chain(name);
   const links = chain.map((link, i) => {
-    const { clip, ...said }: ChainLink = link;
+    const { clip, ...message }: ChainLink = link;
     // What is said of a link stands over what is said of the whole; but rates multiply, the whole's fade and beginning
     // are its first's, and its fade-out is its last's.
     const { fadeOut, ...all } = options;
     const { wait, from, fade, ...rest } = all;
     const last = i === chain.length - 1 && fadeOut !== undefined ? { fadeOut } : {};
-    const rate = (options.rate ?? 1) * (said.rate ?? 1);
-    return make(clip, { ...(i === 0 ? all : rest), ...last, ...said, rate });
+    const rate = (options.rate ?? 1) * (message.rate ?? 1);
+    return make(clip, { ...(i === 0 ? all : rest), ...last, ...message, rate });
   });
   const run = chainRun(name, links);
   for (const link of links) link.chain = run;

@@ -1,8 +1,8 @@
 import type { Reel } from '../clip/reel.js';
-import { digest } from '../wording/digest.js';
-import { UnspoolError } from '../wording/error.js';
-import { show } from '../wording/show.js';
-import { windowOf } from './inside.js';
+import { digest } from '../errors/digest.js';
+import { UnspoolError } from '../errors/error.js';
+import { show } from '../errors/show.js';
+import { windowOf } from './clip-times.js';
 import { STATE_VERSION, type PlaybackState, type PlayerState } from './saved.js';
 
 /** A state with what tells whether it was damaged since. */
@@ -10,8 +10,8 @@ export function sealed(state: Omit<PlayerState, 'check'>): PlayerState {
   return { ...state, check: digest(state) };
 }
 
-function refuse(said: string, hint: string): never {
-  throw new UnspoolError('play/state', said, hint);
+function refuse(message: string, hint: string): never {
+  throw new UnspoolError('play/state', message, hint);
 }
 
 /**
@@ -24,7 +24,8 @@ export function checkState(state: PlayerState, reel: Reel, gauges: readonly { re
   const { check, ...all } = state;
   if (check !== digest(all)) refuse('the state was changed since it was saved', 'give what save returned, unchanged');
   const hint = 'restore it into a player of that reel';
-  if (state.reel !== reel.name) refuse(`the state is of the reel ${show(state.reel)}, and this is ${reel.said}`, hint);
+  if (state.reel !== reel.name)
+    refuse(`the state is of the reel ${show(state.reel)}, and this is ${reel.message}`, hint);
   if (state.layout !== layoutDigest(reel)) refuse('the reel has other properties than when the state was saved', hint);
   for (const { voices, queue, gone, fallback } of state.layers) {
     for (const one of [...voices, ...queue, ...(gone ? [gone] : [])]) checkClip(one, reel);

@@ -2,13 +2,13 @@ import type { Pose } from '../clip/layout.js';
 import type { ReelNames } from '../clip/names.js';
 import type { Reel } from '../clip/reel.js';
 import type { PlayContext } from './context.js';
-import { placeClip } from './coverage.js';
+import { remapClip } from './animated-slots.js';
 import type { Faces } from './facing.js';
-import type { Frame } from './frame.js';
+import type { Dispatcher } from './dispatcher.js';
 import type { Gauge } from './gauge.js';
 import { Layer } from './layer.js';
 import type { HitState } from './saved.js';
-import type { ShownLayer, ShownVoice } from './shown.js';
+import type { StageLayer, StageVoice } from './stage-voices.js';
 import type { Stage } from './stage.js';
 
 const NONE: readonly never[] = [];
@@ -19,10 +19,10 @@ export class PlayerCore<N extends ReelNames = ReelNames> implements PlayContext 
   readonly layers: Layer<N>[];
   gauges: readonly Gauge<N>[] = NONE;
   /** Layers and gauges in the order in which they were made: what is shown, the lowest first. */
-  shown: readonly ShownLayer[];
+  shown: readonly StageLayer[];
   faces: Faces<N> | undefined;
   isDisposed = false;
-  /** The hit log that ticks the player, instead of the game; its hits; and those of a state, until one is there. */
+  /** The hit world that ticks the player, instead of the game; its hits; and those of a state, until one is there. */
   ticker: { readonly isTicking: boolean } | undefined;
   hits: { save(): readonly HitState[]; load(saved: readonly HitState[]): void } | undefined;
   savedHits: readonly HitState[] = NONE;
@@ -30,16 +30,16 @@ export class PlayerCore<N extends ReelNames = ReelNames> implements PlayContext 
   /** @param nextSeed for what varies: another each time, the same ones for every player of the same seed */
   constructor(
     readonly reel: Reel<N>,
-    readonly frame: Frame,
+    readonly frame: Dispatcher,
     readonly stage: Stage<never>,
     public nextSeed: number,
   ) {
     const base = new Layer<N>(this, 'base', undefined);
     this.layers = [base];
     // Most players have no gauge: then it is the same list.
-    this.shown = stage.ground.shown = this.layers;
+    this.shown = stage.base.shown = this.layers;
     frame.layers = this.layers;
-    if (!stage.ground.due.isEmpty) frame.changed();
+    if (!stage.base.due.isEmpty) frame.changed();
   }
 
   addLayer(name: string, mask: readonly string[] | undefined): Layer<N> {
@@ -54,7 +54,7 @@ export class PlayerCore<N extends ReelNames = ReelNames> implements PlayContext 
     this.#show([...this.shown, ...gauge.shownLayers]);
   }
 
-  removeGauge(gauge: { readonly shownLayers: readonly ShownLayer[] }): void {
+  removeGauge(gauge: { readonly shownLayers: readonly StageLayer[] }): void {
     if (!(this.gauges as readonly unknown[]).includes(gauge)) return;
     this.release(gauge.shownLayers.flatMap(({ voices }) => voices));
     this.gauges = this.gauges.filter((one) => (one as unknown) !== gauge);
@@ -69,54 +69,54 @@ export class PlayerCore<N extends ReelNames = ReelNames> implements PlayContext 
     });
     for (const layer of this.layers) if (!next.includes(layer)) layer.dispose();
     const rest = [...next];
-    const shown = this.shown.flatMap((one): ShownLayer[] => {
+    const shown = this.shown.flatMap((one): StageLayer[] => {
       if (!(one instanceof Layer)) return [one];
-      return (next as readonly ShownLayer[]).includes(one) ? [rest.shift()!] : [];
+      return (next as readonly StageLayer[]).includes(one) ? [rest.shift()!] : [];
     });
     this.layers.splice(0, this.layers.length, ...next);
     this.#show(this.gauges.length === 0 ? this.layers : [...shown, ...rest]);
   }
 
-  #show(shown: readonly ShownLayer[]): void {
-    this.shown = this.stage.ground.shown = shown;
+  #show(shown: readonly StageLayer[]): void {
+    this.shown = this.stage.base.shown = shown;
     this.frame.changed();
   }
 
   /** Readies a voice, which begins over what is shown now. */
-  begin(voice: ShownVoice, mask: readonly string[] | undefined): void {
+  begin(voice: StageVoice, mask: readonly string[] | undefined): void {
     const { stage, frame } = this;
-    const placed = placeClip(voice.clip, this.reel, mask);
+    const placed = remapClip(voice.clip, this.reel, mask);
     frame.isSampled = false;
     this.sample();
-    stage.ground.acquire(placed, stage.values);
+    stage.base.acquire(placed, stage.values);
     frame.isSampled = false;
     this.sample();
     stage.begin(voice, mask);
     frame.changed();
   }
 
-  ready(voice: ShownVoice, mask: readonly string[] | undefined): void {
-    this.stage.ground.ready(voice, mask);
+  ready(voice: StageVoice, mask: readonly string[] | undefined): void {
+    this.stage.base.ready(voice, mask);
   }
 
   /** Playbacks go: see `Ground`. They are still shown. */
-  release(outgoing: readonly ShownVoice[], incoming?: ShownVoice): void {
+  release(outgoing: readonly StageVoice[], incoming?: StageVoice): void {
     if (outgoing.length === 0) return;
     this.sample();
-    this.stage.ground.release(outgoing, this.stage.values, incoming);
+    this.stage.base.release(outgoing, this.stage.values, incoming);
     this.frame.changed();
   }
 
   /** Playbacks that have ended are faded over, or out: those of which something is left to be faded. */
-  settle<V extends ShownVoice & { readonly stands: boolean }>(voices: readonly V[], isOut = false): readonly V[] {
+  settle<V extends StageVoice & { readonly stands: boolean }>(voices: readonly V[], isOut = false): readonly V[] {
     if (!voices.some(({ stands }) => stands)) return voices;
     this.sample();
-    return voices.filter((voice) => !voice.stands || this.stage.ground.settle(voice, this.stage.values, isOut));
+    return voices.filter((voice) => !voice.stands || this.stage.base.settle(voice, this.stage.values, isOut));
   }
 
   /** Something is shown in another way: it is written with the next frame, also if it stands still. */
-  touch(voice: ShownVoice): void {
-    this.stage.ground.touch(voice.placed);
+  touch(voice: StageVoice): void {
+    this.stage.base.touch(voice.placed);
   }
 
   /** The pose of now: the same one for ever. */

@@ -46,14 +46,14 @@ describe('a gauge', () => {
   test('goes to its value at a speed, and says when it is there, whatever the frames', () => {
     for (const frames of [[1], [0.1, 0.5, 0.4], Array.from({ length: 64 }, () => 1 / 64)]) {
       const { player, gauge } = make({ speed: 60 });
-      const told: unknown[] = [];
-      player.on('arrive', ({ name, value, time }) => told.push([name, value, time]));
+      const emitted: unknown[] = [];
+      player.on('arrive', ({ name, value, time }) => emitted.push([name, value, time]));
       player.tick(0.5);
       expect([shown(player), gauge.shown, gauge.value]).toEqual([1.6, 80, 80]);
       gauge.value = 50;
       for (const dt of frames) player.tick(dt);
       expect(shown(player)).toBe(1);
-      expect(told).toEqual([['air', 50, 1]]);
+      expect(emitted).toEqual([['air', 50, 1]]);
       expect([gauge.value, gauge.shown]).toEqual([50, 50]);
     }
   });

@@ -1,7 +1,7 @@
 import type { ReelNames } from '../clip/names.js';
 import type { FacingSide } from '../reel/sequences.js';
-import { UnspoolError } from '../wording/error.js';
-import { show } from '../wording/show.js';
+import { UnspoolError } from '../errors/error.js';
+import { show } from '../errors/show.js';
 import type { Layer } from './layer.js';
 import type { Playback } from './playback.js';
 import type { PlayOptions } from './settings.js';

@@ -1,5 +1,5 @@
-import { UnspoolError } from '../wording/error.js';
-import { show } from '../wording/show.js';
+import { UnspoolError } from '../errors/error.js';
+import { show } from '../errors/show.js';
 import { Playback } from './playback.js';
 import { checkOptions, type StopSignal } from './settings.js';
 

@@ -1,12 +1,12 @@
 import type { Clip } from '../clip/clip.js';
 import type { ReelNames } from '../clip/names.js';
 import type { Time } from '../time/units.js';
-import { UnspoolError } from '../wording/error.js';
-import { show } from '../wording/show.js';
+import { UnspoolError } from '../errors/error.js';
+import { show } from '../errors/show.js';
 import type { PlayContext } from './context.js';
-import { secondsInside, windowOf } from './inside.js';
+import { secondsInside, windowOf } from './clip-times.js';
 import { checkOptions } from './settings.js';
-import type { ShownLayer, ShownVoice } from './shown.js';
+import type { StageLayer, StageVoice } from './stage-voices.js';
 
 /** How a gauge gets from one value to the next. */
 export interface GaugeMotion {
@@ -55,8 +55,8 @@ const TRAIL = [...MOTION, 'clip', 'span', 'delay'];
 const NOTHING = new Float64Array(0);
 
 /** A playhead that goes from one share (0–1) of its clip to another, in a time. All but the clip is plain numbers. */
-class Hand implements ShownVoice {
-  placed!: ShownVoice['placed'];
+class GaugePlayhead implements StageVoice {
+  placed!: StageVoice['placed'];
   hints!: Int32Array;
   before = NOTHING;
   base = NOTHING;
@@ -159,8 +159,8 @@ function checkEase(ease: unknown): void {
 }
 
 /** Comes after another, and is never behind it. */
-class TrailHand extends Hand {
-  lead!: Hand;
+class TrailPlayhead extends GaugePlayhead {
+  lead!: GaugePlayhead;
 
   override shown(now: number): number {
     return Math.max(this.at(now), this.lead.at(now));
@@ -171,10 +171,10 @@ class TrailHand extends Hand {
 export class Gauge<N extends ReelNames = ReelNames> {
   readonly name: string;
   /** @internal */
-  readonly shownLayers: readonly ShownLayer[];
+  readonly shownLayers: readonly StageLayer[];
   readonly #core: PlayContext;
-  readonly #hand: Hand;
-  readonly #trail: TrailHand | undefined;
+  readonly #playhead: GaugePlayhead;
+  readonly #trail: TrailPlayhead | undefined;
   readonly #delay: number;
   #min: number;
   #max: number;
@@ -191,16 +191,16 @@ export class Gauge<N extends ReelNames = ReelNames> {
     [this.#min, this.#max] = [min, max];
     this.#check();
     this.#shareOf(value);
-    this.#hand = new Hand(core, core.reel.clip(clip), options);
+    this.#playhead = new GaugePlayhead(core, core.reel.clip(clip), options);
     this.#delay = 0;
     if (trail) {
       const trailing = core.reel.clip(trail.clip);
-      this.#trail = new TrailHand(core, trailing, trail);
-      this.#trail.lead = this.#hand;
+      this.#trail = new TrailPlayhead(core, trailing, trail);
+      this.#trail.lead = this.#playhead;
       this.#delay = secondsInside(trailing, trail.delay ?? 0, 'delay', Infinity);
     }
     // The trail lies below.
-    this.shownLayers = [this.#trail, this.#hand].flatMap((hand) =>
+    this.shownLayers = [this.#trail, this.#playhead].flatMap((hand) =>
       hand ? [{ shownWeight: 1, voices: [hand], animates: () => this.isMoving, claims: () => true }] : [],
     );
     this.jump(value);
@@ -209,8 +209,8 @@ export class Gauge<N extends ReelNames = ReelNames> {
   #check(): void {
     const [min, max]: readonly unknown[] = [this.#min, this.#max];
     if (typeof min === 'number' && typeof max === 'number' && max > min && max - min < Infinity) return;
-    const said = `the gauge ${show(this.name)} goes from ${show(this.#min)} to ${show(this.#max)}`;
-    throw new UnspoolError('play/gauge', said, 'give two finite numbers, max above min');
+    const message = `the gauge ${show(this.name)} goes from ${show(this.#min)} to ${show(this.#max)}`;
+    throw new UnspoolError('play/gauge', message, 'give two finite numbers, max above min');
   }
 
   #shareOf(value: number): number {
@@ -225,16 +225,16 @@ export class Gauge<N extends ReelNames = ReelNames> {
 
   /** The value that it was given, within `min` and `max`: it moves there. */
   get value(): number {
-    return this.#valueOf(this.#hand.to);
+    return this.#valueOf(this.#playhead.to);
   }
 
   set value(value: number) {
     const to = this.#shareOf(value);
-    if (to === this.#hand.to) return;
+    if (to === this.#playhead.to) return;
     const { now } = this.#core.frame;
     const values = this.#max - this.#min;
     this.#trail?.jump(this.#trail.shown(now), now);
-    this.#hand.go(to, now, 0, values);
+    this.#playhead.go(to, now, 0, values);
     this.#trail?.go(to, now, this.#delay, values);
     this.#moves = true;
     this.#move();
@@ -242,19 +242,19 @@ export class Gauge<N extends ReelNames = ReelNames> {
 
   /** The value that it shows now, and its trail. */
   get shown(): number {
-    return this.#valueOf(this.#hand.at(this.#core.frame.now));
+    return this.#valueOf(this.#playhead.at(this.#core.frame.now));
   }
 
   get trail(): number {
     const { now } = this.#core.frame;
-    return this.#valueOf((this.#trail ?? this.#hand).shown(now));
+    return this.#valueOf((this.#trail ?? this.#playhead).shown(now));
   }
 
   /** Shows a value at once, its trail with it; no `arrive` is told. */
   jump(value: number): void {
     const to = this.#shareOf(value);
     const { now } = this.#core.frame;
-    this.#hand.jump(to, now);
+    this.#playhead.jump(to, now);
     this.#trail?.jump(to, now);
     this.#moves = false;
     this.#move();
@@ -288,7 +288,8 @@ export class Gauge<N extends ReelNames = ReelNames> {
     }
     if (keep === 'share') return;
     const [low, high] = before;
-    for (const hand of [this.#hand, this.#trail]) hand?.rescale((share) => this.#shareOf(low + share * (high - low)));
+    for (const hand of [this.#playhead, this.#trail])
+      hand?.rescale((share) => this.#shareOf(low + share * (high - low)));
     this.#move();
   }
 
@@ -304,18 +305,18 @@ export class Gauge<N extends ReelNames = ReelNames> {
   settle(): void {
     if (!this.isMoving) return;
     const { now } = this.#core.frame;
-    const late = this.#trail ?? this.#hand;
+    const late = this.#trail ?? this.#playhead;
     const wasMoving = this.isMoving;
-    this.isMoving = this.#moves || now < late.start + late.length || now < this.#hand.start + this.#hand.length;
-    this.#hand.isStill = late.isStill = !this.isMoving;
+    this.isMoving = this.#moves || now < late.start + late.length || now < this.#playhead.start + this.#playhead.length;
+    this.#playhead.isStill = late.isStill = !this.isMoving;
     if (wasMoving !== this.isMoving) this.#core.frame.isRegrouped = true;
   }
 
   #move(): void {
     this.isMoving = true;
-    this.#hand.isStill = false;
+    this.#playhead.isStill = false;
     if (this.#trail) this.#trail.isStill = false;
-    for (const hand of [this.#hand, this.#trail]) if (hand) this.#core.touch(hand);
+    for (const hand of [this.#playhead, this.#trail]) if (hand) this.#core.touch(hand);
     this.#core.frame.changed();
   }
 
@@ -326,28 +327,29 @@ export class Gauge<N extends ReelNames = ReelNames> {
 
   /** @internal When it arrives, if that is to be told; else never. */
   get arrivesAt(): number {
-    return this.#moves ? this.#hand.start + this.#hand.length : Infinity;
+    return this.#moves ? this.#playhead.start + this.#playhead.length : Infinity;
   }
 
   /** @internal */
   arrive(): void {
     const { frame } = this.#core;
     this.#moves = false;
-    frame.momentAt(this.#hand.start + this.#hand.length);
-    frame.tell({ type: 'arrive', name: this.name, value: this.value, time: frame.now, late: frame.late });
+    frame.momentAt(this.#playhead.start + this.#playhead.length);
+    frame.emitNow({ type: 'arrive', name: this.name, value: this.value, time: frame.now, late: frame.late });
   }
 
   /** @internal */
   save(): readonly number[] {
     const numbers = [this.#min, this.#max, this.#moves ? 1 : 0];
-    for (const hand of [this.#hand, this.#trail]) if (hand) numbers.push(hand.from, hand.to, hand.start, hand.length);
+    for (const hand of [this.#playhead, this.#trail])
+      if (hand) numbers.push(hand.from, hand.to, hand.start, hand.length);
     return numbers;
   }
 
   /** @internal */
   restore([min, max, moves, ...hands]: readonly number[]): void {
     [this.#min, this.#max, this.#moves] = [min!, max!, moves === 1];
-    for (const hand of [this.#hand, this.#trail]) {
+    for (const hand of [this.#playhead, this.#trail]) {
       if (hand) [hand.from, hand.to, hand.start, hand.length] = hands.splice(0, 4) as [number, number, number, number];
     }
     this.#move();

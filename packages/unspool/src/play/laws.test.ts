@@ -15,18 +15,18 @@ test('however time is cut into frames, the same is told at the same times, and t
     fc.property(randomScene, program, shares, shares, (document, steps, some, others) => {
       const reel = read(document);
       const of = (cuts: readonly number[]) => {
-        const told: Told[] = [];
-        const player = makePlayer(reel, told);
+        const emitted: Told[] = [];
+        const player = makePlayer(reel, emitted);
         play(player, reel, steps, END, cuts);
         // A moment within a nanosecond of the end may fall on either side of it, and a pose there jump.
         player.tick(0.0031416);
-        return { told, values: [...player.pose.values] };
+        return { emitted, values: [...player.pose.values] };
       };
       const [one, two] = [of(some), of(others)];
-      const plain = ({ told }: typeof one) =>
-        told.map(([type, clip, name, , iteration]) => [type, clip, name, iteration]);
+      const plain = ({ emitted }: typeof one) =>
+        emitted.map(([type, clip, name, , iteration]) => [type, clip, name, iteration]);
       expect(plain(one)).toEqual(plain(two));
-      one.told.forEach(([, , , time], i) => expect(time).toBeCloseTo(two.told[i]![3], 9));
+      one.emitted.forEach(([, , , time], i) => expect(time).toBeCloseTo(two.emitted[i]![3], 9));
       one.values.forEach((n, i) => expect(Math.abs(n - two.values[i]!)).toBeLessThan(1e-6 * (1 + Math.abs(n))));
     }),
     runs(300),
@@ -63,8 +63,8 @@ test('saved at any time and restored into another player, it goes on to the bit'
   fc.assert(
     fc.property(randomScene, program, shares, fc.nat(12), (document, steps, cuts, when) => {
       const reel = read(document);
-      const told: Told[] = [];
-      const one = makePlayer(reel, told);
+      const emitted: Told[] = [];
+      const one = makePlayer(reel, emitted);
       play(one, reel, steps, END, cuts);
       one.tick(0.1);
       const again: Told[] = [];
@@ -81,7 +81,7 @@ test('saved at any time and restored into another player, it goes on to the bit'
         return second;
       });
       second!.tick(0.1);
-      expect(again).toEqual(told);
+      expect(again).toEqual(emitted);
       expect(second!.pose.values.every((n, i) => Object.is(n, one.pose.values[i]))).toBe(true);
       expect(second!.time).toBe(one.time);
     }),
@@ -183,28 +183,28 @@ test('handed from one to the next, a queue tells what each would have told alone
         }));
         let from = 0;
         const expected = all.flatMap(({ name, options }) => {
-          const told: Told[] = [];
-          const player = makePlayer(reel, told);
+          const emitted: Told[] = [];
+          const player = makePlayer(reel, emitted);
           const playback = player.play(name, options);
           const length = (playback.clip.duration * options.loop.count) / Math.abs(playback.rate);
           player.tick(length + 1e-6);
           expect(playback.active).toBe(false);
-          const moved = told.map(([type, clip, cue, time, pass]): Told => [type, clip, cue, from + time, pass]);
+          const moved = emitted.map(([type, clip, cue, time, pass]): Told => [type, clip, cue, from + time, pass]);
           from += length;
           return moved;
         });
-        const told: Told[] = [];
-        const player = makePlayer(reel, told);
+        const emitted: Told[] = [];
+        const player = makePlayer(reel, emitted);
         for (const { name, options } of all) player.enqueue(name, options);
         let last = 0;
         for (const cut of [...cuts.map((cut) => cut * from).sort((a, b) => a - b), from + 1e-6]) {
           player.tick(cut - last);
           last = cut;
         }
-        expect(told.map(([type, clip, cue, , pass]) => [type, clip, cue, pass])).toEqual(
+        expect(emitted.map(([type, clip, cue, , pass]) => [type, clip, cue, pass])).toEqual(
           expected.map(([type, clip, cue, , pass]) => [type, clip, cue, pass]),
         );
-        told.forEach(([, , , time], i) => expect(time).toBeCloseTo(expected[i]![3], 9));
+        emitted.forEach(([, , , time], i) => expect(time).toBeCloseTo(expected[i]![3], 9));
       },
     ),
     runs(300),

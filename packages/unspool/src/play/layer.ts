@@ -1,13 +1,13 @@
 import type { ReelNames } from '../clip/names.js';
-import { UnspoolError } from '../wording/error.js';
-import { show } from '../wording/show.js';
+import { UnspoolError } from '../errors/error.js';
+import { show } from '../errors/show.js';
 import { Playback } from './playback.js';
 import { makePlaybacks } from './chain.js';
 import type { LayerState, PlaybackState } from './saved.js';
-import { weightOf, windowOf } from './inside.js';
+import { weightOf, windowOf } from './clip-times.js';
 import type { EnqueueOptions, PlayOptions } from './settings.js';
 import type { PlayContext } from './context.js';
-import type { PlaybackPlace } from './course.js';
+import type { PlaybackPlace } from './playback-simulation.js';
 
 export interface LayerOptions {
   /** How much of the layer is shown over those below it, 0–1. */
@@ -115,8 +115,8 @@ export class Layer<N extends ReelNames = ReelNames> implements PlaybackPlace {
     const busy = this.#current?.active && !this.#isFallback ? this.#current : undefined;
     const before = this.#queue.at(-1) ?? busy;
     if (before?.repeat.count === Infinity && first.settings.wait === 'end') {
-      const said = `${show(name)} would never be played: ${show(before.clip.name)} before it loops for ever`;
-      throw new UnspoolError('play/endless', said, "give that a count, or this { wait: 'loop' }");
+      const message = `${show(name)} would never be played: ${show(before.clip.name)} before it loops for ever`;
+      throw new UnspoolError('play/endless', message, "give that a count, or this { wait: 'loop' }");
     }
     if (this.#isFallback) this.clear();
     this.#queue = [...this.#queue, ...made];
@@ -224,8 +224,8 @@ export class Layer<N extends ReelNames = ReelNames> implements PlaybackPlace {
       const faded = voice.fadedIn();
       voice.share = left * faded * voice.weight * voice.stays();
       left *= 1 - faded;
-      if (faded === 1 && voice.presence?.fading === 1) {
-        voice.presence.fading = 0;
+      if (faded === 1 && voice.envelope?.fading === 1) {
+        voice.envelope.fading = 0;
         this.core.frame.isRegrouped = true;
       }
       const isGone = voice.stays() === 0;
@@ -290,10 +290,10 @@ export class Layer<N extends ReelNames = ReelNames> implements PlaybackPlace {
 
   #make(name: string, options: EnqueueOptions<N>, call: string): Playback<N>[] {
     if (this.#isGone) {
-      const said = this.core.isDisposed
+      const message = this.core.isDisposed
         ? 'the player is disposed of'
         : `the player has no layer ${show(this.name)} since it was restored`;
-      throw new UnspoolError('play/disposed', said, 'ask the player for the layer again, or make another player');
+      throw new UnspoolError('play/disposed', message, 'ask the player for the layer again, or make another player');
     }
     return makePlaybacks(this.core, this, name, options, call);
   }

@@ -3,11 +3,11 @@ import { sampleCurves } from '../clip/curves.js';
 import { fromMixing, intoMixing } from '../value/mixing.js';
 import { normaliseQuat } from '../value/quat.js';
 import { BLEND_SIZE, COLORS, HELD, NUMBERS, QUATS, TURNS } from './blend.js';
-import type { Placed } from './coverage.js';
+import type { RemappedClip } from './animated-slots.js';
 
 /** What a playback is sampled with into the pose of its reel. */
 export interface Voice {
-  placed: Placed;
+  placed: RemappedClip;
   hints: Int32Array;
   /** What its properties were when it began, and the same as its offsets are counted from it. Empty without offsets. */
   before: Float64Array;

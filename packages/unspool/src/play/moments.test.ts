@@ -15,10 +15,11 @@ interface Cue {
 type Moment = readonly [time: number, event: string, iteration: number];
 
 function obvious(cues: readonly Cue[], duration: number, mode: LoopMode, passes: number, rate: number): Moment[] {
-  const told: Moment[] = [];
+  const emitted: Moment[] = [];
   const open = new Set<Cue>();
   const backwards = rate < 0;
-  const tell = (way: number, event: string, iteration: number) => told.push([way / Math.abs(rate), event, iteration]);
+  const tell = (way: number, event: string, iteration: number) =>
+    emitted.push([way / Math.abs(rate), event, iteration]);
   const end = (cue: Cue, way: number, iteration: number) => {
     if (open.delete(cue)) tell(way, `cue-end ${cue.name}`, iteration);
   };
@@ -60,7 +61,7 @@ function obvious(cues: readonly Cue[], duration: number, mode: LoopMode, passes:
     if (last || mode !== 'ping-pong') for (const cue of cues) end(cue, over, iteration);
     tell(over, last ? 'end' : 'loop', last ? iteration : iteration + (backwards ? -1 : 1));
   }
-  return told;
+  return emitted;
 }
 
 const cue = fc
@@ -83,17 +84,17 @@ test('the player tells what its slow twin tells, at the very same times', () => 
         const passes = mode === 'once' ? 1 : count;
         const clip = { duration: 1, loop: mode === 'once' ? mode : { mode, count }, cues };
         const player = new Player(parseReel<unknown>({ unspool: 1, clips: { c: clip } }));
-        const told: Moment[] = [];
+        const emitted: Moment[] = [];
         for (const type of ['cue', 'cue-start', 'cue-end', 'loop', 'end', 'stop'] as const) {
           player.on(type, (event) => {
             const name = 'name' in event ? ` ${event.name}` : '';
-            told.push([event.time, type + name, event.iteration]);
+            emitted.push([event.time, type + name, event.iteration]);
           });
         }
         player.play('c', { rate });
         // Frames of sixty-fourths, so that their ends fall on moments as often as not.
         for (let i = 0; i < 2000 && player.playback!.active; i++) player.tick(cuts[i % cuts.length]! / 64);
-        expect(told).toEqual(obvious(cues, 1, mode, passes, rate));
+        expect(emitted).toEqual(obvious(cues, 1, mode, passes, rate));
       },
     ),
     runs(500),

@@ -1,16 +1,16 @@
 import { NANOSECOND } from '../time/units.js';
-import { UnspoolError } from '../wording/error.js';
-import { show } from '../wording/show.js';
+import { UnspoolError } from '../errors/error.js';
+import { show } from '../errors/show.js';
 import type { ReelNames } from '../clip/names.js';
 import type { PlayerCore } from './core.js';
 import type { Gauge } from './gauge.js';
 import type { Playback } from './playback.js';
 
 /** More moments than this in one frame are a circle: a handler that plays what calls it again, without time going by. */
-const MOST = 10_000;
+const MAX_MOMENTS = 10_000;
 
 /** Moments of two layers closer than this are at one time: how a frame is cut makes them differ by rounding. */
-const SAME = NANOSECOND / 10;
+const EPSILON = NANOSECOND / 10;
 
 /** Goes through the frame, from moment to moment in order of time; of those at one time, first on the lowest layer. */
 export function runMoments<N extends ReelNames>({ layers, gauges, frame }: PlayerCore<N>): void {
@@ -20,17 +20,17 @@ export function runMoments<N extends ReelNames>({ layers, gauges, frame }: Playe
       const one = layers[i]!.playback;
       if (!one) continue;
       one.aim();
-      if (one.head.due >= -NANOSECOND && (!next || one.head.due > next.head.due + SAME)) next = one;
+      if (one.head.due >= -NANOSECOND && (!next || one.head.due > next.head.due + EPSILON)) next = one;
     }
     let isArriving = false;
     for (let i = 0; i < gauges.length; i++) isArriving ||= gauges[i]!.isArriving;
     const gauge = isArriving ? arriving(gauges, frame.seconds, next) : undefined;
     if (!next && !gauge) return;
-    if (moments >= MOST) {
+    if (moments >= MAX_MOMENTS) {
       const last = next ? `clip ${show(next.clip.name)}` : `gauge ${show(gauge!.name)}`;
-      const said = `one frame has more than ${MOST} moments, the last of ${last}: ${frame.lastEvent}`;
+      const message = `one frame has more than ${MAX_MOMENTS} moments, the last of ${last}: ${frame.lastEvent}`;
       const hint = 'does a handler play again what calls it? or is one frame very long (see cueLimit)?';
-      frame.fail(new UnspoolError('play/circle', said, hint));
+      frame.fail(new UnspoolError('play/circle', message, hint));
       return;
     }
     if (gauge) gauge.arrive();
@@ -44,7 +44,7 @@ function arriving<N extends ReelNames>(
   end: number,
   next: Playback<N> | undefined,
 ): Gauge<N> | undefined {
-  let most = next ? next.head.due + SAME : -NANOSECOND;
+  let most = next ? next.head.due + EPSILON : -NANOSECOND;
   let found: Gauge<N> | undefined;
   for (const gauge of gauges) {
     const due = end - gauge.arrivesAt;

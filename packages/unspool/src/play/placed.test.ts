@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import { runs } from '../../test/runs.js';
 import { parseReel, Player, type Placement } from '../index.js';
-import { HitLog } from '../hit/index.js';
+import { HitWorld } from '../hit/index.js';
 
 /**
  * Casts that are placed, mirrored and followed, moved by the game in between: against a slow twin that is written from
@@ -229,11 +229,11 @@ test('shapes of a turned root under an uneven place stand where the object that 
       const hero = thing(0, 0);
       const player = new Player(one, { cast: { hero } });
       player.place(place).play('c');
-      const log = new HitLog().add('hero', player);
-      log.tick(0.1);
+      const world = new HitWorld().add('hero', player);
+      world.tick(0.1);
       const angle = (hero.rotation * Math.PI) / 180;
       const [u, v] = [3 * hero.scale.x, hero.scale.y];
-      const { center } = log.shapes[0]!.shape as { center: readonly [number, number] };
+      const { center } = world.shapes[0]!.shape as { center: readonly [number, number] };
       expect(center[0]).toBeCloseTo(hero.position.x + u * Math.cos(angle) - v * Math.sin(angle), 9);
       expect(center[1]).toBeCloseTo(hero.position.y + u * Math.sin(angle) + v * Math.cos(angle), 9);
     }),

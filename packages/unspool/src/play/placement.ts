@@ -3,9 +3,9 @@ import { bindRole, type RoleBinding } from '../cast/cast.js';
 import type { Slot } from '../clip/layout.js';
 import type { Reel } from '../clip/reel.js';
 import { multiplyQuat } from '../value/quat.js';
-import { UnspoolError } from '../wording/error.js';
-import { show } from '../wording/show.js';
-import type { Ground } from './ground.js';
+import { UnspoolError } from '../errors/error.js';
+import { show } from '../errors/show.js';
+import type { BaseValues } from './base-values.js';
 
 /** Where a player's whole cast stands. What is left out stays as it was. */
 export interface Placement {
@@ -19,7 +19,7 @@ export interface Placement {
 }
 
 /** A placement in numbers: x, y, degrees, scale by x and y; a flip is a negative scale by x. */
-export type Place = readonly [x: number, y: number, rotation: number, scaleX: number, scaleY: number];
+export type Transform2D = readonly [x: number, y: number, rotation: number, scaleX: number, scaleY: number];
 
 /** Position, rotation as an angle or a quaternion, scale: numbers of their own for each role that has no parent. */
 const ROOM = 10;
@@ -79,7 +79,7 @@ export class PlacedCast {
 
   constructor(
     readonly reel: Reel,
-    readonly ground: Ground,
+    readonly ground: BaseValues,
   ) {
     const { size, slots } = reel.layout;
     const { parents } = reel.facts;
@@ -145,7 +145,7 @@ export class PlacedCast {
   }
 
   /** The placement in numbers; of a cast that is only mirrored, of its first root. */
-  get place(): Place {
+  get place(): Transform2D {
     const mirror = this.flip !== this.mirrored ? -1 : 1;
     if (this.isPlaced) return [...this.#at, this.rotation, this.scale[0] * mirror, this.scale[1]];
     if (!this.mirrored) return [0, 0, 0, 1, 1];
@@ -322,10 +322,10 @@ export function checkPlacement(placement: Placement): void {
 const HINT = 'give { position: [x, y], rotation, scale, flip }, of finite numbers within ±1e100';
 
 /** Numbers of a placement stay as far inside what a double holds as those of reels. */
-const MOST = 1e100;
+const MAX_COORDINATE = 1e100;
 
 function isInRange(value: unknown): value is number {
-  return typeof value === 'number' && Math.abs(value) <= MOST;
+  return typeof value === 'number' && Math.abs(value) <= MAX_COORDINATE;
 }
 
 function wrong(name: string, value: unknown): Error {

@@ -2,11 +2,11 @@ import { prepareBase, type Clip } from '../clip/clip.js';
 import type { ReelNames } from '../clip/names.js';
 import { foldTime, lastTime, runsBack } from '../time/iteration.js';
 import type { Time } from '../time/units.js';
-import { Course, type PlaybackHost } from './course.js';
-import type { Placed } from './coverage.js';
-import { momentWithin, rateOf, secondsInside, weightOf } from './inside.js';
+import { PlaybackSimulation, type PlaybackHost } from './playback-simulation.js';
+import type { RemappedClip } from './animated-slots.js';
+import { momentWithin, rateOf, secondsInside, weightOf } from './clip-times.js';
 import type { Voice } from './mixer.js';
-import { numberOut, numbersOf, Presence, putNumbers } from './playhead.js';
+import { numberOut, numbersOf, FadeEnvelope, putNumbers } from './playhead.js';
 import type { Settings } from './settings.js';
 import type { PlaybackState } from './saved.js';
 
@@ -21,7 +21,7 @@ export interface ChainRun<N extends ReelNames = ReelNames> {
 const NOTHING = new Float64Array(0);
 
 /** One clip being played: a playhead with a rate, in one pass of possibly many; or waiting in a queue. */
-export class Playback<N extends ReelNames = ReelNames> extends Course<N> implements Voice {
+export class Playback<N extends ReelNames = ReelNames> extends PlaybackSimulation<N> implements Voice {
   /** The chain that it is a link of. */
   chain: ChainRun<N> | undefined;
   /** @internal whether it goes on with what a playback with `back` interrupted */
@@ -32,14 +32,14 @@ export class Playback<N extends ReelNames = ReelNames> extends Course<N> impleme
   #unlisten: (() => void) | undefined;
 
   /** @internal what it is sampled with; see `Voice` */
-  placed!: Placed;
+  placed!: RemappedClip;
   hints!: Int32Array;
   slotsLeft: readonly string[] | undefined;
   before = NOTHING;
   base = NOTHING;
   share = 0;
   /** @internal how it is shown, where it fades */
-  presence: Presence | undefined;
+  envelope: FadeEnvelope | undefined;
 
   /** @internal use `player.play` */
   constructor(host: PlaybackHost, clip: Clip<N['clip']>, settings: Settings) {
@@ -124,9 +124,9 @@ export class Playback<N extends ReelNames = ReelNames> extends Course<N> impleme
       if (cues && direction !== 0) this.settleCues(false, direction);
       const mark = this.changes;
       for (let at = head.shown; cues && at !== to && this.changes === mark;) {
-        at = this.score.next(at, direction, to);
+        at = this.timeline.next(at, direction, to);
         head.shown = head.reached = head.start = at;
-        this.handle(this.score.arriving(at, direction));
+        this.handle(this.timeline.arriving(at, direction));
       }
       if (this.changes !== mark || !this.active) return;
       this.change(to);
@@ -187,8 +187,8 @@ export class Playback<N extends ReelNames = ReelNames> extends Course<N> impleme
       returns: this.returns,
       slots: this.slotsLeft ?? null,
       head: numbersOf(this.head),
-      presence: this.presence ? numbersOf(this.presence) : null,
-      open: [...(this.open ?? [])].map(([cue, told]) => [this.clip.cues.indexOf(cue), told]),
+      presence: this.envelope ? numbersOf(this.envelope) : null,
+      open: [...(this.open ?? [])].map(([cue, emitted]) => [this.clip.cues.indexOf(cue), emitted]),
       before: Array.from(this.before, numberOut),
       chain,
     };
@@ -215,9 +215,9 @@ export class Playback<N extends ReelNames = ReelNames> extends Course<N> impleme
   /** Intervals that it was inside of; of those that its clip does not have any more nothing is told. */
   #reopen(open: PlaybackState['open']): void {
     this.open = new Map();
-    for (const [place, told] of open) {
+    for (const [place, emitted] of open) {
       const cue = this.clip.cues[place];
-      if (cue) this.open.set(cue, told);
+      if (cue) this.open.set(cue, emitted);
     }
   }
 
@@ -295,34 +295,34 @@ export class Playback<N extends ReelNames = ReelNames> extends Course<N> impleme
   }
 
   /** @internal */
-  makePresence(): Presence {
-    return (this.presence ??= new Presence());
+  makePresence(): FadeEnvelope {
+    return (this.envelope ??= new FadeEnvelope());
   }
 
   /** @internal How far it has faded in, and how much of it has not faded out, so many seconds from now. */
   fadedIn(after = 0): number {
-    return this.presence ? this.presence.fadedIn(this.host.now + after, this.settings.fade) : 1;
+    return this.envelope ? this.envelope.fadedIn(this.host.now + after, this.settings.fade) : 1;
   }
 
   /** @internal */
   stays(after = 0): number {
-    return this.presence ? this.presence.stays(this.host.now + after) : 1;
+    return this.envelope ? this.envelope.stays(this.host.now + after) : 1;
   }
 
   /** @internal Whether it is over, and nothing fades over it: it stands in its last pose. Not where it was just stopped. */
   get stands(): boolean {
-    const { goneAt = NaN, stoppedAt = NaN } = this.presence ?? {};
+    const { goneAt = NaN, stoppedAt = NaN } = this.envelope ?? {};
     return !this.active && Number.isNaN(goneAt) && stoppedAt !== this.host.now;
   }
 
   /** @internal Whether it fades out by itself. */
   get isLeaving(): boolean {
-    return (this.presence?.leaveFor ?? -1) >= 0;
+    return (this.envelope?.leaveFor ?? -1) >= 0;
   }
 
   /** @internal Whether it fades, in or out. */
   get isFading(): boolean {
-    const { presence } = this;
+    const { envelope: presence } = this;
     return presence !== undefined && (presence.leaveFor >= 0 || presence.fading === 1);
   }
 
@@ -334,7 +334,7 @@ export class Playback<N extends ReelNames = ReelNames> extends Course<N> impleme
 
   /** @internal As `timeInto`, so many seconds from now as stand in the list, and before its next moment. */
   timeAfter(at: Float64Array): void {
-    const { head, repeat, presence } = this;
+    const { head, repeat, envelope: presence } = this;
     const { every, low, high } = this.settings;
     const after = at[0]!;
     at[0] = after > 0 && this.state === 'running' && !this.isPaused ? head.shown + head.speed * after : head.shown;
@@ -357,7 +357,7 @@ export class Playback<N extends ReelNames = ReelNames> extends Course<N> impleme
    * lies there; what something else began over tells none.
    */
   turnsBetween(from: number, until: number): boolean {
-    const { presence, length, head, host } = this;
+    const { envelope: presence, length, head, host } = this;
     if (presence?.goneOn !== 1 || length === 0) return false;
     const passes = (after: number) =>
       Math.floor((presence.goneWay + head.rate * (host.now + after - presence.goneAt)) / length);

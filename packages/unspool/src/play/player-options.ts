@@ -1,10 +1,10 @@
 import type { CastAdapter } from '../cast/cast.js';
 import type { ReelNames } from '../clip/names.js';
 import { Reel } from '../clip/reel.js';
-import { UnspoolError } from '../wording/error.js';
+import { UnspoolError } from '../errors/error.js';
 import { isShape } from '../value/kind.js';
-import { suggest } from '../wording/nearest.js';
-import { show } from '../wording/show.js';
+import { suggest } from '../errors/nearest.js';
+import { show } from '../errors/show.js';
 import { checkOptions } from './settings.js';
 
 export interface PlayerOptions<N extends ReelNames, Target> {
@@ -32,20 +32,20 @@ const OPTIONS = ['cast', 'adapter', 'name', 'seed', 'cueLimit', 'onWarning', 'on
 /** Checks what a player is made of. Throws for what is no reel, an unknown option or role, and values that are none. */
 export function checkPlayer<N extends ReelNames, Target>(reel: Reel<N>, options: PlayerOptions<N, Target>): void {
   if (!(reel instanceof Reel)) {
-    const said = `a player was given ${show(reel)} instead of a reel`;
-    throw new UnspoolError('play/no-reel', said, 'read the document first: new Player(parseReel(document))');
+    const message = `a player was given ${show(reel)} instead of a reel`;
+    throw new UnspoolError('play/no-reel', message, 'read the document first: new Player(parseReel(document))');
   }
   checkOptions(options, OPTIONS, 'Player');
   const { cast = {}, seed = 1, cueLimit = Infinity } = options;
   checkOptions(cast, Object.keys(cast), 'cast');
   for (const role of Object.keys(cast)) {
     if (reel.roles.includes(role)) continue;
-    throw new UnspoolError('play/unknown-role', `${reel.said} has no role ${show(role)}`, suggest(role, reel.roles));
+    throw new UnspoolError('play/unknown-role', `${reel.message} has no role ${show(role)}`, suggest(role, reel.roles));
   }
   for (const [role, target] of Object.entries(cast)) {
     if (target === undefined || (target !== null && ['object', 'function'].includes(typeof target))) continue;
-    const said = `the role ${show(role)} was given ${show(target)} instead of an object`;
-    throw new UnspoolError('play/cast', said, 'give the object that plays it, or leave the role out');
+    const message = `the role ${show(role)} was given ${show(target)} instead of an object`;
+    throw new UnspoolError('play/cast', message, 'give the object that plays it, or leave the role out');
   }
   if (!Number.isFinite(seed)) throw new UnspoolError('play/seed', `the seed ${show(seed)} is not a number`, 'give one');
   if (!(cueLimit >= 0))
@@ -62,10 +62,10 @@ export function checkTargets<Target>(
     const target = targets[reel.roles.indexOf(slot.role)];
     const why = target === undefined || isShape(slot.kind) ? undefined : adapter.refuse?.(target, slot);
     if (why === undefined) continue;
-    const said = `the object of the role ${show(slot.role)} cannot be given its ${slot.property}: ${why}`;
+    const message = `the object of the role ${show(slot.role)} cannot be given its ${slot.property}: ${why}`;
     const hint =
       'give a plain object, or an adapter that writes to yours: { adapter: { write(object, values, binding) { … } } }';
-    throw new UnspoolError('play/cast', said, hint);
+    throw new UnspoolError('play/cast', message, hint);
   }
 }
 
@@ -76,8 +76,8 @@ export function warnOfFlat(reel: Reel, targets: readonly unknown[], warn: (probl
     const flat = target as { x?: unknown; y?: unknown; position?: unknown } | undefined;
     if (typeof flat?.x !== 'number' || typeof flat.y !== 'number' || flat.position !== undefined) return;
     if (!reel.layout.find(`${role}.position`)) return;
-    const said = `the object of the role ${show(role)} has x and y, and no position: its position is written to position.x and position.y`;
-    warn(new UnspoolError('play/flat-object', said, 'give it position: { x, y }, or the player an adapter'));
+    const message = `the object of the role ${show(role)} has x and y, and no position: its position is written to position.x and position.y`;
+    warn(new UnspoolError('play/flat-object', message, 'give it position: { x, y }, or the player an adapter'));
   });
 }
 
@@ -87,6 +87,6 @@ export function warnOnConsole({ message }: UnspoolError): void {
 }
 
 export function ticked(name: string): Error {
-  const said = `tick was called on the player ${show(name)}, which a hit log ticks already`;
-  return new UnspoolError('play/ticked-twice', said, 'tick the log alone, or take the player out of it');
+  const message = `tick was called on the player ${show(name)}, which a hit world ticks already`;
+  return new UnspoolError('play/ticked-twice', message, 'tick the world alone, or take the player out of it');
 }

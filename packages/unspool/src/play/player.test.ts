@@ -27,17 +27,17 @@ const TYPES = ['cue', 'cue-start', 'cue-end', 'loop', 'end', 'stop'] as const;
 /** Plays a clip, frame by frame, and writes down every moment: `0.5 cue shut (0)`. */
 function moments(frames: Iterable<number>, options: PlayOptions = {}, clip: 'snap' | 'blink' = 'snap'): string[] {
   const player = new Player(parseReel<unknown>(crab));
-  const told: string[] = [];
+  const emitted: string[] = [];
   for (const type of TYPES) {
     player.on(type, (event) => {
       expect(event.playback.time).toBe(event.at);
       const name = 'name' in event ? ` ${event.name}` : '';
-      told.push(`${Number(event.time.toFixed(9))} ${type}${name} (${event.iteration})`);
+      emitted.push(`${Number(event.time.toFixed(9))} ${type}${name} (${event.iteration})`);
     });
   }
   player.play(clip, options);
   for (const dt of frames) player.tick(dt);
-  return told;
+  return emitted;
 }
 
 const ONCE = [
@@ -80,8 +80,8 @@ describe('moments', () => {
   });
 
   test('two and a half passes end in the middle, and an open interval ends with them', () => {
-    const told = moments([9], { loop: { mode: 'loop', count: 2.5 } });
-    expect(told.slice(-5)).toEqual([
+    const emitted = moments([9], { loop: { mode: 'loop', count: 2.5 } });
+    expect(emitted.slice(-5)).toEqual([
       ...['2 cue ready (2)', '2.25 cue-start danger (2)', '2.5 cue shut (2)', '2.5 cue-end danger (2)', '2.5 end (2)'],
     ]);
   });
@@ -121,20 +121,21 @@ describe('the partition law', () => {
         const total = cuts.reduce((sum, dt) => sum + dt, 0);
         const play = (frames: readonly number[]) => {
           const player = new Player(reel);
-          const told: unknown[] = [];
+          const emitted: unknown[] = [];
           for (const type of TYPES) {
             player.on(type, ({ at, time, iteration, ...rest }) =>
-              told.push([type, 'name' in rest && rest.name, at, time, iteration]),
+              emitted.push([type, 'name' in rest && rest.name, at, time, iteration]),
             );
           }
           player.play(clip, { loop, rate });
           for (const dt of frames) player.tick(dt);
-          return { told, pose: player.pose.toObject() };
+          return { told: emitted, pose: player.pose.toObject() };
         };
         const whole = play([total]);
         const cut = play(cuts);
         // A moment within a nanosecond of the very end may fall on either side of it.
-        const sure = ({ told }: typeof whole) => told.filter((moment) => (moment as number[])[3]! < total - 1e-8);
+        const sure = ({ told: emitted }: typeof whole) =>
+          emitted.filter((moment) => (moment as number[])[3]! < total - 1e-8);
         expect(sure(cut)).toEqual(sure(whole));
       }),
       runs(300),
@@ -177,12 +178,12 @@ describe('handlers', () => {
 
   test('turning round in an interval leaves it on the side it came from, and passes what it passed again', () => {
     const { player, playback } = ready();
-    const told: string[] = [];
+    const emitted: string[] = [];
     for (const type of TYPES)
-      player.on(type, (event) => told.push('name' in event ? `${type} ${event.name as string}` : type));
+      player.on(type, (event) => emitted.push('name' in event ? `${type} ${event.name as string}` : type));
     player.on('cue', (cue) => cue.name === 'shut' && playback.rate > 0 && playback.reverse());
     player.tick(3);
-    expect(told).toEqual(['cue ready', 'cue-start danger', 'cue shut', 'cue-end danger', 'cue ready', 'end']);
+    expect(emitted).toEqual(['cue ready', 'cue-start danger', 'cue shut', 'cue-end danger', 'cue ready', 'end']);
   });
 
   test('a seek fires no cue, but ends the interval it leaves; stopping does too', async () => {

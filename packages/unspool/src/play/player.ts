@@ -3,14 +3,14 @@ import { plainCast } from '../cast/plain.js';
 import type { Pose } from '../clip/layout.js';
 import type { ReelNames } from '../clip/names.js';
 import type { Reel } from '../clip/reel.js';
-import { UnspoolError } from '../wording/error.js';
-import { nearest, suggest } from '../wording/nearest.js';
-import { show } from '../wording/show.js';
+import { UnspoolError } from '../errors/error.js';
+import { nearest, suggest } from '../errors/nearest.js';
+import { show } from '../errors/show.js';
 import { PlayerCore } from './core.js';
 import type { EventType } from './event-types.js';
 import { Faces, type FaceOptions } from './facing.js';
 import { Follow, type FollowOptions, type FollowSource } from './follow.js';
-import { Frame, type Handler } from './frame.js';
+import { Dispatcher, type Handler } from './dispatcher.js';
 import { Gauge, type GaugeOptions } from './gauge.js';
 import type { Layer, LayerOptions } from './layer.js';
 import { runMoments } from './moments.js';
@@ -36,7 +36,7 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
   readonly reel: Reel<N>;
   readonly name: string;
   readonly #stage: Stage<Target>;
-  readonly #frame: Frame;
+  readonly #frame: Dispatcher;
   readonly #core: PlayerCore<N>;
   #follow: Follow | undefined;
 
@@ -49,7 +49,7 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
     const adapter = options.adapter ?? (plainCast as unknown as CastAdapter<Target>);
     checkTargets(reel, targets, adapter);
     const { seed = 1, cueLimit = Infinity } = options;
-    this.#frame = new Frame(options.onError, cueLimit);
+    this.#frame = new Dispatcher(options.onError, cueLimit);
     this.#stage = new Stage(reel, targets, adapter, this.name, options.onWarning ?? warnOnConsole);
     this.#core = new PlayerCore<N>(reel, this.#frame, this.#stage as unknown as Stage<never>, seed);
     if (!options.adapter) warnOfFlat(reel, targets, this.#stage.warn);
@@ -141,9 +141,9 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
         layers.slice(1).map((one) => one.name),
       );
     if (typeof close === 'string') {
-      const said = `${show(name)} makes a new layer above all others; did you mean ${show(close)}?`;
+      const message = `${show(name)} makes a new layer above all others; did you mean ${show(close)}?`;
       this.#stage.warn(
-        new UnspoolError('play/new-layer', said, `call player.layer(${show(name)}) before, if it is meant`),
+        new UnspoolError('play/new-layer', message, `call player.layer(${show(name)}) before, if it is meant`),
       );
     }
     return this.layer(name);

@@ -109,7 +109,7 @@ export class Playhead extends Clock {
 }
 
 /** How a playback is shown that fades, or has something over it; one that never does has none. */
-export class Presence {
+export class FadeEnvelope {
   /** When it began to fade in, and 1 while it does. */
   fadeAt = 0;
   fading = 0;

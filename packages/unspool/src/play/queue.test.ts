@@ -34,31 +34,31 @@ const reel = parseReel<unknown>({
 const TYPES: readonly EventType[] = ['cue', 'cue-start', 'cue-end', 'loop', 'end', 'stop'];
 
 /** A player that writes down what it tells: `0.3 end snap`. */
-function listen(player: Player = new Player(reel)): { player: Player; told: string[] } {
-  const told: string[] = [];
+function listen(player: Player = new Player(reel)): { player: Player; emitted: string[] } {
+  const emitted: string[] = [];
   for (const type of TYPES) {
     player.on(type, (event) => {
       const { time, name } = event as { time: number; name?: string };
-      told.push(
+      emitted.push(
         [Number(time.toFixed(9)), type, (event as { clip: string }).clip, name]
           .filter((x) => x !== undefined)
           .join(' '),
       );
     });
   }
-  return { player, told };
+  return { player, emitted };
 }
 const names = (queue: readonly Playback[]) => queue.map((one) => one.clip.name);
 
 describe('queues', () => {
   test('the next begins at the very moment at which the one before ended, whatever the frames', () => {
     for (const frames of [[2], [0.1, 0.7, 0.3, 0.9], Array.from({ length: 20 }, () => 0.1)]) {
-      const { player, told } = listen();
+      const { player, emitted } = listen();
       player.play('snap');
       player.enqueue('hop');
       player.enqueue('sway');
       for (const dt of frames) player.tick(dt);
-      expect(told).toEqual(
+      expect(emitted).toEqual(
         '0.15 cue snap half|0.3 end snap|0.55 cue hop half|0.8 end hop|1.3 cue sway half|1.8 loop sway'.split('|'),
       );
       expect(player.playback!.time).toBeCloseTo(0.2, 9);
@@ -67,7 +67,7 @@ describe('queues', () => {
   });
 
   test('nothing is enqueued behind an endless loop, unless it waits for its pass', () => {
-    const { player, told } = listen();
+    const { player, emitted } = listen();
     player.play('sway');
     expect(() => player.enqueue('snap')).toThrow('"sway" before it loops for ever — give that a count, or this');
     player.tick(0.25);
@@ -77,7 +77,7 @@ describe('queues', () => {
     player.enqueue('hop', { wait: 'loop' });
     player.tick(4);
     // There and back is one round of the swing.
-    expect(told.filter((line) => !line.includes('half'))).toEqual([
+    expect(emitted.filter((line) => !line.includes('half'))).toEqual([
       '1 end sway',
       '1.3 end snap',
       '2.3 loop swing',
@@ -87,7 +87,7 @@ describe('queues', () => {
   });
 
   test('what is played replaces what plays and waits; what is stopped hands on', async () => {
-    const { player, told } = listen();
+    const { player, emitted } = listen();
     const first = player.play('hop');
     const second = player.enqueue('snap');
     expect([first.active, second.waiting, names(player.queue)]).toEqual([true, true, ['snap']]);
@@ -98,7 +98,7 @@ describe('queues', () => {
     const third = player.enqueue('hop');
     player.play('sway');
     expect(await Promise.all([first, second, third].map(({ ended }) => ended))).toEqual(['stop', 'stop', 'stop']);
-    expect(told).toEqual(['0.1 stop hop', '0.2 stop snap']);
+    expect(emitted).toEqual(['0.1 stop hop', '0.2 stop snap']);
     expect(names(player.queue)).toEqual([]);
     const fourth = player.enqueue('snap', { wait: 'loop' });
     fourth.stop();
@@ -108,16 +108,16 @@ describe('queues', () => {
   });
 
   test('an empty place begins at once', () => {
-    const { player, told } = listen();
+    const { player, emitted } = listen();
     player.enqueue('snap');
     player.tick(0.4);
     player.enqueue('hop');
     player.tick(0.5);
-    expect(told.slice(1)).toEqual(['0.3 end snap', '0.65 cue hop half', '0.9 end hop']);
+    expect(emitted.slice(1)).toEqual(['0.3 end snap', '0.65 cue hop half', '0.9 end hop']);
   });
 
   test('a fallback plays whenever nothing else does', () => {
-    const { player, told } = listen();
+    const { player, emitted } = listen();
     player.fallback('sway', { fade: 0.1 });
     player.tick(0.5);
     player.play('snap');
@@ -127,7 +127,7 @@ describe('queues', () => {
     player.tick(0.7);
     player.fallback(undefined);
     player.tick(1);
-    expect(told.filter((line) => !line.includes('half'))).toEqual([
+    expect(emitted.filter((line) => !line.includes('half'))).toEqual([
       '0.5 stop sway',
       '0.8 end snap',
       '1 stop sway',
@@ -138,25 +138,25 @@ describe('queues', () => {
   });
 
   test('played once, it goes back to what it interrupted, where that was', () => {
-    const { player, told } = listen();
+    const { player, emitted } = listen();
     player.play('sway', { from: 0.25, rate: 0.5 });
     player.tick(0.5); // at its cue
     player.play('snap', { back: true });
     player.tick(0.5);
     expect(player.playback!.clip.name).toBe('sway');
     expect(player.playback!.time).toBeCloseTo(0.5 + 0.1, 12);
-    expect(told).toEqual(['0.5 cue sway half', '0.5 stop sway', '0.65 cue snap half', '0.8 end snap']);
+    expect(emitted).toEqual(['0.5 cue sway half', '0.5 stop sway', '0.65 cue snap half', '0.8 end snap']);
   });
 });
 
 test('a chain plays its links, each as it says; its end is the end of the last', async () => {
-  const { player, told } = listen();
+  const { player, emitted } = listen();
   const first = player.play('victory');
   const { chain } = first;
   expect(chain!.links.map((link) => [link.clip.name, link.rate])).toEqual([['snap', 1], ['gate', 2], ['hop', 1]]); // prettier-ignore
   const all = chain!.ended;
   player.tick(1.3);
-  expect(told.filter((line) => line.includes('end'))).toEqual(['0.3 end snap', '0.8 end gate', '1.3 end hop']);
+  expect(emitted.filter((line) => line.includes('end'))).toEqual(['0.3 end snap', '0.8 end gate', '1.3 end hop']);
   expect(await all).toBe('end');
   const again = player.play('victory');
   player.play('snap');
@@ -168,11 +168,11 @@ test('a chain plays its links, each as it says; its end is the end of the last',
 describe('landing', () => {
   test('on a cue: exactly there, the cue fired, paused; it goes on from exactly there', () => {
     for (const frames of [[5], [0.3, 0.9, 0.1], Array.from({ length: 90 }, () => 1 / 60)]) {
-      const { player, told } = listen();
+      const { player, emitted } = listen();
       const gate = player.play('gate', { until: 'opened' });
       for (const dt of frames) player.tick(dt);
       expect([gate.time, gate.paused, gate.active]).toEqual([1, true, true]);
-      expect(told).toEqual(['1 cue gate opened']);
+      expect(emitted).toEqual(['1 cue gate opened']);
       gate.resume({ until: 'closing' });
       player.tick(2.5);
       expect([gate.time, gate.paused]).toEqual([3, true]);
@@ -180,7 +180,7 @@ describe('landing', () => {
       gate.reverse(); // turned back half way
       player.tick(1);
       expect(gate.time).toBe(2);
-      expect(told.slice(1).map((line) => line.replace(/^\S+ /, ''))).toEqual([
+      expect(emitted.slice(1).map((line) => line.replace(/^\S+ /, ''))).toEqual([
         'cue-start gate closing',
         'cue-end gate closing',
       ]);
@@ -211,28 +211,28 @@ describe('landing', () => {
 });
 
 test('a seek fires none, unless it is asked to', () => {
-  const { player, told } = listen();
+  const { player, emitted } = listen();
   const gate = player.play('gate');
   player.tick(0.5);
   gate.seek(3.2);
-  expect(told).toEqual([]);
+  expect(emitted).toEqual([]);
   gate.seek(0.5);
   gate.seek('closing', { cues: true });
-  expect(told).toEqual(['0.5 cue gate opened', '0.5 cue-start gate closing']);
+  expect(emitted).toEqual(['0.5 cue gate opened', '0.5 cue-start gate closing']);
   gate.seek(0, { cues: true });
-  expect(told.slice(2)).toEqual(['0.5 cue-end gate closing', '0.5 cue gate opened']);
+  expect(emitted.slice(2)).toEqual(['0.5 cue-end gate closing', '0.5 cue gate opened']);
 });
 
 test('on twos: a new pose every second frame of the clip, its cues when they are', () => {
-  const { player, told } = listen();
+  const { player, emitted } = listen();
   player.play('hop', { every: '6f' });
   const shown = Array.from({ length: 10 }, () => (player.tick(0.05), player.pose.get('claw.glow') as number));
   expect(shown.map((n) => Math.round(n * 100))).toEqual([0, 10, 10, 20, 20, 30, 30, 40, 40, 50]);
-  expect(told).toEqual(['0.25 cue hop half', '0.5 end hop']);
+  expect(emitted).toEqual(['0.25 cue hop half', '0.5 end hop']);
 });
 
 test('a signal stops it, and lets go of it when it is over', async () => {
-  const { player, told } = listen();
+  const { player, emitted } = listen();
   const control = new AbortController();
   const sway = player.play('sway', { signal: control.signal });
   player.enqueue('snap', { wait: 'loop' });
@@ -240,7 +240,7 @@ test('a signal stops it, and lets go of it when it is over', async () => {
   control.abort();
   player.tick(0.1);
   expect(await sway.ended).toBe('stop');
-  expect(told).toEqual(['0.1 stop sway']);
+  expect(emitted).toEqual(['0.1 stop sway']);
   expect(player.playback!.clip.name).toBe('snap');
   expect(await player.play('hop', { signal: control.signal }).ended).toBe('stop');
   expect(player.playback!.clip.name).toBe('snap'); // aborted before it began, it disturbs nothing
@@ -270,9 +270,9 @@ test('what varies comes from a seed', () => {
   const player = new Player(reel);
   const late = player.play('snap', { vary: { seed: 1, start: 2 } });
   const wait = late.head.needed;
-  const { told } = listen(player);
+  const { emitted } = listen(player);
   for (let i = 0; i < 60; i++) player.tick(0.05);
-  expect(told[0]).toBe(`${Number((wait + 0.15).toFixed(9))} cue snap half`);
+  expect(emitted[0]).toBe(`${Number((wait + 0.15).toFixed(9))} cue snap half`);
 
   // While it waits it stands where it will begin, whatever happens beside it.
   const waiting = new Player(reel).on('cue', () => {});
@@ -284,28 +284,28 @@ test('what varies comes from a seed', () => {
 });
 
 test('an hour away: no time is lost in telling it, and what was not told is said', () => {
-  const { player, told } = listen(new Player(reel, { cueLimit: 20 }));
+  const { player, emitted } = listen(new Player(reel, { cueLimit: 20 }));
   const skips: object[] = [];
   player.on('skip', (event) => skips.push(event));
   const sway = player.play('sway', { from: 0.25 });
   player.tick(3600);
-  expect(told).toHaveLength(20);
+  expect(emitted).toHaveLength(20);
   expect(skips).toEqual([{ type: 'skip', cues: 3590, loops: 3590, time: 3600 }]);
   expect([sway.time, sway.iteration]).toEqual([0.25, 3600]);
-  told.length = 0;
+  emitted.length = 0;
   player.tick(1);
-  expect(told).toEqual(['3600.25 cue sway half', '3600.75 loop sway']);
+  expect(emitted).toEqual(['3600.25 cue sway half', '3600.75 loop sway']);
 });
 
 test('disposed of, it holds nothing and does nothing', async () => {
   const claw = {};
-  const { player, told } = listen(new Player(reel, { cast: { claw } }));
+  const { player, emitted } = listen(new Player(reel, { cast: { claw } }));
   const gate = player.play('gate', { from: 3.1 });
   const waiting = player.enqueue('snap');
   player.fallback('sway');
   player.tick(0.1);
   player.dispose();
-  expect(told).toEqual(['0 cue-start gate closing', '0.1 cue-end gate closing', '0.1 stop gate']);
+  expect(emitted).toEqual(['0 cue-start gate closing', '0.1 cue-end gate closing', '0.1 stop gate']);
   expect(await Promise.all([gate.ended, waiting.ended])).toEqual(['stop', 'stop']);
   const before = { ...claw };
   player.tick(1);

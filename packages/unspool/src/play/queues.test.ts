@@ -79,7 +79,7 @@ class QueueTwin {
   current: (Item & { at: number; from: number; paused: boolean; over: boolean; isFallback: boolean }) | undefined;
   queue: Item[] = [];
   fallback: Name | undefined;
-  readonly told: string[] = [];
+  readonly emitted: string[] = [];
 
   whole(item: Name): number {
     const { duration, loop } = CLIPS[item];
@@ -88,7 +88,7 @@ class QueueTwin {
   }
 
   tell(what: 'end' | 'stop', one: Name, at: number): void {
-    this.told.push(`${what} ${one} ${at.toFixed(6)}`);
+    this.emitted.push(`${what} ${one} ${at.toFixed(6)}`);
   }
 
   played(at: number): number {
@@ -201,9 +201,9 @@ test('queues play what the slow twin says, and tell it at the same times', () =>
     fc.property(fc.array(step, { minLength: 1, maxLength: 9 }), (steps) => {
       const player = new Player(reel);
       const twin = new QueueTwin();
-      const told: string[] = [];
+      const emitted: string[] = [];
       for (const type of ['end', 'stop'] as const)
-        player.on(type, ({ clip, time }) => told.push(`${type} ${clip} ${time.toFixed(6)}`));
+        player.on(type, ({ clip, time }) => emitted.push(`${type} ${clip} ${time.toFixed(6)}`));
       for (const { command: one, after, cuts } of steps) {
         if (one.call === 'enqueue') {
           const last =
@@ -224,7 +224,7 @@ test('queues play what the slow twin says, and tell it at the same times', () =>
           twin.tick((mark - last) / 64);
           last = mark;
         }
-        expect(told).toEqual(twin.told);
+        expect(emitted).toEqual(twin.emitted);
         expect(player.queue.map(({ clip }) => clip.name)).toEqual(twin.queue.map((item) => item.name));
         expect([player.playback?.clip.name, player.isPlaying]).toEqual([twin.current?.name, twin.isBusy]);
       }

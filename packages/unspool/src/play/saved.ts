@@ -1,4 +1,4 @@
-import type { PlaybackPhase } from './course.js';
+import type { PlaybackPhase } from './playback-simulation.js';
 import type { SavedNumber } from './playhead.js';
 import type { PlacementState } from './placement.js';
 import type { PlayOptions, Settings } from './settings.js';
@@ -21,7 +21,7 @@ export interface PlaybackState {
   readonly slots: readonly string[] | null;
   readonly head: Readonly<Record<string, SavedNumber>>;
   readonly presence: Readonly<Record<string, SavedNumber>> | null;
-  readonly open: readonly (readonly [cue: number, told: boolean])[];
+  readonly open: readonly (readonly [cue: number, emitted: boolean])[];
   readonly before: readonly SavedNumber[];
   /** Which run of a chain it belongs to; −1 for none. */
   readonly chain: number;

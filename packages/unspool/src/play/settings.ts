@@ -4,10 +4,10 @@ import type { LoopDocument } from '../reel/document.js';
 import { resolveLoop } from '../reel/loop.js';
 import { LOOP_MODES, type Repeat } from '../time/iteration.js';
 import type { Time } from '../time/units.js';
-import { UnspoolError } from '../wording/error.js';
-import { suggest } from '../wording/nearest.js';
-import { show } from '../wording/show.js';
-import { momentWithin, rateOf, secondsInside, weightOf, windowOf } from './inside.js';
+import { UnspoolError } from '../errors/error.js';
+import { suggest } from '../errors/nearest.js';
+import { show } from '../errors/show.js';
+import { momentWithin, rateOf, secondsInside, weightOf, windowOf } from './clip-times.js';
 import { randomNumbers } from './random.js';
 
 /** As much of an AbortSignal as is used. */
@@ -170,18 +170,18 @@ export function checkOptions(options: object, known: readonly string[], call: st
 /** A loop mode as a call gives it; checked. */
 export function repeatGiven(loop: LoopDocument): Repeat {
   const hint = 'give "once", "loop", "ping-pong", or { mode: "loop", count: 3 }';
-  const said = loop as unknown;
-  if (typeof said === 'object' && said !== null && !Array.isArray(said)) {
-    const { mode, count, ...others } = said as { mode?: unknown; count?: unknown };
+  const message = loop as unknown;
+  if (typeof message === 'object' && message !== null && !Array.isArray(message)) {
+    const { mode, count, ...others } = message as { mode?: unknown; count?: unknown };
     const unknown = Object.keys(others)[0];
     if (unknown !== undefined)
       throw new UnspoolError('play/loop', `loop has no member ${show(unknown)}`, suggest(unknown, ['mode', 'count']));
     const isCount = count === undefined || (typeof count === 'number' && count >= 0);
     if (!isCount) throw new UnspoolError('play/loop', `the count ${show(count)} of loop is not a number ≥ 0`, hint);
-    if (typeof mode !== 'string') throw new UnspoolError('play/loop', `${show(said)} has no loop mode`, hint);
+    if (typeof mode !== 'string') throw new UnspoolError('play/loop', `${show(message)} has no loop mode`, hint);
     oneOf(mode, LOOP_MODES, 'loop', 'loop mode');
-  } else if (typeof said === 'string') oneOf(said, LOOP_MODES, 'loop', 'loop mode');
-  else throw new UnspoolError('play/loop', `${show(said)} is not a loop mode`, hint);
+  } else if (typeof message === 'string') oneOf(message, LOOP_MODES, 'loop', 'loop mode');
+  else throw new UnspoolError('play/loop', `${show(message)} is not a loop mode`, hint);
   return resolveLoop(loop);
 }
 

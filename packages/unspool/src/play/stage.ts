@@ -3,14 +3,14 @@ import { prepareBase } from '../clip/clip.js';
 import { sampleCurves } from '../clip/curves.js';
 import { Pose, type Slot } from '../clip/layout.js';
 import type { Reel } from '../clip/reel.js';
-import type { UnspoolError } from '../wording/error.js';
-import { boundedOf, Coverage, type Bounded } from './coverage.js';
-import { Ground, type GroundHost } from './ground.js';
+import type { UnspoolError } from '../errors/error.js';
+import { boundedOf, AnimatedSlots, type Bounded } from './animated-slots.js';
+import { BaseValues, type BaseValuesHost } from './base-values.js';
 import { Mixer, type Voice } from './mixer.js';
-import { disown, own, type SharedObject, type Writer } from './owners.js';
+import { disown, own, type SharedObject, type Writer } from './write-conflicts.js';
 import { checkPlacement, PlacedCast, type Placement } from './placement.js';
 import type { PlayerState } from './saved.js';
-import type { ShownLayer, ShownVoice } from './shown.js';
+import type { StageLayer, StageVoice } from './stage-voices.js';
 
 /** What has no offsets is counted from nothing. */
 const NO_BASE = new Float64Array(0);
@@ -32,14 +32,14 @@ interface Common {
 }
 
 /** The pose of a reel's whole cast, and the objects that it is written into. */
-export class Stage<Target> implements Writer, GroundHost {
+export class Stage<Target> implements Writer, BaseValuesHost {
   /** A pose of its own, once somebody has asked for it. */
   #pose: Pose | undefined;
   readonly #common: Common;
   /** Its number in the list of all: while it is the last one there, that holds its values. */
   #turn = -1;
   /** Who owns which property, and what it stands on. */
-  readonly ground: Ground;
+  readonly base: BaseValues;
   /** Frames so far, and in which of them it wrote last. */
   frames = 0;
   wroteAt = -2;
@@ -61,7 +61,7 @@ export class Stage<Target> implements Writer, GroundHost {
     readonly warn: (problem: UnspoolError) => void,
   ) {
     this.#common = commonOf(reel);
-    this.ground = new Ground(reel, this.#common.rest, this);
+    this.base = new BaseValues(reel, this.#common.rest, this);
     targets.forEach((target, role) => own(target, this, role));
   }
 
@@ -87,7 +87,7 @@ export class Stage<Target> implements Writer, GroundHost {
 
   /** Before the first frame a declared rest value counts, and not what the object shows: it is about to be written. */
   read(slot: Slot): readonly number[] | undefined {
-    if (slot.restGiven && !this.ground.isStarted) return undefined;
+    if (slot.restGiven && !this.base.isStarted) return undefined;
     return this.#read(slot);
   }
 
@@ -101,14 +101,14 @@ export class Stage<Target> implements Writer, GroundHost {
   /** What the objects show of the properties that are the game's now. */
   readFree(): [name: string, numbers: number[]][] {
     return this.reel.layout.slots.flatMap((slot): [string, number[]][] => {
-      const numbers = this.ground.isFree(slot) ? this.read(slot) : undefined;
+      const numbers = this.base.isFree(slot) ? this.read(slot) : undefined;
       return numbers ? [[slot.name, [...numbers]]] : [];
     });
   }
 
   /** Readies a voice that begins now, over what the pose shows. */
-  begin(voice: ShownVoice, mask: readonly string[] | undefined): void {
-    const { ground } = this;
+  begin(voice: StageVoice, mask: readonly string[] | undefined): void {
+    const { base: ground } = this;
     ground.ready(voice, mask);
     const { offsets, slots } = voice.placed;
     if (offsets.length > 0 || ground.differs(slots, this.values)) {
@@ -126,11 +126,11 @@ export class Stage<Target> implements Writer, GroundHost {
    *
    * @param isNew whether other voices may be shown than at the last time
    */
-  sample(layers: readonly ShownLayer[], isNew: boolean): void {
+  sample(layers: readonly StageLayer[], isNew: boolean): void {
     const { values } = this;
-    if (!this.isPosed || this.#ground !== this.ground.changes) {
+    if (!this.isPosed || this.#ground !== this.base.changes) {
       if (!this.isPosed) this.#turn = this.#common.turn = (this.#common.turn + 1) | 0;
-      this.#ground = this.ground.changes;
+      this.#ground = this.base.changes;
       this.#only = undefined;
     }
     const first = layers[0]!;
@@ -161,7 +161,7 @@ export class Stage<Target> implements Writer, GroundHost {
 
   /** By hand: a call costs more than the dozens of numbers that a reel has. */
   #putToRest(values: Float64Array): void {
-    const rest = this.ground.values;
+    const rest = this.base.values;
     for (let i = 0; i < rest.length; i++) values[i] = rest[i]!;
   }
 
@@ -171,7 +171,7 @@ export class Stage<Target> implements Writer, GroundHost {
   }
 
   #makePlaced(): PlacedCast {
-    return (this.#placed ??= new PlacedCast(this.reel, this.ground));
+    return (this.#placed ??= new PlacedCast(this.reel, this.base));
   }
 
   isPlacement(slot: Slot): boolean {
@@ -187,7 +187,7 @@ export class Stage<Target> implements Writer, GroundHost {
     const placed = this.#makePlaced();
     checkPlacement(placement);
     if (!placed.isPlaced) {
-      for (const slot of placed.slots) this.ground.find(slot, this.values);
+      for (const slot of placed.slots) this.base.find(slot, this.values);
       placed.find((slot) => this.#read(slot), true);
     }
     placed.set(placement);
@@ -199,7 +199,7 @@ export class Stage<Target> implements Writer, GroundHost {
     const placed = this.#makePlaced();
     if (placed.mirrored === mirrored) return false;
     if (!placed.isPlaced && mirrored) {
-      for (const slot of placed.slots) if (slot.property === 'scale') this.ground.find(slot, this.values);
+      for (const slot of placed.slots) if (slot.property === 'scale') this.base.find(slot, this.values);
       placed.find((slot) => this.#read(slot), false);
     }
     placed.mirror(mirrored);
@@ -209,7 +209,7 @@ export class Stage<Target> implements Writer, GroundHost {
   /** Where the first role without a parent is, x and y: as it is placed, as it is posed, or as the game put it. */
   rootInto(out: Float64Array): void {
     const slot = this.reel.layout.find(`${this.#rootRole}.position`);
-    const isGames = !this.#placed?.isPlaced && (!slot || this.ground.isFree(slot));
+    const isGames = !this.#placed?.isPlaced && (!slot || this.base.isFree(slot));
     const own = isGames ? this.#read(slot ?? positionOf(this.#rootRole)) : undefined;
     if (own) [out[0], out[1]] = [own[0]!, own[1]!];
     else if (this.#placed) this.#placed.rootInto(this.values, out);
@@ -227,7 +227,7 @@ export class Stage<Target> implements Writer, GroundHost {
    * @param isNew whether another set of playbacks moves than at the last time
    */
   write(isNew: boolean): void {
-    const { values, ground } = this;
+    const { values, base: ground } = this;
     const { bindings } = ground.take(isNew);
     if (this.#shared) for (const [role] of bindings) this.#shared[role]?.claim(this, role);
     this.wroteAt = this.frames;
@@ -246,7 +246,7 @@ export class Stage<Target> implements Writer, GroundHost {
   written(role: number): ReadonlyMap<string, string> {
     const name = this.reel.roles[role];
     const all = new Map<string, string>();
-    for (const { voices } of this.ground.shown)
+    for (const { voices } of this.base.shown)
       for (const { placed, clip } of voices)
         for (const slot of placed.slots) if (slot.role === name) all.set(slot.property, clip.name);
     return all;
@@ -264,16 +264,16 @@ export class Stage<Target> implements Writer, GroundHost {
    *
    * @param known what this player has written before it became another
    */
-  writeBack(known: Coverage, objects: PlayerState['objects']): void {
-    const { ground } = this;
+  writeBack(known: AnimatedSlots, objects: PlayerState['objects']): void {
+    const { base: ground } = this;
     const pose = this.values.slice();
     const free = objects.map(([name]) => name);
     for (const [name, numbers] of objects) pose.set(numbers.map(Number), this.reel.layout.slot(name).offset);
-    const all = known.union(ground.covered).union(Coverage.of(this.reel, free));
-    this.#put(pose, ground.isStarted ? all.bindings : Coverage.of(this.reel, free).bindings);
+    const all = known.union(ground.covered).union(AnimatedSlots.of(this.reel, free));
+    this.#put(pose, ground.isStarted ? all.bindings : AnimatedSlots.of(this.reel, free).bindings);
   }
 
-  #put(pose: Float64Array, bindings: Coverage['bindings']): void {
+  #put(pose: Float64Array, bindings: AnimatedSlots['bindings']): void {
     const placed = this.#placed?.bind(bindings);
     const values = placed ? this.#placed!.apply(pose) : pose;
     const all = placed ?? bindings;
@@ -289,7 +289,7 @@ export class Stage<Target> implements Writer, GroundHost {
     for (const target of this.targets) disown(target, this);
     this.targets.length = 0;
     this.#shared = undefined;
-    this.ground.shown = [];
+    this.base.shown = [];
   }
 }
 

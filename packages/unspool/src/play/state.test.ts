@@ -96,10 +96,11 @@ describe('saving and restoring', () => {
   });
 
   test('an interval that is open when it is saved ends once, in the one that goes on', () => {
-    const told: string[] = [];
+    const emitted: string[] = [];
     const make = () => {
       const player = new Player(reel);
-      for (const type of ['cue-start', 'cue-end'] as const) player.on(type, ({ time }) => told.push(`${type} ${time}`));
+      for (const type of ['cue-start', 'cue-end'] as const)
+        player.on(type, ({ time }) => emitted.push(`${type} ${time}`));
       return player;
     };
     const one = make();
@@ -108,9 +109,9 @@ describe('saving and restoring', () => {
     const two = make();
     two.restore(copy(one.save()));
     two.tick(0.2);
-    expect(told).toEqual(['cue-start 0.5', 'cue-end 0.75']);
+    expect(emitted).toEqual(['cue-start 0.5', 'cue-end 0.75']);
     two.tick(0.8);
-    expect(told.slice(2)).toEqual(['cue-start 1.5']);
+    expect(emitted.slice(2)).toEqual(['cue-start 1.5']);
   });
 
   test('a promise that is waited for is settled', async () => {

@@ -10,7 +10,7 @@ import { STATE_VERSION, type LayerState, type PlayerState } from './saved.js';
 
 export function savePlayer<N extends ReelNames>(core: PlayerCore<N>): PlayerState {
   const { reel, frame, stage, gauges, faces } = core;
-  const { ground } = stage;
+  const { base: ground } = stage;
   const chains = new ChainNumbers<N>();
   const layers = core.layers.map((layer) => layer.save((playback) => chains.of(playback)));
   return sealed({
@@ -45,7 +45,7 @@ export function restorePlayer<N extends ReelNames>(core: PlayerCore<N>, state: P
   const layerOf = (name: string) => core.layers.find((layer) => layer.name === name);
   // Time first: what fades is as far as the clock says.
   frame.load(state.clock);
-  const { ground } = stage;
+  const { base: ground } = stage;
   const known = ground.covered;
   ground.load(state.ground ? Float64Array.from(state.ground, Number) : ground.rest, state.isStarted);
   stage.loadPlacement(place);

@@ -72,14 +72,14 @@ function play({ timing: options, samples, artefacts = [] }: Case): number {
     if (time < Math.max(0, delay) || artefacts.some(({ sample }) => sample === i)) return;
     player.tick((time - now) / 1000);
     now = time;
-    const said = `at ${time} ms`;
+    const message = `at ${time} ms`;
     const shown = player.pose.get('claw.glow') as number;
-    if (progress === null) expect(shown, said).toBe(REST);
+    if (progress === null) expect(shown, message).toBe(REST);
     else {
       // Chromium's Bezier solver is good to about 1e-7; and a time has sixteen digits, whatever of it are whole passes.
       const slack = /bezier|ease/.test(easing) ? 1e-6 : 1e-12 * Math.max(1, (time - delay) / 1000);
-      expect(Math.abs(shown - progress), said).toBeLessThanOrEqual(slack);
-      expect(playback.iteration + skipped, said).toBe(iteration);
+      expect(Math.abs(shown - progress), message).toBeLessThanOrEqual(slack);
+      expect(playback.iteration + skipped, message).toBe(iteration);
     }
     compared++;
   });
@@ -94,9 +94,9 @@ describe('Web Animations timing', () => {
   });
 
   test('what cannot be said, and why', () => {
-    const reasons = cases.map(reason).filter((said) => said !== undefined);
+    const reasons = cases.map(reason).filter((message) => message !== undefined);
     const counts = new Map<string, number>();
-    for (const said of reasons) counts.set(said, (counts.get(said) ?? 0) + 1);
+    for (const message of reasons) counts.set(message, (counts.get(message) ?? 0) + 1);
     expect([sayable.length, Object.fromEntries(counts)]).toMatchInlineSnapshot(`
       [
         57,

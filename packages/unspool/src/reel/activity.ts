@@ -32,21 +32,21 @@ export function withActivity(tracks: readonly ShapeTrack[], duration: number | u
     if (isActivity(track)) return [{ ...track, keys: keysOf(track.activity, false) }];
     const all = shapes.get(`${track.role}.${track.property}`)!;
     if (all.at(-1) !== track || all.some(isActivity)) return [track];
-    const said = all.flatMap(({ activity = [] }) => activity).sort((a, b) => a.at - b.at);
+    const message = all.flatMap(({ activity = [] }) => activity).sort((a, b) => a.at - b.at);
     const { role, property, kind } = track;
     const { channels } = KINDS[kind];
     const end = Math.max(...all.map((one) => one.end));
     const own = { name: `${role}.${property}.active`, channel: channels.length - 1, width: 1 };
-    return [track, { ...track, ...own, keys: keysOf(said, true, duration), end }];
+    return [track, { ...track, ...own, keys: keysOf(message, true, duration), end }];
   });
 }
 
-function keysOf(said: readonly ActivityKey[], between: boolean, duration = Infinity): ResolvedKey[] {
+function keysOf(message: readonly ActivityKey[], between: boolean, duration = Infinity): ResolvedKey[] {
   const keys: ResolvedKey[] = [];
   const off = (at: number): ResolvedKey => ({ at, value: [0], easing: HELD });
   let activation: Activation | undefined;
   let since = 0;
-  for (const { at, isActive, data } of said) {
+  for (const { at, isActive, data } of message) {
     if (at === keys.at(-1)?.at) continue; // a property of it that is keyed at the same time
     if (!isActive) {
       activation = undefined;

@@ -1,15 +1,15 @@
 import * as v from 'valibot';
 import { Diagnostics, ReelError, type Diagnostic } from './diagnostic.js';
 import type { KeyList, ReelDocument } from './document.js';
-import { guard } from './guard.js';
+import { checkPlainData } from './plain-data.js';
 import { LIMITS } from './limits.js';
-import type { Path } from './problems.js';
-import { pointerOf } from './outline.js';
+import type { Path } from './diagnostic-messages.js';
+import { pointerOf } from './text-locations.js';
 import { keysOf, readProperties, type Properties } from './properties.js';
 import { checkReferences } from './references.js';
 import { flattenClip, type FlatClip } from './flatten.js';
 import { isHarmful, reportIssue } from './schema-issues.js';
-import { without } from './sound-part.js';
+import { without } from './valid-part.js';
 import { reelSchema } from './schema.js';
 import { readText } from './text.js';
 
@@ -87,9 +87,11 @@ function checkDocument(value: unknown, diagnostics: Diagnostics): CheckedReel | 
     return undefined;
   }
   const unusable: Path[] = [];
-  if (!guard(value, report, unusable)) return undefined;
-  const told = new Set(unusable.map(pointerOf));
-  const issues = (v.safeParse(reelSchema, value).issues ?? []).filter((issue) => !told.has(pointerOf(pathOf(issue))));
+  if (!checkPlainData(value, report, unusable)) return undefined;
+  const reported = new Set(unusable.map(pointerOf));
+  const issues = (v.safeParse(reelSchema, value).issues ?? []).filter(
+    (issue) => !reported.has(pointerOf(pathOf(issue))),
+  );
   for (const issue of issues) reportIssue(issue, value, report);
   // What was refused is taken out, so that the rest is still looked at.
   const refused = [...unusable, ...issues.filter(isHarmful).map(pathOf)];

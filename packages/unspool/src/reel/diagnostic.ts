@@ -1,6 +1,13 @@
-import { UnspoolError } from '../wording/error.js';
-import { pointerOf, type Outline } from './outline.js';
-import { wording, type Path, type ProblemArgs, type ProblemCode, type Report, type Severity } from './problems.js';
+import { UnspoolError } from '../errors/error.js';
+import { pointerOf, type TextLocations } from './text-locations.js';
+import {
+  messages,
+  type Path,
+  type ProblemArgs,
+  type ProblemCode,
+  type Report,
+  type Severity,
+} from './diagnostic-messages.js';
 
 /** One thing that is wrong with a reel, or could be better: data for programs, and a sentence with a hint for people. */
 export interface Diagnostic {
@@ -26,7 +33,7 @@ export class Diagnostics {
 
   constructor(
     readonly source: string | undefined,
-    private readonly outline?: Outline,
+    private readonly outline?: TextLocations,
   ) {}
 
   readonly report: Report = (code, path, args, severity = 'error', of = 'value') => {
@@ -41,7 +48,7 @@ export class Diagnostics {
     path: string,
     place: { readonly line: number; readonly column: number } | undefined,
   ): void {
-    const [message, hint] = wording[code](args);
+    const [message, hint] = messages[code](args);
     this.#found.push({
       code,
       severity,
@@ -76,7 +83,7 @@ export interface AdviceFacts {
 /** Advice as a diagnostic, with its place in the text where that is at hand. */
 export function adviceOf(
   { code, path, of, message, hint }: AdviceFacts,
-  outline: Outline | undefined,
+  outline: TextLocations | undefined,
   source: string | undefined,
 ): Diagnostic {
   const facts = { code, severity: 'advice' as const, path: pointerOf(path), message, hint };

@@ -1,7 +1,7 @@
 import { parseTime } from '../time/units.js';
 import { isNumber } from '../value/number.js';
 import type { FramesDocument, KeyDocument, KeyList } from './document.js';
-import type { Path, Report } from './problems.js';
+import type { Path, Report } from './diagnostic-messages.js';
 import type { Handle, ResolvedKey } from './track.js';
 
 type PoseKey = Exclude<KeyDocument, FramesDocument>;

@@ -1,5 +1,5 @@
 import type { ReelDocument } from './document.js';
-import type { Report } from './problems.js';
+import type { Report } from './diagnostic-messages.js';
 import { shapesOf, targetOf, type Draft } from './targets.js';
 
 /**
@@ -35,8 +35,8 @@ export function addPartProperties(reel: ReelDocument, drafts: Map<string, Draft>
         if (draft && !drafts.has(outer)) {
           // A shape hits as the inner one does, unless the outer role says more of its own.
           const own = shapesOf(reel, role);
-          const said = Object.hasOwn(own, property) ? own[property]! : draft;
-          const { tag, data } = said;
+          const message = Object.hasOwn(own, property) ? own[property]! : draft;
+          const { tag, data } = message;
           drafts.set(outer, { target: { role, property, channel: -1 }, kind: draft.kind, path, tag, data });
         }
         roles.add(role);

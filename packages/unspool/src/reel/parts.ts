@@ -1,5 +1,5 @@
 import type { ClipDocument, LoopDocument } from './document.js';
-import type { Path, Report } from './problems.js';
+import type { Path, Report } from './diagnostic-messages.js';
 import { readTime } from './read-time.js';
 
 export type PartDocument = NonNullable<ClipDocument['parts']>[number];

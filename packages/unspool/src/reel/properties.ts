@@ -1,5 +1,5 @@
 import type { Easing } from '../easing/easing.js';
-import { nearest } from '../wording/nearest.js';
+import { nearest } from '../errors/nearest.js';
 import { FORMS } from '../value/forms.js';
 import { isShape, KINDS, type Kind } from '../value/kind.js';
 import { kindOf, KNOWN_PROPERTIES } from '../value/property.js';
@@ -7,10 +7,10 @@ import { readValue, TextTable } from '../value/read.js';
 import { shapeProperties } from '../value/shape.js';
 import type { KeyList, ReelDocument, TrackDocument } from './document.js';
 import { FORBIDDEN } from './names.js';
-import { pointerOf } from './outline.js';
+import { pointerOf } from './text-locations.js';
 import { addPartProperties } from './part-properties.js';
 import { channelsOf, restKind, shapesOf, targetOf, type Draft, type Target } from './targets.js';
-import type { Path, Report } from './problems.js';
+import type { Path, Report } from './diagnostic-messages.js';
 
 /** A property of a role, as all clips of a reel agree on it. */
 export interface Property {
@@ -176,19 +176,19 @@ function draftOf(
   report: Report,
 ): Draft | { open: Draft } | undefined {
   const keys = keysOf(track);
-  const said = optionsOf(track)?.kind;
+  const message = optionsOf(track)?.kind;
   const undeclared = (kind: Kind) => {
     report('reel/undeclared-shape', path, { ...target, kind }, 'error', 'name');
     return undefined;
   };
   const known = KNOWN_PROPERTIES[target.property];
-  if (said !== undefined) {
-    if (known && !known.includes(said)) {
-      const facts = { property: target.property, kind: said, allowed: known };
+  if (message !== undefined) {
+    if (known && !known.includes(message)) {
+      const facts = { property: target.property, kind: message, allowed: known };
       report('reel/kind-not-allowed', [...path, 'kind'], facts);
       return undefined;
     }
-    return isShape(said) ? undeclared(said) : { target, kind: said, path, track };
+    return isShape(message) ? undeclared(message) : { target, kind: message, path, track };
   }
   if (target.channel >= 0) {
     const first = known?.[0];
@@ -210,7 +210,7 @@ function draftOf(
  * The kind that a track by itself gives its property; `'open'` where it leaves that to others. Nothing for a track that
  * is wrong.
  */
-export function kindToldBy(reel: ReelDocument, name: string, track: TrackDocument): Kind | 'open' | undefined {
+export function kindImpliedBy(reel: ReelDocument, name: string, track: TrackDocument): Kind | 'open' | undefined {
   // Edits come here before the schema has seen them.
   const keys: unknown = typeof track === 'object' && track !== null ? keysOf(track) : undefined;
   if (!Array.isArray(keys) || !keys.every((key) => typeof key === 'object' && key !== null)) return undefined;

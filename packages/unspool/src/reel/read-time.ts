@@ -1,5 +1,5 @@
 import { parseTime } from '../time/units.js';
-import type { Path, Report } from './problems.js';
+import type { Path, Report } from './diagnostic-messages.js';
 
 /** A time inside a clip, ≥ 0. The schema has seen that it is a time. */
 export function readTime(value: unknown, fps: number, path: Path, report: Report): number | undefined {

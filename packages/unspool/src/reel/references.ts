@@ -2,7 +2,7 @@ import { KNOWN_PROPERTIES } from '../value/property.js';
 import type { ReelDocument } from './document.js';
 import { LIMITS } from './limits.js';
 import { resolveLoop } from './loop.js';
-import type { Path, Report } from './problems.js';
+import type { Path, Report } from './diagnostic-messages.js';
 import { SIDES } from './sequences.js';
 
 /** Checks that what one part of a reel names by name exists in another: parents, sheets, clips. */

@@ -8,7 +8,7 @@ import { readShape } from '../value/shape.js';
 import type { ActivityKey } from './activity.js';
 import type { FramesDocument, KeyDocument, ReelDocument, TrackDocument } from './document.js';
 import { checkFolds, checkHandles, readHandles } from './handles.js';
-import type { Path, Report } from './problems.js';
+import type { Path, Report } from './diagnostic-messages.js';
 import { keyPath, keysOf, optionsOf, readWhole, type Properties, type Property } from './properties.js';
 import type { ResolvedKey, ResolvedTrack } from './track.js';
 import type { Target } from './targets.js';

@@ -5,7 +5,7 @@ import type { ResolvedCue } from './cue.js';
 import type { ClipDocument, ReelDocument } from './document.js';
 import { resolveLoop } from './loop.js';
 import { readTime } from './read-time.js';
-import type { Path, Report } from './problems.js';
+import type { Path, Report } from './diagnostic-messages.js';
 import { resolveParts, type ResolvedPart } from './parts.js';
 import type { Properties } from './properties.js';
 import { targetOf } from './targets.js';

@@ -1,6 +1,6 @@
 import type * as v from 'valibot';
-import { nearest } from '../wording/nearest.js';
-import type { Path, ProblemCode, Report } from './problems.js';
+import { nearest } from '../errors/nearest.js';
+import type { Path, ProblemCode, Report } from './diagnostic-messages.js';
 import { NO_OBJECT } from './schema-parts.js';
 
 type Issue = v.BaseIssue<unknown>;

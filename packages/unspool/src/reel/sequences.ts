@@ -41,8 +41,8 @@ export function chainsOf({ chains = {} }: ReelDocument): Record<string, readonly
     name,
     chain.map((link): ChainLink => {
       if (typeof link === 'string') return { clip: link };
-      const { about, ...said } = link;
-      return said as ChainLink;
+      const { about, ...message } = link;
+      return message as ChainLink;
     }),
   ]);
   return Object.fromEntries(links) as Record<string, readonly ChainLink[]>;
@@ -64,9 +64,9 @@ export function facingsOf({ facings = {} }: ReelDocument): Record<string, readon
     const named = facing as Readonly<Record<string, string | { readonly mirror: string }>>;
     return [
       name,
-      Object.entries(named).map(([side, said]): FacingSide => {
-        const flip = typeof said !== 'string';
-        return { name: side, toward: SIDES[side]!, clip: (flip ? named[said.mirror] : said) as string, flip };
+      Object.entries(named).map(([side, message]): FacingSide => {
+        const flip = typeof message !== 'string';
+        return { name: side, toward: SIDES[side]!, clip: (flip ? named[message.mirror] : message) as string, flip };
       }),
     ];
   });

@@ -3,7 +3,7 @@ import { kindOf, KNOWN_PROPERTIES } from '../value/property.js';
 import { shapePart } from '../value/shape.js';
 import type { ReelDocument, TrackDocument } from './document.js';
 import { splitTrackName } from './names.js';
-import type { Path } from './problems.js';
+import type { Path } from './diagnostic-messages.js';
 
 /** The property that a track's name means. `channel` is −1 for all of it. */
 export interface Target {

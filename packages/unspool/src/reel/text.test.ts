@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { checkReel, parseReel } from '../index.js';
-import { findJsonFault } from './json-fault.js';
-import { Outline, pointerOf } from './outline.js';
+import { findJsonError } from './json-error.js';
+import { TextLocations, pointerOf } from './text-locations.js';
 
 describe('faults of a text that is no JSON', () => {
   test.each([
@@ -28,9 +28,9 @@ describe('faults of a text that is no JSON', () => {
     ['{"a": [', 7, 'ends before all its brackets'],
     ['"half', 0, 'not closed'],
     ['{"a": @}', 6, '"@" cannot stand here'],
-  ])('%j at %d: %s', (text, offset, said) => {
+  ])('%j at %d: %s', (text, offset, message) => {
     expect(() => JSON.parse(text) as unknown).toThrow();
-    expect(findJsonFault(text)).toEqual({ offset, said: expect.stringContaining(said) as string });
+    expect(findJsonError(text)).toEqual({ offset, message: expect.stringContaining(message) as string });
   });
 
   test('lies where a text was cut', () => {
@@ -44,7 +44,7 @@ describe('faults of a text that is no JSON', () => {
           parses = false;
         }
         fc.pre(!parses);
-        expect(findJsonFault(text).offset).toBeLessThanOrEqual(text.length);
+        expect(findJsonError(text).offset).toBeLessThanOrEqual(text.length);
       }),
     );
   });
@@ -64,7 +64,7 @@ describe('the outline of a text', () => {
       fc.property(fc.jsonValue({ maxDepth: 5 }), fc.constantFrom(0, 1, '\t'), (value, indent) => {
         const text = JSON.stringify(value, null, indent);
         const lines = text.split('\n');
-        const outline = new Outline(text);
+        const outline = new TextLocations(text);
         for (const [path, found] of places(JSON.parse(text))) {
           const { line, column } = outline.place(path);
           const rest = [lines[line - 1]!.slice(column - 1), ...lines.slice(line)].join('\n');
@@ -80,17 +80,17 @@ describe('the outline of a text', () => {
   });
 
   test('finds members given twice, and how deep it goes', () => {
-    const outline = new Outline('{"a": {"b": 1,\n "b": 2}, "c": [{"d": [], "d": 1}]}');
+    const outline = new TextLocations('{"a": {"b": 1,\n "b": 2}, "c": [{"d": [], "d": 1}]}');
     expect(outline.duplicates.map(({ pointer, place }) => [pointer, place])).toEqual([
       ['/a/b', { line: 2, column: 2 }],
       ['/c/0/d', { line: 2, column: 27 }],
     ]);
     expect(outline.depth).toBe(4);
-    expect(new Outline('['.repeat(100_000) + ']'.repeat(100_000)).depth).toBe(65); // goes no deeper than it has to
+    expect(new TextLocations('['.repeat(100_000) + ']'.repeat(100_000)).depth).toBe(65); // goes no deeper than it has to
   });
 
   test('a path that is not there is placed at its nearest owner; names are escaped in pointers', () => {
-    const outline = new Outline('{ "a": { "b": 1 } }');
+    const outline = new TextLocations('{ "a": { "b": 1 } }');
     expect(outline.place(['a', 'x', 0])).toEqual({ line: 1, column: 8 });
     expect(pointerOf(['a/b', '~', 3])).toBe('/a~1b/~0/3');
   });

@@ -1,11 +1,12 @@
 import type { Diagnostics } from './diagnostic.js';
-import { findJsonFault } from './json-fault.js';
+import { findJsonError } from './json-error.js';
 import { LIMITS } from './limits.js';
-import { Outline, placeIn, type Place } from './outline.js';
+import { TextLocations, locationIn, type TextLocation } from './text-locations.js';
 
 /** A JSON text, read: its value with the places in it, or the reason why there is none. */
 export type TextReading =
-  { readonly value: unknown; readonly outline: Outline } | { readonly refuse: (diagnostics: Diagnostics) => void };
+  | { readonly value: unknown; readonly outline: TextLocations }
+  | { readonly refuse: (diagnostics: Diagnostics) => void };
 
 /** Reads the text of a reel: its size, its JSON, its depth. Never throws. */
 export function readText(text: string): TextReading {
@@ -13,19 +14,19 @@ export function readText(text: string): TextReading {
   if (bytes > LIMITS.bytes) {
     return { refuse: (to) => to.add('reel/too-large', { bytes, limit: LIMITS.bytes }, 'error', '', undefined) };
   }
-  const start: Place = { line: 1, column: 1 };
+  const start: TextLocation = { line: 1, column: 1 };
   const plain = text.startsWith('\uFEFF') ? text.slice(1) : text;
   if (plain.trim() === '') return { refuse: (to) => to.add('reel/empty', {}, 'error', '', start) };
   let value: unknown;
   try {
     value = JSON.parse(plain);
   } catch {
-    const { said, offset } = findJsonFault(plain);
-    return { refuse: (to) => to.add('reel/json', { said }, 'error', '', placeIn(plain, offset)) };
+    const { message, offset } = findJsonError(plain);
+    return { refuse: (to) => to.add('reel/json', { message }, 'error', '', locationIn(plain, offset)) };
   }
-  const outline = new Outline(plain, LIMITS.depth);
+  const outline = new TextLocations(plain, LIMITS.depth);
   if (outline.depth > LIMITS.depth) {
-    const place = outline.placeOf(outline.deepest);
+    const place = outline.locationOf(outline.deepest);
     return { refuse: (to) => to.add('reel/too-deep', { limit: LIMITS.depth }, 'error', '', place) };
   }
   return { value, outline };

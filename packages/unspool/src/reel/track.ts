@@ -1,7 +1,7 @@
 import type { Easing } from '../easing/easing.js';
 import { isShape, widthOf, type Kind } from '../value/kind.js';
 import { toMixing, type Mix } from '../value/mixing.js';
-import type { Path } from './problems.js';
+import type { Path } from './diagnostic-messages.js';
 
 /** A handle of a key: seconds from it (after it for `out`, before it, so negative, for `in`), and how much of value. */
 export type Handle = readonly [dt: number, dv: number];

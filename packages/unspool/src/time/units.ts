@@ -1,4 +1,4 @@
-import { show } from '../wording/show.js';
+import { show } from '../errors/show.js';
 
 /**
  * A moment or a length of time: a number of seconds, or a text with its unit.

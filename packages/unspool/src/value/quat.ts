@@ -1,5 +1,5 @@
 import { cosine, sine } from '../easing/sine.js';
-import { show } from '../wording/show.js';
+import { show } from '../errors/show.js';
 import { isNumber } from './number.js';
 
 /** The axes in every order in which three turns can be made. */

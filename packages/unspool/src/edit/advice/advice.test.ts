@@ -17,7 +17,7 @@ const sheets = { pool: { image: 'pool.png', columns: 4, rows: 1, cell: [8, 8] } 
 const roles = (role: object) => ({ roles: { crab: role } });
 
 /** By rule: a reel that it is about, one that only just is not, and what is said. */
-const CASES: readonly (readonly [code: string, found: ReelDocument, near: ReelDocument, said: string])[] = [
+const CASES: readonly (readonly [code: string, found: ReelDocument, near: ReelDocument, message: string])[] = [
   [
     'late-start',
     track('crab.rotation', [{ at: '3f', value: 5 }, { at: '9f', value: 8 }]),
@@ -56,10 +56,10 @@ const CASES: readonly (readonly [code: string, found: ReelDocument, near: ReelDo
 const codes = (doc: ReelDocument) => advise(doc).map(({ code }) => code);
 
 describe('advice', () => {
-  it.each(CASES)('%s is given where it fits, and not where it only nearly does', (code, found, near, said) => {
+  it.each(CASES)('%s is given where it fits, and not where it only nearly does', (code, found, near, message) => {
     for (const doc of [found, near]) expect(checkReel(doc).filter(({ severity }) => severity === 'error')).toEqual([]);
     const advice = advise(found).find((one) => one.code === `advice/${code}`);
-    expect(advice?.message).toContain(said);
+    expect(advice?.message).toContain(message);
     expect(codes(near)).not.toContain(`advice/${code}`);
   });
 
@@ -125,8 +125,10 @@ describe('advice', () => {
 
   it('tells of what a game never speaks of, where that is known', () => {
     const doc = clip({ duration: '9f', cues: [cue(0), cue('3f', 'step')], spans: { up: [0, '3f'] } });
-    const told = advise(doc, { spoken: (name) => name === 'one' || name === 'step' }).map(({ message }) => message);
-    expect(told).toEqual(['nothing hears the cue "hit" of one', 'nothing plays the span "up" of one']);
+    const reported = advise(doc, { gameIdentifiers: (name) => name === 'one' || name === 'step' }).map(
+      ({ message }) => message,
+    );
+    expect(reported).toEqual(['nothing hears the cue "hit" of one', 'nothing plays the span "up" of one']);
     expect(advise(doc)).toEqual([]);
   });
 

@@ -1,14 +1,14 @@
 import type { ClipDocument, KeyDocument, KeyList, ReelDocument } from '../../reel/document.js';
 import type { AdviceFacts } from '../../reel/diagnostic.js';
-import type { Path } from '../../reel/problems.js';
+import type { Path } from '../../reel/diagnostic-messages.js';
 import { keysOf, keyPath } from '../../reel/properties.js';
 import { resolveLoop } from '../../reel/loop.js';
 import type { Repeat } from '../../time/iteration.js';
 import type { Time } from '../../time/units.js';
-import { curveOf, durationIn, type TrackCurve } from '../curve-of.js';
+import { curveOf, durationIn, type TrackCurve } from '../track-curve.js';
 import type { Operation } from '../operation.js';
-import { fpsIn, likeIn, tracksIn } from '../working.js';
-import { roundedTime, saidTime, writeTime } from '../times.js';
+import { fpsIn, likeIn, tracksIn } from '../document-access.js';
+import { roundedTime, formatTime, writeTime } from '../format-values.js';
 
 /** Something that is probably not meant, as a rule found it. Its code stands behind `advice/`. */
 export interface Finding extends AdviceFacts {
@@ -39,7 +39,7 @@ export interface ClipView {
   readonly repeat: Repeat;
   readonly tracks: readonly TrackView[];
   /** A time of the clip as its author writes them: `12f`. */
-  readonly said: (seconds: number) => string;
+  readonly formatSeconds: (seconds: number) => string;
   readonly written: (seconds: number) => Time;
 }
 
@@ -55,7 +55,8 @@ export function clipView(document: ReelDocument, name: string): ClipView {
     const at = (key: KeyDocument) => keyPath(here, keyed, keys.indexOf(key));
     return { name: track, path: here, keys, curve: curveOf(document, name, track), at };
   });
-  const said = (seconds: number) => (seconds === 0 ? 'the start' : saidTime(roundedTime(written(seconds), 3)));
+  const formatSeconds = (seconds: number) =>
+    seconds === 0 ? 'the start' : formatTime(roundedTime(written(seconds), 3));
   return {
     document,
     name,
@@ -65,13 +66,13 @@ export function clipView(document: ReelDocument, name: string): ClipView {
     duration: durationIn(document, name),
     repeat: resolveLoop(clip.loop),
     tracks,
-    said,
+    formatSeconds,
     written,
   };
 }
 
 /** `-40`, `1.5`, `[1, 2]` */
-export function saidNumbers(numbers: readonly number[]): string {
+export function formatNumbers(numbers: readonly number[]): string {
   const list = numbers.map((n) => String(Number(n.toPrecision(4)) + 0));
   return list.length === 1 ? list[0]! : `[${list.join(', ')}]`;
 }

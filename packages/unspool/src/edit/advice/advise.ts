@@ -1,6 +1,6 @@
 import { adviceOf, inTextOrder, type Diagnostic } from '../../reel/diagnostic.js';
 import type { ReelDocument } from '../../reel/document.js';
-import { Outline } from '../../reel/outline.js';
+import { TextLocations } from '../../reel/text-locations.js';
 import { stepsOf } from '../patch.js';
 import type { Operation } from '../operation.js';
 import { clipView, type ClipView, type Finding } from './advice.js';
@@ -15,7 +15,7 @@ export interface AdviseOptions {
   /** How diagnostics name the document: usually its file. */
   readonly source?: string;
   /** Whether a game speaks of a name: then clips, cues and spans of which it does not are told of. */
-  readonly spoken?: (name: string) => boolean;
+  readonly gameIdentifiers?: (name: string) => boolean;
 }
 
 /** A piece of advice, with what would follow it. */
@@ -43,8 +43,8 @@ const RULES: readonly ((view: ClipView) => Finding[])[] = [
  * Advice that an author has accepted is left out: `"x-accept": { "advice/loop-jump": "a snap back is meant" }`, in the
  * reel or in any object around the place, names the codes and says why.
  */
-export function advise(doc: ReelDocument, { text, source, spoken }: AdviseOptions = {}): Advice[] {
-  const outline = text === undefined ? undefined : new Outline(text);
+export function advise(doc: ReelDocument, { text, source, gameIdentifiers: spoken }: AdviseOptions = {}): Advice[] {
+  const outline = text === undefined ? undefined : new TextLocations(text);
   const found = [
     ...opacityAtRest(doc),
     ...Object.keys(doc.clips).flatMap((name) => {

@@ -1,8 +1,8 @@
 import type { ReelDocument } from '../../reel/document.js';
 import { splitTrackName } from '../../reel/names.js';
-import type { Path } from '../../reel/problems.js';
+import type { Path } from '../../reel/diagnostic-messages.js';
 import type { Operation, Thing } from '../operation.js';
-import { usesOf } from '../operations/uses.js';
+import { referencesTo } from '../operations/references.js';
 import type { Finding } from './advice.js';
 
 interface Named {
@@ -41,13 +41,13 @@ function namesOf(document: ReelDocument): Named[] {
 /** Names that differ in their case only: one of them is most likely misspelt, and silently does nothing. */
 export function caseOnly(document: ReelDocument): Finding[] {
   const seen = new Map<string, Named>();
-  const told = new Set<string>();
+  const reported = new Set<string>();
   return namesOf(document).flatMap((one): Finding[] => {
     const key = `${one.what} ${one.name.toLowerCase()}`;
     const first = seen.get(key);
     if (!first) seen.set(key, one);
-    if (!first || first.name === one.name || told.has(`${one.what} ${one.name}`)) return [];
-    told.add(`${one.what} ${one.name}`);
+    if (!first || first.name === one.name || reported.has(`${one.what} ${one.name}`)) return [];
+    reported.add(`${one.what} ${one.name}`);
     const message = `the ${one.what} ${JSON.stringify(one.name)} differs from ${JSON.stringify(first.name)} in its case only`;
     return [
       {
@@ -72,7 +72,7 @@ export function unused(document: ReelDocument, spoken: ((name: string) => boolea
     const hint = `remove the ${thing.what}, or use it`;
     found.push({ code: 'unused', path, of: 'name', message, hint, ...(fix && { fix: [operation] }) });
   };
-  const free = (thing: Thing) => usesOf(document, thing).length === 0;
+  const free = (thing: Thing) => referencesTo(document, thing).length === 0;
   for (const name of Object.keys(document.sheets ?? {})) {
     const thing: Thing = { what: 'sheet', name };
     if (free(thing)) add(thing, ['sheets', name], `no role is drawn from the sheet ${JSON.stringify(name)}`);

@@ -1,10 +1,10 @@
 import { isActivity } from '../../reel/track.js';
 import { KINDS, type Kind } from '../../value/kind.js';
-import { isWholeShape } from '../curve-of.js';
-import { saidNumbers, type ClipView, type Finding, type TrackView } from './advice.js';
+import { isWholeShape } from '../track-curve.js';
+import { formatNumbers, type ClipView, type Finding, type TrackView } from './advice.js';
 
 /** A difference of values that is none. */
-const SAME = 1e-6;
+const EPSILON = 1e-6;
 
 /** A loop whose end does not meet its start: in value it pops, in speed it jerks. */
 export function loopSeam({ repeat, duration, fps, name, tracks }: ClipView): Finding[] {
@@ -18,9 +18,9 @@ export function loopSeam({ repeat, duration, fps, name, tracks }: ClipView): Fin
     const jump = gap(curve.track.kind, start, end);
     const fix = { do: 'meet-ends', clip: name, tracks: [track.name] } as const;
     const found = { path, of: 'name' } as const;
-    if (jump > SAME) {
+    if (jump > EPSILON) {
       if (jump <= 1.01 * longestStep(track, duration, fps)) return [];
-      const ends = `it ends at ${saidNumbers(end)} and starts at ${saidNumbers(start)}`;
+      const ends = `it ends at ${formatNumbers(end)} and starts at ${formatNumbers(start)}`;
       const message = `${track.name} jumps where ${name} begins again: ${ends}`;
       return [
         { ...found, code: 'loop-jump', message, hint: 'let its last key have the value of its first', fix: [fix] },
@@ -28,7 +28,7 @@ export function loopSeam({ repeat, duration, fps, name, tracks }: ClipView): Fin
     }
     const speeds = speedsAtSeam(track, duration);
     if (!speeds) return [];
-    const change = `from ${saidNumbers(speeds.end)} to ${saidNumbers(speeds.start)} a second`;
+    const change = `from ${formatNumbers(speeds.end)} to ${formatNumbers(speeds.start)} a second`;
     const message = `${track.name} changes its speed at once where ${name} begins again: ${change}`;
     const hint = 'ease both ends, or let them be "smooth"';
     return [{ ...found, code: 'loop-kink', message, hint, fix: [{ ...fix, speed: true }] }];

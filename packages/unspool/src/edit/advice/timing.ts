@@ -5,16 +5,16 @@ import { most } from '../../value/number.js';
 import { defaultRest, isMultiplied } from '../../value/property.js';
 import { readValue, TextTable } from '../../value/read.js';
 import { parseTime } from '../../time/units.js';
-import { isWholeShape } from '../curve-of.js';
-import { lengthOf } from '../operations/rows.js';
-import { isRow, secondsAt } from '../working.js';
-import { saidNumbers, type ClipView, type Finding, type TrackView } from './advice.js';
+import { isWholeShape } from '../track-curve.js';
+import { lengthOf } from '../operations/frame-rows.js';
+import { isRow, secondsAt } from '../document-access.js';
+import { formatNumbers, type ClipView, type Finding, type TrackView } from './advice.js';
 
 /** Off by less than this share of a frame, a key was meant to stand on it. */
 const HAIR = 0.05;
 
 /** A track that begins after 0: what it shows before is its first value, which is easily forgotten. */
-export function lateStart({ document, fps, name, said, tracks }: ClipView): Finding[] {
+export function lateStart({ document, fps, name, formatSeconds, tracks }: ClipView): Finding[] {
   return tracks.flatMap(({ name: track, path, keys, curve }): Finding[] => {
     const first = secondsAt(keys[0]!, fps);
     if (!(first > 0) || isWholeShape(curve.track) || isActivity(curve.track)) return [];
@@ -26,7 +26,7 @@ export function lateStart({ document, fps, name, said, tracks }: ClipView): Find
         code: 'late-start',
         path,
         of: 'name',
-        message: `${track} begins at ${said(first)}, and shows ${value} from the start`,
+        message: `${track} begins at ${formatSeconds(first)}, and shows ${value} from the start`,
         hint: 'give it a key at 0, so that it is seen',
         fix: [{ do: 'insert-key', clip: name, track, at: 0 }],
         safe: true,
@@ -51,11 +51,11 @@ function isAtRest(space: string, property: string, first: readonly number[], res
 
 function saidFirst(kind: string, key: TrackView['keys'][number], numbers: readonly number[]): string {
   const isWord = kind === 'text' || kind === 'flag' || kind === 'color';
-  return isWord && !isRow(key) ? JSON.stringify(key.value) : saidNumbers(numbers);
+  return isWord && !isRow(key) ? JSON.stringify(key.value) : formatNumbers(numbers);
 }
 
 /** Time at the end in which nothing happens: the animation hangs, or a loop stands still. */
-export function deadEnd({ clip, name, path, fps, duration, said, written, tracks }: ClipView): Finding[] {
+export function deadEnd({ clip, name, path, fps, duration, formatSeconds, written, tracks }: ClipView): Finding[] {
   if (clip.duration === undefined || tracks.length === 0 || clip.parts?.length) return [];
   const ends = tracks.map(({ keys, curve }) => endOf(keys, curve.track.kind, fps));
   const cues = (clip.cues ?? []).map(({ at, until }) => parseTime(until ?? at, fps)!);
@@ -66,7 +66,7 @@ export function deadEnd({ clip, name, path, fps, duration, said, written, tracks
     {
       code: 'dead-end',
       path: [...path, 'duration'],
-      message: `nothing happens in ${name} from ${said(end)} to its end at ${said(duration)}`,
+      message: `nothing happens in ${name} from ${formatSeconds(end)} to its end at ${formatSeconds(duration)}`,
       hint: 'shorten "duration", or move the last keys to the end',
       fix: [{ do: 'change', what: 'clip', name, to: { duration: written(end) } }],
     },
@@ -88,7 +88,7 @@ function endOf(keys: TrackView['keys'], kind: Kind, fps: number): number {
 }
 
 /** Keys that lie beside a frame by so little that they were meant to stand on it. */
-export function offGrid({ name, fps, said, tracks }: ClipView): Finding[] {
+export function offGrid({ name, fps, formatSeconds, tracks }: ClipView): Finding[] {
   return tracks.flatMap(({ name: track, keys, at }) =>
     keys.flatMap((key): Finding[] => {
       const frames = secondsAt(key, fps) * fps;
@@ -99,7 +99,7 @@ export function offGrid({ name, fps, said, tracks }: ClipView): Finding[] {
         {
           code: 'off-grid',
           path: [...at(key), 'at'],
-          message: `the key at ${said(secondsAt(key, fps))} of ${track} misses frame ${near.slice(0, -1)} by ${Number(off.toPrecision(2))} of a frame`,
+          message: `the key at ${formatSeconds(secondsAt(key, fps))} of ${track} misses frame ${near.slice(0, -1)} by ${Number(off.toPrecision(2))} of a frame`,
           hint: `write "${near}"`,
           fix: [{ do: 'snap', clip: name, keys: { [track]: [key.at] } }],
         },

@@ -1,7 +1,7 @@
 import { parseTime } from '../../time/units.js';
 import { most } from '../../value/number.js';
 import type { Operation } from '../operation.js';
-import { isRow, secondsAt, type PoseKey } from '../working.js';
+import { isRow, secondsAt, type PoseKey } from '../document-access.js';
 import type { ReelDocument } from '../../reel/document.js';
 import type { ClipView, Finding } from './advice.js';
 
@@ -52,7 +52,7 @@ export function opacityAtRest({ roles = {} }: ReelDocument): Finding[] {
 }
 
 /** A turn of more than half a circle, where the other way round is shorter. */
-export function longWay({ name, fps, said, tracks }: ClipView): Finding[] {
+export function longWay({ name, fps, formatSeconds, tracks }: ClipView): Finding[] {
   return tracks.flatMap(({ name: track, keys, at, curve }): Finding[] => {
     const { kind, turn, space } = curve.track;
     if (kind !== 'angle' || turn === 'shortest' || space === 'offset') return [];
@@ -65,7 +65,7 @@ export function longWay({ name, fps, said, tracks }: ClipView): Finding[] {
     const [from, to] = [poses[i - 1]!.value as number, poses[i]!.value as number];
     const way = to - from;
     const other = way - 360 * Math.sign(way);
-    const times = `from ${said(secondsAt(poses[i - 1]!, fps))} to ${said(secondsAt(poses[i]!, fps))}`;
+    const times = `from ${formatSeconds(secondsAt(poses[i - 1]!, fps))} to ${formatSeconds(secondsAt(poses[i]!, fps))}`;
     return [
       {
         code: 'long-way',
@@ -81,7 +81,7 @@ export function longWay({ name, fps, said, tracks }: ClipView): Finding[] {
 const plain = (n: number) => Number(n.toPrecision(6));
 
 /** A loop of drawings that shows its first one twice: at its end, and again at its start. */
-export function repeatedFrame({ name, fps, repeat, duration, said, written, tracks }: ClipView): Finding[] {
+export function repeatedFrame({ name, fps, repeat, duration, formatSeconds, written, tracks }: ClipView): Finding[] {
   if (repeat.mode !== 'loop' || repeat.count <= 1) return [];
   return tracks.flatMap(({ name: track, keys, at, curve }): Finding[] => {
     const shown = curve.track.keys.filter((key) => key.at < duration - 1e-9);
@@ -92,7 +92,7 @@ export function repeatedFrame({ name, fps, repeat, duration, said, written, trac
     // Of drawings that go there and back the first is the last on purpose; shown once, it is not seen to stand.
     const key = keys.findLast((one) => secondsAt(one, fps) <= last.at + 1e-9)!;
     const isOwn = !isRow(key) && Math.abs(secondsAt(key, fps) - last.at) < 1e-9;
-    const message = `${name} shows cell ${first.value[0]} at its end from ${said(last.at)}, and again when it begins anew: it stands twice as long`;
+    const message = `${name} shows cell ${first.value[0]} at its end from ${formatSeconds(last.at)}, and again when it begins anew: it stands twice as long`;
     const fix: Operation[] = [
       { do: 'remove-keys', clip: name, keys: { [track]: [key.at] } },
       { do: 'change', what: 'clip', name, to: { duration: written(last.at) } },
@@ -110,7 +110,7 @@ export function repeatedFrame({ name, fps, repeat, duration, said, written, trac
 }
 
 /** A cue that the playhead never comes to, and one that is heard twice at once. */
-export function cues({ name, clip, path, fps, duration, repeat, said }: ClipView): Finding[] {
+export function cues({ name, clip, path, fps, duration, repeat, formatSeconds }: ClipView): Finding[] {
   const list = clip.cues ?? [];
   const found: Finding[] = [];
   const last = repeat.count < 1 ? repeat.count * duration : clip.rate === 0 ? 0 : duration;
@@ -120,7 +120,7 @@ export function cues({ name, clip, path, fps, duration, repeat, said }: ClipView
     const here = [...path, 'cues', i];
     if (at > last + 1e-9 && at <= duration) {
       const why = clip.rate === 0 ? 'its rate is 0' : `it plays ${repeat.count} of a pass`;
-      const message = `the cue ${JSON.stringify(cue.name)} at ${said(at)} never fires: ${name} ends at ${said(last)}, as ${why}`;
+      const message = `the cue ${JSON.stringify(cue.name)} at ${formatSeconds(at)} never fires: ${name} ends at ${formatSeconds(last)}, as ${why}`;
       found.push({ code: 'cue-never', path: [...here, 'at'], message, hint: 'move the cue, or let the clip play on' });
     }
     // At the wrap the end of a loop and its start are one moment.
@@ -129,7 +129,9 @@ export function cues({ name, clip, path, fps, duration, repeat, said }: ClipView
     const moment = `${cue.name} ${Math.round((isWrap ? 0 : at) * 1e9)} ${cue.until === undefined ? '' : 'long'}`;
     const other = keyed.get(moment);
     if (other !== undefined) {
-      const where = isWrap ? 'at the end of the loop and at its start, which are one moment' : `at ${said(at)}`;
+      const where = isWrap
+        ? 'at the end of the loop and at its start, which are one moment'
+        : `at ${formatSeconds(at)}`;
       const message = `the cue ${JSON.stringify(cue.name)} fires twice ${where}`;
       found.push({
         code: 'cue-twice',

@@ -115,7 +115,7 @@ describe('capture', () => {
 
   it('takes samples while a game runs, at a rate, whatever its frames', () => {
     const ball = [0, 0];
-    const live = new LiveSamples(() => ({ 'ball.position': ball }), { rate: 30, most: 2 });
+    const live = new LiveSamples(() => ({ 'ball.position': ball }), { rate: 30, limit: 2 });
     let now = 0;
     for (let frame = 0; frame < 300; frame++) {
       const dt = frame === 0 ? 0 : [1 / 144, 1 / 60, 0.05][frame % 3]!;
@@ -185,8 +185,8 @@ describe('capture', () => {
     [at60(2, () => ({ 'crab.rotation': 1 })), 0, 'greater than 0'],
     [at60(2, () => ({ 'crab.rotation': 'left' })), 1, 'no value of crab.rotation'],
     [at60(2, () => ({ 'crab.rotation': 1 })), { 'claw.rotation': 1 }, 'greater than 0'],
-  ] as const)('refuses what it cannot take', (samples, tolerance, said) => {
-    expect(() => capture(samples as readonly Sample[], { tolerance })).toThrow(said);
+  ] as const)('refuses what it cannot take', (samples, tolerance, message) => {
+    expect(() => capture(samples as readonly Sample[], { tolerance })).toThrow(message);
   });
 });
 

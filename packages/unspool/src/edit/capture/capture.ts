@@ -5,13 +5,13 @@ import { fromMixing, MIXES, toMixing } from '../../value/mixing.js';
 import { kindOf } from '../../value/property.js';
 import { nearerQuat, slerp } from '../../value/quat.js';
 import { readValue, TextTable, type Value } from '../../value/read.js';
-import { UnspoolError } from '../../wording/error.js';
-import { show } from '../../wording/show.js';
-import { writeNumbers } from '../curve-of.js';
+import { UnspoolError } from '../../errors/error.js';
+import { show } from '../../errors/show.js';
+import { writeNumbers } from '../track-curve.js';
 import { fewestStops } from './fewest.js';
 import { fitCurve, isLine } from './fit-curve.js';
-import { cubicAt } from '../operations/pieces.js';
-import { writeTime } from '../times.js';
+import { cubicAt } from '../operations/easing-pieces.js';
+import { writeTime } from '../format-values.js';
 
 /** The values of some properties at a time. */
 export interface Sample {

@@ -1,6 +1,6 @@
 import { NANOSECOND } from '../../time/units.js';
 import type { Value } from '../../value/read.js';
-import { UnspoolError } from '../../wording/error.js';
+import { UnspoolError } from '../../errors/error.js';
 import type { Sample } from './capture.js';
 import { frameSeconds } from '../../time/frame-seconds.js';
 
@@ -8,7 +8,7 @@ export interface LiveOptions {
   /** Samples a second. Default: 60. */
   readonly rate?: number;
   /** The longest that is kept, in seconds: what is older is forgotten. Default: 60. */
-  readonly most?: number;
+  readonly limit?: number;
 }
 
 /**
@@ -26,7 +26,7 @@ export interface LiveOptions {
 export class LiveSamples {
   readonly #samples: Sample[] = [];
   readonly #gap: number;
-  readonly #most: number;
+  readonly #limit: number;
   #now = 0;
   /** How many of the moments are past. */
   #past = 0;
@@ -34,7 +34,7 @@ export class LiveSamples {
   /** @param read the values of some properties now, by `role.property` */
   constructor(
     private readonly read: () => Readonly<Record<string, Value>>,
-    { rate = 60, most = 60 }: LiveOptions = {},
+    { rate = 60, limit: most = 60 }: LiveOptions = {},
   ) {
     if (!(rate > 0 && rate < Infinity) || !(most > 0))
       throw new UnspoolError(
@@ -43,7 +43,7 @@ export class LiveSamples {
         'give two numbers above 0',
       );
     this.#gap = 1 / rate;
-    this.#most = most;
+    this.#limit = most;
   }
 
   /** What was taken so far, the first at 0 unless it has been forgotten. */
@@ -64,7 +64,7 @@ export class LiveSamples {
     if (past <= this.#past) return;
     this.#past = past;
     this.#samples.push({ time: this.#now, values: copied(this.read()) });
-    while (this.#samples[0]!.time < this.#now - this.#most) this.#samples.shift();
+    while (this.#samples[0]!.time < this.#now - this.#limit) this.#samples.shift();
   }
 
   /** Begins anew. */

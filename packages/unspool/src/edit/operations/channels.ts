@@ -4,16 +4,16 @@ import { keysOf, optionsOf } from '../../reel/properties.js';
 import { isCurve } from '../../reel/handles.js';
 import type { Time } from '../../time/units.js';
 import { isShape, KINDS } from '../../value/kind.js';
-import { curveOf, type TrackCurve } from '../curve-of.js';
-import { cutTrack } from './cut.js';
-import { setMembers } from '../members.js';
-import type { Operations, Step } from '../operation.js';
-import { piecesOf } from './pieces.js';
+import { curveOf, type TrackCurve } from '../track-curve.js';
+import { cutTrack } from './cut-track.js';
+import { setMembers } from '../immutable.js';
+import type { Operations, Applied } from '../operation.js';
+import { piecesOf } from './easing-pieces.js';
 import { refuse } from '../refusal.js';
-import { sound } from '../sound.js';
+import { canLoad } from '../validate-edit.js';
 import {
   clipIn,
-  counted,
+  pluralize,
   fpsIn,
   isMoment,
   isRow,
@@ -26,10 +26,10 @@ import {
   withTracks,
   type PoseKey,
   type Tracks,
-} from '../working.js';
+} from '../document-access.js';
 
 /** One track of a property as one for each channel, with the same times and easings: nothing shown changes. */
-export function splitChannels(document: ReelDocument, { clip: name, track }: Operations['split-channels']): Step {
+export function splitChannels(document: ReelDocument, { clip: name, track }: Operations['split-channels']): Applied {
   const clip = clipIn(document, name);
   const written = trackIn(clip, track);
   const { kind, channel } = curveOf(document, name, track).track;
@@ -70,7 +70,7 @@ function channelOf(key: PoseKey, k: number): KeyDocument {
  * The tracks of a property's channels as one. Where only one of them has a key, the others get one on their curves;
  * where their easings differ, cubic ones become curves with handles. Nothing shown changes, or it is refused.
  */
-export function joinChannels(document: ReelDocument, { clip: name, track }: Operations['join-channels']): Step {
+export function joinChannels(document: ReelDocument, { clip: name, track }: Operations['join-channels']): Applied {
   const clip = clipIn(document, name);
   const fps = fpsIn(document, clip);
   const names = Object.keys(tracksIn(clip)).filter((one) => one.startsWith(`${track}.`));
@@ -79,11 +79,11 @@ export function joinChannels(document: ReelDocument, { clip: name, track }: Oper
   const parts = channels.map((channel) => `${track}.${channel}`);
   const missing = parts.filter((part) => !names.includes(part));
   if (kind === undefined || channels.length < 2 || isShape(kind) || kind === 'color' || missing.length > 0) {
-    const said =
+    const summary =
       kind === undefined || channels.length < 2
         ? `${track} has no channels that are keyed alone`
         : `${missing.join(', ') || track} is not keyed, or not a vector`;
-    throw refuse('edit/channels', `${said}; name a vector of which each channel has a track`);
+    throw refuse('edit/channels', `${summary}; name a vector of which each channel has a track`);
   }
   const spaces = new Set(parts.map((part) => optionsOf(trackIn(clip, part))?.space ?? 'absolute'));
   if (spaces.size > 1)
@@ -98,7 +98,7 @@ export function joinChannels(document: ReelDocument, { clip: name, track }: Oper
   });
   return [
     withClip(document, name, withTracks(clip, Object.fromEntries(entries))),
-    `joined ${counted(parts.length, 'channel')} of ${track}`,
+    `joined ${pluralize(parts.length, 'channel')} of ${track}`,
   ];
 }
 
@@ -112,7 +112,7 @@ function withSameTimes(document: ReelDocument, name: string, parts: readonly str
       const keys: KeyList = keysOf(trackIn(clipIn(even, name), part));
       const seconds = secondsAt({ at }, fps);
       if (!keys.some((key) => isMoment(secondsAt(key, fps), seconds)))
-        even = sound(even, put(even, name, part, cutTrack(even, name, part, at)));
+        even = canLoad(even, put(even, name, part, cutTrack(even, name, part, at)));
     }
   }
   return even;

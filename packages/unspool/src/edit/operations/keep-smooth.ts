@@ -2,11 +2,11 @@ import type { KeyList } from '../../reel/document.js';
 import type { Segment } from '../../reel/segments.js';
 import type { Time } from '../../time/units.js';
 import type { Kind } from '../../value/kind.js';
-import type { TrackCurve } from '../curve-of.js';
-import { setMembers } from '../members.js';
-import { cubicOf, type Cubic } from './pieces.js';
-import { secondsOf, writeTime } from '../times.js';
-import { isMoment, secondsAt, type PoseKey } from '../working.js';
+import type { TrackCurve } from '../track-curve.js';
+import { setMembers } from '../immutable.js';
+import { cubicOf, type Cubic } from './easing-pieces.js';
+import { secondsOf, writeTime } from '../format-values.js';
+import { isMoment, secondsAt, type PoseKey } from '../document-access.js';
 
 /** What is said of the stretch from one new key to the next. */
 export interface Piece {

@@ -3,18 +3,18 @@ import { isCurve } from '../../reel/handles.js';
 import { keysOf, optionsOf } from '../../reel/properties.js';
 import { parseTime, type Time } from '../../time/units.js';
 import { least } from '../../value/number.js';
-import { cutTrack } from './cut.js';
-import { setMembers, withoutMember } from '../members.js';
-import type { Operations, Step } from '../operation.js';
+import { cutTrack } from './cut-track.js';
+import { setMembers, withoutMember } from '../immutable.js';
+import type { Operations, Applied } from '../operation.js';
 import { refuse } from '../refusal.js';
-import { cutRow, rowAt } from './rows.js';
+import { cutRow, rowAt } from './frame-rows.js';
 import { retimeKey } from './retime-key.js';
-import { changeKeys, changeTracks, choose, type Selection } from './select.js';
-import { spellOut } from './spell-out.js';
-import { saidTime, saidValue, secondsOf, writeTime } from '../times.js';
+import { changeKeys, changeTracks, selectKeys, type Selection } from './select.js';
+import { spellOut } from './explicit-values.js';
+import { formatTime, formatValue, secondsOf, writeTime } from '../format-values.js';
 import {
   clipIn,
-  counted,
+  pluralize,
   fpsIn,
   inOrder,
   isMoment,
@@ -28,14 +28,14 @@ import {
   withTracks,
   type FramesKey,
   type Tracks,
-} from '../working.js';
+} from '../document-access.js';
 
 /** A key with a value, or one that lies on the curve, so that nothing shown changes. */
-export function insertKey(document: ReelDocument, operation: Operations['insert-key']): Step {
+export function insertKey(document: ReelDocument, operation: Operations['insert-key']): Applied {
   const { clip: name, track, at, value, ease, tolerance } = operation;
   const clip = clipIn(document, name);
   const fps = fpsIn(document, clip);
-  const place = `a key at ${saidTime(at)} of ${track}`;
+  const place = `a key at ${formatTime(at)} of ${track}`;
   if (value === undefined) {
     const keys = cutTrack(document, name, track, at, tolerance);
     const more = keys.length - keysOf(trackIn(clip, track)).length - 1;
@@ -57,23 +57,23 @@ export function insertKey(document: ReelDocument, operation: Operations['insert-
  * no key yet, or none as early, gets one at 0 with what was shown, so that nothing before jumps; but for a shape, which is
  * there from its first key on.
  */
-export function putKey(document: ReelDocument, operation: Operations['put-key']): Step {
+export function putKey(document: ReelDocument, operation: Operations['put-key']): Applied {
   const { clip: name, track, at, value, ease, first } = operation;
   const clip = clipIn(document, name);
   const fps = fpsIn(document, clip);
   const seconds = secondsOf(at, fps);
   const keys = Object.hasOwn(tracksIn(clip), track) ? keysOf(tracksIn(clip)[track]!) : [];
   const index = keys.findIndex((key) => isMoment(secondsAt(key, fps), seconds));
-  const said = `put ${saidValue(value, 24)} at ${saidTime(at)} of ${track}`;
+  const summary = `put ${formatValue(value, 24)} at ${formatTime(at)} of ${track}`;
   if (index >= 0) {
     const key = keys[index]!;
     const set: KeyList = isRow(key) ? replaceFirst(key, value, fps) : [setMembers(key, { value, ...withEase(ease) })];
-    return [put(document, name, track, [...keys.slice(0, index), ...set, ...keys.slice(index + 1)]), said];
+    return [put(document, name, track, [...keys.slice(0, index), ...set, ...keys.slice(index + 1)]), summary];
   }
   const row = rowAt(keys, seconds, fps);
   if (row >= 0) {
     const cut = cutRow(keys, row, at, seconds, fps);
-    return [putKey(put(document, name, track, cut), operation)[0], said];
+    return [putKey(put(document, name, track, cut), operation)[0], summary];
   }
   const key = { at, value, ...withEase(ease ?? easeAt(keys, seconds, fps)) } as KeyDocument;
   // A shape is there from its first key on: one at 0 would let it hit before it was switched on.
@@ -81,7 +81,7 @@ export function putKey(document: ReelDocument, operation: Operations['put-key'])
     seconds > 0 && !isShapeTrack(document, track) && !keys.some((other) => secondsAt(other, fps) < seconds);
   const shown = keys[0] ? (isRow(keys[0]) ? keys[0].frames[0] : keys[0].value) : first;
   const lead: KeyList = isEarliest && shown !== undefined && shown !== null ? [{ at: 0, value: shown }] : [];
-  return [put(document, name, track, inOrder([...lead, ...keys, key], fps, track)), said];
+  return [put(document, name, track, inOrder([...lead, ...keys, key], fps, track)), summary];
 }
 
 /** Whether a track keys a whole shape of a role. */
@@ -120,27 +120,27 @@ function setEase(keys: KeyList, at: Time, fps: number, ease: string): KeyList {
 }
 
 /** Takes keys out; a track without any goes too. Cues, spans and parts only when they are asked for. */
-export function removeKeys(document: ReelDocument, operation: Operations['remove-keys']): Step {
-  const chosen = choose(document, { ...operation, cues: operation.cues ?? false });
+export function removeKeys(document: ReelDocument, operation: Operations['remove-keys']): Applied {
+  const chosen = selectKeys(document, { ...operation, cues: operation.cues ?? false });
   const { clip, keys, covers, fps } = chosen;
   let tracks: Tracks = tracksIn(clip);
   for (const [name, indexes] of keys) {
     const gone = new Set(indexes);
-    const said = spellOut(document, operation.clip, name, (i) => gone.has(i - 1));
-    const left = said.filter((_, i) => !gone.has(i));
+    const summary = spellOut(document, operation.clip, name, (i) => gone.has(i - 1));
+    const left = summary.filter((_, i) => !gone.has(i));
     const last = left.at(-1);
     if (last && !isRow(last) && last.out !== undefined) left[left.length - 1] = setMembers(last, { out: undefined });
     const rest = withoutLooseHandles(left, () => true);
     tracks = rest.length === 0 ? withoutMember(tracks, name) : { ...tracks, [name]: withKeys(tracks[name]!, rest) };
   }
   let next = withTracks(clip, tracks);
-  let said = `removed ${chosen.said}`;
+  let summary = `removed ${chosen.summary}`;
   if (operation.cues && clip.cues) {
     const cues = clip.cues.filter((cue) => !covers(secondsAt(cue, fps)));
-    said = `${said} and ${counted(clip.cues.length - cues.length, 'cue')}`;
+    summary = `${summary} and ${pluralize(clip.cues.length - cues.length, 'cue')}`;
     next = setMembers(next, { cues });
   }
-  return [withClip(document, operation.clip, next), said];
+  return [withClip(document, operation.clip, next), summary];
 }
 
 /** The keys without handles that do nothing: those of no curve, looked for where it is meant. */
@@ -153,8 +153,8 @@ function withoutLooseHandles(keys: KeyList, isMeant: (index: number) => boolean)
 }
 
 /** Sets the value, the easing, the handles or the data of keys. */
-export function setKeys(document: ReelDocument, operation: Operations['set-keys']): Step {
-  const chosen = choose(document, { ...operation, cues: false });
+export function setKeys(document: ReelDocument, operation: Operations['set-keys']): Applied {
+  const chosen = selectKeys(document, { ...operation, cues: false });
   const { value, ease, in: into, out, data } = operation;
   const given = { value, ease, in: into, out, data };
   const names = Object.keys(given).filter((name) => given[name as keyof typeof given] !== undefined);
@@ -164,7 +164,7 @@ export function setKeys(document: ReelDocument, operation: Operations['set-keys'
     if (isRow(key))
       throw refuse(
         'edit/row',
-        `${track} has a row of frames at ${saidTime(key.at)}; replace it with single keys first`,
+        `${track} has a row of frames at ${formatTime(key.at)}; replace it with single keys first`,
       );
     const members: Record<string, unknown> = {};
     if (value !== undefined) members['value'] = value;
@@ -176,8 +176,8 @@ export function setKeys(document: ReelDocument, operation: Operations['set-keys'
     if (ease !== undefined && !isCurve({ ...key, ease: ease ?? 'linear' })) members['out'] = fromNull(out);
     return setMembers(key, members);
   });
-  const said = names.map((name) =>
-    name === 'ease' ? (ease ?? 'linear') : name === 'value' ? saidValue(value, 24) : name,
+  const summary = names.map((name) =>
+    name === 'ease' ? (ease ?? 'linear') : name === 'value' ? formatValue(value, 24) : name,
   );
   const next = changeTracks({ ...chosen, clip }, (track, indexes) => {
     const set = new Set(indexes);
@@ -186,7 +186,7 @@ export function setKeys(document: ReelDocument, operation: Operations['set-keys'
       withoutLooseHandles(keysOf(track), (i) => set.has(i - 1)),
     );
   });
-  return [withClip(document, chosen.name, next), `set ${chosen.said} to ${said.join(', ')}`];
+  return [withClip(document, chosen.name, next), `set ${chosen.summary} to ${summary.join(', ')}`];
 }
 
 /** Keys that were copied, to be pasted elsewhere: plain JSON. Times are counted from the first of them. */
@@ -197,7 +197,7 @@ export interface Copied {
 
 /** Copies keys. Throws an `UnspoolError` where none is meant. */
 export function copyKeys(document: ReelDocument, selection: Selection): Copied {
-  const { clip, keys, fps } = choose(document, { ...selection, cues: false });
+  const { clip, keys, fps } = selectKeys(document, { ...selection, cues: false });
   const all = [...keys].map(
     ([name, indexes]) => [name, indexes.map((i) => keysOf(tracksIn(clip)[name]!)[i]!)] as const,
   );
@@ -210,7 +210,7 @@ export function copyKeys(document: ReelDocument, selection: Selection): Copied {
 }
 
 /** Puts copied keys at a time, in their own tracks or those of other roles. Keys that stand there are replaced. */
-export function paste(document: ReelDocument, operation: Operations['paste']): Step {
+export function paste(document: ReelDocument, operation: Operations['paste']): Applied {
   const { clip: name, at, tracks: copied, roles = {} } = operation;
   const clip = clipIn(document, name);
   const fps = fpsIn(document, clip);
@@ -237,7 +237,7 @@ export function paste(document: ReelDocument, operation: Operations['paste']): S
   const also = replaced > 0 ? `, in place of ${replaced}` : '';
   return [
     withClip(document, name, withTracks(clip, tracks)),
-    `pasted ${counted(count, 'key')} at ${saidTime(at)} of ${name}${also}`,
+    `pasted ${pluralize(count, 'key')} at ${formatTime(at)} of ${name}${also}`,
   ];
 }
 

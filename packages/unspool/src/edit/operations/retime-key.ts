@@ -1,7 +1,7 @@
 import type { KeyDocument } from '../../reel/document.js';
 import { parseTime, type Time } from '../../time/units.js';
-import { writeTime } from '../times.js';
-import { isRow, type PoseKey } from '../working.js';
+import { writeTime } from '../format-values.js';
+import { isRow, type PoseKey } from '../document-access.js';
 
 /** What becomes of times, in seconds; `factor` of lengths of time, > 0. */
 export interface Retiming {

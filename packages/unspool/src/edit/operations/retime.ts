@@ -2,17 +2,17 @@ import { keysOf } from '../../reel/properties.js';
 import type { ClipDocument, KeyDocument, ReelDocument } from '../../reel/document.js';
 import { NANOSECOND, parseTime, type Time } from '../../time/units.js';
 import { least, most } from '../../value/number.js';
-import { durationIn } from '../curve-of.js';
-import { mapMembers, setMembers } from '../members.js';
-import type { Operations, Step } from '../operation.js';
+import { durationIn } from '../track-curve.js';
+import { mapMembers, setMembers } from '../immutable.js';
+import type { Operations, Applied } from '../operation.js';
 import { refuse } from '../refusal.js';
 import { retime, retimeKey, type Retiming } from './retime-key.js';
-import { spellOut } from './spell-out.js';
-import { changeTracks, choose, namesIn, type Chosen, type Selection } from './select.js';
-import { saidDifference, saidNumber, saidTime, secondsOf, writeTime } from '../times.js';
+import { spellOut } from './explicit-values.js';
+import { changeTracks, selectKeys, namesIn, type SelectedKeys, type Selection } from './select.js';
+import { formatDifference, formatNumber, formatTime, secondsOf, writeTime } from '../format-values.js';
 import {
   clipIn,
-  counted,
+  pluralize,
   fpsIn,
   inOrder,
   likeIn,
@@ -21,12 +21,12 @@ import {
   withClip,
   withKeys,
   withTracks,
-} from '../working.js';
+} from '../document-access.js';
 
 /** The clip with what is chosen at other times; what comes later may be moved along. */
-function retimeChosen(
+function retimeSelection(
   document: ReelDocument,
-  chosen: Chosen,
+  chosen: SelectedKeys,
   retiming: Retiming,
   later?: { readonly from: number; readonly by: number },
 ): ClipDocument {
@@ -89,7 +89,7 @@ function isWhole({ tracks, keys, at, from, until }: Selection): boolean {
 }
 
 /** The first and the last time of what is chosen, in seconds. */
-function endsOf({ keys, clip, fps, cues, covers }: Chosen): readonly [first: number, last: number] {
+function endsOf({ keys, clip, fps, cues, covers }: SelectedKeys): readonly [first: number, last: number] {
   const tracks = tracksIn(clip);
   const times = [...keys].flatMap(([name, indexes]) => indexes.map((i) => secondsAt(keysOf(tracks[name]!)[i]!, fps)));
   const moments = cues ? (clip.cues ?? []).map((cue) => secondsAt(cue, fps)).filter(covers) : [];
@@ -103,36 +103,39 @@ function withDuration(clip: ClipDocument, seconds: number, fps: number): ClipDoc
 }
 
 /** Moves keys earlier or later; with `ripple`, what comes after them in the same tracks moves along. */
-export function moveKeys(document: ReelDocument, operation: Operations['move-keys']): Step {
+export function moveKeys(document: ReelDocument, operation: Operations['move-keys']): Applied {
   const selection = operation as Selection;
-  const chosen = choose(document, selection);
+  const chosen = selectKeys(document, selection);
   const { fps, name } = chosen;
   const by = secondsOf(operation.by, fps);
   const [first, last] = endsOf(chosen);
   if (first + by < -NANOSECOND) {
-    const said = `the first key would stand ${saidTime(writeTime(-first - by, operation.by, fps))} before the start`;
-    throw refuse('edit/before-start', `${said}; move it by ${saidTime(writeTime(first, operation.by, fps))} at most`);
+    const summary = `the first key would stand ${formatTime(writeTime(-first - by, operation.by, fps))} before the start`;
+    throw refuse(
+      'edit/before-start',
+      `${summary}; move it by ${formatTime(writeTime(first, operation.by, fps))} at most`,
+    );
   }
   if (operation.ripple && by < 0) expectRoom(chosen, first, by);
   const later = operation.ripple ? { from: last, by } : undefined;
-  const moved = retimeChosen(document, chosen, { map: (at) => at + by, factor: 1, like: operation.by }, later);
+  const moved = retimeSelection(document, chosen, { map: (at) => at + by, factor: 1, like: operation.by }, later);
   const grown = operation.ripple && chosen.cues ? withDuration(moved, durationIn(document, name) + by, fps) : moved;
-  const said = `moved ${chosen.said} by ${saidDifference(operation.by)}${operation.ripple ? ', and what comes later' : ''}`;
-  return [withClip(document, name, grown), said];
+  const summary = `moved ${chosen.summary} by ${formatDifference(operation.by)}${operation.ripple ? ', and what comes later' : ''}`;
+  return [withClip(document, name, grown), summary];
 }
 
 /** Keys that are pulled forward must not go past those before them, which stay. */
-function expectRoom({ keys, clip, fps }: Chosen, first: number, by: number): void {
+function expectRoom({ keys, clip, fps }: SelectedKeys, first: number, by: number): void {
   for (const name of keys.keys()) {
     const before = keysOf(tracksIn(clip)[name]!).findLast((key) => secondsAt(key, fps) < first - NANOSECOND);
     if (!before || secondsAt(before, fps) < first + by - NANOSECOND) continue;
-    const said = `${name} has a key at ${saidTime(before.at)}, which what comes later would go past`;
-    throw refuse('edit/time-taken', `${said}; move by less, or move that key too`);
+    const summary = `${name} has a key at ${formatTime(before.at)}, which what comes later would go past`;
+    throw refuse('edit/time-taken', `${summary}; move by less, or move that key too`);
   }
 }
 
 /** Makes a stretch slower (a factor above 1) or faster, about a moment that stays. */
-export function scaleTimes(document: ReelDocument, operation: Operations['scale-times']): Step {
+export function scaleTimes(document: ReelDocument, operation: Operations['scale-times']): Applied {
   const { factor, about, ripple } = operation;
   if (!(factor > 0))
     throw refuse(
@@ -140,7 +143,7 @@ export function scaleTimes(document: ReelDocument, operation: Operations['scale-
       `the factor ${factor} is not greater than 0; 2 is twice as long, 0.5 half; see "reverse" too`,
     );
   const selection = operation as Selection;
-  const chosen = choose(document, selection);
+  const chosen = selectKeys(document, selection);
   const { fps, name } = chosen;
   const whole = isWhole(selection);
   const [first, last] = endsOf(chosen);
@@ -149,63 +152,63 @@ export function scaleTimes(document: ReelDocument, operation: Operations['scale-
   if (map(first) < -NANOSECOND)
     throw refuse(
       'edit/before-start',
-      `the first key would stand before the start; scale about an earlier moment than ${saidTime(about ?? first)}`,
+      `the first key would stand before the start; scale about an earlier moment than ${formatTime(about ?? first)}`,
     );
   const later = ripple ? { from: last, by: map(last) - last } : undefined;
-  const clip = retimeChosen(document, chosen, { map, factor }, later);
+  const clip = retimeSelection(document, chosen, { map, factor }, later);
   const grown = whole ? withDuration(clip, map(durationIn(document, name)), fps) : clip;
-  return [withClip(document, name, grown), `scaled the times of ${chosen.said} to ${saidNumber(100 * factor)} %`];
+  return [withClip(document, name, grown), `scaled the times of ${chosen.summary} to ${formatNumber(100 * factor)} %`];
 }
 
 /** Makes a clip as long as it should be: everything in it is scaled. */
-export function fitClip(document: ReelDocument, { clip: name, duration }: Operations['fit']): Step {
+export function fitClip(document: ReelDocument, { clip: name, duration }: Operations['fit']): Applied {
   const clip = clipIn(document, name);
   const fps = fpsIn(document, clip);
   const [was, is] = [durationIn(document, name), secondsOf(duration, fps)];
   if (!(is > 0))
-    throw refuse('edit/duration', `the duration ${saidTime(duration)} is not greater than 0; give a length of time`);
+    throw refuse('edit/duration', `the duration ${formatTime(duration)} is not greater than 0; give a length of time`);
   if (!(was > 0)) throw refuse('edit/duration', `${name} has no length to be scaled; give it keys first`);
-  const chosen = choose(document, { clip: name });
-  const scaled = retimeChosen(document, chosen, { map: (at) => (at * is) / was, factor: is / was });
-  return [withClip(document, name, { ...scaled, duration }), `fitted ${name} to ${saidTime(duration)}`];
+  const chosen = selectKeys(document, { clip: name });
+  const scaled = retimeSelection(document, chosen, { map: (at) => (at * is) / was, factor: is / was });
+  return [withClip(document, name, { ...scaled, duration }), `fitted ${name} to ${formatTime(duration)}`];
 }
 
 /** Puts keys on the frames of the clip, or on another grid. */
-export function snapKeys(document: ReelDocument, operation: Operations['snap']): Step {
-  const chosen = choose(document, operation);
+export function snapKeys(document: ReelDocument, operation: Operations['snap']): Applied {
+  const chosen = selectKeys(document, operation);
   const { fps, name } = chosen;
   const { grid = '1f' } = operation;
   const step = secondsOf(grid, fps);
   if (!(step > 0))
-    throw refuse('edit/grid', `the grid ${saidTime(grid)} is not greater than 0; give a length of time, as "1f"`);
+    throw refuse('edit/grid', `the grid ${formatTime(grid)} is not greater than 0; give a length of time, as "1f"`);
   // One exact division for a grid of frames: 9 / 60 and not 9 · (1 / 60).
   const perSecond = 1 / step;
   const even = Math.abs(perSecond - Math.round(perSecond)) < 1e-9;
   const map = (at: number) =>
     even ? Math.round(at * perSecond) / Math.round(perSecond) : Math.round(at / step) * step;
-  const clip = retimeChosen(document, chosen, { map, factor: 1, like: grid });
+  const clip = retimeSelection(document, chosen, { map, factor: 1, like: grid });
   // The end of the clip goes along: where all of it is meant, and where its last key would stand behind it.
   const [end, last] = [durationIn(document, name), endsOf(chosen)[1]];
   const isBehind = last <= end + NANOSECOND && map(last) > end + NANOSECOND;
   const whole = isWhole(operation);
   const grown = whole || isBehind ? withDuration(clip, whole ? Math.max(step, map(end)) : map(last), fps) : clip;
-  return [withClip(document, name, grown), `snapped ${chosen.said} to ${saidTime(grid)}`];
+  return [withClip(document, name, grown), `snapped ${chosen.summary} to ${formatTime(grid)}`];
 }
 
 /** Gives a clip more time at its end, in which its last pose holds. */
-export function extendClip(document: ReelDocument, { clip: name, until }: Operations['extend']): Step {
+export function extendClip(document: ReelDocument, { clip: name, until }: Operations['extend']): Applied {
   const clip = clipIn(document, name);
   const was = durationIn(document, name);
   if (secondsOf(until, fpsIn(document, clip)) <= was)
     throw refuse(
       'edit/duration',
-      `${name} lasts ${saidTime(writeTime(was, likeIn(clip), fpsIn(document, clip)))} already; to shorten it, trim it`,
+      `${name} lasts ${formatTime(writeTime(was, likeIn(clip), fpsIn(document, clip)))} already; to shorten it, trim it`,
     );
-  return [withClip(document, name, { ...clip, duration: until }), `extended ${name} to ${saidTime(until)}`];
+  return [withClip(document, name, { ...clip, duration: until }), `extended ${name} to ${formatTime(until)}`];
 }
 
 /** Lets tracks begin one after the other: the second `by` later than the first, the third twice that. */
-export function staggerTracks(document: ReelDocument, { clip: name, tracks, by }: Operations['stagger']): Step {
+export function staggerTracks(document: ReelDocument, { clip: name, tracks, by }: Operations['stagger']): Applied {
   const clip = clipIn(document, name);
   const fps = fpsIn(document, clip);
   const step = secondsOf(by, fps);
@@ -219,6 +222,6 @@ export function staggerTracks(document: ReelDocument, { clip: name, tracks, by }
   });
   return [
     withClip(document, name, withTracks(clip, next)),
-    `staggered ${counted(ordered.length, 'track')} by ${saidDifference(by)} each`,
+    `staggered ${pluralize(ordered.length, 'track')} by ${formatDifference(by)} each`,
   ];
 }

@@ -5,14 +5,14 @@ import type { ClipDocument, KeyDocument, KeyList, ReelDocument, TrackDocument } 
 import { isActivity } from '../../reel/track.js';
 import { parseTime, type Time } from '../../time/units.js';
 import { KINDS } from '../../value/kind.js';
-import { curveOf, durationIn, isWholeShape, textsOf, writeNumbers, type TrackCurve } from '../curve-of.js';
+import { curveOf, durationIn, isWholeShape, textsOf, writeNumbers, type TrackCurve } from '../track-curve.js';
 import { keepSmooth } from './keep-smooth.js';
-import { setMembers } from '../members.js';
-import type { Operations, Step } from '../operation.js';
+import { setMembers } from '../immutable.js';
+import type { Operations, Applied } from '../operation.js';
 import { refuse } from '../refusal.js';
 import { mapHandles, retime, type Retiming } from './retime-key.js';
-import { cellsOf } from './rows.js';
-import { saidTime, writeTime } from '../times.js';
+import { cellsOf } from './frame-rows.js';
+import { formatTime, writeTime } from '../format-values.js';
 import {
   clipIn,
   fpsIn,
@@ -26,13 +26,13 @@ import {
   withTracks,
   type FramesKey,
   type PoseKey,
-} from '../working.js';
+} from '../document-access.js';
 
 /**
  * Turns a clip round: what it showed at its end it shows at its start. Easings are turned too; `spring()` has no way
  * back and is refused. Law: twice is the identity, on every pose.
  */
-export function reverseClip(document: ReelDocument, { clip: name }: Operations['reverse']): Step {
+export function reverseClip(document: ReelDocument, { clip: name }: Operations['reverse']): Applied {
   const clip = clipIn(document, name);
   if (clip.parts?.length)
     throw refuse('edit/parts', `${name} has parts, which are played forwards; reverse the clips that they play`);
@@ -45,7 +45,7 @@ export function reverseClip(document: ReelDocument, { clip: name }: Operations['
     if (late)
       throw refuse(
         'edit/after-end',
-        `${track} has a key at ${saidTime(late.at)}, after the end of ${name}; remove it, or lengthen the clip`,
+        `${track} has a key at ${formatTime(late.at)}, after the end of ${name}; remove it, or lengthen the clip`,
       );
     const curve = curveOf(document, name, track);
     return [track, withKeys(written, reverseKeys(document, name, curve, written, turn, duration, fps))] as const;
@@ -54,15 +54,15 @@ export function reverseClip(document: ReelDocument, { clip: name }: Operations['
   if (lateCue)
     throw refuse(
       'edit/after-end',
-      `the cue ${lateCue.name} at ${saidTime(lateCue.at)} lies after the end of ${name}; remove it, or lengthen the clip`,
+      `the cue ${lateCue.name} at ${formatTime(lateCue.at)} lies after the end of ${name}; remove it, or lengthen the clip`,
     );
   const next = tracks.length === 0 ? clip : withTracks(clip, Object.fromEntries(tracks));
   const reversed = withClip(document, name, reverseRest(next, turn, fps));
-  const said = `reversed ${name}`;
+  const summary = `reversed ${name}`;
   // Where nothing says how long it is, its last key does: what was its first key may have been later than 0.
-  if (clip.duration !== undefined || isMoment(durationIn(reversed, name), duration)) return [reversed, said];
+  if (clip.duration !== undefined || isMoment(durationIn(reversed, name), duration)) return [reversed, summary];
   const whole = { ...clipIn(reversed, name), duration: writeTime(duration, turn.like!, fps) };
-  return [withClip(document, name, whole), said];
+  return [withClip(document, name, whole), summary];
 }
 
 function reverseRest(clip: ClipDocument, turn: Retiming, fps: number): ClipDocument {
@@ -224,8 +224,8 @@ function reverseEase(text: string | undefined, track: string, at: Time): string 
   if (!('easing' in read)) return text;
   const { easing } = read;
   if (easing.kind === 'spring') {
-    const said = `${text} at ${saidTime(at)} of ${track} settles at its end, and has no way back`;
-    throw refuse('edit/no-way-back', `${said}; give that key another easing first`);
+    const summary = `${text} at ${formatTime(at)} of ${track} settles at its end, and has no way back`;
+    throw refuse('edit/no-way-back', `${summary}; give that key another easing first`);
   }
   const turned = reversed(easing);
   return turned === easing ? text : formatEasing(turned);

@@ -1,11 +1,21 @@
 import { keysOf } from '../../reel/properties.js';
 import type { ClipDocument, KeyDocument, ReelDocument, TrackDocument } from '../../reel/document.js';
 import { NANOSECOND, type Time } from '../../time/units.js';
-import { suggest } from '../../wording/nearest.js';
-import { show } from '../../wording/show.js';
+import { suggest } from '../../errors/nearest.js';
+import { show } from '../../errors/show.js';
 import { refuse } from '../refusal.js';
-import { saidTime, secondsOf } from '../times.js';
-import { clipIn, counted, fpsIn, isMoment, secondsAt, tracksIn, trackIn, withKeys, withTracks } from '../working.js';
+import { formatTime, secondsOf } from '../format-values.js';
+import {
+  clipIn,
+  pluralize,
+  fpsIn,
+  isMoment,
+  secondsAt,
+  tracksIn,
+  trackIn,
+  withKeys,
+  withTracks,
+} from '../document-access.js';
 
 /** Which keys an operation is about: see the schema in `operation.ts`. */
 export interface Selection {
@@ -19,7 +29,7 @@ export interface Selection {
 }
 
 /** The keys of a selection, found. */
-export interface Chosen {
+export interface SelectedKeys {
   readonly name: string;
   readonly clip: ClipDocument;
   readonly fps: number;
@@ -30,11 +40,11 @@ export interface Chosen {
   /** Whether a time in seconds lies in the stretch or among the times that are meant. */
   readonly covers: (seconds: number) => boolean;
   /** `3 keys of claw.rotation`, `5 keys of 2 tracks`. */
-  readonly said: string;
+  readonly summary: string;
 }
 
 /** Finds the keys that are meant. Names and times that are not there are refused; so is a choice of nothing. */
-export function choose(document: ReelDocument, selection: Selection): Chosen {
+export function selectKeys(document: ReelDocument, selection: Selection): SelectedKeys {
   const { clip: name, tracks, keys: listed, at, from, until } = selection;
   const clip = clipIn(document, name);
   const fps = fpsIn(document, clip);
@@ -57,7 +67,7 @@ export function choose(document: ReelDocument, selection: Selection): Chosen {
   const cues = selection.cues ?? (tracks === undefined && listed === undefined);
   if (keys.size === 0 && !cues)
     throw refuse('edit/nothing', `no key of ${name} is meant by this; name other tracks or times`);
-  return { name, clip, fps, keys, cues, covers, said: saidKeys(keys) };
+  return { name, clip, fps, keys, cues, covers, summary: describeKeys(keys) };
 }
 
 /** The tracks that are named, in the order of the clip; with `*` for any run of characters. */
@@ -83,20 +93,20 @@ function indexesAt(list: readonly KeyDocument[], times: readonly Time[], fps: nu
   return wanted.map(({ time, seconds }) => {
     while (index < list.length && secondsAt(list[index]!, fps) < seconds - NANOSECOND) index++;
     if (index < list.length && isMoment(secondsAt(list[index]!, fps), seconds)) return index;
-    const there = list.slice(0, 12).map(({ at }) => saidTime(at));
-    throw refuse('edit/unknown-key', `${track} has no key at ${saidTime(time)}; it has keys at ${there.join(', ')}`);
+    const there = list.slice(0, 12).map(({ at }) => formatTime(at));
+    throw refuse('edit/unknown-key', `${track} has no key at ${formatTime(time)}; it has keys at ${there.join(', ')}`);
   });
 }
 
-function saidKeys(keys: ReadonlyMap<string, readonly number[]>): string {
+function describeKeys(keys: ReadonlyMap<string, readonly number[]>): string {
   const count = [...keys.values()].reduce((sum, list) => sum + list.length, 0);
   const [only] = keys.keys();
-  return `${counted(count, 'key')} of ${keys.size === 1 ? only! : counted(keys.size, 'track')}`;
+  return `${pluralize(count, 'key')} of ${keys.size === 1 ? only! : pluralize(keys.size, 'track')}`;
 }
 
 /** Changes the chosen tracks: each is given with which of its keys are meant. */
 export function changeTracks(
-  { clip, keys }: Chosen,
+  { clip, keys }: SelectedKeys,
   change: (track: TrackDocument, chosen: readonly number[], name: string) => TrackDocument,
 ): ClipDocument {
   const tracks = { ...tracksIn(clip) };
@@ -105,7 +115,10 @@ export function changeTracks(
 }
 
 /** Changes each chosen key. */
-export function changeKeys(chosen: Chosen, change: (key: KeyDocument, name: string) => KeyDocument): ClipDocument {
+export function changeKeys(
+  chosen: SelectedKeys,
+  change: (key: KeyDocument, name: string) => KeyDocument,
+): ClipDocument {
   return changeTracks(chosen, (track, indexes, name) => {
     const keys = keysOf(track).slice();
     for (const index of indexes) keys[index] = change(keys[index]!, name);

@@ -80,13 +80,13 @@ function shownBy(doc: ReelDocument) {
 const moments = (from: number, until: number) =>
   Array.from({ length: Math.floor((until - from) * 60) }, (_, i) => from + (i + 0.37) / 60);
 
-function expectSame(a: ReturnType<ReturnType<typeof shownBy>['at']>, b: typeof a, said: string): void {
-  expect(a.frame, said).toBe(b.frame);
+function expectSame(a: ReturnType<ReturnType<typeof shownBy>['at']>, b: typeof a, summary: string): void {
+  expect(a.frame, summary).toBe(b.frame);
   const numbers = (tip: unknown) =>
     tip === null ? null : Object.values(tip as Record<string, number | number[]>).flat();
   const [left, right] = [numbers(a.tip), numbers(b.tip)];
-  expect(left === null, said).toBe(right === null);
-  left?.forEach((n, k) => expect(Math.abs(n - right![k]!), said).toBeLessThan(1e-6));
+  expect(left === null, summary).toBe(right === null);
+  left?.forEach((n, k) => expect(Math.abs(n - right![k]!), summary).toBeLessThan(1e-6));
 }
 
 function apply(doc: ReelDocument, operation: Operation): ReelDocument {

@@ -1,15 +1,15 @@
 import { keysOf } from '../../reel/properties.js';
 import type { ClipDocument, KeyDocument, KeyList, ReelDocument } from '../../reel/document.js';
 import { NANOSECOND, parseTime, type Time } from '../../time/units.js';
-import { curveOf, durationIn, isWholeShape } from '../curve-of.js';
-import { cutTrack } from './cut.js';
-import { setMembers, withoutMember } from '../members.js';
-import type { Operations, Step } from '../operation.js';
+import { curveOf, durationIn, isWholeShape } from '../track-curve.js';
+import { cutTrack } from './cut-track.js';
+import { setMembers, withoutMember } from '../immutable.js';
+import type { Operations, Applied } from '../operation.js';
 import { refuse } from '../refusal.js';
-import { sound } from '../sound.js';
+import { canLoad } from '../validate-edit.js';
 import { retime, retimeKey, type Retiming } from './retime-key.js';
-import { spellOut } from './spell-out.js';
-import { saidTime, secondsOf, writeTime } from '../times.js';
+import { spellOut } from './explicit-values.js';
+import { formatTime, secondsOf, writeTime } from '../format-values.js';
 import {
   clipIn,
   fpsIn,
@@ -22,13 +22,13 @@ import {
   tracksIn,
   withClip,
   type PoseKey,
-} from '../working.js';
+} from '../document-access.js';
 
 /**
  * Keeps a stretch of a clip and cuts off the rest: what is shown in the stretch does not change, and it begins at 0.
  * Cues outside are dropped, intervals and spans that reach over an end are cut there.
  */
-export function trimClip(document: ReelDocument, operation: Operations['trim']): Step {
+export function trimClip(document: ReelDocument, operation: Operations['trim']): Applied {
   const { clip: name, tolerance } = operation;
   const clip = clipIn(document, name);
   const fps = fpsIn(document, clip);
@@ -37,19 +37,19 @@ export function trimClip(document: ReelDocument, operation: Operations['trim']):
   const until: Time = operation.until ?? clip.duration ?? writeTime(duration, likeIn(clip), fps);
   const [start, end] = [secondsOf(from, fps), secondsOf(until, fps)];
   if (start < 0 || end > duration + NANOSECOND || !(start < end - NANOSECOND)) {
-    const said = `from ${saidTime(from)} to ${saidTime(until)} is no stretch of ${name}, which lasts ${saidTime(writeTime(duration, likeIn(clip), fps))}`;
-    throw refuse('edit/stretch', `${said}; give two times inside it, in order`);
+    const summary = `from ${formatTime(from)} to ${formatTime(until)} is no stretch of ${name}, which lasts ${formatTime(writeTime(duration, likeIn(clip), fps))}`;
+    throw refuse('edit/stretch', `${summary}; give two times inside it, in order`);
   }
   const shift: Retiming = { map: (at) => at - start, factor: 1, like: until };
   let cut = document;
   for (const track of Object.keys(tracksIn(clip))) {
-    cut = sound(cut, trimTrack(cut, name, track, [from, start], [until, end], shift, tolerance));
+    cut = canLoad(cut, trimTrack(cut, name, track, [from, start], [until, end], shift, tolerance));
   }
   const rest = trimRest(clipIn(cut, name), name, start, end, shift, fps);
   const length = writeTime(end - start, clip.duration ?? until, fps);
   return [
     withClip(document, name, { ...rest, duration: length }),
-    `trimmed ${name} to ${saidTime(from)} – ${saidTime(until)}`,
+    `trimmed ${name} to ${formatTime(from)} – ${formatTime(until)}`,
   ];
 }
 
@@ -73,7 +73,7 @@ function trimTrack(
     if (seconds > last && isShape) return isLoneLast(keys) && seconds === start ? goOn(doc, name, track, time) : doc;
     if (seconds > last && !isRow(keys.at(-1)!)) return doc;
     if (seconds < first && (isShape || !(first > end))) return doc;
-    return sound(doc, put(doc, name, track, cutTrack(doc, name, track, time, tolerance)));
+    return canLoad(doc, put(doc, name, track, cutTrack(doc, name, track, time, tolerance)));
   };
   const cut = cutAt(cutAt(document, until, end), from, start);
   const keys = keysNow(cut);
@@ -108,11 +108,11 @@ function isLoneLast(keys: KeyList): boolean {
 /** A shape that goes on after its last key, with a key there. */
 function goOn(document: ReelDocument, name: string, track: string, at: Time): ReelDocument {
   const keys = keysOf(trackIn(clipIn(document, name), track));
-  const said = spellOut(document, name, track, (i) => i === keys.length - 1) as readonly PoseKey[];
-  const { value, data } = said.at(-1)!;
-  const off: KeyDocument = { at: said.at(-1)!.at, value: null };
+  const summary = spellOut(document, name, track, (i) => i === keys.length - 1) as readonly PoseKey[];
+  const { value, data } = summary.at(-1)!;
+  const off: KeyDocument = { at: summary.at(-1)!.at, value: null };
   const on: KeyDocument = { at, value, ...(data !== undefined && { data }) };
-  return sound(document, put(document, name, track, [...said.slice(0, -1), off, on]));
+  return canLoad(document, put(document, name, track, [...summary.slice(0, -1), off, on]));
 }
 
 /** The first key that is kept of a shape: it says what those before it have said, and goes on with their activation. */
@@ -166,7 +166,7 @@ function trimRest(
     if (at < start - NANOSECOND || at > end)
       throw refuse(
         'edit/part-cut',
-        `the part ${part.clip} at ${saidTime(part.at)} of ${name} would be cut; move or remove it first`,
+        `the part ${part.clip} at ${formatTime(part.at)} of ${name} would be cut; move or remove it first`,
       );
     return {
       ...part,

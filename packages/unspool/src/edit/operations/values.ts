@@ -3,14 +3,23 @@ import { keysOf, optionsOf } from '../../reel/properties.js';
 import { splitTrackName } from '../../reel/names.js';
 import { targetOf } from '../../reel/targets.js';
 import { isShape, KINDS, widthOf, type Kind } from '../../value/kind.js';
-import { curveOf } from '../curve-of.js';
-import { setMembers } from '../members.js';
-import type { Operations, Step } from '../operation.js';
+import { curveOf } from '../track-curve.js';
+import { setMembers } from '../immutable.js';
+import type { Operations, Applied } from '../operation.js';
 import { refuse } from '../refusal.js';
 import { mapHandles } from './retime-key.js';
-import { changeTracks, choose, escapePattern, type Chosen } from './select.js';
-import { saidNumber, saidTime } from '../times.js';
-import { clipIn, isRow, tracksIn, withClip, withKeys, withTracks, type PoseKey, type Tracks } from '../working.js';
+import { changeTracks, selectKeys, escapePattern, type SelectedKeys } from './select.js';
+import { formatNumber, formatTime } from '../format-values.js';
+import {
+  clipIn,
+  isRow,
+  tracksIn,
+  withClip,
+  withKeys,
+  withTracks,
+  type PoseKey,
+  type Tracks,
+} from '../document-access.js';
 
 type PerChannel = number | readonly number[];
 
@@ -18,24 +27,27 @@ type PerChannel = number | readonly number[];
 const NUMERIC: readonly Kind[] = ['number', 'vec2', 'vec3', 'angle', 'integer'];
 
 /** Adds to the values of keys: the same to all channels, or to each its own. */
-export function addValues(document: ReelDocument, operation: Operations['add-values']): Step {
-  const chosen = choose(document, { ...operation, cues: false });
+export function addValues(document: ReelDocument, operation: Operations['add-values']): Applied {
+  const chosen = selectKeys(document, { ...operation, cues: false });
   const by = operation.by;
   const clip = changeNumbers(document, chosen, { about: 0, factor: 1, by });
-  return [withClip(document, chosen.name, clip), `added ${saidChannels(by)} to ${chosen.said}`];
+  return [withClip(document, chosen.name, clip), `added ${describeChannels(by)} to ${chosen.summary}`];
 }
 
 /** Scales the values of keys about a value that stays: 0 unless another is given. */
-export function scaleValues(document: ReelDocument, operation: Operations['scale-values']): Step {
-  const chosen = choose(document, { ...operation, cues: false });
+export function scaleValues(document: ReelDocument, operation: Operations['scale-values']): Applied {
+  const chosen = selectKeys(document, { ...operation, cues: false });
   const factor = operation.factor;
   const about = operation.about ?? 0;
   const clip = changeNumbers(document, chosen, { about, factor, by: 0 });
-  return [withClip(document, chosen.name, clip), `scaled the values of ${chosen.said} by ${saidChannels(factor)}`];
+  return [
+    withClip(document, chosen.name, clip),
+    `scaled the values of ${chosen.summary} by ${describeChannels(factor)}`,
+  ];
 }
 
-function saidChannels(by: PerChannel): string {
-  return typeof by === 'number' ? saidNumber(by) : `[${by.map(saidNumber).join(', ')}]`;
+function describeChannels(by: PerChannel): string {
+  return typeof by === 'number' ? formatNumber(by) : `[${by.map(formatNumber).join(', ')}]`;
 }
 
 interface Linear {
@@ -46,7 +58,7 @@ interface Linear {
 
 const ofChannel = (given: PerChannel, channel: number) => (typeof given === 'number' ? given : given[channel]!);
 
-function changeNumbers(document: ReelDocument, chosen: Chosen, linear: Linear) {
+function changeNumbers(document: ReelDocument, chosen: SelectedKeys, linear: Linear) {
   return changeTracks(chosen, (track, indexes, name) => {
     const { kind, channel, width } = curveOf(document, chosen.name, name).track;
     if (!NUMERIC.includes(kind) && !(isShape(kind) && channel >= 0 && width < widthOf(kind) - 1))
@@ -71,7 +83,7 @@ function changeNumber(key: KeyDocument, name: string, kind: Kind, { about, facto
     if (kind === 'integer' && !Number.isInteger(next))
       throw refuse(
         'edit/whole',
-        `${name} would be ${next} at ${saidTime(key.at)}, and it takes whole numbers; take another number`,
+        `${name} would be ${next} at ${formatTime(key.at)}, and it takes whole numbers; take another number`,
       );
     return next;
   };
@@ -104,7 +116,7 @@ function turnedChannels(property: string, kind: Kind, axis: 'x' | 'y'): readonly
  * The same clip for the other side: places and turns are mirrored, and roles of one side swap their tracks with those of
  * the other, by a rule for their names. Law: twice is the identity.
  */
-export function mirrorClip(document: ReelDocument, operation: Operations['mirror']): Step {
+export function mirrorClip(document: ReelDocument, operation: Operations['mirror']): Applied {
   const {
     clip: name,
     axis = 'x',

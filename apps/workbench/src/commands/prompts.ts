@@ -1,0 +1,136 @@
+import type { Time } from 'unspool';
+import type { Operation } from 'unspool/edit';
+import { addClip, apply, shown, type Shown } from '../model/actions.js';
+import { writeAt } from '../model/keys.js';
+import { rowsOf } from '../model/rows.js';
+import { get, showClip, setStatus, set, type Question } from '../model/store.js';
+import { readData } from '../model/values.js';
+import { evaluate, formatFrames, timeUnits } from '../numbers/expression.js';
+import { wholeOf } from '../time/axis.js';
+
+/** What is asked before it is done: the commands that need a name, a time or a value. */
+
+/** What was wrong before is not this question's. */
+const ask = (question: Question) => set({ dialog: question, status: { message: '', isFault: false } });
+
+/** Asks only while there is a clip. */
+function askOf(make: (now: Shown) => Question): void {
+  const now = shown();
+  if (now) ask(make(now));
+  else setStatus('There is no clip yet.', true);
+}
+
+function refuse(message: string): false {
+  setStatus(message, true);
+  return false;
+}
+
+/** Does something with a time that was typed, which is in frames unless it has another unit. */
+function withTime(text: string, { fps, clip }: Shown, run: (time: Time, seconds: number) => boolean): boolean {
+  const frames = evaluate(text, 0, timeUnits(fps));
+  if (frames === undefined) return refuse(`${text || 'Nothing'} is no time: write 12f, 0.2s or 200ms.`);
+  return run(writeAt(frames / fps, fps, clip), frames / fps);
+}
+
+export function askNewClip(): void {
+  ask({
+    title: 'New clip',
+    action: 'Make it',
+    fields: [
+      { label: 'Name', value: '' },
+      { label: 'Duration', value: '30f' },
+    ],
+    run: (name, duration) => addClip(name, duration),
+  });
+}
+
+export function askClipName(): void {
+  askOf(({ name }) => ({
+    title: `Rename ${name}`,
+    action: 'Rename',
+    fields: [{ label: 'Name', value: name }],
+    run: (to) => {
+      if (!apply({ do: 'rename', what: 'clip', name, to })) return false;
+      showClip(to);
+      return true;
+    },
+  }));
+}
+
+export function askCue(): void {
+  askOf((now) => ({
+    title: 'Cue at the playhead',
+    action: 'Add it',
+    fields: [
+      { label: 'Name', value: '' },
+      { label: 'Data, as JSON', value: '' },
+    ],
+    run: (name, text) => {
+      const { time } = get();
+      const { ok, ...value } = readData(text);
+      if (!ok) return refuse(`${text} is no JSON: write it like {"sound": "click"}`);
+      const at = writeAt(time, now.fps, now.clip);
+      if (!apply({ do: 'add', what: 'cue', clip: now.name, name, at, value })) return false;
+      set({ selectedMark: { what: 'cue', name, at: time }, selectedKeys: {} });
+      return true;
+    },
+  }));
+}
+
+/** Another duration, to which all that is in the clip is drawn, or up to which it goes on. */
+export function askDuration(how: 'fit' | 'extend'): void {
+  askOf((now) => ({
+    title: how === 'fit' ? `Draw all of ${now.name} to another duration` : `Let ${now.name} go on for longer`,
+    action: how === 'fit' ? 'Draw it' : 'Go on',
+    fields: [{ label: 'Duration', value: formatFrames(now.duration * now.fps) }],
+    run: (text) =>
+      withTime(text, now, (time, seconds) => {
+        const to: Operation =
+          how === 'fit' ? { do: 'fit', clip: now.name, duration: time } : { do: 'extend', clip: now.name, until: time };
+        if (!apply(to)) return false;
+        set({ view: wholeOf(seconds, now.fps), selectedKeys: {} });
+        return true;
+      }),
+  }));
+}
+
+/** The rows whose curves are shown, or that have chosen keys, each later than the one before. */
+export function askStagger(): void {
+  const { selectedKeys: chosen, curves, doc, reel, clip } = get();
+  if (!doc || !reel || clip === undefined) return;
+  const wanted = Object.keys(chosen).length > 1 ? Object.keys(chosen) : curves;
+  // In the order in which they are seen.
+  const rows = rowsOf(doc, reel, clip, new Set()).flatMap(({ is, name }) =>
+    is === 'track' && wanted.includes(name) ? [name] : [],
+  );
+  if (rows.length < 2) return setStatus('Choose two rows or more first: Ctrl and a click on their names.', true);
+  askOf((now) => ({
+    title: `Let ${rows.length} rows follow each other`,
+    action: 'Do it',
+    fields: [{ label: 'Each later by', value: '2f' }],
+    run: (text) => withTime(text, now, (by) => apply({ do: 'stagger', clip: now.name, tracks: rows, by })),
+  }));
+}
+
+/** A property that is the game's own, keyed at the start of the clip. */
+export function askProperty(): void {
+  const { role } = get();
+  if (role === undefined) return setStatus('Choose a role first.', true);
+  askOf((now) => ({
+    title: `Another property of ${role}`,
+    action: 'Key it',
+    fields: [
+      { label: 'Name', value: 'weights.bulge' },
+      { label: 'Value at the start', value: '0' },
+    ],
+    run: (name, text) => {
+      const track = `${role}.${name}`;
+      const read = readData(text);
+      // What is no JSON is a text.
+      const value = read.ok && text !== '' ? read.data : text;
+      if (!apply({ do: 'put-key', clip: now.name, track, at: 0, value })) return false;
+      set({ row: track, curves: [track] });
+      return true;
+    },
+  }));
+}

@@ -1,0 +1,23 @@
+/**
+ * Keeps a text in the browser; nothing to keep takes away what was kept.
+ *
+ * @returns whether it is kept: a browser may be full, or told to keep nothing
+ */
+export function storeText(storage: Storage, key: string, text: string | undefined): boolean {
+  try {
+    if (text === undefined) storage.removeItem(key);
+    else storage.setItem(key, text);
+    return true;
+  } catch {
+    return false;
+  }
+}
+
+/** What was kept under a key, read as JSON; nothing where there is none, or a text that is none. */
+export function storedJson(storage: Storage, key: string): unknown {
+  try {
+    return JSON.parse(storage.getItem(key) ?? 'null') as unknown;
+  } catch {
+    return null;
+  }
+}

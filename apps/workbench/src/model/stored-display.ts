@@ -1,0 +1,17 @@
+import { storeText, storedJson } from '../link/stored.js';
+import { set, DEFAULT_DISPLAY, useStore, type DisplayOptions } from './store.js';
+
+/** What the stage shows of each reel, kept in the browser: a page that is loaded anew looks as it did. */
+
+const keyOf = (reel: string) => `unspool-look-${reel}`;
+
+/** The look of a reel as it was left; the usual one where nothing was kept, or nothing that can be read. */
+export function restoreDisplay(reel: string): void {
+  const kept = storedJson(localStorage, keyOf(reel)) as Partial<DisplayOptions> | null;
+  set({ display: { ...DEFAULT_DISPLAY, ...kept, moving: undefined } });
+}
+
+useStore.subscribe(({ display: look, reelName }, was) => {
+  if (look === was.display || reelName === undefined || reelName !== was.reelName || look === DEFAULT_DISPLAY) return;
+  storeText(localStorage, keyOf(reelName), JSON.stringify(look));
+});

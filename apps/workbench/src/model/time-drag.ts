@@ -1,0 +1,65 @@
+import { markMoved, selection, shiftSelection, shown } from './actions.js';
+import { finishPreview, showPreview } from './session.js';
+import { get, set, type SelectedMark } from './store.js';
+
+/** Something that is moved in time: shown while the hand has it, one step when it lets go. */
+export interface TimeDrag {
+  /** By so many seconds from where it was. `ripple`: what comes later goes along. */
+  readonly to: (by: number, ripple?: boolean) => void;
+  readonly end: () => void;
+  readonly cancel: () => void;
+}
+
+/** How the hand lets go of what it shows: one step where it was moved; where that is refused, or not wanted, as before. */
+export function endOfDrag(isMoved: () => boolean, restore: () => void): Pick<TimeDrag, 'end' | 'cancel'> {
+  return {
+    end() {
+      if (isMoved() && !finishPreview()) restore();
+    },
+    cancel() {
+      showPreview(undefined);
+      restore();
+    },
+  };
+}
+
+/** The chosen keys, which are still the chosen ones where they come to lie. */
+export function dragKeys(): TimeDrag | undefined {
+  const now = shown();
+  const keys = selection();
+  const { selectedKeys: chosen } = get();
+  if (!now || !keys) return undefined;
+  let by = 0;
+  return {
+    to(next, ripple = false) {
+      by = next;
+      const frames = Number((by * now.fps).toFixed(6));
+      set({ selectedKeys: chosen });
+      showPreview(frames === 0 ? undefined : { do: 'move-keys', ...keys, by: `${frames}f`, ...(ripple && { ripple }) });
+      shiftSelection(by);
+    },
+    ...endOfDrag(
+      () => by !== 0,
+      () => set({ selectedKeys: chosen }),
+    ),
+  };
+}
+
+/** A cue, span or part, or one of its ends. */
+export function dragMark(mark: SelectedMark, end?: 'from' | 'until'): TimeDrag {
+  let by = 0;
+  return {
+    to(next) {
+      by = next;
+      set({ selectedMark: mark });
+      // Its times are read where it was.
+      showPreview(undefined);
+      showPreview(by === 0 ? undefined : markMoved(mark, by, end));
+      if ('at' in mark && end !== 'until') set({ selectedMark: { ...mark, at: mark.at + by } });
+    },
+    ...endOfDrag(
+      () => by !== 0,
+      () => set({ selectedMark: mark }),
+    ),
+  };
+}

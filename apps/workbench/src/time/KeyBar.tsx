@@ -1,0 +1,133 @@
+import { isShape } from 'unspool';
+import {
+  selectedCount,
+  dropTrial,
+  isSelected,
+  keyTrial,
+  removeSelection,
+  shown,
+  toggleRecording,
+} from '../model/actions.js';
+import { keysOf, type KeyView } from '../model/keys.js';
+import { dragKeys } from '../model/time-drag.js';
+import { get, setStatus, useStore, type State } from '../model/store.js';
+import { EaseField } from './EaseField.js';
+import { ChangeField, FramesFields, HandleFields, ValueFields } from './KeyFields.js';
+import { MarkLine } from './MarkBar.js';
+import { MovingField } from './MovingField.js';
+import { ShapeNumbers } from './RowValues.js';
+
+/** The key, cue or span at hand: when, what, and how it goes on from there. */
+export function KeyLine() {
+  const chosen = useStore((state) => state.selectedKeys);
+  const mark = useStore((state) => state.selectedMark);
+  // While recording, what is tried is a key as soon as the hand lets go.
+  const tried = useStore((state) => (state.recording ? 0 : Object.keys(state.trial).length));
+  const doc = useStore((state) => state.doc);
+  const clip = useStore((state) => state.clip);
+  const row = useStore((state) => state.row);
+  const isShapeThere = useStore((state) => isShapeRow(state));
+  if (!doc || clip === undefined) return <div className="key-line" />;
+  if (tried > 0) return <Tried count={tried} row={row} />;
+  if (mark) return <MarkLine mark={mark} />;
+  const count = selectedCount(chosen);
+  if (count === 0 && isShapeThere && row !== undefined)
+    return (
+      <div className="key-line" role="group" aria-label={`${row} at the playhead`}>
+        <strong>{row}</strong>
+        <ShapeNumbers name={row} />
+      </div>
+    );
+  if (count === 0)
+    return (
+      <div className="key-line is-empty">
+        <span>No key is chosen. Drag on the stage or type a value; with recording on, it is keyed.</span>
+        <button type="button" className="text-button" onClick={() => toggleRecording()}>
+          Record (R)
+        </button>
+      </div>
+    );
+  return <Keys />;
+}
+
+/** Whether the row that the keyboard is in is of a shape that is there at the playhead. */
+function isShapeRow({ row, reel, values }: State): boolean {
+  const slot = row === undefined ? undefined : reel?.layout.find(row);
+  return slot !== undefined && isShape(slot.kind) && values[slot.name] !== null && values[slot.name] !== undefined;
+}
+
+function Tried({ count, row }: { readonly count: number; readonly row: string | undefined }) {
+  return (
+    <div className="key-line is-tried">
+      <span>
+        {count} {count === 1 ? 'value is' : 'values are'} tried, and no {count === 1 ? 'key' : 'keys'} yet.
+      </span>
+      {row !== undefined && <ShapeNumbers name={row} />}
+      <button type="button" className="text-button" onClick={() => keyTrial()}>
+        Key it (K)
+      </button>
+      <button type="button" className="text-button" onClick={() => dropTrial()}>
+        Drop it (Esc)
+      </button>
+    </div>
+  );
+}
+
+interface Found {
+  readonly track: string;
+  readonly key: KeyView;
+}
+
+function foundKeys(): readonly Found[] {
+  const now = shown();
+  if (!now) return [];
+  const { selectedKeys: chosen } = get();
+  return Object.keys(chosen).flatMap((track) => {
+    const list = now.clip.tracks?.[track];
+    if (!list) return [];
+    return keysOf(list, now.fps)
+      .filter(({ at }) => isSelected(chosen, track, at))
+      .map((key) => ({ track, key }));
+  });
+}
+
+function Keys() {
+  useStore((state) => state.doc);
+  const now = shown()!;
+  const found = foundKeys();
+  const [first] = found;
+  if (!first) return <div className="key-line is-empty">The chosen keys are gone.</div>;
+  const { fps } = now;
+  // Rows of frames hold, and have no easing.
+  const posed = found.filter(({ key }) => !key.frames);
+  const eases = [...new Set(posed.map(({ key }) => key.ease))];
+  const isOne = found.length === 1;
+  const earliest = found.reduce((least, { key }) => Math.min(least, key.at), Infinity) * fps;
+  return (
+    <div className="key-line" role="group" aria-label="The chosen keys">
+      <strong>{isOne ? first.track : `${found.length} keys`}</strong>
+      <MovingField caption="at" label="Time of the key" frames={earliest} fps={fps} begin={dragKeys} />
+      {isOne && first.key.frames && <FramesFields track={first.track} keyView={first.key} />}
+      {isOne && !first.key.frames && <ValueFields track={first.track} keyView={first.key} />}
+      {isOne && <HandleFields track={first.track} keyView={first.key} />}
+      {!isOne && <ChangeField />}
+      {posed.length > 0 ? (
+        <EaseField ease={eases.length === 1 ? eases[0]! : ''} several={eases.length > 1} />
+      ) : (
+        <input className="ease-text" aria-label="Easing" readOnly value="frames hold" onKeyDown={typedNowhere} />
+      )}
+      <button type="button" className="text-button" onClick={() => removeSelection()}>
+        Remove
+      </button>
+    </div>
+  );
+}
+
+/** Where an easing would be typed, letters are no commands. */
+function typedNowhere(event: React.KeyboardEvent<HTMLInputElement>): void {
+  if (event.key === 'Escape' || event.key === 'Enter') event.currentTarget.blur();
+  else if (event.key.length === 1 && !event.ctrlKey && !event.metaKey) {
+    event.stopPropagation();
+    setStatus('A row of frames holds each of them; “One by one” makes keys of it that can be eased.', true);
+  }
+}

@@ -1,0 +1,61 @@
+import { basename } from 'node:path';
+import { readReel, type ReelDocument } from 'unspool';
+import { compareReels, mergeReels } from 'unspool/edit';
+import type { ExternalChange } from './protocol.js';
+
+/** What somebody else has made of a file, which a person has to look at. */
+export interface Unsettled {
+  readonly state: ExternalChange;
+  /** What stands in the file, where it is a reel, and as it is written. */
+  readonly theirs?: ReelDocument;
+  readonly text?: string;
+}
+
+/** What somebody else has made of a file, and what is here, put together. */
+interface Together {
+  readonly doc: ReelDocument;
+  readonly theirs: ReelDocument;
+  readonly summary: string;
+}
+
+export const fileGone = (summary: string): ExternalChange => ({
+  why: 'gone',
+  summary,
+  ours: [],
+  theirs: [],
+  conflicts: [],
+});
+
+/**
+ * What is to be made of a file that somebody else has changed.
+ *
+ * @param text what stands in it now; nothing when it is not there
+ * @param base the reel when the file and what is here were the same
+ */
+export function externalChangeOf(
+  file: string,
+  text: string | undefined,
+  base: ReelDocument,
+  ours: ReelDocument,
+): Unsettled | Together {
+  if (text === undefined) return { state: fileGone(`${file} is gone, or cannot be read`) };
+  const { reel, diagnostics } = readReel(text);
+  if (!reel) {
+    const first = diagnostics.find(({ severity }) => severity === 'error')!;
+    const summary = `${basename(file)} was changed outside, and has errors now: line ${first.line ?? 1}: ${first.message}`;
+    return { state: { ...fileGone(summary), why: 'broken' }, text };
+  }
+  const { document: theirs } = reel;
+  const { doc, conflicts } = mergeReels(base, ours, theirs);
+  const outside = compareReels(base, theirs).map(describe);
+  if (conflicts.length > 0) {
+    const summary = `${basename(file)} was changed outside, where it was changed here too`;
+    const both = { ours: compareReels(base, ours).map(describe), theirs: outside, conflicts };
+    return { state: { why: 'conflict', summary, ...both }, theirs, text };
+  }
+  const more = outside.length > 1 ? ` and ${outside.length - 1} more` : '';
+  return { doc, theirs, summary: `changed outside: ${outside[0] ?? 'how it is written'}${more}` };
+}
+
+const describe = ({ clip, track, summary }: { clip?: string; track?: string; summary: string }) =>
+  `${[clip, track].filter(Boolean).join(', ')}${clip || track ? ': ' : ''}${summary}`;

@@ -1,0 +1,66 @@
+import { timingSafeEqual } from 'node:crypto';
+import type { IncomingHttpHeaders } from 'node:http';
+import type { Tokens } from './state-folder.js';
+
+/** Why a request is not answered: a status of HTTP, and a sentence. */
+export interface Refusal {
+  readonly status: 401 | 403 | 405 | 413;
+  readonly message: string;
+}
+
+/** What a body may have at most, in bytes: nothing here takes one. */
+const BODY = 64 * 1024;
+
+/**
+ * Who may ask at all. The server listens on loopback, but a browser brings strangers there: a page of another site (its
+ * Origin is another), or a site whose name was made to mean this machine (its Host is another).
+ */
+export function refusalOf(method: string, headers: IncomingHttpHeaders, port: number): Refusal | undefined {
+  const hosts = ['127.0.0.1', 'localhost', '[::1]'].map((name) => `${name}:${port}`);
+  if (!hosts.includes(headers.host ?? ''))
+    return {
+      status: 403,
+      message: `the workbench is not asked as ${headers.host ?? 'nobody'}; use the address it printed`,
+    };
+  const { origin } = headers;
+  if (origin !== undefined && !hosts.some((host) => origin === `http://${host}`))
+    return { status: 403, message: `pages of ${origin} may not ask the workbench` };
+  if (Number(headers['content-length'] ?? 0) > BODY)
+    return { status: 413, message: `a body of ${headers['content-length']} bytes is not taken` };
+  if (method !== 'GET' && method !== 'HEAD')
+    return { status: 405, message: `${method} is nothing here; reels are changed over the page's connection` };
+  return undefined;
+}
+
+/** Whether a token is one of those that are good. */
+export function isToken(given: string | undefined, { present, last }: Tokens): boolean {
+  return isSame(given, present) || (last !== undefined && isSame(given, last));
+}
+
+function isSame(given: string | undefined, token: string): boolean {
+  const [a, b] = [Buffer.from(given ?? ''), Buffer.from(token)];
+  return a.length === b.length && timingSafeEqual(a, b);
+}
+
+/**
+ * What the page may do: nothing of another site is loaded, no text becomes a script, nobody frames it. Styles are set by
+ * its scripts; pictures are made of what they have fetched.
+ */
+export const HEADERS: Readonly<Record<string, string>> = {
+  'content-security-policy': [
+    "default-src 'none'",
+    "script-src 'self'",
+    "style-src 'self' 'unsafe-inline'",
+    "img-src 'self' blob: data:",
+    "connect-src 'self'",
+    "worker-src 'self'",
+    "base-uri 'none'",
+    "form-action 'none'",
+    "frame-ancestors 'none'",
+  ].join('; '),
+  'x-content-type-options': 'nosniff',
+  'referrer-policy': 'no-referrer',
+  'cross-origin-opener-policy': 'same-origin',
+  'cross-origin-resource-policy': 'same-origin',
+  'cache-control': 'no-cache',
+};

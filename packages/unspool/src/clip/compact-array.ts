@@ -1,0 +1,6 @@
+/** Whole numbers, 0 or more, in as narrow a list as holds them. */
+export type CompactArray = Uint16Array | Uint32Array;
+
+export function compactArray(numbers: readonly number[]): CompactArray {
+  return numbers.every((n) => n < 65_536) ? Uint16Array.from(numbers) : Uint32Array.from(numbers);
+}

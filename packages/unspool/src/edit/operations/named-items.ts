@@ -1,0 +1,201 @@
+import type { CueDocument, ReelDocument } from '../../reel/document.js';
+import { parseTime } from '../../time/units.js';
+import { suggest } from '../../errors/nearest.js';
+import { show } from '../../errors/show.js';
+import { insertMember, renameMembers, setMembers, withoutMember } from '../immutable.js';
+import type { Operations, Thing, Applied } from '../operation.js';
+import { refuse } from '../refusal.js';
+import { formatTime, secondsOf } from '../format-values.js';
+import { dropReferences, renameReferences, referencesTo } from './references.js';
+import { clipIn, pluralize, fpsIn, isMoment, withClip } from '../document-access.js';
+
+type Members = Readonly<Record<string, unknown>>;
+type Part = NonNullable<ReelDocument['clips'][string]['parts']>[number];
+type Listed = CueDocument | Part;
+
+/** Where the things that have names stand in a reel, all but cues and parts, which stand in lists. */
+const MAPS = { role: 'roles', sheet: 'sheets', clip: 'clips', chain: 'chains', facing: 'facings' } as const;
+
+/** `the track claw.rotation of snap` */
+function describe(thing: Thing): string {
+  const { what, name } = thing;
+  const at = 'at' in thing && thing.at !== undefined ? ` at ${formatTime(thing.at)}` : '';
+  const owner = 'clip' in thing ? ` of ${thing.clip}` : 'role' in thing ? ` of ${thing.role}` : '';
+  return `the ${what} ${name}${at}${owner}`;
+}
+
+function mapOf(document: ReelDocument, thing: Thing): Members {
+  switch (thing.what) {
+    case 'track':
+      return clipIn(document, thing.clip).tracks ?? {};
+    case 'span':
+      return clipIn(document, thing.clip).spans ?? {};
+    case 'shape':
+      return roleIn(document, thing.role).shapes ?? {};
+    case 'cue':
+    case 'part':
+      throw new Error('cues and parts stand in lists');
+    default:
+      return document[MAPS[thing.what]] ?? {};
+  }
+}
+
+function roleIn(document: ReelDocument, name: string) {
+  const roles = document.roles ?? {};
+  if (Object.hasOwn(roles, name)) return roles[name]!;
+  throw refuse('edit/unknown-role', `no role is called ${show(name)}; ${suggest(name, Object.keys(roles))}`);
+}
+
+function withMap(document: ReelDocument, thing: Thing, map: Members): ReelDocument {
+  const put = (name: string, clip: object) => withClip(document, name, clip);
+  switch (thing.what) {
+    case 'track':
+      return put(thing.clip, { ...clipIn(document, thing.clip), tracks: map });
+    case 'span':
+      return put(thing.clip, { ...clipIn(document, thing.clip), spans: map });
+    case 'shape': {
+      const role = { ...roleIn(document, thing.role), shapes: map } as ReturnType<typeof roleIn>;
+      return { ...document, roles: { ...document.roles, [thing.role]: role } };
+    }
+    default:
+      return { ...document, [MAPS[thing.what as keyof typeof MAPS]]: map };
+  }
+}
+
+/** Cues and parts: the list, and where in it the one is that is meant. */
+function listOf(document: ReelDocument, thing: Thing & { readonly what: 'cue' | 'part' }) {
+  const clip = clipIn(document, thing.clip);
+  const fps = fpsIn(document, clip);
+  const list: readonly Listed[] = (thing.what === 'cue' ? clip.cues : clip.parts) ?? [];
+  const nameOf = (one: Listed) => ('clip' in one ? one.clip : one.name);
+  const index = list.findIndex((one) => {
+    const here = thing.at === undefined || isMoment(parseTime(one.at, fps)!, secondsOf(thing.at, fps));
+    return nameOf(one) === thing.name && here;
+  });
+  const put = (next: readonly Listed[]) =>
+    withClip(document, thing.clip, { ...clip, [thing.what === 'cue' ? 'cues' : 'parts']: next });
+  const there = list.map((one) => `${nameOf(one)} at ${formatTime(one.at)}`);
+  return { list, index, fps, put, there };
+}
+
+function isListed(thing: Thing): thing is Thing & { readonly what: 'cue' | 'part' } {
+  return thing.what === 'cue' || thing.what === 'part';
+}
+
+function unknown(thing: Thing, known: readonly string[]): Error {
+  const found = isListed(thing) ? `there are: ${known.join(', ') || 'none'}` : suggest(thing.name, known);
+  return refuse(`edit/unknown-${thing.what}`, `there is no ${describe(thing).slice(4)}; ${found}`);
+}
+
+export function addThing(document: ReelDocument, operation: Operations['add']): Applied {
+  const { value, before } = operation;
+  const sentence = `added ${describe(operation)}`;
+  if (isListed(operation)) {
+    const { what, name, at } = operation;
+    if (at === undefined) throw refuse('edit/operation', `the ${what} ${show(name)} has no time; give "at"`);
+    const { list, put, fps } = listOf(document, operation);
+    const named = what === 'cue' ? { at, name } : { clip: name, at };
+    const one = { ...named, ...(value as object | undefined) } as Listed;
+    const seconds = secondsOf(at, fps);
+    const later = list.findIndex((other) => parseTime(other.at, fps)! > seconds);
+    return [put(list.toSpliced(later < 0 ? list.length : later, 0, one)), sentence];
+  }
+  const map = operation.what === 'role' ? rolesOf(document) : mapOf(document, operation);
+  if (Object.hasOwn(map, operation.name))
+    throw refuse('edit/name-taken', `${describe(operation)} is there already; take another name`);
+  if (value === undefined && operation.what !== 'role' && operation.what !== 'clip')
+    throw refuse('edit/operation', `${describe(operation)} has no "value"; give what it is`);
+  return [withMap(document, operation, insertMember(map, operation.name, value ?? {}, before)), sentence];
+}
+
+/** The roles; of a reel that has none written, those that its tracks speak of, as one that is added must not be alone. */
+function rolesOf(document: ReelDocument): Members {
+  if (document.roles) return document.roles;
+  const tracks = Object.values(document.clips).flatMap(({ tracks = {} }) => Object.keys(tracks));
+  return Object.fromEntries(tracks.map((track) => [track.slice(0, track.indexOf('.')), {}]));
+}
+
+export function removeThing(document: ReelDocument, operation: Operations['remove']): Applied {
+  const sentence = `removed ${describe(operation)}`;
+  if (isListed(operation)) {
+    const { list, index, put, there } = listOf(document, operation);
+    if (index < 0) throw unknown(operation, there);
+    return [put(list.toSpliced(index, 1)), sentence];
+  }
+  const map = mapOf(document, operation);
+  if (!Object.hasOwn(map, operation.name)) throw unknown(operation, Object.keys(map));
+  const uses = referencesTo(document, operation);
+  if (uses.length === 0) return [withMap(document, operation, withoutMember(map, operation.name)), sentence];
+  if (!operation.withUses) {
+    const users = uses.slice(0, 3).map((use) => use.summary);
+    const more = uses.length > 3 ? ` and ${uses.length - 3} more` : '';
+    const hint = 'remove these first, or say "withUses"';
+    throw refuse('edit/in-use', `${describe(operation)} is used by ${users.join(', ')}${more}; ${hint}`);
+  }
+  const dropped = dropReferences(document, operation);
+  const rest = withoutMember(mapOf(dropped, operation), operation.name);
+  return [withMap(dropped, operation, rest), `${sentence} and ${pluralize(uses.length, 'use')} of it`];
+}
+
+export function renameThing(document: ReelDocument, operation: Operations['rename']): Applied {
+  const { to, name } = operation;
+  const sentence = `renamed ${describe(operation)} to ${to}`;
+  if (isListed(operation)) {
+    const { list, index, put, there } = listOf(document, operation);
+    if (index < 0) throw unknown(operation, there);
+    const one = list[index]!;
+    return [put(list.with(index, 'clip' in one ? { ...one, clip: to } : { ...one, name: to })), sentence];
+  }
+  // A role that only tracks speak of has no member of its own.
+  const spoken = operation.what === 'role' && !document.roles;
+  const map = spoken ? rolesOf(document) : mapOf(document, operation);
+  if (!Object.hasOwn(map, name)) throw unknown(operation, Object.keys(map));
+  if (to !== name && Object.hasOwn(map, to))
+    throw refuse('edit/name-taken', `${describe({ ...operation, name: to })} is there already; take another name`);
+  const used = renameReferences(document, operation, to);
+  if (spoken) return [used, sentence];
+  const renamed = renameMembers(mapOf(used, operation), (other) => (other === name ? to : other));
+  return [withMap(used, operation, renamed), sentence];
+}
+
+export function changeThing(document: ReelDocument, operation: Operations['change']): Applied {
+  const { to, name, what } = operation;
+  const isWhole = what === 'chain' || what === 'facing' || what === 'span';
+  if (!isWhole && (typeof to !== 'object' || to === null || Array.isArray(to)))
+    throw refuse(
+      'edit/operation',
+      `"to" is ${show(to)}; give the members that change, with null for those to take out`,
+    );
+  const members = isWhole ? {} : fromNull(to as object);
+  const sentence = `changed ${isWhole ? '' : `${Object.keys(members).join(', ')} of `}${describe(operation)}`;
+  if (isListed(operation)) {
+    const { list, index, put, there } = listOf(document, operation);
+    if (index < 0) throw unknown(operation, there);
+    return [put(list.with(index, setMembers(list[index]!, members))), sentence];
+  }
+  const map = mapOf(document, operation);
+  if (!Object.hasOwn(map, name)) throw unknown(operation, Object.keys(map));
+  const value = map[name] as object;
+  // A track that is a plain list has room for options in the longer form only.
+  const owner = what === 'track' && Array.isArray(value) ? { keys: value } : value;
+  const next: unknown = isWhole ? to : setMembers(owner, members);
+  const only = what === 'track' && Object.keys(next as object).join() === 'keys';
+  return [withMap(document, operation, { ...map, [name]: only ? (next as { keys: unknown }).keys : next }), sentence];
+}
+
+/** `null` takes a member out. */
+function fromNull(to: object): Record<string, unknown> {
+  return Object.fromEntries(
+    Object.entries(to).map(([name, value]) => [name, value === null ? undefined : (value as unknown)]),
+  );
+}
+
+/** A clip under a second name, to make a variant of. It stands behind the first. */
+export function copyClip(document: ReelDocument, { clip: name, to }: Operations['copy-clip']): Applied {
+  const clip = clipIn(document, name);
+  if (Object.hasOwn(document.clips, to))
+    throw refuse('edit/name-taken', `a clip is called ${show(to)} already; take another name`);
+  const names = Object.keys(document.clips);
+  const clips = insertMember(document.clips, to, clip, names[names.indexOf(name) + 1]);
+  return [{ ...document, clips }, `copied ${name} to ${to}`];
+}

@@ -1,0 +1,144 @@
+import * as v from 'valibot';
+import { countAllKeys, countKeys, expectReel, propertiesOf } from '../reel/check.js';
+import { ReelError } from '../reel/diagnostic.js';
+import type { ClipDocument, ReelDocument, TrackDocument } from '../reel/document.js';
+import { LIMITS } from '../reel/limits.js';
+import { keysOf, kindImpliedBy, optionsOf, type Properties } from '../reel/properties.js';
+import { documents } from '../reel/schema.js';
+import { reportIssue } from '../reel/schema-issues.js';
+import { resolveClip } from '../reel/resolve.js';
+import { refuse, refuseProblems } from './refusal.js';
+
+/** What is known of a document without errors. */
+export interface Facts {
+  readonly properties: Properties;
+  /** How many keys it has, frames of rows counted one by one. */
+  readonly keys: number;
+}
+
+const known = new WeakMap<ReelDocument, Facts>();
+
+/** What is known of a document; checks one that is met for the first time. One with errors is refused. */
+export function factsOf(document: ReelDocument): Facts {
+  let facts = known.get(document);
+  if (!facts) {
+    facts = check(document);
+    known.set(document, facts);
+  }
+  return facts;
+}
+
+function check(document: ReelDocument): Facts {
+  try {
+    const properties = propertiesOf(document) ?? expectReel(document).properties;
+    return { properties, keys: countAllKeys(document) };
+  } catch (error) {
+    if (!(error instanceof ReelError)) throw error;
+    const first = error.diagnostics.find(({ severity }) => severity === 'error')!;
+    throw refuse(first.code, `${first.path}: ${first.message}; ${first.hint}`);
+  }
+}
+
+/**
+ * Refuses a document that an edit has made of a sound one, if it has errors. Edits of the keys, cues and spans of clips
+ * are most of an animator's work, so for these only what has changed is looked at; anything else is checked whole.
+ */
+export function expectValid(before: ReelDocument, after: ReelDocument): void {
+  if (known.has(after)) return;
+  known.set(after, checkChanged(before, after, factsOf(before)) ?? check(after));
+}
+
+/** The document after, which has no errors: for operations that go step by step, so that each step is quickly seen. */
+export function canLoad(before: ReelDocument, after: ReelDocument): ReelDocument {
+  expectValid(before, after);
+  return after;
+}
+
+/** The facts of a document that differs from a sound one in little; nothing where that little may touch the rest. */
+function checkChanged(before: ReelDocument, after: ReelDocument, { properties, keys }: Facts): Facts | undefined {
+  if (!isSameBut(before, after, ['clips'])) return undefined;
+  const names = Object.keys(after.clips);
+  if (names.length !== Object.keys(before.clips).length) return undefined;
+  const changed = names.filter((name) => after.clips[name] !== before.clips[name]);
+  const parts = new Set(names.flatMap((name) => (after.clips[name]!.parts ?? []).map(({ clip }) => clip)));
+  let count = keys;
+  for (const name of changed) {
+    if (!Object.hasOwn(before.clips, name) || parts.has(name)) return undefined;
+    const [was, is] = [before.clips[name]!, after.clips[name]!];
+    if (is.parts?.length || !isSameBut(was, is, ['tracks', 'cues', 'spans', 'duration', 'about'])) return undefined;
+    // Chains speak of spans by their names.
+    if (Object.keys(was.spans ?? {}).join() !== Object.keys(is.spans ?? {}).join()) return undefined;
+    const tracks = changedTracks(after, was, is, properties);
+    if (!tracks) return undefined;
+    if ((is.cues?.length ?? 0) > LIMITS.cues) return undefined;
+    for (const track of Object.keys(tracks)) expectTrack(was.tracks![track]!, tracks[track]!, track);
+    expectMembers(was, is);
+    // Its other tracks are as they were; frames per second too.
+    const slim = { ...after, clips: { ...after.clips, [name]: { ...is, tracks } } };
+    resolveClip(slim, name, properties, refuseErrors);
+    for (const track of Object.keys(tracks)) {
+      count += countKeys(keysOf(tracks[track]!)) - countKeys(keysOf(was.tracks![track]!));
+    }
+  }
+  return count > LIMITS.keys ? undefined : { properties, keys: count };
+}
+
+/** The tracks that are others than they were; nothing when there are more or fewer, or one may tell of another kind. */
+function changedTracks(reel: ReelDocument, was: ClipDocument, is: ClipDocument, { byName }: Properties) {
+  const [from, to] = [was.tracks ?? {}, is.tracks ?? {}];
+  const names = Object.keys(to);
+  if (names.length !== Object.keys(from).length) return undefined;
+  const changed: Record<string, (typeof to)[string]> = {};
+  for (const name of names) {
+    if (!Object.hasOwn(from, name)) return undefined;
+    if (from[name] === to[name]) continue;
+    const implied = kindImpliedBy(reel, name, to[name]!);
+    const open = implied === 'open' && kindImpliedBy(reel, name, from[name]!) === 'open';
+    if (!open && (implied === undefined || !isKindOf(name, implied, byName))) return undefined;
+    changed[name] = to[name]!;
+  }
+  return changed;
+}
+
+/** Refuses keys and options that the schema does not know; keys that are as they were have been seen. */
+function expectTrack(was: TrackDocument, is: TrackDocument, name: string): void {
+  const seen = new Set<unknown>(keysOf(was));
+  for (const key of keysOf(is)) if (!seen.has(key)) expectSchema(documents.key, key, name);
+  const options = optionsOf(is);
+  if (options) expectSchema(documents.track, { ...options, keys: keysOf(is).slice(0, 1) }, name);
+}
+
+/** Refuses cues, spans, a duration or a text that the schema does not know. */
+function expectMembers(was: ClipDocument, is: ClipDocument): void {
+  const { cues, spans, duration, about } = is;
+  if (cues !== was.cues && cues) {
+    const seen = new Set<unknown>(was.cues);
+    for (const cue of cues) if (!seen.has(cue)) expectSchema(documents.cue, cue, 'cues');
+  }
+  if (spans === was.spans && duration === was.duration && about === was.about) return;
+  expectSchema(documents.clip, { ...(spans && { spans }), duration, about }, '');
+}
+
+function expectSchema(schema: v.GenericSchema, value: object, place: string): void {
+  const issues = v.safeParse(schema, value).issues ?? [];
+  const refuseIt = refuseProblems((path) => `${[place, ...path].filter((step) => step !== '').join('.')}: `);
+  for (const issue of issues) reportIssue(issue, value, refuseIt);
+}
+
+/** Whether the property of a track is of a kind. */
+function isKindOf(track: string, kind: string, byName: Properties['byName']): boolean {
+  for (let name = track; name !== ''; name = name.slice(0, Math.max(0, name.lastIndexOf('.')))) {
+    const property = byName.get(name);
+    if (property) return property.kind === kind;
+  }
+  return false;
+}
+
+const refuseErrors = refuseProblems(() => '');
+
+/** Whether two objects differ in these members only. */
+function isSameBut<O extends object>(a: O, b: O, members: readonly (keyof O & string)[]): boolean {
+  const names = new Set([...Object.keys(a), ...Object.keys(b)] as (keyof O & string)[]);
+  for (const name of names) if (!members.includes(name) && a[name] !== b[name]) return false;
+  return true;
+}

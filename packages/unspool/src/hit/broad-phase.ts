@@ -1,0 +1,43 @@
+import Flatbush from 'flatbush';
+import type { OwnedShape } from './owner.js';
+import type { Vec } from './shapes.js';
+
+/** The box that a shape stays in for a stretch of so many seconds: where it is, and as far round as it may go. */
+function boxOf(one: OwnedShape, step: number): readonly [x0: number, y0: number, x1: number, y1: number] {
+  const { corners, radius } = one.at(0);
+  const far = radius + one.farthest(0, step, ANYWHERE);
+  let [x0, y0, x1, y1] = [Infinity, Infinity, -Infinity, -Infinity];
+  for (const [x, y] of corners) {
+    x0 = Math.min(x0, x - far);
+    y0 = Math.min(y0, y - far);
+    x1 = Math.max(x1, x + far);
+    y1 = Math.max(y1, y + far);
+  }
+  return [x0, y0, x1, y1];
+}
+
+const ANYWHERE: Vec = [0, 0];
+
+/** Which shapes may come near which others, for so many seconds: those whose boxes overlap. */
+export class BroadPhase {
+  readonly #index: Flatbush | undefined;
+  readonly #targets: readonly OwnedShape[];
+
+  constructor(
+    targets: readonly OwnedShape[],
+    readonly step: number,
+  ) {
+    this.#targets = targets;
+    if (targets.length === 0) return;
+    this.#index = new Flatbush(targets.length);
+    for (const target of targets) this.#index.add(...boxOf(target, step));
+    this.#index.finish();
+  }
+
+  /** In the order in which the targets were given; of a shorter time, those of that. */
+  of(one: OwnedShape, step = this.step): OwnedShape[] {
+    if (!this.#index) return [];
+    const found = this.#index.search(...boxOf(one, step));
+    return found.sort((a, b) => a - b).map((place) => this.#targets[place]!);
+  }
+}

@@ -1,0 +1,55 @@
+import type { Transform2D } from '../play/placement.js';
+
+/** How far the running frame has come. */
+export interface FrameClock {
+  /** Seconds of the frame that are gone, and of all of it. */
+  done: number;
+  length: number;
+}
+
+/** A way that a place goes straight, from the start of a frame to its end. */
+export class FrameMotion {
+  #start: Transform2D;
+  #end: Transform2D;
+  #isPut = false;
+
+  constructor(
+    readonly clock: FrameClock,
+    place: Transform2D,
+  ) {
+    this.#start = this.#end = place;
+  }
+
+  /**
+   * A frame begins: on from where the last one ended. What is there for the first time has come from nowhere; what is
+   * mirrored anew is not moved through its mirror.
+   */
+  begin(place: Transform2D): void {
+    const turned = !this.#isPut || place[3] * this.#end[3] < 0 || place[4] * this.#end[4] < 0;
+    this.#isPut = true;
+    this.#start = turned ? place : this.#end;
+    this.#end = place;
+  }
+
+  /** It stands somewhere else at once, and goes on from there; without a place it comes from nowhere again. */
+  reset(place?: Transform2D): void {
+    this.#isPut = place !== undefined;
+    if (place) this.#start = this.#end = place;
+  }
+
+  /** Where it is at the end of the frame. */
+  get end(): Transform2D {
+    return this.#end;
+  }
+
+  /** Where it is so many seconds from now. Where it is moved to while the frame runs counts from its next on. */
+  at(after: number): Transform2D {
+    const { done, length } = this.clock;
+    return between(this.#start, this.#end, length > 0 ? (done + after) / length : 1);
+  }
+}
+
+function between(a: Transform2D, b: Transform2D, share: number): Transform2D {
+  if (share >= 1 || a === b || a.every((n, k) => n === b[k])) return b;
+  return a.map((n, k) => n + (b[k]! - n) * share) as unknown as Transform2D;
+}

@@ -1,0 +1,173 @@
+import { prepareBase, type Clip } from '../clip/clip.js';
+import type { ReelFacts } from '../clip/compiled.js';
+import { boundCurves } from '../clip/bounds.js';
+import { HEAD_SIZE, sampleCurves, type Curves } from '../clip/curves.js';
+import { remapCurves } from '../clip/remapped-curves.js';
+import { checkPlacement, type Transform2D, type Placement } from '../play/placement.js';
+import { toSeconds, type Time } from '../time/units.js';
+import { Rig, type Bounds } from './rig.js';
+import { roundedOf, type HitShape, type Rounded, type Vec } from './shapes.js';
+
+/** A shape that moves: where it is at a time, and how far any of its points goes from there at most. */
+export interface Moving {
+  /** @param time seconds */
+  at(time: number): Rounded;
+  /**
+   * A bound on how far any point of it goes, from where it is at one time, at any moment until another: in units. It
+   * comes to 0 with the time between the two, but for jumps. It may be too great, which costs steps; it must never be
+   * too small, or a contact may be missed.
+   *
+   * @param direction of length 1: how far it goes that way is enough. `[0, 0]` asks for any
+   */
+  farthest(from: number, until: number, direction: Vec): number;
+  /** When it is there at all, in order of time, between two times. Left out: always. */
+  activeIn?(from: number, until: number): readonly (readonly [from: number, until: number])[];
+}
+
+/** @throws UnspoolError for what is not a placement */
+export function placeOf(placement: Placement): Transform2D {
+  checkPlacement(placement);
+  const { position = [0, 0], rotation = 0, scale = 1, flip = false } = placement;
+  const [sx, sy] = typeof scale === 'number' ? [scale, scale] : scale;
+  return [position[0], position[1], rotation, flip ? -sx : sx, sy];
+}
+
+/** Where the numbers of a rig come from. */
+export interface Numbers {
+  /** Puts them, as they are at a time, into a list. */
+  sampleInto(time: number, values: Float64Array): void;
+  /** Puts their bounds between two times into two lists. */
+  boundsInto(from: number, until: number, low: Float64Array, high: Float64Array): void;
+}
+
+/** A shape that moves with the roles of a reel, and with the place of its cast. */
+export class RigMotion {
+  readonly #bounds: Bounds;
+  /** The time that its numbers were sampled at last. */
+  #sampled = NaN;
+
+  constructor(
+    readonly rig: Rig,
+    readonly numbers: Numbers,
+  ) {
+    const { size } = rig.layout;
+    this.#bounds = { values: new Float64Array(size), low: new Float64Array(size), high: new Float64Array(size) };
+  }
+
+  /** Its numbers are others now. */
+  freshen(): void {
+    this.#sampled = NaN;
+  }
+
+  values(time: number): Float64Array {
+    const { values } = this.#bounds;
+    if (time !== this.#sampled) this.numbers.sampleInto(time, values);
+    this.#sampled = time;
+    return values;
+  }
+
+  rounded(time: number, place: Transform2D): Rounded {
+    return this.rig.rounded(this.values(time), place);
+  }
+
+  farthest(from: number, until: number, start: Transform2D, end: Transform2D, direction: Vec): number {
+    this.values(from);
+    this.numbers.boundsInto(from, until, this.#bounds.low, this.#bounds.high);
+    return this.rig.farthest(this.#bounds, start, end, direction);
+  }
+}
+
+/** A shape of a clip as it moves through the world: for `sweep`, and for pictures. */
+export interface MovingShape extends Moving {
+  /** In the words of `distance`; `null` while it is not active. */
+  shape(time: number): HitShape | null;
+}
+
+/**
+ * A shape of a clip, moving as the clip is authored: its track under the transforms of its roles (their rest values
+ * where the clip does not animate them), and under a placement.
+ *
+ * @param name      `role.shape`; throws for one that the reel does not animate
+ * @param placement as `player.place` takes it
+ */
+export function shapeOf(clip: Clip, name: string, placement: Placement = {}): MovingShape {
+  const rig = rigOf(clip.facts, name);
+  const motion = new RigMotion(rig, new ClipNumbers(clip, rig));
+  const place = placeOf(placement);
+  const inside = (time: number) => Math.min(clip.duration, Math.max(0, time));
+  return {
+    at: (time) => motion.rounded(inside(time), place),
+    farthest: (from, until, direction) => motion.farthest(inside(from), inside(until), place, place, direction),
+    activeIn: (from, until) =>
+      clip.activations
+        .filter(({ shape, at, until: end }) => shape === name && at <= until && end >= from)
+        .map(({ at, until: end }) => [Math.max(at, from), Math.min(end, until)] as const),
+    shape: (time) => {
+      const values = motion.values(inside(time));
+      return rig.isActive(values) ? rig.shape(values, place) : null;
+    },
+  };
+}
+
+/** The active shapes of a clip at a time, as they stand in the world. */
+export function shapesAt(clip: Clip, time: Time, placement: Placement = {}): readonly ShapeAt[] {
+  const seconds = toSeconds(time, clip.fps, 'time');
+  return Object.entries(clip.facts.shapes).flatMap(([name, { tag }]) => {
+    const shape = clip.layout.find(name) ? shapeOf(clip, name, placement).shape(seconds) : null;
+    return shape ? [{ name, tag, shape }] : [];
+  });
+}
+
+export interface ShapeAt {
+  /** `role.shape` */
+  readonly name: string;
+  readonly tag: string | undefined;
+  readonly shape: HitShape;
+}
+
+/** A shape that stands still, for `sweep`. */
+export function still(shape: HitShape): Moving {
+  const rounded = roundedOf(shape);
+  return { at: () => rounded, farthest: () => 0 };
+}
+
+const rigs = new WeakMap<object, Map<string, Rig>>();
+
+export function rigOf(facts: ReelFacts, name: string): Rig {
+  let known = rigs.get(facts);
+  if (!known) rigs.set(facts, (known = new Map<string, Rig>()));
+  let rig = known.get(name);
+  if (!rig) known.set(name, (rig = new Rig(facts, name)));
+  return rig;
+}
+
+/** The numbers of a rig as a clip has them; where it does not animate them, the rest values. */
+class ClipNumbers implements Numbers {
+  readonly #curves: Curves;
+  readonly #hints: Int32Array;
+  readonly #rest: Float64Array;
+  readonly #base: { readonly low: Float64Array; readonly high: Float64Array };
+  readonly #at = new Float64Array(1);
+
+  constructor(clip: Clip, { layout }: Rig) {
+    this.#curves = remapCurves(clip, layout, () => true).curves;
+    const { count, heads } = this.#curves;
+    this.#hints = Int32Array.from({ length: count }, (_, c) => heads[c * HEAD_SIZE]!);
+    this.#rest = Float64Array.from(layout.slots.flatMap(({ rest }) => rest));
+    const base = this.#rest.slice();
+    prepareBase(this.#curves, base);
+    this.#base = { low: base, high: base };
+  }
+
+  sampleInto(time: number, values: Float64Array): void {
+    values.set(this.#rest);
+    this.#at[0] = time;
+    sampleCurves(this.#curves, this.#at, this.#hints, this.#base.low, values);
+  }
+
+  boundsInto(from: number, until: number, low: Float64Array, high: Float64Array): void {
+    low.set(this.#rest);
+    high.set(this.#rest);
+    boundCurves(this.#curves, from, until, this.#base, low, high);
+  }
+}

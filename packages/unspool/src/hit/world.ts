@@ -1,0 +1,346 @@
+import { UnspoolError } from '../errors/error.js';
+import { show } from '../errors/show.js';
+import { BroadPhase } from './broad-phase.js';
+import { BodyOwner, PlayerOwner } from './owner.js';
+import type { HitBody, HitPlayer, OwnedShape, Owner, ActiveWindow, ReportedHits } from './owner.js';
+import type { FrameClock } from './frame-motion.js';
+import type { Placement } from '../play/placement.js';
+import type { ShapeAt } from './moving-shape.js';
+import { firstContact } from './sweep.js';
+import { distanceOf } from './distance.js';
+import type { Vec } from './shapes.js';
+import { frameSeconds } from '../time/frame-seconds.js';
+
+/** One of the two in a hit. */
+export interface HitSide {
+  /** As it was added. */
+  readonly owner: string;
+  /** `role.shape`, of a body the shape's name. */
+  readonly shape: string;
+  readonly tag: string;
+}
+
+export interface Hit {
+  readonly by: HitSide;
+  readonly to: HitSide;
+  /** Seconds of the world: the sum of what was given to `tick`, up to the moment of the hit. */
+  readonly time: number;
+  /** How much of the frame was left then. */
+  readonly late: number;
+  /** Where the two touch, and the unit vector from the one that hits to the one that is hit. */
+  readonly point: Vec;
+  readonly normal: Vec;
+  /** How deep they are in each other: next to nothing, unless they were when the shape became active. */
+  readonly depth: number;
+  /** What the reel says of the activation, else of the shape. */
+  readonly data: unknown;
+}
+
+export interface HitWorldOptions {
+  /** Which tags hit which. Left out: `hits` hits `hurt`. */
+  readonly pairs?: readonly (readonly [by: string, to: string])[];
+  /** Says of two that would hit each other whether they may: friends, or what is out of play. Left out: all may. */
+  readonly may?: (by: HitSide, to: HitSide) => boolean;
+  /** Hears of each hit at its moment, with everything standing there: what it does takes effect then. */
+  readonly onHit?: (hit: Hit) => void;
+}
+
+/** What a world saves of itself: seconds, where its bodies were, and per shape of a body whom it has hit. */
+export interface HitWorldState {
+  readonly time: number;
+  /** Where its bodies were at the end of the frame. */
+  readonly places: readonly (readonly [body: string, x: number, y: number])[];
+  readonly bodies: readonly (readonly [body: string, shape: string, targets: readonly string[]])[];
+}
+
+/** Hits at one time, to a nanosecond, are told together. */
+const EPSILON = 1e-9;
+/** More stretches than this in one frame are a circle. */
+const MAX_HITS = 10_000;
+
+interface Found {
+  readonly by: OwnedShape;
+  readonly to: OwnedShape;
+  /** Seconds of the frame. */
+  readonly time: number;
+  readonly presence: ActiveWindow;
+}
+
+/** The bodies that a tag hits, and what each shape that has it meets of them first, as far as it has looked. */
+interface BodyTargets {
+  readonly near: BroadPhase;
+  readonly first: Map<OwnedShape, readonly Found[]>;
+}
+
+/**
+ * Finds the hits of players and bodies, and plays them: it takes the place of ticking each player. A hit is a moment
+ * like a cue. Whatever the frames, it is found at the same time, between frames too; everything stands there while it
+ * is told; and what is done about it has the rest of the frame.
+ *
+ * One activation of a shape hits each target once.
+ */
+export class HitWorld {
+  readonly #owners = new Map<string, Owner>();
+  readonly #pairs: readonly (readonly [by: string, to: string])[];
+  readonly #may: HitWorldOptions['may'];
+  readonly #onHit: HitWorldOptions['onHit'];
+  /** By activation: the names of those that it has hit. */
+  readonly #reported = new WeakMap<object, Set<string>>();
+  readonly #reportedTo: ReportedHits = {
+    get: (token) => [...(this.#reported.get(token) ?? [])],
+    set: (token, names) => void this.#reported.set(token, new Set(names)),
+  };
+  readonly #clock: FrameClock = { done: 0, length: 0 };
+  #time = 0;
+  #isRunning = false;
+
+  constructor({ pairs = [['hits', 'hurt']], may, onHit }: HitWorldOptions = {}) {
+    this.#pairs = pairs;
+    this.#may = may;
+    this.#onHit = onHit;
+  }
+
+  /** Seconds so far: the sum of what was given to `tick`; while a hit is told, up to that. */
+  get time(): number {
+    return this.#time;
+  }
+
+  /**
+   * Adds a player, which is ticked from here on, or a body. Throws for a name that is taken.
+   *
+   * @param at where the cast of a player is, if the game moves what it stands in itself; else as the player is placed
+   */
+  add(name: string, one: HitPlayer | HitBody, at?: () => Placement): this {
+    if (this.#owners.has(name))
+      throw new UnspoolError('hit/owner', `there is ${show(name)} already`, 'take it out first, or give another name');
+    if ('shapes' in one) {
+      this.#owners.set(name, new BodyOwner(name, this.#clock, one));
+      return this;
+    }
+    const { parts } = one;
+    if (parts.ticker && parts.ticker !== this) {
+      const message = `the player that is added as ${show(name)} is in another world`;
+      throw new UnspoolError('hit/owner', message, 'take it out there first: two logs would tick it twice');
+    }
+    const owner = new PlayerOwner(name, this.#clock, one, at, this.#reportedTo);
+    this.#owners.set(name, owner);
+    parts.ticker = this;
+    parts.hits = owner;
+    return this;
+  }
+
+  /** Takes one out. A player is ticked by the game again. */
+  remove(name: string): this {
+    const owner = this.#owners.get(name);
+    this.#owners.delete(name);
+    if (owner instanceof PlayerOwner) {
+      const { parts } = owner.player;
+      parts.savedHits = owner.save();
+      parts.ticker = parts.hits = undefined;
+    }
+    return this;
+  }
+
+  /** @internal Whether it ticks its players now. */
+  get isTicking(): boolean {
+    return this.#isRunning;
+  }
+
+  /** What belongs to none of its players, as plain JSON: its time, and whom its bodies have hit. */
+  save(): HitWorldState {
+    const bodies = [...this.#owners.values()].filter((owner) => owner instanceof BodyOwner);
+    const hits = bodies.flatMap(({ name, shapes }) =>
+      shapes.map((shape) => [name, shape.name, this.#reportedTo.get(shape.windows[0]!.token)] as const),
+    );
+    const places = bodies.map(({ name, way }) => [name, way.end[0], way.end[1]] as const);
+    return { time: this.#time, places, bodies: hits.filter(([, , targets]) => targets.length > 0) };
+  }
+
+  /**
+   * Becomes what was saved: restore its players too, as theirs belong to them. Whoever is not in the world any more is
+   * passed over. Throws for what `save` did not write.
+   */
+  restore(state: HitWorldState): void {
+    const message = state as unknown as Readonly<Partial<Record<keyof HitWorldState, unknown>>> | null;
+    const isText = (value: unknown): value is string => typeof value === 'string';
+    const isHit = (value: unknown) => {
+      const [owner, shape, targets] = (Array.isArray(value) ? value : []) as readonly unknown[];
+      return isText(owner) && isText(shape) && Array.isArray(targets) && targets.every(isText);
+    };
+    const isPlace = (value: unknown) => {
+      const [owner, x, y] = (Array.isArray(value) ? value : []) as readonly unknown[];
+      return isText(owner) && Number.isFinite(x) && Number.isFinite(y);
+    };
+    const { time, bodies, places } = message ?? {};
+    const isTime = typeof time === 'number' && time >= 0 && time < Infinity;
+    const areLists = Array.isArray(bodies) && bodies.every(isHit) && Array.isArray(places) && places.every(isPlace);
+    if (!isTime || !areLists)
+      throw new UnspoolError('hit/state', `${show(state)} was not written by save`, 'give what save returned');
+    this.#time = time;
+    for (const owner of this.#owners.values()) {
+      if (!(owner instanceof BodyOwner)) continue;
+      const place = state.places.find(([body]) => body === owner.name);
+      if (place) owner.way.reset([place[1], place[2], 0, 1, 1]);
+      for (const { name, windows: presences } of owner.shapes) {
+        const found = state.bodies.find(([body, shape]) => body === owner.name && shape === name);
+        this.#reportedTo.set(presences[0]!.token, found?.[2] ?? []);
+      }
+    }
+  }
+
+  /** The active shapes of all of them, as they stand now: for an overlay. */
+  get shapes(): readonly ShapeAt[] {
+    return [...this.#owners.values()].flatMap((owner) => owner.shown());
+  }
+
+  /**
+   * One frame for all of them. Where players were placed, and bodies put, since the last is where they are at its end:
+   * they go there evenly.
+   *
+   * @returns its hits, in order of time
+   * @throws RangeError for a `dt` that is not a finite number ≥ 0 (from -0.1 on it counts as 0); and the first thing that a handler threw, when the
+   * frame is complete
+   */
+  tick(dt: number): readonly Hit[] {
+    dt = frameSeconds(dt);
+    if (this.#isRunning)
+      throw new UnspoolError('hit/nested-tick', 'tick was called while a hit was told', 'call it once a frame');
+    const hits: Hit[] = [];
+    const clock = this.#clock;
+    const begun = this.#time;
+    const errors: unknown[] = [];
+    // What handlers throw does not stop the others: it comes out when the frame is complete.
+    const attempt = (run: () => void) => {
+      try {
+        run();
+      } catch (error) {
+        errors.push(error);
+      }
+    };
+    this.#isRunning = true;
+    try {
+      [clock.done, clock.length] = [0, dt];
+      for (const owner of this.#owners.values()) owner.begin();
+      const bodies = this.#bodyTargets(dt);
+      for (let stretches = 0; ; stretches++) {
+        if (stretches > MAX_HITS)
+          throw new UnspoolError(
+            'hit/circle',
+            `one frame has more than ${MAX_HITS} moments`,
+            'does a hit cause itself?',
+          );
+        const owners = [...this.#owners.values()];
+        let until = owners.reduce((least, { horizon }) => Math.min(least, clock.done + horizon), dt);
+        const found = this.#first(owners, bodies, until);
+        if (found.length > 0) until = found[0]!.time;
+        const step = until - clock.done;
+        // Before the players go on: then their shapes are elsewhere.
+        const made = found.map((one) => this.#hit(one));
+        for (const owner of owners) attempt(() => owner.tick(step));
+        clock.done = until;
+        this.#time = begun + until;
+        for (const one of made) {
+          const hit = { ...one, time: this.#time, late: dt - until };
+          hits.push(hit);
+          attempt(() => this.#onHit?.(hit));
+        }
+        if (until >= dt) break;
+      }
+    } finally {
+      this.#isRunning = false;
+      // Whatever asks from now on asks of where things are.
+      clock.done = clock.length;
+    }
+    if (errors.length > 0) throw errors[0];
+    return hits;
+  }
+
+  /** The bodies that may be hit: where they go in a frame is known when it begins. */
+  #bodyTargets(dt: number): BodyTargets[] {
+    const bodies = [...this.#owners.values()].filter((owner) => owner instanceof BodyOwner);
+    const shapes = bodies.flatMap((owner) => owner.shapes);
+    return this.#pairs.map(([, hit]) => ({
+      near: new BroadPhase(
+        shapes.filter(({ tag }) => tag === hit),
+        dt,
+      ),
+      first: new Map(),
+    }));
+  }
+
+  /** The hits that come first, all at one time, if any come until then. */
+  #first(owners: readonly Owner[], bodies: readonly BodyTargets[], until: number): Found[] {
+    const changed = new Set(owners.filter((owner) => owner.look()));
+    const shapes = owners.flatMap((owner) => owner.shapes);
+    const active = shapes.filter(({ windows: presences }) => presences.length > 0);
+    const players = active.filter(({ owner }) => owner instanceof PlayerOwner);
+    let first = until;
+    let found: Found[] = [];
+    const take = (one: Found) => {
+      if (one.time > first + EPSILON || !this.#owners.has(one.to.owner.name)) return;
+      if (one.time < first - EPSILON) found = [];
+      first = Math.min(first, one.time);
+      // Of the shapes of one target the first counts.
+      if (!found.some((other) => other.presence.token === one.presence.token && other.to.owner === one.to.owner))
+        found.push(one);
+    };
+    this.#pairs.forEach(([hitting, hit], i) => {
+      const hitters = active.filter(({ tag }) => tag === hitting);
+      if (hitters.length === 0) return;
+      const { near, first: known } = bodies[i]!;
+      for (const by of hitters) {
+        const isKnown = !changed.has(by.owner) && known.has(by);
+        // As far as it has looked, which may be further than now counts.
+        const met = isKnown ? known.get(by)! : this.#meet(by, near);
+        known.set(by, met);
+        for (const one of met) if (!this.#reported.get(one.presence.token)?.has(one.to.owner.name)) take(one);
+      }
+      const targets = players.filter(({ tag }) => tag === hit);
+      if (targets.length === 0) return;
+      const others = new BroadPhase(targets, until - this.#clock.done);
+      for (const by of hitters)
+        for (const to of others.of(by)) for (const one of this.#contacts(by, to, first)) take(one);
+    });
+    return found.filter(({ time }) => time <= first + EPSILON).map((one) => ({ ...one, time: first }));
+  }
+
+  /** All bodies that a shape meets, as far as it has looked. */
+  #meet(by: OwnedShape, near: BroadPhase): Found[] {
+    const { done, length } = this.#clock;
+    const end = Math.min(
+      length,
+      by.windows.reduce((most, one) => Math.max(most, one.until), done),
+    );
+    return near.of(by, end - done).flatMap((to) => this.#contacts(by, to, end));
+  }
+
+  /** When a shape hits another first, in each activation that has not hit it yet, until a time of the frame. */
+  #contacts(by: OwnedShape, to: OwnedShape, until: number): Found[] {
+    if (to.owner === by.owner || (this.#may && !this.#may(sideOf(by), sideOf(to)))) return [];
+    const { done } = this.#clock;
+    return by.windows.flatMap((presence): Found[] => {
+      if (this.#reported.get(presence.token)?.has(to.owner.name)) return [];
+      for (const other of to.windows) {
+        const from = Math.max(presence.from, other.from, done);
+        const end = Math.min(presence.until, other.until, until);
+        if (from > end) continue;
+        const time = firstContact(by, to, from - done, end - done);
+        if (time !== undefined) return [{ by, to, time: done + time, presence }];
+      }
+      return [];
+    });
+  }
+
+  #hit({ by, to, time, presence }: Found): Omit<Hit, 'time' | 'late'> {
+    const { token } = presence;
+    const reported = this.#reported.get(token) ?? new Set<string>();
+    this.#reported.set(token, reported.add(to.owner.name));
+    const after = time - this.#clock.done;
+    const { point, normal, distance } = distanceOf(by.at(after), to.at(after));
+    return { by: sideOf(by), to: sideOf(to), point, normal, depth: Math.max(0, -distance), data: presence.data };
+  }
+}
+
+function sideOf({ owner, name, tag }: OwnedShape): HitSide {
+  return { owner: owner.name, shape: name, tag };
+}

@@ -1,0 +1,311 @@
+import { boundCurves } from '../clip/bounds.js';
+import { prepareBase } from '../clip/clip.js';
+import { sampleCurves } from '../clip/curves.js';
+import type { Layout } from '../clip/layout.js';
+import { BLEND_SIZE, HELD, QUATS, TURNS } from './blend.js';
+import type { PlayerCore } from './core.js';
+import { place, type RemappedClip } from './animated-slots.js';
+import { Mixer, type Voice } from './mixer.js';
+import { Playback } from './playback.js';
+import type { StageVoice } from './stage-voices.js';
+
+/** A voice as it is sampled into a part of the pose. */
+class LookAheadVoice implements Voice {
+  readonly hints: Int32Array;
+  readonly before: Float64Array;
+  readonly base: Float64Array;
+  share = 1;
+  /** What it was made from. */
+  readonly whole: RemappedClip;
+  /** Of its share, from one time until another. */
+  least = 1;
+  most = 1;
+
+  constructor(
+    readonly voice: StageVoice,
+    readonly placed: RemappedClip,
+    from: Int32Array,
+    readonly after: Float64Array,
+  ) {
+    this.whole = voice.placed;
+    this.hints = placed.hints.slice();
+    this.before = placed.offsets.length > 0 ? Float64Array.from(from, (k) => voice.before[k]!) : new Float64Array(0);
+    this.base = this.before.slice();
+    if (placed.offsets.length > 0) prepareBase(placed.curves, this.base);
+  }
+
+  timeInto(at: Float64Array): void {
+    at[0] = this.after[0]!;
+    this.voice.timeAfter(at);
+  }
+}
+
+interface LookAheadLayer {
+  readonly shownWeight: number;
+  /** Those that animate any of the numbers. */
+  readonly voices: readonly LookAheadVoice[];
+  /** Those that say what is left for the others too: what fades in over a clip takes from it whatever it animates. */
+  readonly all: readonly LookAheadVoice[];
+}
+
+/**
+ * Some of a player's numbers until its next moment: what they will be at a time, and between which they stay. For
+ * whoever must know where they go on the way, and not only where they are in a frame.
+ */
+export class LookAhead {
+  readonly #rest: Float64Array;
+  readonly #known = new Map<StageVoice, LookAheadVoice>();
+  readonly #after = new Float64Array(1);
+  readonly #at = new Float64Array(1);
+  readonly #mixer: Mixer;
+  readonly #spread: Spread;
+  #layers: readonly LookAheadLayer[] = [];
+
+  /**
+   * @param layout of these numbers
+   * @param from   per number, where it stands in the reel's pose
+   */
+  constructor(
+    readonly core: PlayerCore,
+    readonly layout: Layout,
+    readonly from: Int32Array,
+  ) {
+    this.#rest = new Float64Array(layout.size);
+    this.#mixer = new Mixer(layout.size);
+    this.#spread = new Spread(layout.size);
+  }
+
+  /** Takes over what plays now: to be called after each frame, and after each command. */
+  update(): void {
+    const { core, from } = this;
+    from.forEach((k, i) => (this.#rest[i] = core.stage.base.values[k]!));
+    core.sample();
+    const used = new Set<StageVoice>();
+    this.#layers = core.shown.flatMap((layer): LookAheadLayer[] => {
+      const all = layer.voices.map((voice): LookAheadVoice => {
+        used.add(voice);
+        let known = this.#known.get(voice);
+        if (known?.whole !== voice.placed) {
+          const mask = voice.placed.slots.map(({ name }) => name);
+          known = new LookAheadVoice(voice, place(voice.clip, this.layout, mask), from, this.#after);
+          this.#known.set(voice, known);
+        }
+        return known;
+      });
+      const voices = all.filter(({ placed }) => placed.slots.length > 0);
+      return voices.length > 0 ? [{ shownWeight: layer.shownWeight, voices, all }] : [];
+    });
+    for (const voice of this.#known.keys()) if (!used.has(voice)) this.#known.delete(voice);
+  }
+
+  /** The voice that a property is taken from now, if it is one that is held. */
+  heaviest(property: string): StageVoice | undefined {
+    this.#shares(0, 0);
+    let best: StageVoice | undefined;
+    for (const { shownWeight, voices } of this.#layers) {
+      let heaviest: LookAheadVoice | undefined;
+      let all = 0;
+      for (const voice of voices) {
+        if (!voice.placed.slots.some(({ name }) => name === property)) continue;
+        all += voice.share;
+        if (voice.share > (heaviest?.share ?? 0)) heaviest = voice;
+      }
+      if (heaviest && heaviest.share * shownWeight >= 1 - all * shownWeight) best = heaviest.voice;
+    }
+    return best;
+  }
+
+  /** Puts the numbers of so many seconds from now into a list of the layout. */
+  sampleInto(after: number, values: Float64Array): void {
+    values.set(this.#rest);
+    this.#after[0] = after;
+    const only = this.#only;
+    if (only) {
+      only.timeInto(this.#at);
+      sampleCurves(only.placed.curves, this.#at, only.hints, only.base, values);
+      return;
+    }
+    this.#shares(after, after);
+    this.#mixer.begin();
+    for (const layer of this.#layers) this.#mixer.layer(layer, values);
+  }
+
+  /** Puts the bounds of the numbers, from so many seconds until so many from now, into two lists. */
+  boundsInto(from: number, until: number, low: Float64Array, high: Float64Array): void {
+    low.set(this.#rest);
+    high.set(this.#rest);
+    const only = this.#only;
+    if (only) {
+      this.#bound(only, from, until, { low: only.base, high: only.base }, low, high);
+      return;
+    }
+    this.#shares(from, until);
+    const spread = this.#spread;
+    spread.begin();
+    for (const { voices, shownWeight } of this.#layers) {
+      spread.layer(voices, shownWeight, low, high, (voice, base, into) => {
+        this.#bound(voice, from, until, base, into.low, into.high);
+      });
+    }
+  }
+
+  /** The one voice that there is, if it is shown in full. */
+  get #only(): LookAheadVoice | undefined {
+    if (this.#layers.length !== 1) return undefined;
+    const { all, shownWeight } = this.#layers[0]!;
+    const one = all[0]!;
+    return all.length === 1 && shownWeight === 1 && one.voice.share === 1 && !isFading(one) ? one : undefined;
+  }
+
+  #bound(voice: LookAheadVoice, from: number, until: number, base: Range, low: Float64Array, high: Float64Array): void {
+    const at = this.#at;
+    at[0] = from;
+    voice.voice.timeAfter(at);
+    let [first, last] = [at[0], at[0]];
+    // A playhead goes straight; a hand of a gauge by an easing of the game's own, which is looked at in between.
+    const looks = voice.voice instanceof Playback ? 1 : 8;
+    for (let i = 1; i <= looks; i++) {
+      at[0] = from + ((until - from) * i) / looks;
+      voice.voice.timeAfter(at);
+      first = Math.min(first, at[0]);
+      last = Math.max(last, at[0]);
+    }
+    if (voice.voice instanceof Playback && voice.voice.turnsBetween(from, until))
+      [first, last] = [0, voice.voice.clip.duration];
+    boundCurves(voice.placed.curves, first, last, base, low, high);
+  }
+
+  /** What each makes up of its layer, from so many seconds until so many from now; `share` is that of the first. */
+  #shares(from: number, until: number): void {
+    for (const { all } of this.#layers) {
+      let [left, least, most] = [1, 1, 1];
+      for (let i = all.length - 1; i >= 0; i--) {
+        const one = all[i]!;
+        if (!(one.voice instanceof Playback)) continue;
+        const { voice } = one;
+        const [f0, f1] = [voice.fadedIn(from), voice.fadedIn(until)];
+        const [s0, s1] = [voice.stays(from), voice.stays(until)];
+        one.share = left * f0 * voice.weight * s0;
+        one.least = least * Math.min(f0, f1) * voice.weight * Math.min(s0, s1);
+        one.most = most * Math.max(f0, f1) * voice.weight * Math.max(s0, s1);
+        left *= 1 - f0;
+        least *= 1 - Math.max(f0, f1);
+        most *= 1 - Math.min(f0, f1);
+      }
+    }
+  }
+}
+
+function isFading({ voice }: LookAheadVoice): boolean {
+  return voice instanceof Playback && voice.isFading;
+}
+
+interface Range {
+  readonly low: Float64Array;
+  readonly high: Float64Array;
+}
+
+const range = (size: number): Range => ({ low: new Float64Array(size), high: new Float64Array(size) });
+
+/** Shares that differ by less are not told apart. */
+const SURE = 1e-9;
+
+/** What `Mixer` does with numbers, done with the bounds of numbers. */
+class Spread {
+  readonly #sampled: Range;
+  readonly #mixed: Range;
+  readonly #weights: Range;
+  /** Of the heaviest so far. */
+  readonly #heaviest: Range;
+  readonly #touched: Uint8Array;
+
+  constructor(size: number) {
+    this.#heaviest = range(size);
+    this.#sampled = range(size);
+    this.#mixed = range(size);
+    this.#weights = range(size);
+    this.#touched = new Uint8Array(size);
+  }
+
+  begin(): void {
+    this.#touched.fill(0);
+  }
+
+  /** Puts the bounds of a layer over those of what is below. */
+  layer(
+    voices: readonly LookAheadVoice[],
+    weight: number,
+    low: Float64Array,
+    high: Float64Array,
+    bound: (voice: LookAheadVoice, base: Range, into: Range) => void,
+  ): void {
+    const [sampled, mixed, weights, heaviest] = [this.#sampled, this.#mixed, this.#weights, this.#heaviest];
+    weights.low.fill(0);
+    weights.high.fill(0);
+    const targets = new Map<number, number>();
+    for (const voice of voices) {
+      if (voice.most === 0) continue;
+      const { offsets, blends } = voice.placed;
+      const base = { low: voice.base.slice(), high: voice.base.slice() };
+      for (const k of offsets) {
+        if (this.#touched[k] === 1) [base.low[k], base.high[k]] = [low[k]!, high[k]!];
+      }
+      bound(voice, base, sampled);
+      for (let i = 0; i < blends.length; i += BLEND_SIZE) {
+        for (let k = blends[i]!; k < blends[i]! + blends[i + 1]!; k++) {
+          const isFirst = !targets.has(k);
+          targets.set(k, blends[i + 2]!);
+          this.#add(k, blends[i + 2]!, voice, isFirst);
+        }
+      }
+    }
+    for (const [k, how] of targets) {
+      const [k0, k1] = [weights.low[k]! * weight, weights.high[k]! * weight];
+      const [b0, b1, m0, m1] = [low[k]!, high[k]!, mixed.low[k]!, mixed.high[k]!];
+      if (how === HELD) {
+        // The heaviest is shown if it is no lighter than what the layer leaves: where that is sure one, else either.
+        const [h0, h1] = [heaviest.low[k]! * weight, heaviest.high[k]! * weight];
+        const [never, always] = [h1 < 1 - k1 - SURE, h0 > 1 - k0 + SURE];
+        if (always) [low[k], high[k]] = [m0, m1];
+        else if (!never) [low[k], high[k]] = [Math.min(b0, m0), Math.max(b1, m1)];
+      } else {
+        const turn = how === TURNS ? 360 * Math.round((b0 + b1 - m0 - m1) / 720) : 0;
+        low[k] = Math.min(...[k0, k1].map((share) => b0 * (1 - share) + (m0 + turn) * share));
+        high[k] = Math.max(...[k0, k1].map((share) => b1 * (1 - share) + (m1 + turn) * share));
+        if (how === QUATS) {
+          const way = high[k] - low[k];
+          low[k] -= way;
+          high[k] += way;
+        }
+      }
+      this.#touched[k] = 1;
+    }
+  }
+
+  /** The mean of those so far and another. */
+  #add(k: number, how: number, { least, most }: LookAheadVoice, isFirst: boolean): void {
+    const [mixed, weights] = [this.#mixed, this.#weights];
+    const [v0, v1] = [this.#sampled.low[k]!, this.#sampled.high[k]!];
+    const [w0, w1] = [weights.low[k]!, weights.high[k]!];
+    weights.low[k] = w0 + least;
+    weights.high[k] = w1 + most;
+    const heaviest = this.#heaviest;
+    const [h0, h1] = isFirst ? [-1, -1] : [heaviest.low[k]!, heaviest.high[k]!];
+    heaviest.low[k] = Math.max(h0, least);
+    heaviest.high[k] = Math.max(h1, most);
+    if (isFirst) {
+      [mixed.low[k], mixed.high[k]] = [v0, v1];
+      return;
+    }
+    const [m0, m1] = [mixed.low[k]!, mixed.high[k]!];
+    if (how === HELD) {
+      if (least > h1 + SURE) [mixed.low[k], mixed.high[k]] = [v0, v1];
+      else if (most >= h0 - SURE) [mixed.low[k], mixed.high[k]] = [Math.min(m0, v0), Math.max(m1, v1)];
+      return;
+    }
+    const shares = [least / (w1 + least || 1), most / (w0 + most || 1)];
+    const turn = how === TURNS ? 360 * Math.round((m0 + m1 - v0 - v1) / 720) : 0;
+    mixed.low[k] = Math.min(...shares.map((share) => m0 * (1 - share) + (v0 + turn) * share));
+    mixed.high[k] = Math.max(...shares.map((share) => m1 * (1 - share) + (v1 + turn) * share));
+  }
+}

@@ -1,0 +1,331 @@
+import type { Clip } from '../clip/clip.js';
+import type { ReelNames } from '../clip/names.js';
+import type { ResolvedCue } from '../reel/cue.js';
+import type { Repeat } from '../time/iteration.js';
+import type { EventType } from './event-types.js';
+import { directionOf, firstIteration, happens, isLastIteration, limitOf, startOf } from './iterations.js';
+import { Playhead } from './playhead.js';
+import { cueTimelineOf, type CueMoment, type CueTimeline } from './cue-timeline.js';
+import type { Settings } from './settings.js';
+
+/** What a playback needs of the player that plays it. */
+export interface PlaybackHost {
+  /** Seconds of the player's time: inside a handler, of the moment that it handles. */
+  readonly now: number;
+  /** Seconds of the running frame that are left after the moment being handled; 0 outside of a frame. */
+  readonly left: number;
+  /** Whether anybody hears events of passes and cues. */
+  readonly hasListeners: boolean;
+  /** Runs what may call handlers; what they throw comes out when all of them were called. */
+  guarded(run: () => void): void;
+  /** A playback is at a moment of its own: every other one is shown there too. */
+  moment(playback: PlaybackSimulation): void;
+  emit(
+    type: EventType,
+    playback: PlaybackSimulation,
+    cue: ResolvedCue | undefined,
+    emitted: boolean,
+    by?: PlaybackSimulation,
+  ): boolean;
+  /** Passes were gone over without telling: so many, with so many cues in each. */
+  skipped(passes: number, cues: number): void;
+  changed(): void;
+}
+
+/** What a playback needs of the layer that it plays on. */
+export interface PlaybackPlace {
+  /** It has ended or was stopped: something else may play now. */
+  over(playback: PlaybackSimulation): void;
+  /** Whether what comes next waits for the end of a pass only. */
+  handsOver(playback: PlaybackSimulation): boolean;
+  /** It fades out, and with it those that it has faded over. */
+  leave(playback: PlaybackSimulation, seconds: number): void;
+  /** It is shown in another way. */
+  touch(playback: PlaybackSimulation): void;
+  /** Where the first role without a parent is, x and y. */
+  rootInto(out: Float64Array): void;
+}
+
+export type PlaybackPhase = 'waiting' | 'beginning' | 'running' | 'ended' | 'stopped';
+
+/**
+ * The course of a playback through time: from one moment to the next, pass by pass, and what is told on the way. What
+ * people do with it is in `Playback`.
+ */
+export abstract class PlaybackSimulation<N extends ReelNames = ReelNames> {
+  readonly clip: Clip<N['clip']>;
+  readonly repeat: Repeat;
+  /** @internal how it was asked for */
+  readonly settings: Settings;
+  /** @internal its motion */
+  readonly head: Playhead;
+  /** @internal */
+  state: PlaybackPhase = 'waiting';
+  /** @internal where it plays */
+  layer: PlaybackPlace | undefined;
+  protected readonly host: PlaybackHost;
+  protected readonly timeline: CueTimeline;
+  protected isPaused = false;
+  /** It goes on from where something was: the points there have been told. */
+  protected quiet = false;
+  /** Intervals that it is inside of, and whether that was told. */
+  protected open: Map<ResolvedCue, boolean> | undefined;
+  /** Counts changes, so that a moment with several events notices when a handler has moved the playhead away. */
+  protected changes = 0;
+
+  protected constructor(host: PlaybackHost, clip: Clip<N['clip']>, settings: Settings) {
+    const { repeat, rate, from, until, weight, low, high } = settings;
+    this.host = host;
+    this.clip = clip;
+    this.settings = settings;
+    this.repeat = repeat;
+    this.timeline = cueTimelineOf(clip);
+    const head = new Playhead(clip.fps);
+    this.head = head;
+    head.own = rate;
+    head.rate = rate * clip.rate;
+    head.until = until ?? NaN;
+    head.weight = weight;
+    head.iteration = firstIteration(repeat, head.rate);
+    head.shown = head.reached = head.start = from ?? low + startOf(high - low, repeat, head.rate);
+  }
+
+  /** It is over: `Playback` says what comes of that. */
+  protected abstract finish(how: 'ended' | 'stopped'): void;
+
+  /** The playhead: seconds inside the clip. Inside a handler it stands on the moment that is handled. */
+  get time(): number {
+    return this.head.shown;
+  }
+
+  /** The pass, counted from 0. An endless clip that plays backwards counts down, below 0. */
+  get iteration(): number {
+    return this.head.iteration;
+  }
+
+  /** False once it has ended or was stopped; also while it waits in a queue. */
+  get active(): boolean {
+    return this.state === 'beginning' || this.state === 'running';
+  }
+
+  get paused(): boolean {
+    return this.isPaused;
+  }
+
+  pause(): void {
+    if (this.isPaused) return;
+    this.isPaused = true;
+    this.change(this.head.shown, false);
+  }
+
+  /** @internal Whether time moves it. */
+  get isRunning(): boolean {
+    return this.active && !this.isPaused;
+  }
+
+  /** @internal Gives it the time of a frame: one number. */
+  addFrame(delta: Float64Array): void {
+    // One that begins does so in this frame, also where it was paused at once; but a pause stops what delays it.
+    const isBeginning = this.state === 'beginning' && !(this.isPaused && this.head.needed > 0);
+    if (isBeginning || (this.isRunning && this.head.rate !== 0)) this.head.addFirst(delta);
+  }
+
+  /** @internal Looks for its next moment: `head.due` says whether the frame reaches it. */
+  aim(): void {
+    const { head } = this;
+    if (Number.isNaN(head.needed)) this.#findStop();
+    const runs = this.state === 'beginning' || (this.state === 'running' && !this.isPaused && head.speed !== 0);
+    head.due = runs ? head.sum + head.lost - head.needed : -Infinity;
+  }
+
+  #findStop(): void {
+    const { head } = this;
+    if (!this.isRunning || head.speed === 0) return;
+    const direction = Math.sign(head.speed);
+    const limit = this.limit(direction);
+    if (head.reached === limit) {
+      // What is to be done there is the turn.
+      const nowhere = this.length === 0 && this.repeat.count === Infinity;
+      head.needed = nowhere ? Infinity : head.used;
+      return;
+    }
+    let stop = this.timeline.next(head.reached, direction, limit);
+    const until = head.until;
+    if ((until - head.reached) * direction > 0 && (stop - until) * direction > 0) stop = until;
+    head.aim(stop);
+  }
+
+  /** @internal Shows it where the frame ends. */
+  settle(): void {
+    if (this.state === 'running' && !this.isPaused) this.head.show(0);
+  }
+
+  /** @internal Goes to its next moment, and handles it. */
+  arrive(): void {
+    const { head } = this;
+    if (this.state === 'beginning') {
+      this.state = 'running';
+      const delay = head.needed;
+      if (delay > 0) head.change(head.shown, head.speed, head.changeAt + delay, head.seconds - delay);
+      head.needed = NaN;
+      const moments = this.timeline.beginning(head.reached, Math.sign(head.speed) || 1);
+      // What goes on from where something else was has told what is there.
+      this.handle(this.quiet ? moments.filter(({ type }) => type === 'cue-start') : moments);
+      if (head.reached === head.until) this.#land();
+      return;
+    }
+    const direction = Math.sign(head.speed);
+    const limit = this.limit(direction);
+    if (head.reached === limit) {
+      this.#turn(direction);
+      return;
+    }
+    head.arrive();
+    const changes = this.changes;
+    const turns = this.#turns;
+    const arriving = this.timeline.arriving(head.stop, direction);
+    const atLimit = head.stop === limit;
+    this.handle(atLimit ? arriving.filter((moment) => happens(moment, true, turns)) : arriving);
+    if (head.reached === head.until && this.changes === changes) this.#land();
+  }
+
+  /** Stays where it was meant to land. */
+  #land(): void {
+    this.head.until = NaN;
+    if (!this.active) return;
+    this.host.moment(this);
+    this.pause();
+  }
+
+  /** @internal Where the window that is played begins, seconds inside the clip; and how long it is. */
+  get low(): number {
+    return this.settings.low;
+  }
+
+  get length(): number {
+    return this.settings.high - this.settings.low;
+  }
+
+  protected get speed(): number {
+    return directionOf(this.repeat, this.head.rate, this.head.iteration) * Math.abs(this.head.rate);
+  }
+
+  get #isLastIteration(): boolean {
+    return isLastIteration(this.repeat, this.head.rate, this.head.iteration);
+  }
+
+  /** Whether the current pass ends with a turn, and not with a wrap or for good. */
+  get #turns(): boolean {
+    return this.repeat.mode === 'ping-pong' && !this.#isLastIteration;
+  }
+
+  /** Where the current pass stops, in the direction of play. */
+  protected limit(direction: number): number {
+    return this.low + limitOf(this.length, this.repeat, this.head.rate, this.head.iteration, direction);
+  }
+
+  /** At the end of a pass: the end of all, or the next pass, in the time that is left. */
+  #turn(direction: number): void {
+    const { head } = this;
+    const duration = this.length;
+    const turns = this.repeat.mode === 'ping-pong';
+    // There and back is one round: what waits for the end of one begins at the side where this began.
+    const { repeat } = this;
+    const began = this.settings.rate * this.clip.rate;
+    const isDown = directionOf(repeat, began, firstIteration(repeat, began)) < 0;
+    const round = !turns || head.reached === (isDown ? this.settings.high : this.low);
+    if (
+      this.#isLastIteration ||
+      (duration === 0 && this.repeat.count !== Infinity) ||
+      (round && this.layer?.handsOver(this))
+    ) {
+      this.finish('ended');
+      return;
+    }
+    const forward = Math.sign(head.rate);
+    const before = this.changes;
+    if (!turns) {
+      this.endOpen();
+      if (this.changes !== before || !this.active || Math.sign(head.rate) !== forward) return;
+    }
+    const from = turns ? head.reached : direction > 0 ? this.low : this.settings.high;
+    head.iteration += forward;
+    head.follow(from, this.speed);
+    this.#skipIterations();
+    this.emit('loop');
+    if (!turns && this.changes === before && this.active) {
+      this.handle(this.timeline.beginning(head.reached, Math.sign(head.speed)));
+      if (head.reached === head.until && this.changes === before) this.#land();
+    }
+  }
+
+  /** Many passes in one frame that nobody hears of are gone over at once: a page that was away for an hour. */
+  #skipIterations(): void {
+    const { head } = this;
+    const pass = this.length / Math.abs(head.rate);
+    const spent = head.seconds;
+    if (spent < 4 * pass || this.host.hasListeners || !Number.isNaN(head.until) || this.layer?.handsOver(this)) return;
+    const { count } = this.repeat;
+    const forward = Math.sign(head.rate);
+    const most =
+      count === Infinity ? Infinity : forward > 0 ? Math.ceil(count) - 2 - head.iteration : head.iteration - 1;
+    const all = spent / pass <= most;
+    // The remainder is exact, so that a month away leaves the phase as precise as a second.
+    const passes = all ? Math.round((spent - (spent % (2 * pass))) / pass) : 2 * Math.floor(most / 2);
+    if (passes <= 0) return;
+    head.set(all ? spent % (2 * pass) : spent - passes * pass);
+    head.iteration += forward * passes;
+    head.travel(passes * this.length);
+    this.host.skipped(passes, this.timeline.countIn(this.low, this.settings.high));
+  }
+
+  /** A change of the playhead's way: from here on, with what is left of the frame. */
+  protected change(to: number, moved = true): void {
+    const { head } = this;
+    const { now, left } = this.host;
+    const delay = Math.max(0, head.needed - (head.seconds - left));
+    head.change(to, this.speed, now, this.isPaused ? 0 : left);
+    if (this.state === 'beginning') head.needed = delay;
+    if (moved) this.changes++;
+    this.layer?.touch(this);
+    this.host.changed();
+  }
+
+  /**
+   * Makes the open intervals fit the playhead after it was moved or turned: those that it has left end. Those that it
+   * stands at the edge of and now moves into start, after a turn; a seek starts none, and a turn inside one neither.
+   */
+  protected settleCues(enter: boolean, direction = Math.sign(this.head.speed) || 1): void {
+    const inside = this.timeline.beginning(this.head.shown, direction);
+    const starts = inside.filter(({ type }) => type === 'cue-start');
+    const left = this.clip.cues.filter((cue) => this.open?.has(cue) && !starts.some((moment) => moment.cue === cue));
+    const { shown } = this.head;
+    const isEdge = ({ at, until }: ResolvedCue) => (direction > 0 ? at : until) === shown;
+    const entered = enter ? starts.filter(({ cue }) => isEdge(cue) && !this.open?.has(cue)) : [];
+    this.handle([...entered, ...left.map((cue) => ({ type: 'cue-end', cue }) as const)]);
+  }
+
+  protected handle(moments: readonly CueMoment[]): void {
+    const changes = this.changes;
+    for (const { type, cue } of moments) {
+      if (type === 'cue-end' && !this.open?.has(cue)) continue;
+      this.emit(type, cue);
+      if (this.changes !== changes || !this.active) return;
+    }
+  }
+
+  protected emit(type: EventType, cue?: ResolvedCue, by?: PlaybackSimulation): void {
+    // The end of an interval is told if and only if its start was.
+    const started = cue && type === 'cue-end' && this.open?.get(cue) === true;
+    if (cue && type === 'cue-end') this.open?.delete(cue);
+    if (cue && type === 'cue-start') (this.open ??= new Map<ResolvedCue, boolean>()).set(cue, true);
+    const emitted = this.host.emit(type, this, cue, started === true, by);
+    if (cue && type === 'cue-start' && !emitted && this.open?.has(cue)) this.open.set(cue, false);
+  }
+
+  protected endOpen(): void {
+    if (!this.open || this.open.size === 0) return;
+    // As written, as at any other moment.
+    for (const cue of this.clip.cues) if (this.open.has(cue)) this.emit('cue-end', cue);
+  }
+}

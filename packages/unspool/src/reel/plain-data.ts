@@ -1,0 +1,58 @@
+import { LIMITS } from './limits.js';
+import { FORBIDDEN } from './names.js';
+import type { Path, Report } from './diagnostic-messages.js';
+
+/**
+ * Looks over a document before anything else reads it: finite numbers, plain data, lists without holes, no names that reach a prototype,
+ * no more levels than allowed (a circle of objects is such a case).
+ *
+ * @param unusable receives the paths of values that nothing can be made of
+ * @returns false when it is no use to read on
+ */
+export function checkPlainData(value: unknown, report: Report, unusable: Path[], path: Path = []): boolean {
+  if (typeof value === 'number') {
+    if (Number.isFinite(value)) return true;
+    report('reel/not-finite', path, { value });
+    unusable.push(path);
+    return true;
+  }
+  if (value === null || typeof value === 'string' || typeof value === 'boolean') return true;
+  if (path.length >= LIMITS.depth) {
+    report('reel/too-deep', path.slice(0, 1), { limit: LIMITS.depth });
+    return false;
+  }
+  // Not by its own iteration, which goes over holes.
+  if (Array.isArray(value))
+    return Array.from(value).every((item, index) => checkPlainData(item, report, unusable, [...path, index]));
+  if (typeof value !== 'object') {
+    report('reel/not-data', path, { value });
+    unusable.push(path);
+    return true;
+  }
+  return Object.entries(value).every(([name, member]) => {
+    const here = [...path, name];
+    if (isForbidden(name, here)) {
+      report('reel/forbidden-name', here, { name }, 'error', 'name');
+      // The schema passes over such a member unchecked: nobody may read it.
+      unusable.push(here);
+      return true;
+    }
+    // An optional member that a program left undefined is not there.
+    return member === undefined || checkPlainData(member, report, unusable, here);
+  });
+}
+
+/** In data of the author's own, which nothing here ever writes to, only `__proto__` is odd. */
+function isForbidden(name: string, path: Path): boolean {
+  if (!(FORBIDDEN as readonly string[]).includes(name)) return false;
+  const free = path.some(
+    (step, i) =>
+      (String(step).startsWith('x-') && !isNameGiven(path, i)) || (step === 'data' && path[i - 2] === 'cues'),
+  );
+  return !free || name === '__proto__';
+}
+
+/** A role or clip called `x-` something is no data of the author's own; nor is a track, span or rest value. */
+function isNameGiven(path: Path, index: number): boolean {
+  return index === 1 || (index === 3 && ['tracks', 'spans', 'rest'].includes(String(path[2])));
+}
