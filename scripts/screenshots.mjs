@@ -200,7 +200,7 @@ async function workbench() {
     await page.keyboard.press('t');
     await page.keyboard.press('Enter');
     if (colorScheme === 'light') {
-      await page.getByLabel('Poses around').selectOption('±2');
+      await page.getByLabel('Ghost poses').selectOption('±2');
       await shot('page');
     } else {
       await frame('18');
@@ -213,17 +213,17 @@ async function workbench() {
     }
     copyFileSync(`${folder}/page.png`, `${OUT}/workbench-${colorScheme}.png`);
     const panels = page.locator('.places');
-    for (const place of ['clips', 'roles', 'sheets', 'pad', 'steps', 'advice']) {
+    for (const place of ['clips', 'roles', 'sheets', 'try-out', 'history', 'advice']) {
       await page.getByRole('tab', { name: place }).click();
       if (place === 'sheets') {
         await page.getByRole('button', { name: 'Cell 32' }).press('Enter');
         for (let i = 33; i < 36; i++) await page.getByRole('button', { name: `Cell ${i}` }).press('Shift+Enter');
       }
-      if (place === 'pad') {
+      if (place === 'try-out') {
         await page.getByRole('application', { name: /^Pad/ }).focus();
         await page.keyboard.press('6');
       }
-      if (place === 'steps') {
+      if (place === 'history') {
         // Something to be taken back, and something to advise on.
         await page.keyboard.press('r');
         await frame('15');
@@ -243,7 +243,7 @@ async function workbench() {
     const row = (...names) => ['(', ...names.map((name) => `${folder}/${name}.png`), '+append', ')'];
     must('/usr/bin/convert', [
       ...row('clips', 'roles', 'sheets'),
-      ...row('pad', 'steps', 'advice'),
+      ...row('try-out', 'history', 'advice'),
       '-append',
       `${OUT}/workbench-panels-${colorScheme}.png`,
     ]);

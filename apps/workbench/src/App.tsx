@@ -22,9 +22,9 @@ const PANELS: Readonly<Record<FocusArea, () => React.ReactNode>> = {
   clips: ClipsPanel,
   roles: RolesPanel,
   sheets: SheetsPanel,
-  pad: TryOutPanel,
+  'try-out': TryOutPanel,
   advice: AdvicePanel,
-  steps: HistoryPanel,
+  history: HistoryPanel,
 };
 
 /** Two leaves: what is seen on the left, when on the right. */
@@ -57,7 +57,7 @@ const Places = memo(function Places() {
   const count = useStore((state) => state.advice.length);
   return (
     <Tabs className="places" selectedKey={place} onSelectionChange={(key) => set({ focusArea: key as FocusArea })}>
-      <TabList aria-label="Places" className="tab-list">
+      <TabList aria-label="Panels" className="tab-list">
         {FOCUS_AREAS.map((one) => (
           <Tab key={one} id={one} className="tab">
             {one === 'advice' && count > 0 ? `advice (${count})` : one}
@@ -93,7 +93,7 @@ const TimeLeaf = memo(function TimeLeaf() {
           <RowsAndCurves />
         </>
       ) : (
-        <p className="empty">{hasDoc ? 'There is no clip yet. Alt+N makes one.' : 'Waiting for the reel …'}</p>
+        <p className="empty">{hasDoc ? 'No clips yet. Press Alt+N to add one.' : 'Loading the reel …'}</p>
       )}
       <KeyLine />
     </section>
@@ -126,7 +126,7 @@ function Divider({ share, onChange }: { readonly share: number; readonly onChang
     <div
       className="divider"
       role="separator"
-      aria-label="Between the leaves"
+      aria-label="Width of the left panel"
       aria-orientation="vertical"
       aria-valuenow={Math.round(share)}
       aria-valuemin={25}

@@ -33,26 +33,26 @@ export function TopBar() {
       </ToggleButton>
       <Button
         className="icon"
-        aria-label={done.length > 0 ? `Undo: ${done.at(-1)}` : 'Undo: nothing'}
+        aria-label={done.length > 0 ? `Undo: ${done.at(-1)}` : 'Nothing to undo'}
         onPress={() => go('undo')}
       >
         <Undo2 size={16} aria-hidden />
       </Button>
       <Button
         className="icon"
-        aria-label={undone.length > 0 ? `Redo: ${undone[0]}` : 'Redo: nothing'}
+        aria-label={undone.length > 0 ? `Redo: ${undone[0]}` : 'Nothing to redo'}
         onPress={() => go('redo')}
       >
         <Redo2 size={16} aria-hidden />
       </Button>
-      <Button className="icon" aria-label="Save now" onPress={save}>
+      <Button className="icon" aria-label="Save" onPress={save}>
         <Save size={16} aria-hidden />
       </Button>
       <Status />
       <Button className="find" onPress={() => set({ dialog: 'commands' })}>
         <Search size={13} aria-hidden /> Find a command <kbd>Ctrl K</kbd>
       </Button>
-      <Button className="icon" aria-label="The keys of the keyboard" onPress={() => set({ dialog: 'keys' })}>
+      <Button className="icon" aria-label="Keyboard shortcuts" onPress={() => set({ dialog: 'keys' })}>
         <CircleHelp size={16} aria-hidden />
       </Button>
     </header>
@@ -64,9 +64,9 @@ function FileMark() {
   const connected = useStore((state) => state.connected);
   const isAnswered = useStore((state) => state.unanswered === 0);
   const states: readonly (readonly [isSo: unknown, label: string])[] = [
-    [!connected, 'no server; your work is kept here'],
-    [lost, 'open elsewhere: take it back'],
-    [outside, 'changed outside'],
+    [!connected, 'offline: your work is kept in this browser'],
+    [lost, 'open elsewhere: take over'],
+    [outside, 'changed on disk'],
     [problem, 'not saved'],
     [saved && isAnswered, 'saved'],
     [true, 'saving …'],

@@ -32,7 +32,7 @@ describe('for everybody', () => {
   it.each(['light', 'dark'] as const)('axe finds no serious fault on any panel, %s', async (colorScheme) => {
     await page.emulateMedia({ colorScheme });
     const found: string[] = [];
-    for (const place of ['clips', 'roles', 'sheets', 'pad', 'advice', 'steps']) {
+    for (const place of ['clips', 'roles', 'sheets', 'try-out', 'advice', 'history']) {
       await page.getByRole('tab', { name: place }).click();
       for (const fault of await seriousFaults()) found.push(`${place}: ${fault}`);
     }
@@ -80,10 +80,10 @@ describe('for everybody', () => {
   });
 
   it('axe finds nothing in what opens beside a thing, or with pictures behind the cast', async () => {
-    await page.getByLabel('Ground', { exact: true }).selectOption('pool.png');
-    await page.getByLabel('Model to go by', { exact: true }).selectOption('urchin.png');
+    await page.getByLabel('Background', { exact: true }).selectOption('pool.png');
+    await page.getByLabel('Reference', { exact: true }).selectOption('urchin.png');
     await page.getByRole('tab', { name: 'clips' }).click();
-    for (const name of [/^More of the clip snap/, /: how it is played in victory$/]) {
+    for (const name of [/^More of the clip snap/, /: options in victory$/]) {
       await page.getByRole('button', { name }).first().click();
       await page.getByRole('dialog').waitFor();
       expect(await seriousFaults(), String(name)).toEqual([]);
@@ -96,8 +96,8 @@ describe('for everybody', () => {
     await page.keyboard.press('Enter');
     await page.getByRole('group', { name: 'claw.pincer at the playhead' }).waitFor();
     expect(await seriousFaults(), 'shape').toEqual([]);
-    await page.getByLabel('Ground', { exact: true }).selectOption('none');
-    await page.getByLabel('Model to go by', { exact: true }).selectOption('none');
+    await page.getByLabel('Background', { exact: true }).selectOption('none');
+    await page.getByLabel('Reference', { exact: true }).selectOption('none');
     expect(faults).toEqual([]);
   });
 });
@@ -133,7 +133,7 @@ describe('every command', () => {
     for (const name of names) {
       await page.keyboard.press('Control+a');
       await page.keyboard.press('Control+k');
-      const field = page.getByPlaceholder('What do you want to do?');
+      const field = page.getByPlaceholder('Search commands');
       await field.fill(name);
       await page
         .getByRole('menuitem')
@@ -150,7 +150,7 @@ describe('every command', () => {
     await saved(page);
     expect(workbench.unspool('check', workbench.file())).toMatchObject({ exit: 0 });
     // And all of it can be taken back.
-    await page.getByRole('tab', { name: 'steps' }).click();
+    await page.getByRole('tab', { name: 'history' }).click();
     const count = Number(/^(\d+) steps/.exec((await page.locator('.steps').getAttribute('aria-label'))!)![1]);
     for (let i = 0; i < count; i++) await page.keyboard.press('Control+z');
     await expect.poll(() => workbench.read(), { timeout: 30_000 }).toBe(before);

@@ -73,7 +73,7 @@ describe('the rows', () => {
   it('mark an area, which is stretched by the bracket in the ruler', async () => {
     const { x, y, ruler } = await places();
     await drag([x(11), (await y('claw.rotation')) - 8], [x(16), (await y('claw.scale')) + 8]);
-    await page.getByRole('group', { name: 'The chosen keys' }).filter({ hasText: '4 keys' }).waitFor();
+    await page.getByRole('group', { name: 'Selected keys' }).filter({ hasText: '4 keys' }).waitFor();
     await drag([x(15) + 5, ruler.y + 10], [x(18) + 5, ruler.y + 10]);
     for (const name of ['claw.rotation', 'claw.scale'])
       expect((await track(name)).map(({ at }) => at)).toEqual([0, '12f', '18f', '30f']);
@@ -131,9 +131,9 @@ describe('the stage', () => {
 
   it('without recording leaves a trial, which is dropped or keyed', async () => {
     await page.getByRole('button', { name: 'crab', exact: true }).click();
-    const at = await middleOf('crab: its place');
+    const at = await middleOf('crab: position');
     await drag(at, [at[0] + 40, at[1]]);
-    await page.getByText('1 value is tried').waitFor();
+    await page.getByText('1 unkeyed value').waitFor();
     await page.keyboard.press('Escape');
     expect((await doc()).clips['snap']!.tracks!['crab.position']).toBeUndefined();
     await type(page, 'Playhead', '6');
@@ -149,11 +149,11 @@ describe('the stage', () => {
     await page.keyboard.press('r');
     await page.getByRole('button', { name: 'claw', exact: true }).click();
     await type(page, 'Playhead', '12');
-    const [size, origin] = [await middleOf('claw: its size'), await middleOf('claw: its place')];
+    const [size, origin] = [await middleOf('claw: scale'), await middleOf('claw: position')];
     await drag(size, [origin[0] + (size[0] - origin[0]) * 1.2, origin[1] + (size[1] - origin[1]) * 1.2]);
     const [sx, sy] = (await track('claw.scale'))[1]!.value as [number, number];
     expect([sx, sy].map((n) => n / 1.15)).toEqual([expect.closeTo(1.2, 1), expect.closeTo(1.2, 1)]);
-    const radius = page.getByRole('button', { name: 'claw.pincer: its size' });
+    const radius = page.getByRole('button', { name: 'claw.pincer: size' });
     await radius.focus();
     for (let i = 0; i < 5; i++) await page.keyboard.press('ArrowRight');
     const {
@@ -163,11 +163,11 @@ describe('the stage', () => {
   });
 
   it('is looked at in every way: path, poses around, compared, on a ground', async () => {
-    await page.getByRole('button', { name: 'Way of the chosen role, a mark for each frame' }).click();
-    await page.getByLabel('Poses around').selectOption('±2');
+    await page.getByRole('button', { name: 'Motion path of the selected role, one mark per frame' }).click();
+    await page.getByLabel('Ghost poses').selectOption('±2');
     await page.getByLabel('Compare with').selectOption('sway');
     await page.getByRole('button', { name: 'beside' }).click();
-    await page.getByLabel('Ground').selectOption('pool.png');
+    await page.getByLabel('Background').selectOption('pool.png');
     await page.getByLabel('Compare with').selectOption('before the last step');
     await page.getByRole('button', { name: 'Play (Space)' }).click();
     await expect.poll(() => page.getByLabel('Playhead', { exact: true }).inputValue()).not.toBe('0f');
@@ -192,7 +192,7 @@ describe('the curves', () => {
 
 describe('the panels', () => {
   it('pick cells of a sheet by pointing: a run becomes a row of frames, others single keys', async () => {
-    await command(page, 'Clip stop');
+    await command(page, 'Go to clip stop');
     await page.getByRole('tab', { name: 'sheets' }).click();
     const sheet = (await page.getByTestId('sheet').boundingBox())!;
     const cell = (i: number) =>
@@ -201,7 +201,7 @@ describe('the panels', () => {
         sheet.y + ((Math.floor(i / 8) + 0.5) * sheet.height) / 5,
       ] as const;
     await drag(cell(8), cell(13));
-    await type(page, 'How long each cell is shown', '2f');
+    await type(page, 'Duration of each cell', '2f');
     await page.getByRole('button', { name: 'Key from the playhead' }).click();
     expect(await track('body.frame', 'stop')).toEqual([{ at: 0, frames: [8, 13], each: '2f' }]);
     expect((await doc()).clips['stop']!.duration).toBe('12f');
@@ -231,7 +231,7 @@ describe('the panels', () => {
   });
 
   it('play by keys as the game would, and hear cues', async () => {
-    await page.getByRole('tab', { name: 'pad' }).click();
+    await page.getByRole('tab', { name: 'try-out' }).click();
     await page.getByRole('application', { name: /^Pad/ }).focus();
     await page.keyboard.press('6');
     await page.getByText('cue shut of snap {"sound":"click","strength":0.8}').waitFor();
@@ -248,14 +248,14 @@ describe('the panels', () => {
     await page.getByRole('button', { name: /^Advice on claw.opacity/ }).click();
     const dialog = page.getByRole('dialog', { name: 'Advice on claw.opacity' });
     expect(await dialog.textContent()).toMatch(/0 to 1|percent|100/);
-    await dialog.getByRole('button', { name: 'Do that' }).first().click();
+    await dialog.getByRole('button', { name: 'Fix', exact: true }).first().click();
     await expect.poll(async () => (await track('claw.opacity')).map(({ value }) => value)).toEqual([0.8]);
   });
 
   it('show errors of nobody’s reel as text: names are never markup', async () => {
     await page.keyboard.press('c');
     await page.getByLabel('Name', { exact: true }).fill('<img src=x onerror=alert(1)>');
-    await page.getByRole('button', { name: 'Add it' }).click();
+    await page.getByRole('button', { name: 'Add', exact: true }).click();
     expect(await page.getByRole('alert').textContent()).toContain('<img');
     expect(await page.locator('img').count()).toBe(0);
     await page.keyboard.press('Escape');

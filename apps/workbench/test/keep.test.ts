@@ -65,7 +65,7 @@ describe('the server', () => {
     await expect.poll(() => page.locator('.file-mark').textContent()).toBe('saving …');
     await workbench.stop('SIGKILL');
     expect(workbench.read()).toBe(begun);
-    await page.getByTestId('file').filter({ hasText: 'no server' }).waitFor();
+    await page.getByTestId('file').filter({ hasText: 'offline' }).waitFor();
     // Work goes on without it, even through a reload of what is in the page.
     await turn(page, 15, '20');
     await workbench.start();
@@ -111,8 +111,8 @@ describe('a change outside', () => {
   it('is shown, and is a step that can be undone', async () => {
     writeOutside((text) => text.replace('"at": "12f", "value": -48', '"at": "12f", "value": -33'));
     await expect.poll(() => shown(page, 12), { timeout: 20_000 }).toBe('−33');
-    await page.getByRole('tab', { name: 'steps' }).click();
-    await page.getByRole('list').getByText('changed outside: snap, claw.rotation').waitFor();
+    await page.getByRole('tab', { name: 'history' }).click();
+    await page.getByRole('list').getByText('changed on disk: snap, claw.rotation').waitFor();
     await page.keyboard.press('Control+z');
     await expect.poll(() => keys()[1]!.value, { timeout: 20_000 }).toBe(-48);
   });
@@ -126,9 +126,9 @@ describe('a change outside', () => {
 
   it('of the same thing is shown side by side, and settled by a person', async () => {
     for (const [button, value] of [
-      ['Take the file', -33],
-      ['Keep mine, and write it', -50],
-      ['Both; where they differ, mine', -60],
+      ['Use the file', -33],
+      ['Overwrite the file with mine', -50],
+      ['Merge; keep mine in conflicts', -60],
     ] as const) {
       await turn(page, 12, { [-33]: '-49', [-50]: '-50', [-60]: '-60' }[value]);
       writeOutside((text) =>
@@ -138,7 +138,7 @@ describe('a change outside', () => {
       );
       const dialog = page.getByRole('alertdialog');
       await dialog.waitFor();
-      expect(await dialog.textContent()).toContain('In the file');
+      expect(await dialog.textContent()).toContain('Changes in the file');
       expect(await dialog.textContent()).toContain('at 12f: -48 → -33');
       const outside = workbench.read();
       await page.waitForTimeout(1200);
@@ -162,12 +162,12 @@ describe('a change outside', () => {
     const dialog = page.getByRole('alertdialog');
     await dialog.waitFor();
     expect(await dialog.textContent()).toContain('has errors now');
-    await dialog.getByRole('button', { name: 'Keep mine, and write it' }).click();
+    await dialog.getByRole('button', { name: 'Overwrite the file with mine' }).click();
     await expect.poll(() => workbench.read(), { timeout: 20_000 }).toBe(text);
     rmSync(workbench.file());
     await dialog.waitFor();
     expect(await dialog.textContent()).toContain('is gone');
-    await dialog.getByRole('button', { name: 'Keep mine, and write it' }).click();
+    await dialog.getByRole('button', { name: 'Overwrite the file with mine' }).click();
     await expect.poll(() => readFileSync(workbench.file(), 'utf8'), { timeout: 20_000 }).toBe(text);
   });
 });

@@ -38,7 +38,7 @@ const status = () => page.getByTestId('status').textContent();
 
 describe('what was clicked does not keep the keyboard', () => {
   it.each([
-    ['a row’s key button', () => page.getByRole('button', { name: /^Put a key of claw.rotation/ }).click()],
+    ['a row’s key button', () => page.getByRole('button', { name: /^Add a key of claw.rotation/ }).click()],
     ['Record', () => page.getByRole('button', { name: 'Record', exact: true }).click()],
     ['a tab', () => page.getByRole('tab', { name: 'roles' }).click()],
     ['a clip', () => page.getByRole('button', { name: 'sway', exact: true }).click()],
@@ -78,7 +78,7 @@ describe('what was clicked does not keep the keyboard', () => {
   });
 
   it('what was reached with Tab keeps its Space; Escape gives the keyboard back', async () => {
-    await page.getByRole('button', { name: 'Save now' }).focus();
+    await page.getByRole('button', { name: 'Save', exact: true }).focus();
     await page.keyboard.press('Tab');
     await page.keyboard.press('Shift+Tab');
     await page.keyboard.press(' ');
@@ -113,13 +113,13 @@ describe('the playhead', () => {
 
   it('that moves drops what was tried, and says so; so does another clip', async () => {
     await type(page, 'claw.rotation', '33');
-    await page.getByText('1 value is tried').waitFor();
+    await page.getByText('1 unkeyed value').waitFor();
     await page.keyboard.press('.');
-    expect(await status()).toContain('claw.rotation is dropped');
-    expect(await page.getByText('1 value is tried').count()).toBe(0);
+    expect(await status()).toContain('claw.rotation was discarded');
+    expect(await page.getByText('1 unkeyed value').count()).toBe(0);
     await type(page, 'claw.rotation', '34');
     await page.getByRole('button', { name: 'sway', exact: true }).click();
-    expect(await status()).toContain('claw.rotation is dropped');
+    expect(await status()).toContain('claw.rotation was discarded');
   });
 });
 
@@ -148,7 +148,7 @@ it('a new shape is moved by its middle, also where it lies on the place of its r
   await page.getByRole('button', { name: /^off: claw.pincer/ }).click();
   await page.locator('.role-head').filter({ hasText: 'claw' }).first().click();
   await page.keyboard.press('r');
-  const box = (await page.getByRole('button', { name: 'claw.pincer: its middle' }).boundingBox())!;
+  const box = (await page.getByRole('button', { name: 'claw.pincer: center' }).boundingBox())!;
   const middle = [box.x + box.width / 2, box.y + box.height / 2] as const;
   await dragOn(page, middle, [middle[0] + 30, middle[1] + 10]);
   await page.keyboard.press('r');
@@ -233,7 +233,7 @@ describe('what a clip or a value cannot be is said, and not taken', () => {
     await page.keyboard.press('r');
     await page.locator('.role-head').filter({ hasText: 'claw' }).first().click();
     await type(page, 'claw.opacity', '-5');
-    expect(await status()).toContain('claw.opacity is from 0 to 1: -5 is not taken');
+    expect(await status()).toContain('claw.opacity: -5 is out of range. Enter a value from 0 to 1');
     await type(page, 'claw.opacity', '0.5');
     await expect.poll(async () => (await keys('claw.opacity')).length).toBeGreaterThan(0);
     await page.keyboard.press('r');
@@ -241,7 +241,7 @@ describe('what a clip or a value cannot be is said, and not taken', () => {
     await type(page, 'Playhead', '13');
     await page.locator('.track-name').filter({ hasText: 'pincer' }).click();
     await type(page, 'claw.pincer size x', '-5');
-    expect(await status()).toContain('claw.pincer size x is 0 or more: -5 is not taken');
+    expect(await status()).toContain('claw.pincer size x: -5 is out of range. Enter 0 or more');
   });
 });
 

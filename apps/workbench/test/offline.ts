@@ -41,10 +41,10 @@ let count = 0;
 /** Opens a reel, and looks at one of its clips. */
 export async function openOffline(doc: ReelDocument, clip: string): Promise<void> {
   const { openReel } = await import('../src/model/session.js');
-  const { showClip: lookAt, set } = await import('../src/model/store.js');
+  const { showClip, set } = await import('../src/model/store.js');
   served = doc;
   openReel(`reel-${count++}`);
   await Promise.resolve();
   set({ status: { message: '', isFault: false }, openRoles: new Set(), inSeconds: false });
-  lookAt(clip);
+  showClip(clip);
 }

@@ -27,7 +27,7 @@ afterEach(async () => {
   await saved(page);
   if (workbench.read() !== start) {
     writeFileSync(workbench.file(), start);
-    await page.getByRole('tab', { name: 'steps' }).click();
+    await page.getByRole('tab', { name: 'history' }).click();
     await expect.poll(() => page.locator('.steps').textContent()).toMatch(/file|outside|disk/i);
   }
   await page.close();
@@ -51,32 +51,32 @@ const times = async (track: string) => (await keysOf(track)).map(({ at }) => at)
 
 describe('a clip as a whole', () => {
   it('is drawn to another duration, and lets go on what plays', async () => {
-    await command(page, 'Draw the clip to another duration');
+    await command(page, 'Scale the clip to a new duration');
     const duration = page.getByRole('dialog').getByLabel('Duration', { exact: true });
     await duration.fill('soon');
     await page.keyboard.press('Enter');
-    expect(await page.getByRole('alert').textContent()).toContain('soon is no time');
+    expect(await page.getByRole('alert').textContent()).toContain('soon is not a valid time');
     await duration.fill('20f');
     await page.keyboard.press('Enter');
     expect(await times('claw.rotation')).toEqual([0, '8f', '10f', '20f']);
-    await command(page, 'Clip sway');
+    await command(page, 'Go to clip sway');
     const frames = 2 * parseFloat(String((await clip('sway')).duration));
-    await command(page, 'Let the clip go on for longer');
+    await command(page, 'Extend the clip');
     await duration.fill(`${frames}f`);
     await page.keyboard.press('Enter');
     expect((await clip('sway')).duration).toBe(`${frames}f`);
   });
 
   it('keeps the stretch that is chosen', async () => {
-    await command(page, 'Keep only the chosen stretch');
-    expect(await page.getByTestId('status').textContent()).toContain('Choose two keys');
+    await command(page, 'Trim the clip to');
+    expect(await page.getByTestId('status').textContent()).toContain('Select at least two keys');
     const { x, y } = await placesOn(page);
     const row = await y('claw.rotation');
     await page.mouse.click(x(12), row);
     await page.keyboard.down('Shift');
     await page.mouse.click(x(30), row);
     await page.keyboard.up('Shift');
-    await command(page, 'Keep only the chosen stretch');
+    await command(page, 'Trim the clip to');
     expect((await clip()).duration).toBe('18f');
     expect(await times('claw.rotation')).toEqual([0, '3f', '18f']);
   });
@@ -87,11 +87,11 @@ describe('a clip as a whole', () => {
   });
 
   it('lets its rows follow each other', async () => {
-    await command(page, 'Let the chosen rows follow each other');
-    expect(await page.getByTestId('status').textContent()).toContain('two rows or more');
+    await command(page, 'Offset rows in time');
+    expect(await page.getByTestId('status').textContent()).toContain('two or more tracks');
     await page.keyboard.press('Control+a');
-    await command(page, 'Let the chosen rows follow each other');
-    await type(page, 'Each later by', '1');
+    await command(page, 'Offset rows in time');
+    await type(page, 'Offset per row', '1');
     expect(await times('crab.rotation')).toEqual([0, '12f', '15f', '30f']);
     expect(await times('claw.rotation')).toEqual(['1f', '13f', '16f', '31f']);
   });
@@ -99,15 +99,15 @@ describe('a clip as a whole', () => {
   it('has a vector as its channels, and as one again', async () => {
     await page.locator('.track-name[title^="claw.scale:"]').click();
     const before = await keysOf('claw.scale');
-    await command(page, 'Split the row into its channels');
+    await command(page, 'Split the track into channels');
     expect(Object.keys((await clip()).tracks!)).toEqual(expect.arrayContaining(['claw.scale.x', 'claw.scale.y']));
-    await command(page, 'Join the channels of the row');
+    await command(page, 'Join the channels into one track');
     expect(await keysOf('claw.scale')).toEqual(before);
   });
 
   it('has properties of the game’s own', async () => {
     await page.getByRole('button', { name: 'claw', exact: true }).click();
-    await command(page, 'Add a property of the game');
+    await command(page, 'Add a custom property');
     await page.getByLabel('Name', { exact: true }).fill('weights.grip');
     await type(page, 'Value at the start', '0.25');
     expect(await keysOf('claw.weights.grip')).toEqual([{ at: 0, value: 0.25 }]);
@@ -124,19 +124,19 @@ describe('a clip as a whole', () => {
 describe('sets of clips', () => {
   it('say of each link of a chain how it is played', async () => {
     await page
-      .getByRole('button', { name: /: how it is played in victory$/ })
+      .getByRole('button', { name: /: options in victory$/ })
       .last()
       .click();
     const name = 'snap';
     await page.getByLabel(`Loop of ${name}`, { exact: true }).selectOption('loop');
-    await type(page, `Loop of ${name}: how many times; empty for ever`, '2');
+    await type(page, `Loop of ${name}: number of iterations; leave empty to loop forever`, '2');
     await type(page, `Fade into ${name}`, '8');
     await type(page, `Rate of ${name}`, '0.5');
     expect((await doc()).chains!['victory']!.at(-1)).toEqual({
       ...{ clip: name, loop: { mode: 'loop', count: 2 }, fade: '8f', rate: 0.5 },
     });
     // What is as the clip itself has it is not written.
-    await page.getByLabel(`Loop of ${name}`, { exact: true }).selectOption('as the clip');
+    await page.getByLabel(`Loop of ${name}`, { exact: true }).selectOption('from the clip');
     await type(page, `Fade into ${name}`, '0');
     await type(page, `Rate of ${name}`, '1');
     expect((await doc()).chains!['victory']!.at(-1)).toBe(name);
@@ -155,18 +155,18 @@ describe('sets of clips', () => {
       { toward: [1, 0], clip: 'snap' },
       { toward: [-0.5, 1], clip: 'hop' },
     ]);
-    await page.getByRole('button', { name: 'Take out direction 1' }).click();
+    await page.getByRole('button', { name: 'Remove direction 1' }).click();
     expect((await doc()).facings!['look']).toEqual([{ toward: [-0.5, 1], clip: 'hop' }]);
   });
 });
 
 describe('the pad', () => {
   it('has the keys that were chosen, also after the page was loaded anew', async () => {
-    await page.getByRole('tab', { name: 'pad' }).click();
-    await page.getByRole('button', { name: 'Choose keys' }).click();
+    await page.getByRole('tab', { name: 'try-out' }).click();
+    await page.getByRole('button', { name: 'Assign keys' }).click();
     await page.locator('.pad-keys button').filter({ hasText: 'snap' }).click();
     await page.keyboard.press('?');
-    expect(await page.getByTestId('status').textContent()).toContain('no key for this');
+    expect(await page.getByTestId('status').textContent()).toContain('cannot be assigned');
     await page.locator('.pad-keys button').filter({ hasText: 'snap' }).click();
     await page.keyboard.press('k');
     await page
@@ -174,14 +174,14 @@ describe('the pad', () => {
       .filter({ hasText: /^K snap/ })
       .waitFor();
     await page.reload();
-    await page.getByRole('tab', { name: 'pad' }).click();
+    await page.getByRole('tab', { name: 'try-out' }).click();
     await page.getByRole('application', { name: /^Pad/ }).focus();
     await page.keyboard.press('k');
     await page.getByText('cue shut of snap').waitFor();
   });
 
   it('drives a gauge by keys', async () => {
-    await page.getByRole('tab', { name: 'pad' }).click();
+    await page.getByRole('tab', { name: 'try-out' }).click();
     await page.getByLabel('gauge', { exact: false }).first().selectOption('snap');
     await page.getByRole('application', { name: /^Pad/ }).focus();
     for (let i = 0; i < 12; i++) await page.keyboard.press('+');
@@ -205,7 +205,7 @@ describe('roles', () => {
     await type(page, 'Anchor of pearl x', '0.25');
     await type(page, 'Size of the picture of pearl', '*0.5');
     await item.getByLabel('Add a shape to pearl').selectOption('circle');
-    await item.getByLabel('What circle does').selectOption('hurt');
+    await item.getByLabel('Tag of circle').selectOption('hurt');
     const { roles, clips } = await doc();
     expect(roles!['pearl']).toEqual({
       parent: 'claw',
@@ -221,7 +221,7 @@ describe('roles', () => {
 
   it('have sheets, whose cells are counted from the picture and can be typed over', async () => {
     await page.getByRole('tab', { name: 'roles' }).click();
-    await page.getByLabel('Make a sheet of a picture').selectOption('crab.png');
+    await page.getByLabel('New sheet from a picture').selectOption('crab.png');
     await page.getByRole('group', { name: 'The sheet crab-2' }).waitFor();
     // Half as many columns are twice as wide: they fill the picture.
     await type(page, 'columns of the sheet crab-2', '4');
@@ -233,26 +233,26 @@ describe('roles', () => {
       ...{ image: 'crab.png', columns: 4, rows: 5, cell: [128, 128], margin: 2, spacing: 1 },
     });
     await type(page, 'columns of the sheet crab-2', '0');
-    expect(await page.getByTestId('status').textContent()).toContain('is 1 or more: 0 is not taken');
+    expect(await page.getByTestId('status').textContent()).toContain('0 is out of range. Enter 1 or more');
     expect((await doc()).sheets!['crab-2']).toMatchObject({ columns: 4 });
   });
 });
 
 describe('behind the cast', () => {
   it('a picture to go by is moved by hand, typed and faded, and is there again after a reload', async () => {
-    const model = page.getByLabel('Model to go by', { exact: true });
-    await command(page, 'Move the model to go by by hand');
+    const model = page.getByLabel('Reference', { exact: true });
+    await command(page, 'Move the reference picture');
     expect(await model.evaluate((element) => element === document.activeElement)).toBe(true);
     await model.selectOption('urchin.png');
-    await page.getByRole('button', { name: 'Move the model to go by on the stage by hand' }).click();
+    await page.getByRole('button', { name: 'Drag the reference on the stage' }).click();
     const stage = (await page.getByTestId('stage').boundingBox())!;
     const middle = [stage.x + stage.width / 2, stage.y + stage.height / 2] as const;
     await dragOn(page, middle, [middle[0] + 60, middle[1] - 30]);
-    const at = (axis: string) => page.getByLabel(`Model to go by: ${axis}`, { exact: true });
+    const at = (axis: string) => page.getByLabel(`Reference: ${axis}`, { exact: true });
     const [x, y] = [Number(await at('x').inputValue()), Number((await at('y').inputValue()).replace('−', '-'))];
     expect(x / y).toBeCloseTo(-2, 1);
-    await type(page, 'Model to go by: size', '1.5');
-    await type(page, 'Model to go by: how much of it is seen, 0 to 1', '25%');
+    await type(page, 'Reference: size', '1.5');
+    await type(page, 'Reference: opacity, 0 to 1', '25%');
     expect(await doc()).toEqual(JSON.parse(start));
     await page.reload();
     expect(await model.inputValue()).toBe('urchin.png');

@@ -35,7 +35,7 @@ const rotation = (clip: string) =>
 /** Turns the claw by its handle, as far as the hand goes. */
 async function turnClaw(degrees: number): Promise<void> {
   const [turn, origin] = await Promise.all(
-    ['claw: its turn', 'claw: its place'].map(async (name) => {
+    ['claw: rotation', 'claw: position'].map(async (name) => {
       const box = await page.getByRole('button', { name }).boundingBox();
       return { x: box!.x + box!.width / 2, y: box!.y + box!.height / 2 };
     }),
@@ -98,7 +98,7 @@ describe('the snap of the claw', () => {
   it('is made by hand: new clip, record, four poses, easing, cue, shape', async () => {
     await page.getByRole('button', { name: 'New', exact: true }).click();
     await page.getByLabel('Name', { exact: true }).fill('snap');
-    await page.getByRole('button', { name: 'Make it' }).click();
+    await page.getByRole('button', { name: 'Create', exact: true }).click();
     await page.getByRole('button', { name: 'Record', exact: true }).click();
     await page.getByRole('button', { name: 'claw', exact: true }).click();
     // Pose 1 is made by itself: at 0, as nothing before the first pose may jump.
@@ -116,7 +116,7 @@ describe('the snap of the claw', () => {
     // The stretch that shuts it: its key is chosen in the rows, its easing among the pictures.
     const keys = (await page.getByTestId('keys').boundingBox())!;
     const row = (await page
-      .getByRole('button', { name: 'Put a key of claw.rotation at the playhead' })
+      .getByRole('button', { name: 'Add a key of claw.rotation at the playhead' })
       .or(page.getByRole('button', { name: 'Remove the key of claw.rotation at the playhead' }))
       .boundingBox())!;
     await page.mouse.click(keys.x + 14 + ((keys.width - 28) * 12) / 30, row.y + 11);
@@ -124,16 +124,16 @@ describe('the snap of the claw', () => {
     await page.getByRole('button', { name: 'cubic-bezier(0.7, 0, 0.9, 0.4)' }).click();
 
     await scrubTo(12, 30);
-    await page.getByRole('button', { name: 'off: claw.pincer; it is there from here on' }).click();
+    await page.getByRole('button', { name: 'off: claw.pincer; turn it on from here on' }).click();
     await scrubTo(16, 30);
-    await page.getByRole('button', { name: 'on: claw.pincer; put it away from here on' }).click();
+    await page.getByRole('button', { name: 'on: claw.pincer; turn it off from here on' }).click();
     await scrubTo(15, 30);
     await command(page, 'Add a cue at the playhead');
     await page.getByLabel('Name', { exact: true }).fill('shut');
     await page.getByLabel('Data, as JSON').fill('{"sound": "click"}');
-    await page.getByRole('button', { name: 'Add it' }).click();
+    await page.getByRole('button', { name: 'Add', exact: true }).click();
     await page.getByRole('button', { name: 'Recording' }).click();
-    await page.getByRole('button', { name: 'Save now' }).click();
+    await page.getByRole('button', { name: 'Save', exact: true }).click();
     await expectSnap('snap');
     expect(faults).toEqual([]);
   });
@@ -195,7 +195,7 @@ describe('the snap of the claw', () => {
       await press('ArrowDown');
     await press('k');
     for (let i = 0; i < 4; i++) await press('.');
-    await command4('Put the shape of the row away from here on');
+    await command4('Turn off the shape from the playhead');
     await press(',');
     await press('c');
     await write('shut');
@@ -210,7 +210,7 @@ describe('the snap of the claw', () => {
     /** A command found by typing its name. */
     async function command4(name: string): Promise<void> {
       await press('Control+k');
-      await page.getByPlaceholder('What do you want to do?').waitFor();
+      await page.getByPlaceholder('Search commands').waitFor();
       await write(name);
       await press('Enter');
       await page.getByRole('dialog').waitFor({ state: 'detached' });
@@ -230,6 +230,6 @@ describe('the snap of the claw', () => {
 });
 
 async function stepsSaid(): Promise<string | null> {
-  await page.getByRole('tab', { name: 'steps' }).click();
+  await page.getByRole('tab', { name: 'history' }).click();
   return page.locator('.steps').getAttribute('aria-label');
 }

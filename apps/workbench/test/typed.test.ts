@@ -100,7 +100,7 @@ describe('values at the playhead', () => {
     await page.getByRole('button', { name: 'edge', exact: true }).click();
     await type(page, 'Playhead', '15');
     await type(page, 'buoy.edge to x', '*1.5');
-    await page.getByText('1 value is tried').waitFor();
+    await page.getByText('1 unkeyed value').waitFor();
     await page.keyboard.press('k');
     expect((await keys('buoy.edge')).find(({ at }) => at === '15f')?.value).toMatchObject({ to: [15, 0], radius: 5 });
     await page.keyboard.press('Escape');
@@ -170,8 +170,8 @@ describe('the key at hand', () => {
     await chooseKey('buoy.position', 30);
     await page.keyboard.up('Shift');
     const before = await keys('buoy.position');
-    await type(page, 'Change the values of the chosen keys', '*2');
-    await type(page, 'Change the values of the chosen keys', '-3');
+    await type(page, 'Change the selected values', '*2');
+    await type(page, 'Change the selected values', '-3');
     await page.keyboard.press('Tab'); // leaving the field is no second time
     const after = await keys('buoy.position');
     const of = (list: Keys, at: unknown) => list.find((key) => key.at === at)!.value as number[];
@@ -190,7 +190,7 @@ describe('a number that is scrubbed', () => {
     await page.mouse.move(box.x + 20 + pixels, box.y + 8);
   }
   const stepCount = async () => {
-    await page.getByRole('tab', { name: 'steps' }).click();
+    await page.getByRole('tab', { name: 'history' }).click();
     return page.locator('.steps button').count();
   };
 
@@ -226,16 +226,16 @@ describe('a number that is scrubbed', () => {
 
 describe('what else a clip says', () => {
   it('of its loop, its rate and what comes after', async () => {
-    await page.getByRole('button', { name: /^More of the clip bob/ }).click();
+    await page.getByRole('button', { name: /^More options of the clip bob/ }).click();
     await page.getByLabel('Loop of the clip', { exact: true }).selectOption('ping-pong');
-    await type(page, 'Loop of the clip: how many times; empty for ever', '3');
-    await page.getByLabel('After its end').selectOption('rest');
-    await type(page, 'Rate of the clip in the game', '1.25');
-    await type(page, 'What the clip is about', 'It bobs.');
+    await type(page, 'Loop of the clip: number of iterations; leave empty to loop forever', '3');
+    await page.getByLabel('After the end').selectOption('rest');
+    await type(page, 'Playback rate in the game', '1.25');
+    await type(page, 'Description of the clip', 'It bobs.');
     expect(await clip()).toMatchObject({
       ...{ loop: { mode: 'ping-pong', count: 3 }, after: 'rest', rate: 1.25, about: 'It bobs.' },
     });
-    await type(page, 'Loop of the clip: how many times; empty for ever', '');
+    await type(page, 'Loop of the clip: number of iterations; leave empty to loop forever', '');
     expect((await clip()).loop).toBe('ping-pong');
     await page.keyboard.press('Escape');
   });
@@ -251,7 +251,7 @@ describe('what else a clip says', () => {
     await type(page, 'End of the span', '0.25s');
     await type(page, 'name', 'up');
     expect((await clip()).spans).toEqual({ up: [0, '15f'] });
-    await command(page, 'Clip twice');
+    await command(page, 'Go to clip twice');
     await list.selectOption({ label: 'part bob' });
     await page.getByLabel('Loop of the part').selectOption('once');
     await type(page, 'Rate of the part', '*2');

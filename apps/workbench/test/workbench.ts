@@ -93,7 +93,7 @@ export async function openPage(
 ): Promise<{ readonly page: Page; readonly faults: string[] }> {
   browser ??= await chromium.launch(launch);
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
-  // Without a graphics card, and with other tests beside it, a page may draw but a few frames a second.
+  // Without a graphics card, and with other tests beside it, a page may draw but a few fps.
   page.setDefaultTimeout(Number(process.env.UNSPOOL_PATIENCE ?? 60_000));
   const faults: string[] = [];
   page.on('pageerror', (error) => faults.push(error.message));
@@ -114,9 +114,9 @@ export async function closeBrowser(): Promise<void> {
 /** Runs a command by its name, as one who does not know its key. */
 export async function command(page: Page, name: string): Promise<void> {
   await page.keyboard.press('Control+k');
-  await page.getByPlaceholder('What do you want to do?').fill(name);
+  await page.getByPlaceholder('Search commands').fill(name);
   await page.getByRole('menuitem').filter({ hasText: name }).first().click();
-  await page.getByPlaceholder('What do you want to do?').waitFor({ state: 'detached' });
+  await page.getByPlaceholder('Search commands').waitFor({ state: 'detached' });
 }
 
 /** Types into a number's field. */
@@ -136,7 +136,7 @@ export async function saved(page: Page): Promise<void> {
 
 /** Takes back all that was done, so that the reel is as it was. */
 export async function undoAll(page: Page): Promise<void> {
-  await page.getByRole('tab', { name: 'steps' }).click();
+  await page.getByRole('tab', { name: 'history' }).click();
   for (let left = await page.locator('.steps button:not(.is-undone button)').count(); left > 0; left--)
     await page.keyboard.press('Control+z');
   await saved(page);

@@ -157,7 +157,7 @@ export function randomOperation(document: ReelDocument): fc.Arbitrary<Operation>
       'join-channels',
       onTrack.map(({ clip: one, track }) => ({ clip: one, track: track.split('.').slice(0, 2).join('.') })),
     ),
-    doing('meet-ends', fc.record({ clip, speed: fc.boolean() })),
+    doing('match-ends', fc.record({ clip, speed: fc.boolean() })),
   ) as fc.Arbitrary<Operation>;
   const channels = onTrack.map(({ clip: one, track }): Operation => ({
     do: 'group',

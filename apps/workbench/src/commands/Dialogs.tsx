@@ -14,7 +14,8 @@ import {
 } from 'react-aria-components';
 import { settle } from '../model/session.js';
 import { get, set, useStore, type Question } from '../model/store.js';
-import { commands, type Command } from './commands.js';
+import { commands } from './commands.js';
+import type { Command } from './fixed-commands.js';
 
 const close = () => set({ dialog: undefined });
 
@@ -52,16 +53,16 @@ function CommandList() {
     <Dialog className="commands" aria-label="Commands">
       <Autocomplete filter={matches}>
         <TextField aria-label="Find a command" autoFocus>
-          <Input placeholder="What do you want to do?" />
+          <Input placeholder="Search commands" />
         </TextField>
         {/* Focusable, so that the keyboard can scroll it too. */}
-        <div className="command-list" role="group" aria-label="What was found" tabIndex={0}>
+        <div className="command-list" role="group" aria-label="Search results" tabIndex={0}>
           <Menu aria-label="Commands" onAction={(key) => run(String(key))}>
             {all.map((command) => (
               <MenuItem
                 key={command.name}
                 id={command.name}
-                textValue={`${command.name} ${command.group}`}
+                textValue={`${command.name} ${command.group} ${command.words}`}
                 className="command"
               >
                 <span className="group">{command.group}</span>
@@ -78,7 +79,7 @@ function CommandList() {
 
 const SYMBOLS: Readonly<Record<string, string>> = { ArrowRight: '→', ArrowLeft: '←', ArrowUp: '↑', ArrowDown: '↓' };
 
-function Keys({ command: { keys = [] } }: { readonly command: Command }) {
+function Keys({ command: { keys } }: { readonly command: Command }) {
   return (
     <span className="keys-of">
       {keys.map((key) => (
@@ -95,16 +96,16 @@ function describeKey(key: string): string {
 }
 
 function KeyHelp() {
-  const all = commands(get()).filter(({ keys }) => keys);
+  const all = commands(get()).filter(({ keys }) => keys.length > 0);
   const groups = [...new Set(all.map(({ group }) => group))];
   return (
     <Dialog className="key-help">
-      <Heading slot="title">The keys of the keyboard</Heading>
+      <Heading slot="title">Keyboard shortcuts</Heading>
       <p>
-        In the rows the arrows up and down go from row to row, Enter chooses the key at the playhead. On the stage the
-        arrows move the chosen role; with Shift ten at once. In a number, arrows change it; <kbd>+8</kbd>,{' '}
-        <kbd>*1.5</kbd> and <kbd>3f</kbd> can be typed. On the rows: drag keys, with Alt what comes later goes along;
-        drag the brackets over the ruler to stretch; double-click puts a key on the curve; Ctrl and the wheel zooms.
+        Tracks: the up and down arrows move between tracks, Enter selects the key at the playhead. Stage: the arrows
+        move the selected role, with Shift by 10. Numbers: the arrows change the value; you can also type <kbd>+8</kbd>,{' '}
+        <kbd>*1.5</kbd> or <kbd>3f</kbd>. Drag keys to move them, with Alt to move all later keys too. Drag the brackets
+        above the ruler to scale times. Double-click a curve to add a key. Ctrl and the wheel zooms.
       </p>
       <div className="key-groups">
         {groups.map((group) => (
@@ -186,21 +187,21 @@ function OutsideChange() {
       {items.slice(0, 12).map((item) => (
         <li key={item}>{item}</li>
       ))}
-      {items.length > 12 && <li>and {items.length - 12} more</li>}
+      {items.length > 12 && <li>{items.length - 12} more</li>}
     </ul>
   );
   return (
     <Dialog className="outside" role="alertdialog">
-      <Heading slot="title">The file is another now</Heading>
-      <p>{outside.summary}. Nothing is saved until you say what becomes of it; your work is kept.</p>
+      <Heading slot="title">The file was changed by another program</Heading>
+      <p>{outside.summary}. Nothing is saved until you decide which version to keep. Your work is kept.</p>
       {outside.why === 'conflict' && (
         <div className="sides">
           <section>
-            <h3>Here</h3>
+            <h3>Your changes</h3>
             {list(outside.ours)}
           </section>
           <section>
-            <h3>In the file</h3>
+            <h3>Changes in the file</h3>
             {list(outside.theirs)}
           </section>
         </div>
@@ -209,18 +210,18 @@ function OutsideChange() {
         {outside.why === 'conflict' && (
           <>
             <Button className="text-button" onPress={() => take('theirs')}>
-              Take the file
+              Use the file
             </Button>
             <Button className="text-button is-main" onPress={() => take('merged')} autoFocus>
-              Both; where they differ, mine
+              Merge; keep mine in conflicts
             </Button>
           </>
         )}
         <Button className="text-button" onPress={() => take('ours')}>
-          Keep mine, and write it
+          Overwrite the file with mine
         </Button>
         <Button className="text-button" onPress={close}>
-          Later
+          Decide later
         </Button>
       </div>
     </Dialog>

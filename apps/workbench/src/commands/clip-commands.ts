@@ -35,7 +35,7 @@ export function clipOperation(make: (name: string) => Operation): void {
 export function switchRow(on: boolean): void {
   const { row, doc } = get();
   if (row !== undefined && doc && firstShape(doc, row) !== undefined) switchShape(row, on);
-  else setStatus('Go to the row of a shape first.', true);
+  else setStatus('Select the track of a shape first.', true);
 }
 
 export function loopAs(loop: string | null): void {
@@ -94,7 +94,7 @@ export function trimToRange(): void {
   const now = shown();
   const stretch = get().range ?? selectedRange();
   if (!now) return;
-  if (!stretch) return setStatus('Choose two keys, or a stretch to be played, first: what lies between is kept.', true);
+  if (!stretch) return setStatus('Select at least two keys, or loop a range, first. The clip keeps that range.', true);
   const [from, until] = stretch.map((seconds) => writeAt(seconds, now.fps, now.clip));
   if (!apply({ do: 'trim', clip: now.name, from: from!, until: until! })) return;
   set({ view: wholeOf(stretch[1] - stretch[0], now.fps), time: 0, range: undefined, selectedKeys: {} });
@@ -104,7 +104,7 @@ export function trimToRange(): void {
 export function rowChannels(how: 'split' | 'join'): void {
   const { row } = get();
   const now = shown();
-  if (!now || row === undefined) return setStatus('Go to the row of a vector first.', true);
+  if (!now || row === undefined) return setStatus('Select the track of a vector first.', true);
   const track = how === 'join' ? (placeOf(now.reel, ...partsOf(row))?.property ?? row) : row;
   const operation = { do: `${how}-channels`, clip: now.name, track } as const;
   if (!apply(operation)) return;

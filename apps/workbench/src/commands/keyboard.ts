@@ -1,4 +1,6 @@
-import { press } from './commands.js';
+import { dropTrial, selectKeys } from '../model/actions.js';
+import { get } from '../model/store.js';
+import { FIXED } from './fixed-commands.js';
 
 /** What a click leaves the focus on, and has no text to be typed. */
 const CONTROLS =
@@ -64,4 +66,54 @@ export function hearKeyboard(): () => void {
   return () => {
     for (const [type, listener, capture] of heard) removeEventListener(type, listener as EventListener, { capture });
   };
+}
+
+/** How a press of keys is written: `Ctrl+Shift+Z`. On a Mac the command key counts as Ctrl. */
+function keyOf(event: KeyboardEvent): string {
+  const { key, ctrlKey, metaKey, shiftKey, altKey } = event;
+  const named = key === ' ' ? 'Space' : key;
+  // A printed character has its Shift in it; letters are told apart by Shift only beside Ctrl.
+  const isPrinted = named.length === 1;
+  const withShift = shiftKey && (!isPrinted || ctrlKey || metaKey || named === '<' || named === '>');
+  const plain = !isPrinted ? named : withShift ? named.toUpperCase() : named.toLowerCase();
+  return [ctrlKey || metaKey ? 'Ctrl' : '', withShift ? 'Shift' : '', altKey ? 'Alt' : '', plain]
+    .filter(Boolean)
+    .join('+');
+}
+
+const byKey = new Map(FIXED.flatMap((command) => command.keys.map((key) => [key, command] as const)));
+
+/** What takes letters: fields, and lists of the browser's, which go to what begins with them. */
+const TYPED = 'input:not([type="checkbox"], [type="radio"], [type="color"], [type="range"]), textarea, select';
+/** What Space and Enter do something to, where it was reached with Tab. */
+const OWN_SPACE = 'button, [role="button"], a, input';
+
+/**
+ * Runs what a press means, unless something that takes text has the focus. Returns whether it meant anything.
+ *
+ * @param on what has the focus
+ */
+function press(event: KeyboardEvent, on: EventTarget | null = event.target): boolean {
+  const target = on instanceof HTMLElement ? on : undefined;
+  const { dialog, trial, selectedKeys: chosen, selectedMark: mark } = get();
+  if (dialog || target?.closest('[role="dialog"]')) return false;
+  const isText = target?.matches(TYPED) ?? false;
+  const isModified = event.ctrlKey || event.metaKey || event.altKey;
+  if (isText && (!isModified || 'cvxa'.includes(event.key))) return false;
+  // A button has its Space and Enter to itself.
+  if ((event.key === ' ' || event.key === 'Enter') && target?.closest(OWN_SPACE)) return false;
+  if (
+    event.key.startsWith('Arrow') &&
+    target?.closest('[role="tablist"], [role="listbox"]:not(.key-mirror), [role="slider"]')
+  )
+    return false;
+  if (event.key === 'Escape') {
+    if (Object.keys(trial).length > 0) dropTrial();
+    else if (Object.keys(chosen).length > 0 || mark) selectKeys({});
+    else return false;
+    return true;
+  }
+  const command = byKey.get(keyOf(event));
+  command?.run();
+  return command !== undefined;
 }

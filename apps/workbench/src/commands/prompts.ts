@@ -17,7 +17,7 @@ const ask = (question: Question) => set({ dialog: question, status: { message: '
 function askOf(make: (now: Shown) => Question): void {
   const now = shown();
   if (now) ask(make(now));
-  else setStatus('There is no clip yet.', true);
+  else setStatus('No clips yet. Add one first (Alt+N).', true);
 }
 
 function refuse(message: string): false {
@@ -28,14 +28,17 @@ function refuse(message: string): false {
 /** Does something with a time that was typed, which is in frames unless it has another unit. */
 function withTime(text: string, { fps, clip }: Shown, run: (time: Time, seconds: number) => boolean): boolean {
   const frames = evaluate(text, 0, timeUnits(fps));
-  if (frames === undefined) return refuse(`${text || 'Nothing'} is no time: write 12f, 0.2s or 200ms.`);
+  if (frames === undefined)
+    return refuse(
+      `${text || 'Nothing'} is not a valid time. Use frames (12f), seconds (0.2s) or milliseconds (200ms).`,
+    );
   return run(writeAt(frames / fps, fps, clip), frames / fps);
 }
 
 export function askNewClip(): void {
   ask({
     title: 'New clip',
-    action: 'Make it',
+    action: 'Create',
     fields: [
       { label: 'Name', value: '' },
       { label: 'Duration', value: '30f' },
@@ -59,8 +62,8 @@ export function askClipName(): void {
 
 export function askCue(): void {
   askOf((now) => ({
-    title: 'Cue at the playhead',
-    action: 'Add it',
+    title: 'New cue at the playhead',
+    action: 'Add',
     fields: [
       { label: 'Name', value: '' },
       { label: 'Data, as JSON', value: '' },
@@ -68,7 +71,7 @@ export function askCue(): void {
     run: (name, text) => {
       const { time } = get();
       const { ok, ...value } = readData(text);
-      if (!ok) return refuse(`${text} is no JSON: write it like {"sound": "click"}`);
+      if (!ok) return refuse(`${text} is not valid JSON. Write it like {"sound": "click"}.`);
       const at = writeAt(time, now.fps, now.clip);
       if (!apply({ do: 'add', what: 'cue', clip: now.name, name, at, value })) return false;
       set({ selectedMark: { what: 'cue', name, at: time }, selectedKeys: {} });
@@ -80,8 +83,8 @@ export function askCue(): void {
 /** Another duration, to which all that is in the clip is drawn, or up to which it goes on. */
 export function askDuration(how: 'fit' | 'extend'): void {
   askOf((now) => ({
-    title: how === 'fit' ? `Draw all of ${now.name} to another duration` : `Let ${now.name} go on for longer`,
-    action: how === 'fit' ? 'Draw it' : 'Go on',
+    title: how === 'fit' ? `Scale ${now.name} to a new duration` : `Extend ${now.name}`,
+    action: how === 'fit' ? 'Scale' : 'Extend',
     fields: [{ label: 'Duration', value: formatFrames(now.duration * now.fps) }],
     run: (text) =>
       withTime(text, now, (time, seconds) => {
@@ -103,11 +106,11 @@ export function askStagger(): void {
   const rows = rowsOf(doc, reel, clip, new Set()).flatMap(({ is, name }) =>
     is === 'track' && wanted.includes(name) ? [name] : [],
   );
-  if (rows.length < 2) return setStatus('Choose two rows or more first: Ctrl and a click on their names.', true);
+  if (rows.length < 2) return setStatus('Select two or more tracks first: Ctrl+click their names.', true);
   askOf((now) => ({
-    title: `Let ${rows.length} rows follow each other`,
-    action: 'Do it',
-    fields: [{ label: 'Each later by', value: '2f' }],
+    title: `Offset ${rows.length} rows in time`,
+    action: 'Offset',
+    fields: [{ label: 'Offset per row', value: '2f' }],
     run: (text) => withTime(text, now, (by) => apply({ do: 'stagger', clip: now.name, tracks: rows, by })),
   }));
 }
@@ -115,10 +118,10 @@ export function askStagger(): void {
 /** A property that is the game's own, keyed at the start of the clip. */
 export function askProperty(): void {
   const { role } = get();
-  if (role === undefined) return setStatus('Choose a role first.', true);
+  if (role === undefined) return setStatus('Select a role first.', true);
   askOf((now) => ({
-    title: `Another property of ${role}`,
-    action: 'Key it',
+    title: `Add a property to ${role}`,
+    action: 'Add',
     fields: [
       { label: 'Name', value: 'weights.bulge' },
       { label: 'Value at the start', value: '0' },

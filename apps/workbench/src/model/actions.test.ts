@@ -65,7 +65,7 @@ describe('the playhead', () => {
     expect(get().time).toBeCloseTo(24 * F, 12);
     goToKey(1);
     expect(get().time).toBeCloseTo(24 * F, 12);
-    expect(summary()).toBe('There is no later key of claw.tint.');
+    expect(summary()).toBe('No later key of claw.tint.');
     set({ row: undefined });
     goToKey(1);
     expect(get().time).toBeCloseTo(30 * F, 12);
@@ -110,12 +110,12 @@ describe('keys that are chosen', () => {
     removeSelection();
     expect(times('claw.rotation')).toEqual([0, '16f', '31f']);
     moveSelection(1);
-    expect(summary()).toContain('Choose keys first');
+    expect(summary()).toContain('Select keys first');
   });
 
   it('are copied with their easing, and pasted into another clip at the playhead', () => {
     pasteKeys();
-    expect(summary()).toBe('Nothing was copied yet.');
+    expect(summary()).toBe('Nothing to paste. Copy keys first.');
     expect(copySelection()).toBe(false);
     selectKeys({ 'claw.rotation': [12 * F, 15 * F] });
     expect(copySelection()).toBe(true);
@@ -135,10 +135,10 @@ describe('a key at the playhead', () => {
     insertKey('claw.rotation', 6 * F);
     expect(times('claw.rotation')).toEqual([0, '6f', '12f', '15f', '30f']);
     insertKey('claw.rotation', 12 * F);
-    expect(summary()).toContain('There is a key of claw.rotation already');
+    expect(summary()).toContain('claw.rotation already has a key here');
     expect(get().selectedKeys).toEqual({ 'claw.rotation': [12 * F] });
     insertKey(undefined);
-    expect(summary()).toContain('Go to a row first');
+    expect(summary()).toContain('Select a track first');
   });
 
   it('of a property without a track has what is shown', () => {
@@ -159,7 +159,7 @@ describe('a key at the playhead', () => {
 });
 
 describe('a browser that keeps no more', () => {
-  it('takes no work away: what is done is shown and waits, and one is told to leave the page open', () => {
+  it('takes no work away: what is done is shown and waits, and one is told to Leave the page open', () => {
     const full = vi.spyOn(sessionStorage, 'setItem').mockImplementation(() => {
       throw new DOMException('full', 'QuotaExceededError');
     });
@@ -168,7 +168,7 @@ describe('a browser that keeps no more', () => {
     expect(times('claw.rotation')[1]).toBe('13f');
     expect(get().status).toMatchObject({
       isFault: true,
-      message: expect.stringContaining('leave the page open') as unknown,
+      message: expect.stringContaining('Leave the page open') as unknown,
     });
     full.mockRestore();
     moveSelection(1);
@@ -183,7 +183,7 @@ describe('what is tried', () => {
     tryValues({ 'claw.position': [20, 4] });
     finishTrial();
     expect(clip().tracks!['claw.position']).toBeUndefined();
-    expect(summary()).toContain('Tried, and not keyed');
+    expect(summary()).toContain('Not keyed yet');
     keyTrial();
     expect(keysOf('claw.position')).toMatchObject([
       { at: 0, value: [17, 4] },
@@ -201,7 +201,7 @@ describe('what is tried', () => {
     goTo(12 * F);
     tryValues({ 'claw.rotation': -48 });
     keyTrial();
-    expect(summary()).toBe('Nothing is other than it was.');
+    expect(summary()).toBe('Nothing to key: no value has changed.');
     expect(times('claw.rotation')).toEqual([0, '12f', '15f', '30f']);
   });
 });

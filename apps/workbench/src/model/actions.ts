@@ -60,7 +60,7 @@ export function goToKey(direction: 1 | -1): void {
   const times = tracks.flatMap(([, track]) => keysOf(track, now.fps).map(({ at }) => at));
   const ahead = times.filter((at) => (at - time) * direction > 1e-9);
   if (ahead.length > 0) goTo(direction > 0 ? Math.min(...ahead) : Math.max(...ahead), false);
-  else setStatus(`There is no ${direction > 0 ? 'later' : 'earlier'} key${row === undefined ? '' : ` of ${row}`}.`);
+  else setStatus(`No ${direction > 0 ? 'later' : 'earlier'} key${row === undefined ? '' : ` of ${row}`}.`);
 }
 
 // Choosing
@@ -124,7 +124,7 @@ export function selection(chosen: SelectedKeys = get().selectedKeys): Selection 
 }
 
 /** Says what has to be done first. */
-export function needed(what = 'Choose keys first: click them, or go to a row and press Enter.'): undefined {
+export function needed(what = 'Select keys first: click them, or select a track and press Enter.'): undefined {
   setStatus(what, true);
   return undefined;
 }
@@ -136,19 +136,19 @@ export function insertKey(track = get().row, seconds = get().time): void {
   const now = shown();
   if (!now) return;
   if (Object.keys(get().trial).length > 0) return keyTrial();
-  if (track === undefined) return needed('Go to a row first: which property is to be keyed?');
+  if (track === undefined) return needed('Select a track first, so that there is a property to key.');
   const at = writeAt(seconds, now.fps, now.clip);
   const there = now.clip.tracks?.[track];
   if (there) {
     if (keyAt(keysOf(there, now.fps), seconds)) {
       selectKeys({ [track]: [seconds] });
-      return setStatus(`There is a key of ${track} already.`);
+      return setStatus(`${track} already has a key here.`);
     }
     if (apply({ do: 'insert-key', clip: now.name, track, at })) selectKeys({ [track]: [seconds] });
     return;
   }
   const value = valuesAt(now.reel, shownClip(get()), seconds)[track] ?? firstShape(now.doc, track);
-  if (value === undefined) return needed(`${track} has no value yet; type one.`);
+  if (value === undefined) return needed(`${track} has no value yet. Type one.`);
   if (apply({ do: 'put-key', clip: now.name, track, at, value })) selectKeys({ [track]: [seconds] });
 }
 
@@ -242,14 +242,14 @@ export function copySelection(): boolean {
     return false;
   }
   clipboard = copyKeys(doc, keys);
-  setStatus(`Copied ${selectedCount(get().selectedKeys)} keys. Paste puts them at the playhead.`);
+  setStatus(`Copied ${selectedCount(get().selectedKeys)} keys. Paste inserts them at the playhead.`);
   return true;
 }
 
 export function pasteKeys(): void {
   const now = shown();
   if (!now) return;
-  if (!clipboard) return needed('Nothing was copied yet.');
+  if (!clipboard) return needed('Nothing to paste. Copy keys first.');
   const at = writeAt(get().time, now.fps, now.clip);
   const { fps, tracks } = clipboard;
   if (!apply({ do: 'paste', clip: now.name, at, fps, tracks })) return;
@@ -309,7 +309,7 @@ export function tryValues(values: Readonly<Record<string, Value>>): void {
 export function finishTrial(): void {
   if (get().recording) keyTrial();
   else if (Object.keys(get().trial).length > 0)
-    setStatus('Tried, and not keyed: press K to key it, Escape to drop it. With recording on it is keyed at once.');
+    setStatus('Not keyed yet: press K to key it or Escape to discard it. While recording, changes are keyed at once.');
 }
 
 /** What was tried becomes keys at the playhead. */
@@ -327,7 +327,7 @@ export function keyTrial(): void {
   });
   if (!operation) {
     set({ trial: {} });
-    setStatus('Nothing is other than it was.');
+    setStatus('Nothing to key: no value has changed.');
   } else if (apply(operation)) {
     const [property] = Object.keys(trial);
     const tracks = Object.keys(get().doc?.clips[now.name]?.tracks ?? {});
@@ -353,13 +353,13 @@ function selectKeysAt(seconds: number, properties: readonly string[]): void {
 export function dropTrial(): void {
   if (Object.keys(get().trial).length === 0) return;
   set({ trial: {} });
-  setStatus('Dropped what was tried.');
+  setStatus('Discarded the unkeyed values.');
 }
 
 export function toggleRecording(): void {
   const recording = !get().recording;
   set({ recording });
-  setStatus(recording ? 'Recording: what you move or type is keyed at the playhead.' : 'Recording is off.');
+  setStatus(recording ? 'Recording: changes are keyed at the playhead.' : 'Recording is off.');
 }
 
 // Clips

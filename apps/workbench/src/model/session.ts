@@ -22,10 +22,7 @@ const keptAs = (reel: string) => `unspool-unanswered-${reel}`;
 export async function begin(): Promise<void> {
   const [reels, names] = await Promise.all([ask('api/reels', token.text), ask('api/pictures', token.text)]);
   if (!reels.ok) {
-    setStatus(
-      `The workbench was not let in: ${await reels.text()}. Open it by the address that the terminal shows.`,
-      true,
-    );
+    setStatus(`Access denied: ${await reels.text()}. Open the address that the terminal shows.`, true);
     return;
   }
   const served = (await reels.json()) as Served[];
@@ -133,7 +130,7 @@ export function go(which: 'undo' | 'redo'): void {
   const mark = newMark();
   shared.go(which, mark);
   send({ ask: which, mark });
-  setStatus(`${which === 'undo' ? 'Took back' : 'Did again'}: ${next}`);
+  setStatus(`${which === 'undo' ? 'Undid' : 'Redid'}: ${next}`);
 }
 
 export function save(): void {
@@ -163,7 +160,7 @@ function keepUnanswered(): void {
   if (get().unanswered !== unanswered.length) set({ unanswered: unanswered.length });
   const text = unanswered.length > 0 ? JSON.stringify(unanswered) : undefined;
   if (!storeText(sessionStorage, keptAs(reelName), text) && !get().connected)
-    setStatus('The server is away, and this browser keeps no more for it: leave the page open until it is back.', true);
+    setStatus('The server is offline and browser storage is full. Leave the page open until the server is back.', true);
 }
 
 function unansweredOf(reel: string): SharedReel['unanswered'] {

@@ -14,7 +14,7 @@ export type SelectedMark =
   | { readonly what: 'cue' | 'part'; readonly name: string; readonly at: number }
   | { readonly what: 'span'; readonly name: string };
 
-export const FOCUS_AREAS = ['clips', 'roles', 'sheets', 'pad', 'advice', 'steps'] as const;
+export const FOCUS_AREAS = ['clips', 'roles', 'sheets', 'try-out', 'advice', 'history'] as const;
 export type FocusArea = (typeof FOCUS_AREAS)[number];
 
 export interface State {
@@ -219,8 +219,11 @@ export function leaveTrial(): void {
   const { trial, recording } = get();
   if (Object.keys(trial).length === 0) return;
   set({ trial: {} });
-  const how = recording ? '' : ' Press K before, or record (R), to key it.';
-  setStatus(`What was tried for ${Object.keys(trial).join(', ')} is dropped: it was of another moment.${how}`, true);
+  const how = recording ? '' : ' To keep it, press K first, or record (R).';
+  setStatus(
+    `The unkeyed value of ${Object.keys(trial).join(', ')} was discarded, because the playhead moved.${how}`,
+    true,
+  );
 }
 
 /** Looks at a clip from its start, all of it. */

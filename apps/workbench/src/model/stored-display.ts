@@ -1,7 +1,7 @@
 import { storeText, storedJson } from '../link/stored.js';
 import { set, DEFAULT_DISPLAY, useStore, type DisplayOptions } from './store.js';
 
-/** What the stage shows of each reel, kept in the browser: a page that is loaded anew looks as it did. */
+/** Stage view of each reel, kept in the browser: a page that is loaded anew looks as it did. */
 
 const keyOf = (reel: string) => `unspool-look-${reel}`;
 

@@ -23,7 +23,7 @@ export function endOfDrag(isMoved: () => boolean, restore: () => void): Pick<Tim
   };
 }
 
-/** The chosen keys, which are still the chosen ones where they come to lie. */
+/** Selected keys, which are still the chosen ones where they come to lie. */
 export function dragKeys(): TimeDrag | undefined {
   const now = shown();
   const keys = selection();

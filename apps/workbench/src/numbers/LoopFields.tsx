@@ -42,7 +42,7 @@ export function LoopFields({ caption, label = caption, loop, unsaid, counts = tr
       {counts && mode !== undefined && mode !== 'once' && (
         <TypedField
           caption="times"
-          label={`${label}: how many times; empty for ever`}
+          label={`${label}: number of iterations; leave empty to loop forever`}
           text={count === undefined ? '' : String(count)}
           hint="∞"
           isGood={(text) => text.trim() === '' || Number(text) > 0}

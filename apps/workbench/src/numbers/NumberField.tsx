@@ -53,8 +53,8 @@ export function NumberField({
     const next = text === undefined ? undefined : evaluate(text, value, units);
     if (next === undefined || Math.abs(next - value) < 1e-9) return;
     if (next < least || next > most) {
-      const bounds = most === Infinity ? `${show(least)} or more` : `from ${show(least)} to ${show(most)}`;
-      setStatus(`${label} is ${bounds}: ${text} is not taken.`, true);
+      const bounds = most === Infinity ? `${show(least)} or more` : `a value from ${show(least)} to ${show(most)}`;
+      setStatus(`${label}: ${text} is out of range. Enter ${bounds}.`, true);
       return;
     }
     give(next);
@@ -116,7 +116,7 @@ export function NumberField({
       className={`number ${className}`}
       aria-label={label}
       aria-invalid={fault}
-      title={`${label}: type a number or +8, *1.5; drag to scrub`}
+      title={`${label}: type a number, +8 or *1.5; drag to change it`}
       inputMode="text"
       spellCheck={false}
       autoComplete="off"

@@ -15,7 +15,7 @@ const ICONS: Readonly<Record<Severity, typeof Lightbulb>> = {
 
 export function AdvicePanel() {
   const advice = useStore((state) => state.advice);
-  if (advice.length === 0) return <p className="empty">Nothing to say: no errors, no warnings, no advice.</p>;
+  if (advice.length === 0) return <p className="empty">No errors, no warnings, no advice.</p>;
   return (
     <ul className="advice-list" aria-label="Advice">
       {advice.map((one) => (
@@ -43,7 +43,7 @@ export function AdviceItem({ one }: { readonly one: Advice }) {
         <button
           type="button"
           className="text-button"
-          title={`${code}: one step, which can be undone`}
+          title={`${code}: one step, can be undone`}
           onClick={() => apply({ do: 'group', operations: fix })}
         >
           Do that

@@ -2,7 +2,7 @@ import { ArrowDown, ArrowUp, Plus, X } from 'lucide-react';
 import { Button } from 'react-aria-components';
 import type { ReelDocument } from 'unspool';
 import { apply } from '../model/actions.js';
-import { freeName } from '../model/names.js';
+import { addChain } from '../model/additions.js';
 import { useClipNames, useStore } from '../model/store.js';
 import { LinkFields } from './LinkFields.js';
 import { NameField } from './NameField.js';
@@ -13,15 +13,11 @@ type Chain = NonNullable<ReelDocument['chains']>[string];
 export function Chains() {
   const chains = useStore((state) => state.doc?.chains);
   const clip = useStore((state) => state.clip);
-  const add = () => {
-    const name = freeName('chain', chains ?? {});
-    if (clip !== undefined) apply({ do: 'add', what: 'chain', name, value: [clip] });
-  };
   return (
     <section aria-label="Chains">
       <h3>
         Chains
-        <Button className="text-button" isDisabled={clip === undefined} onPress={add}>
+        <Button className="text-button" isDisabled={clip === undefined} onPress={addChain}>
           <Plus size={12} aria-hidden /> New, with {clip ?? 'a clip'}
         </Button>
       </h3>

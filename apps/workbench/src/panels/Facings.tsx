@@ -5,7 +5,7 @@ import type { Operation } from 'unspool/edit';
 import { apply, changing } from '../model/session.js';
 import { useClipNames, useStore } from '../model/store.js';
 import { NumberField } from '../numbers/NumberField.js';
-import { freeName } from '../model/names.js';
+import { addFacing } from '../model/additions.js';
 import { NameField } from './NameField.js';
 
 type Facing = NonNullable<ReelDocument['facings']>[string];
@@ -28,20 +28,11 @@ const SIDES = {
 export function Facings() {
   const facings = useStore((state) => state.doc?.facings);
   const clip = useStore((state) => state.clip);
-  const add = () => {
-    if (clip !== undefined)
-      apply({
-        do: 'add',
-        what: 'facing',
-        name: freeName('facing', facings ?? {}),
-        value: { right: clip, left: { mirror: 'right' } },
-      });
-  };
   return (
     <section aria-label="Facings">
       <h3>
         Facings
-        <Button className="text-button" isDisabled={clip === undefined} onPress={add}>
+        <Button className="text-button" isDisabled={clip === undefined} onPress={addFacing}>
           <Plus size={12} aria-hidden /> New, with {clip ?? 'a clip'}
         </Button>
       </h3>
@@ -157,7 +148,7 @@ function Directions({
           />
           <Button
             className="icon"
-            aria-label={`Take out direction ${i + 1}`}
+            aria-label={`Remove direction ${i + 1}`}
             isDisabled={list.length === 1}
             onPress={() => change(list.toSpliced(i, 1))}
           >

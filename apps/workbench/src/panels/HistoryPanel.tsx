@@ -8,17 +8,15 @@ export function HistoryPanel() {
     for (let i = 0; i < times; i++) go(which);
   };
   if (doneCount + undoneCount === 0)
-    return (
-      <p className="empty">Nothing was done yet. Every step will stand here, also after the page is loaded anew.</p>
-    );
+    return <p className="empty">No steps yet. Each edit is listed here and survives a reload.</p>;
   return (
-    <ol className="steps" aria-label={`${doneCount} steps that can be undone, ${undoneCount} that can be done again`}>
-      {doneCount > done.length && <li className="empty">and {doneCount - done.length} before these</li>}
+    <ol className="steps" aria-label={`${doneCount} steps to undo, ${undoneCount} to redo`}>
+      {doneCount > done.length && <li className="empty">{doneCount - done.length} earlier steps</li>}
       {done.map((message, i) => (
         <li key={i}>
           <button
             type="button"
-            title="Take back what came after this"
+            title="Undo everything after this step"
             disabled={i === done.length - 1}
             onClick={() => repeat('undo', done.length - 1 - i)}
           >
@@ -28,8 +26,8 @@ export function HistoryPanel() {
       ))}
       {undone.map((message, i) => (
         <li key={`redo ${i}`} className="is-undone">
-          <button type="button" title="Do again up to this" onClick={() => repeat('redo', i + 1)}>
-            {message} <em>(taken back)</em>
+          <button type="button" title="Redo up to this step" onClick={() => repeat('redo', i + 1)}>
+            {message} <em>(undone)</em>
           </button>
         </li>
       ))}

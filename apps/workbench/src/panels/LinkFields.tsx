@@ -34,7 +34,7 @@ export function LinkFields({
   const change = (to: Readonly<Record<string, unknown>>) => apply(changed(to));
   return (
     <DialogTrigger>
-      <Button className="link-name" aria-label={`${describeLink(long)}: how it is played in ${chain}`}>
+      <Button className="link-name" aria-label={`${describeLink(long)}: options in ${chain}`}>
         {describeLink(long)}
       </Button>
       <Popover className="popover" placement="top">
@@ -43,7 +43,7 @@ export function LinkFields({
             caption="loop"
             label={`Loop of ${long.clip}`}
             loop={long.loop}
-            unsaid="as the clip"
+            unsaid="from the clip"
             onChange={(loop) => change({ loop })}
           />
           <RateField label={`Rate of ${long.clip}`} rate={long.rate} changed={changed} />
@@ -63,14 +63,14 @@ export function LinkFields({
               value={long.span ?? ''}
               onChange={({ currentTarget }) => change({ span: currentTarget.value || null })}
             >
-              <option value="">all of it</option>
+              <option value="">whole clip</option>
               {Object.keys(clip?.spans ?? {}).map((span) => (
                 <option key={span}>{span}</option>
               ))}
             </select>
           </label>
           <Button className="text-button" onPress={() => showClip(long.clip)}>
-            Look at it
+            Show the clip
           </Button>
         </Dialog>
       </Popover>

@@ -2,15 +2,14 @@ import { Plus, X } from 'lucide-react';
 import { Button } from 'react-aria-components';
 import type { ReelDocument } from 'unspool';
 import type { Operation } from 'unspool/edit';
-import { apply, FIRST_SHAPES, shown, switchShape } from '../model/actions.js';
-import { writeAt } from '../model/keys.js';
+import { apply, switchShape } from '../model/actions.js';
+import { addRole, addShape, SHAPE_KINDS, type ShapeName } from '../model/additions.js';
 import { changing } from '../model/session.js';
 import { rolesOf } from '../model/rows.js';
-import { get, set, useStore } from '../model/store.js';
+import { set, useStore } from '../model/store.js';
 import { LabeledNumber } from '../numbers/LabeledNumber.js';
 import { NumberField } from '../numbers/NumberField.js';
 import { pictureOf, type PictureDocument } from '../stage/picture.js';
-import { freeName } from '../model/names.js';
 import { NameField } from './NameField.js';
 import { SheetMaker } from './SheetMaker.js';
 
@@ -21,14 +20,10 @@ export function RolesPanel() {
   const [doc, reel] = [useStore((state) => state.doc), useStore((state) => state.reel)];
   if (!doc || !reel) return null;
   const roles = rolesOf(doc, reel);
-  const add = () => {
-    const name = freeName('role', Object.fromEntries(roles.map((role) => [role, 0])));
-    if (apply({ do: 'add', what: 'role', name, value: {} })) set({ role: name });
-  };
   return (
     <div className="roles-panel">
       <div className="panel-bar">
-        <Button className="text-button" onPress={add}>
+        <Button className="text-button" onPress={addRole}>
           <Plus size={13} aria-hidden /> New role
         </Button>
         <SheetMaker />
@@ -84,7 +79,7 @@ function RoleItem({
           onChange={(image) => apply(drawn({ image: image ?? undefined! }))}
         />
       )}
-      <label className="field" title="Which point of the picture lies at the role's origin, in shares of its size">
+      <label className="field" title="The point of the picture at the role's origin, 0 to 1 of its size">
         <span>anchor</span>
         {([0, 1] as const).map((k) => (
           <NumberField
@@ -144,29 +139,13 @@ const TAGS = ['hits', 'hurt', 'push'];
 
 function ShapesOf({ name, role }: { readonly name: string; readonly role: Role }) {
   const shapes = Object.entries(role.shapes ?? {});
-  const add = (kind: keyof typeof FIRST_SHAPES) => {
-    const now = shown();
-    const shape = freeName(kind, role.shapes ?? {});
-    const make: Operation = {
-      do: 'add',
-      what: 'shape',
-      role: name,
-      name: shape,
-      value: { kind, tag: 'hits' },
-    };
-    if (!now) return void apply(make);
-    const at = writeAt(get().time, now.fps, now.clip);
-    const key: Operation = { do: 'put-key', clip: now.name, track: `${name}.${shape}`, at, value: FIRST_SHAPES[kind] };
-    if (apply({ do: 'group', said: `added the shape ${shape} to ${name}`, operations: [make, key] }))
-      set({ role: name, row: `${name}.${shape}` });
-  };
   return (
     <div className="shapes-of">
       {shapes.map(([shape, { kind, tag }]) => (
         <span key={shape} className="shape">
           {shape} <small>{kind}</small>
           <select
-            aria-label={`What ${shape} does`}
+            aria-label={`Tag of ${shape}`}
             value={tag ?? ''}
             onChange={({ currentTarget }) =>
               apply({ do: 'change', what: 'shape', role: name, name: shape, to: { tag: currentTarget.value || null } })
@@ -179,7 +158,7 @@ function ShapesOf({ name, role }: { readonly name: string; readonly role: Role }
           </select>
           <Button
             className="icon"
-            aria-label={`off: put ${shape} away from the playhead on`}
+            aria-label={`off: turn off ${shape} from the playhead`}
             onPress={() => switchShape(`${name}.${shape}`, false)}
           >
             off
@@ -196,10 +175,10 @@ function ShapesOf({ name, role }: { readonly name: string; readonly role: Role }
       <select
         aria-label={`Add a shape to ${name}`}
         value=""
-        onChange={({ currentTarget }) => currentTarget.value && add(currentTarget.value as 'box')}
+        onChange={({ currentTarget }) => currentTarget.value && addShape(name, currentTarget.value as ShapeName)}
       >
         <option value="">add a shape …</option>
-        {Object.keys(FIRST_SHAPES).map((kind) => (
+        {SHAPE_KINDS.map((kind) => (
           <option key={kind}>{kind}</option>
         ))}
       </select>

@@ -1,6 +1,6 @@
 import type { ReelDocument } from 'unspool';
-import { freeName } from '../model/names.js';
-import { apply, changing } from '../model/session.js';
+import { addSheet } from '../model/additions.js';
+import { changing } from '../model/session.js';
 import { usePictureSize } from '../link/use-picture-size.js';
 import { useStore } from '../model/store.js';
 import { LabeledNumber } from '../numbers/LabeledNumber.js';
@@ -11,32 +11,12 @@ type Sheet = NonNullable<ReelDocument['sheets']>[string];
 export function SheetMaker() {
   const pictures = useStore((state) => state.pictures);
   const doc = useStore((state) => state.doc);
-  const make = async (image: string) => {
-    const bitmap = await pictures?.load(image);
-    if (!bitmap || !doc) return;
-    const base = image
-      .replace(/^.*\//, '')
-      .replace(/\.\w+$/, '')
-      .replace(/[^\w-]+/g, '-');
-    // Square cells as high as the picture's smallest likely row; they can be typed over.
-    const side =
-      [8, 5, 4, 6, 2, 1]
-        .map((n) => bitmap.width / n)
-        .find((one) => Number.isInteger(one) && bitmap.height % one === 0) ?? bitmap.height;
-    const value = {
-      image,
-      columns: Math.max(1, Math.floor(bitmap.width / side)),
-      rows: Math.max(1, Math.floor(bitmap.height / side)),
-      cell: [side, side],
-    };
-    apply({ do: 'add', what: 'sheet', name: freeName(base, doc.sheets ?? {}), value });
-  };
   return (
     <>
       <select
-        aria-label="Make a sheet of a picture"
+        aria-label="New sheet from a picture"
         value=""
-        onChange={({ currentTarget }) => void (currentTarget.value && make(currentTarget.value))}
+        onChange={({ currentTarget }) => void (currentTarget.value && addSheet(currentTarget.value))}
       >
         <option value="">new sheet from …</option>
         {(pictures?.names ?? []).map((name) => (

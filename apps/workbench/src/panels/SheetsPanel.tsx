@@ -16,7 +16,7 @@ export function SheetsPanel() {
   const role = useStore((state) => state.role);
   const withSheets = Object.entries(doc?.roles ?? {}).filter(([, { sheet }]) => sheet !== undefined);
   const own = withSheets.find(([name]) => name === role) ?? withSheets[0];
-  if (!doc || !own) return <p className="empty">No role has a sheet. Give one to a role in the panel “roles”.</p>;
+  if (!doc || !own) return <p className="empty">No role has a sheet. Assign one to a role in the roles panel.</p>;
   const sheet = doc.sheets?.[own[1].sheet!];
   return sheet ? <SheetOf key={own[0]} role={own[0]} sheet={sheet} /> : null;
 }
@@ -80,7 +80,7 @@ function SheetOf({ role, sheet }: { readonly role: string; readonly sheet: Sheet
         <label className="field">
           <span>each</span>
           <NumberField
-            label="How long each cell is shown"
+            label="Duration of each cell"
             value={each}
             {...timesIn(false, fps)}
             least={0.01}
@@ -99,7 +99,7 @@ function SheetOf({ role, sheet }: { readonly role: string; readonly sheet: Sheet
         {lost.length > 0
           ? `${lost.length === 1 ? 'Cell' : 'Cells'} ${describeCells(lost)} ${lost.length === 1 ? 'lies' : 'lie'} outside the picture, which is ${size!.join(' × ')}.`
           : picked.length === 0
-            ? 'Point at cells: drag over several, Shift adds more.'
+            ? 'Click cells to pick them. Drag for several, Shift adds more.'
             : `${picked.length} cells: ${describeCells(picked)}`}
       </p>
       <div
@@ -191,5 +191,5 @@ function keyCells(role: string, cells: readonly number[], each: number): void {
   )
     return;
   goTo(time);
-  if (long && now.clip.duration !== undefined) setStatus(`${summary}; the clip is as long as they are now`);
+  if (long && now.clip.duration !== undefined) setStatus(`${summary}; the clip now ends with them`);
 }

@@ -41,11 +41,11 @@ function TryOutOf({ reelName }: { readonly reelName: string }) {
   };
   const bind = (name: string, key: string) => {
     setWaiting(undefined);
-    if (!isTryOutKey(key)) return setStatus(`${key} is no key for this: take a letter, or a digit from 1 to 9.`, true);
+    if (!isTryOutKey(key)) return setStatus(`${key} cannot be assigned. Use a letter or a digit from 1 to 9.`, true);
     const next = withKey(chosen, name, key);
     setChosen(next);
     storeKeys(reelName, next);
-    setStatus(`${name} is played by ${key.toUpperCase()}.`);
+    setStatus(`${name} is assigned to ${key.toUpperCase()}.`);
   };
   const press = ({ name }: Binding, add: boolean) => {
     if (choosing) setWaiting(name);
@@ -79,10 +79,10 @@ function TryOutOf({ reelName }: { readonly reelName: string }) {
           height={150}
           tabIndex={0}
           role="application"
-          aria-label="Pad: press the keys that are shown"
+          aria-label="Try-out: press the keys shown"
         />
-        <p aria-live="polite">{heard[0] ?? 'Click here and press keys.'}</p>
-        <ul aria-label="What was heard">
+        <p aria-live="polite">{heard[0] ?? 'Click here, then press keys.'}</p>
+        <ul aria-label="Events">
           {heard.slice(1).map((message, i) => (
             <li key={i}>{message}</li>
           ))}
@@ -111,11 +111,7 @@ function TryOutOf({ reelName }: { readonly reelName: string }) {
           >
             Choose keys
           </ToggleButton>
-          <span>
-            {choosing
-              ? 'Press what is to have another key, then the key.'
-              : 'With Alt it waits for the end of what plays.'}
-          </span>
+          <span>{choosing ? 'Select what to assign, then press its new key.' : 'Hold Alt to queue it.'}</span>
         </div>
         <div className="pad-keys">
           {bindings.map((binding) => (

@@ -3,8 +3,12 @@ import { ToggleButton } from 'react-aria-components';
 import { changeBackdrop, changeDisplay, useStore, type BackdropName } from '../model/store.js';
 import { LabeledNumber } from '../numbers/LabeledNumber.js';
 
-const LABELS = { background: 'Ground', reference: 'Model to go by' } as const;
-/** How much of a picture is seen when it is chosen: a ground all of it, what one goes by half. */
+const LABELS = { background: 'Background', reference: 'Reference' } as const;
+const TITLES = {
+  background: 'Background: a picture behind the cast',
+  reference: 'Reference: a half transparent picture to animate by',
+} as const;
+/** The opacity of a picture when it is picked. */
 const SEEN = { background: 1, reference: 0.5 } as const;
 
 interface Props {
@@ -12,7 +16,7 @@ interface Props {
 }
 
 /** Which picture lies behind the cast. */
-export function BackdropSelect({ name, icon }: Props & { readonly icon: React.ReactNode }) {
+export function BackdropSelect({ name }: Props) {
   const backdrop = useStore((state) => state.display[name]);
   const isMoving = useStore((state) => state.display.moving === name);
   const found = useStore((state) => state.pictures?.names) ?? [];
@@ -24,8 +28,8 @@ export function BackdropSelect({ name, icon }: Props & { readonly icon: React.Re
     else changeDisplay({ [name]: { image, at: [0, 0], scale: 1, opacity: SEEN[name] } });
   };
   return (
-    <label className="field" title={LABELS[name]}>
-      {icon}
+    <label className="field" title={TITLES[name]}>
+      <span>{LABELS[name]}</span>
       <select
         aria-label={LABELS[name]}
         data-backdrop={name}
@@ -48,11 +52,11 @@ export function BackdropLine({ name }: Props) {
   const label = LABELS[name];
   if (!backdrop) return null;
   return (
-    <div className="backdrop" role="group" aria-label={`Where the ${label.toLowerCase()} lies`}>
+    <div className="backdrop" role="group" aria-label={`Position of the ${label.toLowerCase()}`}>
       <span className="what">{label}</span>
       <ToggleButton
         className="icon"
-        aria-label={`Move the ${label.toLowerCase()} on the stage by hand`}
+        aria-label={`Drag the ${label.toLowerCase()} on the stage`}
         isSelected={isMoving}
         onChange={(is) => changeDisplay({ moving: is ? name : undefined })}
       >
@@ -78,9 +82,9 @@ export function BackdropLine({ name }: Props) {
         onChange={(scale) => changeBackdrop(name, { scale })}
       />
       <LabeledNumber
-        caption="seen"
+        caption="opacity"
         className="is-short"
-        label={`${label}: how much of it is seen, 0 to 1`}
+        label={`${label}: opacity, 0 to 1`}
         value={backdrop.opacity}
         step={0.05}
         least={0}

@@ -139,7 +139,7 @@ export function Stage() {
         data-testid="stage"
         tabIndex={0}
         role="application"
-        aria-label="Stage: the arrow keys move the chosen role"
+        aria-label="Stage: arrow keys move the selected role"
         onPointerDown={onPointerDown}
         onPointerMove={onPointerMove}
         onPointerUp={letGo}

@@ -1,11 +1,11 @@
-import { Maximize, Route, Shapes, ZoomIn, ZoomOut, Layers2, Columns2, Eye, Image as ImageIcon } from 'lucide-react';
+import { Maximize, Route, Shapes, ZoomIn, ZoomOut } from 'lucide-react';
 import { memo, type RefObject } from 'react';
 import { Button, ToggleButton } from 'react-aria-components';
 import { changeDisplay, useClipNames, useStore } from '../model/store.js';
 import { BackdropLine, BackdropSelect } from './Backdrops.js';
 import { MAX_GHOSTS, type StageView } from './view.js';
 
-/** What the stage shows besides the pose. */
+/** Stage view besides the pose. */
 export const StageBar = memo(function StageBar({ view }: { readonly view: RefObject<StageView | undefined> }) {
   const { shapes, path, ghosts, compare, beside } = useStore((state) => state.display);
   const clips = useClipNames();
@@ -19,14 +19,14 @@ export const StageBar = memo(function StageBar({ view }: { readonly view: RefObj
   };
   const chosen = compare === undefined ? '' : compare.with === 'before' ? ' before' : compare.clip;
   return (
-    <div className="stage-bar" role="toolbar" aria-label="What the stage shows">
-      <Button className="icon" aria-label="Show all of it" onPress={() => view.current?.fit()}>
+    <div className="stage-bar" role="toolbar" aria-label="Stage view">
+      <Button className="icon" aria-label="Zoom to fit" onPress={() => view.current?.fit()}>
         <Maximize size={14} aria-hidden />
       </Button>
-      <Button className="icon" aria-label="Nearer" onPress={() => zoom(1.25)}>
+      <Button className="icon" aria-label="Zoom in" onPress={() => zoom(1.25)}>
         <ZoomIn size={14} aria-hidden />
       </Button>
-      <Button className="icon" aria-label="Farther" onPress={() => zoom(0.8)}>
+      <Button className="icon" aria-label="Zoom out" onPress={() => zoom(0.8)}>
         <ZoomOut size={14} aria-hidden />
       </Button>
       <ToggleButton
@@ -39,15 +39,14 @@ export const StageBar = memo(function StageBar({ view }: { readonly view: RefObj
       </ToggleButton>
       <ToggleButton
         className="icon"
-        aria-label="Way of the chosen role, a mark for each frame"
+        aria-label="Motion path of the selected role, one mark per frame"
         isSelected={path}
         onChange={(is) => changeDisplay({ path: is })}
       >
         <Route size={14} aria-hidden />
       </ToggleButton>
-      <label className="field" title="Pale poses before and after, three frames apart">
-        <Layers2 size={14} aria-hidden />
-        <span className="hidden">Poses around</span>
+      <label className="field" title="Ghost poses before and after, 3 frames apart">
+        <span>Ghost poses</span>
         <select value={ghosts} onChange={({ currentTarget }) => changeDisplay({ ghosts: Number(currentTarget.value) })}>
           {Array.from({ length: MAX_GHOSTS + 1 }, (_, i) => (
             <option key={i} value={i}>
@@ -56,9 +55,8 @@ export const StageBar = memo(function StageBar({ view }: { readonly view: RefObj
           ))}
         </select>
       </label>
-      <label className="field" title="Compare with">
-        <Columns2 size={14} aria-hidden />
-        <span className="hidden">Compare with</span>
+      <label className="field" title="Compare the clip with another clip, or with the reel before the last step">
+        <span>Compare with</span>
         <select
           value={chosen}
           onChange={({ currentTarget: { value } }) =>
@@ -77,11 +75,11 @@ export const StageBar = memo(function StageBar({ view }: { readonly view: RefObj
       </label>
       {compare && (
         <Button className="text-button" onPress={() => changeDisplay({ beside: !beside })}>
-          {beside ? 'beside' : 'under'}
+          {beside ? 'side by side' : 'overlaid'}
         </Button>
       )}
-      <BackdropSelect name="background" icon={<ImageIcon size={14} aria-hidden />} />
-      <BackdropSelect name="reference" icon={<Eye size={14} aria-hidden />} />
+      <BackdropSelect name="background" />
+      <BackdropSelect name="reference" />
       <BackdropLine name="background" />
       <BackdropLine name="reference" />
     </div>

@@ -86,8 +86,8 @@ describe('a role that is taken hold of', () => {
   it('turns on past half a turn, as often round as the hand goes', () => {
     fc.assert(
       fc.property(poses, number(-1000, 1000), (values, degrees) => {
-        const turn = handle(values, ': its turn');
-        const origin = handle(values, ': its place').at;
+        const turn = handle(values, ': rotation');
+        const origin = handle(values, ': position').at;
         const [dx, dy] = [turn.at[0] - origin[0], turn.at[1] - origin[1]];
         let after: Readonly<Record<string, unknown>> = values;
         for (let step = 1; step <= 20; step++) {
@@ -104,8 +104,8 @@ describe('a role that is taken hold of', () => {
   it('turns as far as the hand turns about it, also under a mirror', () => {
     fc.assert(
       fc.property(poses, number(-170, 170), (values, degrees) => {
-        const turn = handle(values, ': its turn');
-        const origin = handle(values, ': its place').at;
+        const turn = handle(values, ': rotation');
+        const origin = handle(values, ': position').at;
         const angle = (degrees * Math.PI) / 180;
         const [dx, dy] = [turn.at[0] - origin[0], turn.at[1] - origin[1]];
         const to: Point = [
@@ -125,13 +125,13 @@ describe('a role that is taken hold of', () => {
   it('stays as it is seen where its pivot is moved, which goes with the hand', () => {
     fc.assert(
       fc.property(poses, place, place, (values, by, spot) => {
-        const pivot = handle(values, ': its pivot');
+        const pivot = handle(values, ': pivot');
         const to: Point = [pivot.at[0] + by[0], pivot.at[1] + by[1]];
         const after = { ...values, ...pivot.drag(to, pivot.at, false) };
         const [was, is] = [values, after].map((pose) => worldOf(doc, 'claw', pose).apply({ x: spot[0], y: spot[1] }));
         expectNear([is!.x, is!.y], [was!.x, was!.y]);
-        const [x, y] = handle(values, ': its place').at;
-        expectNear(handle(after, ': its place').at, [x + by[0], y + by[1]]);
+        const [x, y] = handle(values, ': position').at;
+        expectNear(handle(after, ': position').at, [x + by[0], y + by[1]]);
       }),
       settings,
     );
@@ -140,7 +140,7 @@ describe('a role that is taken hold of', () => {
   it('is drawn larger and smaller by its corner, which stays in the hand', () => {
     fc.assert(
       fc.property(poses, number(0.5, 2), number(0.5, 2), (values, fx, fy) => {
-        const size = handle(values, ': its size');
+        const size = handle(values, ': scale');
         const [px, py] = values['claw.pivot'] as [number, number];
         const corner = { x: px + (bounds.right - px) * fx, y: py + (bounds.bottom - py) * fy };
         const { x, y } = worldOf(doc, 'claw', values).apply(corner);
@@ -159,26 +159,23 @@ describe('a role that is taken hold of', () => {
 });
 
 describe('the points of shapes', () => {
-  it.each(['.box: its middle', '.ring: its middle', '.arm: its start', '.arm: its end'])(
-    '%s goes where the hand goes',
-    (label) => {
-      fc.assert(
-        fc.property(poses, place, (values, end) => {
-          const point = handle(values, label);
-          const after = { ...values, ...point.drag(end, point.at, false) };
-          expectNear(handle(after, label).at, end);
-        }),
-        settings,
-      );
-    },
-  );
+  it.each(['.box: center', '.ring: center', '.arm: start', '.arm: end'])('%s goes where the hand goes', (label) => {
+    fc.assert(
+      fc.property(poses, place, (values, end) => {
+        const point = handle(values, label);
+        const after = { ...values, ...point.drag(end, point.at, false) };
+        expectNear(handle(after, label).at, end);
+      }),
+      settings,
+    );
+  });
 
   it('of sizes and radii keep the middle, and are never less than nothing', () => {
     fc.assert(
       fc.property(poses, place, (values, end) => {
         for (const [label, middle] of [
-          ['.box: its size', '.box: its middle'],
-          ['.ring: its radius', '.ring: its middle'],
+          ['.box: scale', '.box: center'],
+          ['.ring: radius', '.ring: center'],
         ] as const) {
           const point = handle(values, label);
           const change = point.drag(end, point.at, false);
@@ -197,7 +194,7 @@ describe('the points of shapes', () => {
       ...valuesAt(reel, reel.clip('a'), 0),
       'claw.box': { center: [0, 0], size: [20, 10], angle: 0 },
     } as Values;
-    const point = handle(values, '.box: its turn');
+    const point = handle(values, '.box: rotation');
     expect(point.at).toEqual([18, 0]);
     expect(point.drag([0, 18], point.at, false)).toEqual({ 'claw.box': { center: [0, 0], size: [20, 10], angle: 90 } });
   });

@@ -74,7 +74,7 @@ export function handlesOf(state: State, bounds: Rectangle | undefined, zoom: num
     {
       at: origin,
       form: 'origin',
-      label: `${role}: its place`,
+      label: `${role}: position`,
       drag: (end, start) => moveRole(doc, role, values, start, end),
     },
   ];
@@ -111,7 +111,7 @@ function turnHandle(
   return {
     at: [origin[0] + (Math.cos(angle) * ARM) / zoom, origin[1] + (Math.sin(angle) * ARM) / zoom],
     form: 'turn',
-    label: `${role}: its turn`,
+    label: `${role}: rotation`,
     drag: (end, start, free) => {
       if (start !== hold) [hold, last, turned] = [start, angleOf(start), 0];
       const by = angleOf(end) - last;
@@ -139,7 +139,7 @@ function pivotHandle(
   return {
     at: [origin[0] + dx * arm, origin[1] + dy * arm],
     form: 'pivot',
-    label: `${role}: its pivot`,
+    label: `${role}: pivot`,
     drag: (end, start) => {
       const next = back(world, [origin[0] + end[0] - start[0], origin[1] + end[1] - start[1]]).map((n) => round(n));
       const moved = moveRole(doc, role, values, origin, to(world, next[0]!, next[1]!));
@@ -159,7 +159,7 @@ function sizeHandle(
   return {
     at: to(world, ...corner),
     form: 'size',
-    label: `${role}: its size`,
+    label: `${role}: scale`,
     drag: (end, _, free) => {
       const [x, y] = back(world, end);
       const factors = [safe((x - px) / (corner[0] - px)), safe((y - py) / (corner[1] - py))] as const;
@@ -185,8 +185,8 @@ function shapeHandles(name: string, kind: ShapeKind, value: ShapeValue, world: M
   if (kind === 'circle') {
     const { center, radius } = value as { center: [number, number]; radius: number };
     return [
-      point('its middle', center, (end) => ({ center: end })),
-      point('its radius', [center[0] + radius, center[1]], (end) => ({ radius: length(end, center) })),
+      point('center', center, (end) => ({ center: end })),
+      point('radius', [center[0] + radius, center[1]], (end) => ({ radius: length(end, center) })),
     ];
   }
   if (kind === 'capsule') {
@@ -194,9 +194,9 @@ function shapeHandles(name: string, kind: ShapeKind, value: ShapeValue, world: M
     const [dx, dy] = [until[0] - from[0], until[1] - from[1]];
     const long = Math.hypot(dx, dy) || 1;
     return [
-      point('its start', from, (end) => ({ from: end })),
-      point('its end', until, (end) => ({ to: end })),
-      point('its radius', [from[0] - (dy / long) * radius, from[1] + (dx / long) * radius], (end) => ({
+      point('start', from, (end) => ({ from: end })),
+      point('end', until, (end) => ({ to: end })),
+      point('radius', [from[0] - (dy / long) * radius, from[1] + (dx / long) * radius], (end) => ({
         radius: length(end, from),
       })),
     ];
@@ -206,12 +206,12 @@ function shapeHandles(name: string, kind: ShapeKind, value: ShapeValue, world: M
   const [cos, sin] = [Math.cos(angle / DEGREES), Math.sin(angle / DEGREES)];
   const off = (x: number, y: number): Point => [center[0] + x * cos - y * sin, center[1] + x * sin + y * cos];
   return [
-    point('its middle', center, (end) => ({ center: end })),
-    point('its size', off(size[0] / 2, size[1] / 2), ([x, y]) => {
+    point('center', center, (end) => ({ center: end })),
+    point('size', off(size[0] / 2, size[1] / 2), ([x, y]) => {
       const [dx, dy] = [x - center[0], y - center[1]];
       return { size: [round(2 * Math.abs(dx * cos + dy * sin)), round(2 * Math.abs(dy * cos - dx * sin))] };
     }),
-    point('its turn', off(size[0] / 2 + 8, 0), ([x, y]) => {
+    point('rotation', off(size[0] / 2 + 8, 0), ([x, y]) => {
       const next = Math.atan2(y - center[1], x - center[0]) * DEGREES;
       // From one place of the hand to the next it goes the shorter way, as often round as the hand does.
       turned = next + 360 * Math.round((turned - next) / 360);

@@ -68,7 +68,7 @@ export function BezierField({
             r={6}
             tabIndex={0}
             role="slider"
-            aria-label={k === 0 ? 'Handle of the start' : 'Handle of the end'}
+            aria-label={k === 0 ? 'Start handle' : 'End handle'}
             aria-valuenow={points[k + 1]}
             aria-valuetext={`${points[k]}, ${points[k + 1]}`}
             onKeyDown={onKeyDown(k)}

@@ -18,36 +18,36 @@ export function ClipFields({ name }: { readonly name: string }) {
   const change = (to: Readonly<Record<string, unknown>>) => apply(changed(to));
   return (
     <DialogTrigger>
-      <Button className="icon" aria-label={`More of the clip ${name}: how often, its rate, what comes after`}>
+      <Button className="icon" aria-label={`More options of the clip ${name}`}>
         <SlidersHorizontal size={14} aria-hidden />
       </Button>
       <Popover className="popover" placement="bottom">
         <Dialog className="fields-dialog" aria-label={`The clip ${name}`}>
           <LoopFields caption="loop" label="Loop of the clip" loop={clip.loop} onChange={(loop) => change({ loop })} />
-          <RateField label="Rate of the clip in the game" rate={clip.rate} changed={changed} />
+          <RateField label="Playback rate in the game" rate={clip.rate} changed={changed} />
           <label className="field">
-            <span>after its end</span>
+            <span>after the end</span>
             <select
-              aria-label="After its end"
+              aria-label="After the end"
               value={clip.after ?? 'hold'}
               onChange={({ currentTarget }) =>
                 change({ after: currentTarget.value === 'hold' ? null : currentTarget.value })
               }
             >
-              <option value="hold">the last pose stays</option>
-              <option value="rest">the rest pose comes back</option>
+              <option value="hold">hold the last pose</option>
+              <option value="rest">return to rest</option>
             </select>
           </label>
           <LabeledNumber
-            caption="frames a second"
-            label="Frames a second of the clip"
+            caption="fps"
+            label="Frame rate of the clip (fps)"
             value={fpsOf(doc, clip)}
             least={1}
             {...changing((fps) => changed({ fps }))}
           />
           <TypedField
             caption="about"
-            label="What the clip is about"
+            label="Description of the clip"
             grows
             text={clip.about ?? ''}
             onTake={(about) => change({ about: about || null })}

@@ -41,7 +41,7 @@ export function Curves({ rows }: { readonly rows: readonly Row[] }) {
     <div className="curves">
       <div className="curves-head">
         {tracks.length === 0 ? (
-          <span>Choose a row to see its curve.</span>
+          <span>Select a track to see its curve.</span>
         ) : (
           <ul aria-label="Curves">
             {curvesOf(tracks).map((curve, i) => (
@@ -66,7 +66,7 @@ export function Curves({ rows }: { readonly rows: readonly Row[] }) {
           className="text-button"
           isSelected={speed}
           onChange={setSpeed}
-          aria-label="speed: how fast the values change, as a second curve"
+          aria-label="speed: rate of change of the values"
         >
           speed
         </ToggleButton>

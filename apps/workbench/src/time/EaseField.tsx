@@ -26,12 +26,12 @@ export const EaseField = memo(function EaseField({
   return (
     <span className="ease-field">
       <DialogTrigger isOpen={open} onOpenChange={setOpen}>
-        <Button className="ease-button" aria-label={`Easing: ${ease || 'several'}. Choose another`}>
+        <Button className="ease-button" aria-label={`Easing: ${ease || 'several'}. Change it`}>
           <EasePicture ease={ease || 'linear'} />
         </Button>
         <Popover placement="top" className="popover">
           <Dialog className="ease-dialog" aria-label="Easings">
-            <div className="ease-list" role="group" aria-label="Easings as pictures">
+            <div className="ease-list" role="group" aria-label="Easing presets">
               {PRESETS.map((name) => (
                 <button key={name} type="button" aria-pressed={name === ease} onClick={() => take(name)}>
                   <EasePicture ease={name} />
@@ -71,7 +71,7 @@ function EaseText({
   return (
     <input
       className="ease-text"
-      aria-label="Easing, as CSS writes it"
+      aria-label="Easing (CSS syntax)"
       placeholder={several ? 'several' : 'linear'}
       value={draft}
       spellCheck={false}

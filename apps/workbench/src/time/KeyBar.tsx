@@ -41,7 +41,7 @@ export function KeyLine() {
   if (count === 0)
     return (
       <div className="key-line is-empty">
-        <span>No key is chosen. Drag on the stage or type a value; with recording on, it is keyed.</span>
+        <span>No key selected. Drag on the stage or type a value; while recording, changes are keyed.</span>
         <button type="button" className="text-button" onClick={() => toggleRecording()}>
           Record (R)
         </button>
@@ -60,14 +60,14 @@ function Tried({ count, row }: { readonly count: number; readonly row: string | 
   return (
     <div className="key-line is-tried">
       <span>
-        {count} {count === 1 ? 'value is' : 'values are'} tried, and no {count === 1 ? 'key' : 'keys'} yet.
+        {count} {count === 1 ? 'unkeyed value' : 'unkeyed values'}.
       </span>
       {row !== undefined && <ShapeNumbers name={row} />}
       <button type="button" className="text-button" onClick={() => keyTrial()}>
-        Key it (K)
+        Key (K)
       </button>
       <button type="button" className="text-button" onClick={() => dropTrial()}>
-        Drop it (Esc)
+        Discard (Esc)
       </button>
     </div>
   );
@@ -96,7 +96,7 @@ function Keys() {
   const now = shown()!;
   const found = foundKeys();
   const [first] = found;
-  if (!first) return <div className="key-line is-empty">The chosen keys are gone.</div>;
+  if (!first) return <div className="key-line is-empty">The selected keys no longer exist.</div>;
   const { fps } = now;
   // Rows of frames hold, and have no easing.
   const posed = found.filter(({ key }) => !key.frames);
@@ -104,7 +104,7 @@ function Keys() {
   const isOne = found.length === 1;
   const earliest = found.reduce((least, { key }) => Math.min(least, key.at), Infinity) * fps;
   return (
-    <div className="key-line" role="group" aria-label="The chosen keys">
+    <div className="key-line" role="group" aria-label="Selected keys">
       <strong>{isOne ? first.track : `${found.length} keys`}</strong>
       <MovingField caption="at" label="Time of the key" frames={earliest} fps={fps} begin={dragKeys} />
       {isOne && first.key.frames && <FramesFields track={first.track} keyView={first.key} />}
@@ -128,6 +128,6 @@ function typedNowhere(event: React.KeyboardEvent<HTMLInputElement>): void {
   if (event.key === 'Escape' || event.key === 'Enter') event.currentTarget.blur();
   else if (event.key.length === 1 && !event.ctrlKey && !event.metaKey) {
     event.stopPropagation();
-    setStatus('A row of frames holds each of them; “One by one” makes keys of it that can be eased.', true);
+    setStatus('A row of frames holds each frame. Use “Split into keys” to get keys with easings.', true);
   }
 }

@@ -89,7 +89,7 @@ export function ChangeField() {
   return (
     <TypedField
       caption="values"
-      label="Change the values of the chosen keys"
+      label="Change the selected values"
       text=""
       clears
       hint="+8, *1.5"
@@ -131,14 +131,14 @@ export function FramesFields({ track, keyView }: KeyOf) {
       </span>
       <FrameField
         caption="each"
-        label="How long each frame is shown"
+        label="Duration of each frame"
         frames={each}
         fps={now.fps}
         least={0.01}
         {...changing((next) => row(`${next}f`))}
       />
       <button type="button" className="text-button" onClick={() => spell()}>
-        One by one
+        Split into keys
       </button>
     </>
   );

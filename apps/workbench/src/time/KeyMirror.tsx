@@ -31,7 +31,7 @@ export function KeyMirror({
       className="key-mirror"
       role="listbox"
       tabIndex={0}
-      aria-label={row ? `Keys of ${row.name}, ${keys.length}` : 'Rows: arrow down goes to the first'}
+      aria-label={row ? `Keys of ${row.name}, ${keys.length}` : 'Tracks: arrow down selects the first'}
       aria-multiselectable
       aria-activedescendant={active >= 0 ? `key-${first + active}` : undefined}
       onKeyDown={onKeyDown}

@@ -85,7 +85,7 @@ function ListedFields({ mark, now }: { readonly mark: Listed; readonly now: Show
         <button
           type="button"
           className="text-button"
-          title="Make it last: a cue with a start and an end"
+          title="Turn it into an interval with a start and an end"
           onClick={() => change({ until: writeAt((start + 1) / now.fps, now.fps, now.clip) })}
         >
           Lasts
@@ -97,7 +97,7 @@ function ListedFields({ mark, now }: { readonly mark: Listed; readonly now: Show
             caption="loop"
             label="Loop of the part"
             loop={one.loop}
-            unsaid="as the clip"
+            unsaid="from the clip"
             onChange={(loop) => change({ loop })}
           />
           <RateField label="Rate of the part" rate={one.rate} step={0.1} changed={changed} />

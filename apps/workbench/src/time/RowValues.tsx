@@ -85,7 +85,7 @@ function ShapeSwitch({ row, on }: { readonly row: TrackRow; readonly on: boolean
       type="button"
       className="text-button is-small"
       aria-pressed={on}
-      aria-label={`${on ? 'on' : 'off'}: ${row.name}; ${on ? 'put it away' : 'it is there'} from here on`}
+      aria-label={`${on ? 'on' : 'off'}: ${row.name}; ${on ? 'turn it off' : 'turn it on'} from here on`}
       onClick={() => switchShape(row.name, !on)}
     >
       {on ? 'on' : 'off'}

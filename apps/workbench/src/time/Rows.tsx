@@ -139,7 +139,7 @@ const RoleHead = memo(function RoleHead({ role }: { readonly role: string }) {
       type="button"
       className={`role-head ${isHere ? 'is-here' : ''}`}
       aria-expanded={isOpen}
-      title={`${role}: ${isOpen ? 'only what is animated' : 'all that can be animated'}`}
+      title={`${role}: ${isOpen ? 'show animated properties' : 'show all properties'}`}
       onClick={() => toggleRole(role)}
     >
       {isOpen ? <ChevronDown size={13} aria-hidden /> : <ChevronRight size={13} aria-hidden />}
@@ -166,7 +166,7 @@ const TrackHead = memo(function TrackHead({ row }: { readonly row: TrackRow }) {
         type="button"
         className="track-name"
         aria-pressed={isDrawn}
-        title={`${row.name}${row.isOffset ? ', added to where the object stands' : ''}: choose the row, and draw its curve`}
+        title={`${row.name}${row.isOffset ? ', relative to the object' : ''}: select the track and show its curve`}
         onClick={(event) => selectRow(row, event.ctrlKey || event.metaKey || event.shiftKey)}
       >
         {row.isOffset ? `${label} ±` : label}
@@ -176,7 +176,7 @@ const TrackHead = memo(function TrackHead({ row }: { readonly row: TrackRow }) {
       <button
         type="button"
         className="key-button"
-        aria-label={`${keyed ? 'Remove the key' : 'Put a key'} of ${row.name} at the playhead`}
+        aria-label={`${keyed ? 'Remove the key' : 'Add a key'} of ${row.name} at the playhead`}
         aria-pressed={keyed}
         onClick={() => putOrRemove(row, keyed)}
       >

@@ -29,9 +29,9 @@ export function Transport() {
   const name = useStore((state) => state.clip);
   return (
     <div className="transport" role="toolbar" aria-label="Time">
-      <Icon label="To the start (Home)" onPress={() => goTo(0)} icon={<ChevronFirst size={16} />} />
-      <Icon label="To the key before" onPress={() => goToKey(-1)} icon={<SkipBack size={14} />} />
-      <Icon label="One frame back (,)" onPress={() => stepFrames(-1)} icon={<StepBack size={14} />} />
+      <Icon label="Go to start (Home)" onPress={() => goTo(0)} icon={<ChevronFirst size={16} />} />
+      <Icon label="Previous key (B)" onPress={() => goToKey(-1)} icon={<SkipBack size={14} />} />
+      <Icon label="Previous frame (,)" onPress={() => stepFrames(-1)} icon={<StepBack size={14} />} />
       <ToggleButton
         className="icon play"
         aria-label={playing ? 'Stop (Space)' : 'Play (Space)'}
@@ -40,9 +40,9 @@ export function Transport() {
       >
         {playing ? <Pause size={16} aria-hidden /> : <Play size={16} aria-hidden />}
       </ToggleButton>
-      <Icon label="One frame on (.)" onPress={() => stepFrames(1)} icon={<StepForward size={14} />} />
-      <Icon label="To the next key" onPress={() => goToKey(1)} icon={<SkipForward size={14} />} />
-      <Icon label="To the end (End)" onPress={() => goTo(Infinity)} icon={<ChevronLast size={16} />} />
+      <Icon label="Next frame (.)" onPress={() => stepFrames(1)} icon={<StepForward size={14} />} />
+      <Icon label="Next key (N)" onPress={() => goToKey(1)} icon={<SkipForward size={14} />} />
+      <Icon label="Go to end (End)" onPress={() => goTo(Infinity)} icon={<ChevronLast size={16} />} />
       {name !== undefined && <Times />}
     </div>
   );
@@ -95,7 +95,7 @@ function Times() {
         type="button"
         className="text-button"
         aria-pressed={inSeconds}
-        title="Frames or seconds"
+        title="Switch between frames and seconds"
         onClick={() => set({ inSeconds: !inSeconds })}
       >
         {inSeconds ? 's' : 'f'}
@@ -123,7 +123,7 @@ function Times() {
         className="text-button"
         isSelected={onTwos}
         onChange={(is) => set({ onTwos: is })}
-        aria-label="2s: a new pose on every other frame only"
+        aria-label="Hold every 2 frames (“on twos”)"
       >
         2s
       </ToggleButton>
@@ -131,7 +131,7 @@ function Times() {
         className="icon"
         isSelected={range !== undefined}
         onChange={toggleRange}
-        aria-label="Play only the chosen stretch, over and over"
+        aria-label="Loop the selection"
       >
         <Repeat size={14} aria-hidden />
       </ToggleButton>

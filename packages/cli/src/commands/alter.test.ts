@@ -119,7 +119,7 @@ describe('alter', () => {
     [['cheer', '--insert', '3f', '--tracks', 'claw.rotation'], 'inserted a key at 3f of claw.rotation on its curve'],
     [['snap', '--insert', '20f', '--tracks', 'claw.scale', '--tolerance', '0.01'], 'inserted a key at 20f of claw.scale'],
     [['cheer', '--remove-keys', '--tracks', 'claw.rotation', '--from', '12f'], 'removed 3 keys of claw.rotation'],
-    [['sway', '--meet-ends', 'speed', '--tracks', 'crab.scale'], 'made 1 track of sway end as it begins'],
+    [['sway', '--match-ends', 'speed', '--tracks', 'crab.scale'], 'made 1 track of sway end as it begins'],
   ])('%j', (args, summary) => {
     const { exit, stdout, stderr } = unspool(['alter', 'crab.reel.json', ...args]);
     expect([exit, stderr]).toEqual([0, 'nothing written yet: say --write\n']);

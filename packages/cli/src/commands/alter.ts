@@ -57,7 +57,7 @@ const DOING: readonly (readonly [flags: string, help: string, doing: Doing])[] =
   ['--remove-keys', 'removes the keys that are chosen', (_, { clip, chosen }) => ({ do: 'remove-keys', clip, ...withoutRipple(chosen) })],
   ['--split <track>', 'one track for each channel', (track, { clip }) => ({ do: 'split-channels', clip, track })],
   ['--join <track>', 'the tracks of its channels as one', (track, { clip }) => ({ do: 'join-channels', clip, track })],
-  ['--meet-ends [speed]', 'lets a loop end as it begins; with "speed", as fast', (speed, { clip, chosen }) => ({ do: 'meet-ends', clip, ...(chosen['tracks'] ? { tracks: chosen['tracks'] as string[] } : {}), speed: speed === 'speed' })],
+  ['--match-ends [speed]', 'lets a loop end as it begins; with "speed", as fast', (speed, { clip, chosen }) => ({ do: 'match-ends', clip, ...(chosen['tracks'] ? { tracks: chosen['tracks'] as string[] } : {}), speed: speed === 'speed' })],
   ['--copy <name>', 'copies the clip under another name', (to, { clip }) => ({ do: 'copy-clip', clip, to })],
   ['--rename <name>', 'renames the clip, everywhere', (to, { clip }) => ({ do: 'rename', what: 'clip', name: clip, to })],
   ['--apply <file>', 'applies operations from a JSON file, or - for standard input: one, or a list', operationsIn],
@@ -145,7 +145,7 @@ export function addAlter(program: Command): void {
 
 /** An option whose value may be left out takes the name of a file that stands behind it. */
 function expectFileFirst(file: string | undefined, values: Values): asserts file is string {
-  for (const option of ['snap', 'mirror', 'meet-ends']) {
+  for (const option of ['snap', 'mirror', 'match-ends']) {
     const value = values[option.replace(/-(.)/g, (_, letter: string) => letter.toUpperCase())];
     if (typeof value === 'string' && value.endsWith('.json'))
       throw new CallError(`--${option} takes ${value} for its value`, 'name the file and the clip before the options');

@@ -186,7 +186,7 @@ describe('an operation, and what it does to the lines of a reel', () => {
       ],
     ],
     [
-      { do: 'meet-ends', ...wave, tracks: ['claw-left.rotation'], speed: true },
+      { do: 'match-ends', ...wave, tracks: ['claw-left.rotation'], speed: true },
       [
         'made 1 track of wave end as it begins',
         '- { "at": "10f", "value": 30 }',

@@ -5,7 +5,7 @@ import { reportIssue } from '../reel/schema-issues.js';
 import { suggest } from '../errors/nearest.js';
 import { show } from '../errors/show.js';
 import { joinChannels, splitChannels } from './operations/channels.js';
-import { meetEnds } from './operations/match-ends.js';
+import { matchEnds } from './operations/match-ends.js';
 import { insertKey, paste, putKey, removeKeys, setKeys } from './operations/keys.js';
 import {
   OPERATION_NAMES,
@@ -73,7 +73,7 @@ const operations: Operators = {
   mirror: mirrorClip,
   'split-channels': splitChannels,
   'join-channels': joinChannels,
-  'meet-ends': meetEnds,
+  'match-ends': matchEnds,
 
   group: applyGroup,
   patch: applyPatch,

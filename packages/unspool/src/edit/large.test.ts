@@ -27,7 +27,7 @@ const OPERATIONS: readonly Operation[] = [
   { do: 'set-keys', clip: 'one', tracks: ['*'], ease: 'quad-out' },
   { do: 'add-values', clip: 'one', tracks: ['*'], by: 1 },
   { do: 'remove-keys', clip: 'one', tracks: ['*'], from: '9f' },
-  { do: 'meet-ends', clip: 'one' },
+  { do: 'match-ends', clip: 'one' },
 ];
 
 it.each(OPERATIONS)(

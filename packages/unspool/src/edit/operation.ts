@@ -159,8 +159,8 @@ const schemas = {
   }),
   'split-channels': members({ do: v.literal('split-channels'), clip: name, track: text }),
   'join-channels': members({ do: v.literal('join-channels'), clip: name, track: text }),
-  'meet-ends': members({
-    do: v.literal('meet-ends'),
+  'match-ends': members({
+    do: v.literal('match-ends'),
     clip: name,
     tracks: v.optional(v.array(text)),
     speed: flag,

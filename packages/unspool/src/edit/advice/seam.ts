@@ -16,7 +16,7 @@ export function loopSeam({ repeat, duration, fps, name, tracks }: ClipView): Fin
     if (hidden.has(curve.track.role) || !isMixed(track)) return [];
     const [start, end] = [curve.at(0), curve.at(duration)];
     const jump = gap(curve.track.kind, start, end);
-    const fix = { do: 'meet-ends', clip: name, tracks: [track.name] } as const;
+    const fix = { do: 'match-ends', clip: name, tracks: [track.name] } as const;
     const found = { path, of: 'name' } as const;
     if (jump > EPSILON) {
       if (jump <= 1.01 * longestStep(track, duration, fps)) return [];

@@ -25,7 +25,7 @@ import {
  * Makes a loop meet itself: each track gets, at the end of the clip, the value that it has at 0. With `speed`, the first
  * and the last stretch become `smooth`, which goes on through the wrap.
  */
-export function meetEnds(document: ReelDocument, operation: Operations['meet-ends']): Applied {
+export function matchEnds(document: ReelDocument, operation: Operations['match-ends']): Applied {
   const { clip: name, tracks: patterns, speed = false } = operation;
   const clip = clipIn(document, name);
   const fps = fpsIn(document, clip);

@@ -1,0 +1,258 @@
+import {
+  selectAll,
+  copySelection,
+  copyClip,
+  selectedCount,
+  dropTrial,
+  goTo,
+  goToKey,
+  insertKey,
+  keyTrial,
+  moveSelection,
+  needed,
+  pasteKeys,
+  removeSelection,
+  selectKeys,
+  shown,
+  stepFrames,
+  toggleRecording,
+} from '../model/actions.js';
+import { go, save } from '../model/session.js';
+import { get, changeDisplay, FOCUS_AREAS, set, type BackdropName, type FocusArea } from '../model/store.js';
+import { wholeOf } from '../time/axis.js';
+import { addChain, addFacing, addRole } from '../model/additions.js';
+import { togglePlaying, toggleRange } from '../time/playing.js';
+import { askClipName, askCue, askDuration, askNewClip, askProperty, askStagger } from './prompts.js';
+import {
+  addSpan,
+  clipOperation,
+  loopAs,
+  nextClip,
+  nextRole,
+  panTime,
+  restTrial,
+  rowChannels,
+  scaleSelection,
+  switchRow,
+  trimToRange,
+  withSelection,
+  zoomTime,
+} from './clip-commands.js';
+
+/** A command of the command list, which is the page's menu. Everything else is a field or a handle, which Tab reaches. */
+export interface Command {
+  readonly name: string;
+  /** As `keyOf` gives it: `Ctrl+Z`, `Shift+ArrowLeft`, `k`. */
+  readonly keys: readonly string[];
+  readonly group: 'Time' | 'Keys' | 'Pose' | 'Roles' | 'Clip' | 'View' | 'General';
+  /** Other words that find it. */
+  readonly words: string;
+  readonly run: () => void;
+}
+
+type Row = readonly [name: string, words: string, keys: readonly string[], run: () => void];
+
+const ROWS: Readonly<Record<Command['group'], readonly Row[]>> = {
+  Time: [
+    ['Play or stop', 'pause preview start', ['Space'], togglePlaying],
+    ['Next frame', 'step forward', ['.', 'ArrowRight'], () => stepFrames(1)],
+    ['Previous frame', 'step back', [',', 'ArrowLeft'], () => stepFrames(-1)],
+    ['Forward 10 frames', '', ['Shift+>'], () => stepFrames(10)],
+    ['Back 10 frames', '', ['Shift+<'], () => stepFrames(-10)],
+    ['Next key', '', ['Ctrl+ArrowRight', 'n'], () => goToKey(1)],
+    ['Previous key', '', ['Ctrl+ArrowLeft', 'b'], () => goToKey(-1)],
+    ['Go to start', 'first begin', ['Home'], () => goTo(0)],
+    ['Go to end', 'last', ['End'], () => goTo(Infinity)],
+    ['Go to frame', 'jump time playhead seek', ['g'], () => focusOn('[aria-label="Playhead"]')],
+    ['Loop the selection', 'range repeat cycle', ['o'], toggleRange],
+    [
+      'Play slower',
+      'speed rate slow motion',
+      [],
+      () => set({ rate: Math.max(0.1, Number((get().rate / 2).toFixed(2))) }),
+    ],
+    ['Play faster', 'speed rate', [], () => set({ rate: Math.min(2, get().rate * 2) })],
+    ['On twos', 'hold every 2 frames stepped 2s', [], () => set({ onTwos: !get().onTwos })],
+    ['Zoom in', 'nearer magnify scale time', ['+', '='], () => zoomTime(0.7)],
+    ['Zoom out', 'farther scale time', ['-'], () => zoomTime(1 / 0.7)],
+    [
+      'Zoom to the whole clip',
+      'fit all',
+      ['0'],
+      () => {
+        const now = shown();
+        if (now) set({ view: wholeOf(now.duration, now.fps) });
+      },
+    ],
+    ['Scroll to later times', 'pan right', [], () => panTime(0.5)],
+    ['Scroll to earlier times', 'pan left', [], () => panTime(-0.5)],
+    [
+      'Switch between frames and seconds',
+      'unit fps milliseconds timecode',
+      [],
+      () => set({ inSeconds: !get().inSeconds }),
+    ],
+  ],
+  Keys: [
+    ['Add a key at the playhead', 'insert keyframe set', ['k'], () => insertKey()],
+    ['Move the selection 1 frame later', 'nudge delay retime', ['Shift+ArrowRight'], () => moveSelection(1)],
+    ['Move the selection 1 frame earlier', 'nudge advance retime', ['Shift+ArrowLeft'], () => moveSelection(-1)],
+    [
+      'Move the selection and all later keys 1 frame later',
+      'ripple insert time',
+      ['Shift+Alt+ArrowRight'],
+      () => moveSelection(1, true),
+    ],
+    [
+      'Move the selection and all later keys 1 frame earlier',
+      'ripple remove time',
+      ['Shift+Alt+ArrowLeft'],
+      () => moveSelection(-1, true),
+    ],
+    ['Delete the selection', 'remove key keyframe cue span part', ['Delete', 'Backspace'], removeSelection],
+    ['Copy the selected keys', 'duplicate keyframes', ['Ctrl+c'], copySelection],
+    ['Cut the selected keys', 'keyframes', ['Ctrl+x'], () => void (copySelection() && removeSelection())],
+    ['Paste at the playhead', 'insert keyframes', ['Ctrl+v'], pasteKeys],
+    ['Select all keys', 'choose keyframes', ['Ctrl+a'], selectAll],
+    ['Deselect all', 'clear selection none', [], () => selectKeys({})],
+    [
+      'Set the easing of the selected keys',
+      'ease curve bezier interpolation tween cubic spring bounce elastic hold linear smooth',
+      ['e'],
+      typeEasing,
+    ],
+    ['Scale times by ½', 'faster compress retime shrink stretch', [], () => scaleSelection(0.5)],
+    ['Scale times by 2', 'slower expand retime stretch', [], () => scaleSelection(2)],
+    ['Snap keys to frames', 'round quantize grid', [], () => void withSelection((keys) => ({ do: 'snap', ...keys }))],
+    [
+      'Turn on the shape from the playhead',
+      'hitbox hurtbox hit box active collision enable',
+      [],
+      () => switchRow(true),
+    ],
+    [
+      'Turn off the shape from the playhead',
+      'hitbox hurtbox hit box inactive collision disable',
+      [],
+      () => switchRow(false),
+    ],
+    ['Offset rows in time', 'stagger delay overlap follow through cascade', [], askStagger],
+    ['Split the track into channels', 'separate x y axis', [], () => rowChannels('split')],
+    ['Join the channels into one track', 'merge x y axis', [], () => rowChannels('join')],
+    ['Add a custom property', 'new track parameter weights', [], askProperty],
+    ['Add a cue at the playhead', 'event marker sound trigger footstep', ['c'], askCue],
+    ['Add a span over the selection', 'range section segment marker label', [], addSpan],
+  ],
+  Pose: [
+    ['Start or stop recording', 'auto key autokey', ['r'], toggleRecording],
+    ['Key the unkeyed values', 'set keyframe preview trial tried', [], keyTrial],
+    ['Discard the unkeyed values', 'revert preview trial tried', [], dropTrial],
+    ['Make the unkeyed values the rest pose', 'default base bind pose', [], restTrial],
+    ['Next role', 'bone part layer object', [']'], () => nextRole(1)],
+    ['Previous role', 'bone part layer object', ['['], () => nextRole(-1)],
+  ],
+  Roles: [['Add a role', 'new bone part object layer character', [], () => inPanel('roles', addRole)]],
+  Clip: [
+    ['Add a chain', 'new sequence queue playlist combo', [], () => inPanel('clips', addChain)],
+    ['Add a facing', 'new direction directional four eight way walk', [], () => inPanel('clips', addFacing)],
+    ['New clip', 'add animation create', ['Alt+n'], askNewClip],
+    ['Rename the clip', 'animation name', [], askClipName],
+    ['Duplicate the clip as a variant', 'copy animation', [], () => copyClip(false)],
+    ['Duplicate the clip mirrored', 'copy flip', [], () => copyClip(true)],
+    ['Play the clip once', 'loop mode no repeat', [], () => loopAs(null)],
+    ['Loop the clip', 'repeat cycle loop mode', [], () => loopAs('loop')],
+    ['Loop the clip as ping-pong', 'bounce there and back alternate repeat loop mode', [], () => loopAs('ping-pong')],
+    ['Scale the clip to a new duration', 'length retime stretch speed fit time', [], () => askDuration('fit')],
+    ['Extend the clip', 'length duration longer add time', [], () => askDuration('extend')],
+    ['Trim the clip to the selection', 'crop shorten cut length duration', [], trimToRange],
+    ['Mirror the clip', 'flip left right', [], () => clipOperation((clip) => ({ do: 'mirror', clip }))],
+    ['Reverse the clip', 'backwards rewind', [], () => clipOperation((clip) => ({ do: 'reverse', clip }))],
+    [
+      'Match the ends of the loop',
+      'seam pop seamless cycle first last key',
+      [],
+      () => clipOperation((clip) => ({ do: 'match-ends', clip })),
+    ],
+    ['Delete the clip', 'remove animation', [], () => clipOperation((name) => ({ do: 'remove', what: 'clip', name }))],
+    ['Next clip', 'animation', ['PageDown'], () => nextClip(1)],
+    ['Previous clip', 'animation', ['PageUp'], () => nextClip(-1)],
+  ],
+  View: [
+    [
+      'Show or hide shapes',
+      'hitbox hurtbox hit box collision',
+      [],
+      () => changeDisplay({ shapes: !get().display.shapes }),
+    ],
+    [
+      'Show or hide the motion path',
+      'trajectory arc trail way spacing',
+      ['w'],
+      () => changeDisplay({ path: !get().display.path }),
+    ],
+    [
+      'Show or hide ghost poses',
+      'onion skin',
+      ['p'],
+      () => changeDisplay({ ghosts: get().display.ghosts > 0 ? 0 : 2 }),
+    ],
+    [
+      'Compare with the reel before the last step',
+      'before after difference overlay',
+      [],
+      () => changeDisplay({ compare: get().display.compare ? undefined : { with: 'before' } }),
+    ],
+    ['Move the background picture', 'ground image backdrop', [], () => moveBackdrop('background')],
+    ['Move the reference picture', 'model image trace', [], () => moveBackdrop('reference')],
+    ['Focus the tracks', 'rows timeline', ['t'], () => focusOn('.key-mirror')],
+    ['Focus the stage', 'viewport canvas', ['s'], () => focusOn('.stage-canvas')],
+    ['Edit the value of the track', 'number type', ['v'], () => focusOn('.track-head.is-here .number')],
+  ],
+  General: [
+    ['Undo', 'take back revert', ['Ctrl+z'], () => go('undo')],
+    ['Redo', 'repeat again', ['Ctrl+Shift+Z', 'Ctrl+y'], () => go('redo')],
+    ['Save', 'write file', ['Ctrl+s'], save],
+    ['Find a command', 'search menu palette', ['Ctrl+k', '/'], () => set({ dialog: 'commands' })],
+    ['Keyboard shortcuts', 'help keys hotkeys', ['?'], () => set({ dialog: 'keys' })],
+  ],
+};
+
+/** The commands that are always there. */
+export const FIXED: readonly Command[] = [
+  ...Object.entries(ROWS).flatMap(([group, rows]) =>
+    rows.map(([name, words, keys, run]): Command => ({ group: group as Command['group'], name, words, keys, run })),
+  ),
+  ...FOCUS_AREAS.map((panel): Command => ({
+    group: 'General',
+    name: `Show the ${panel} panel`,
+    words: 'tab open',
+    keys: [],
+    run: () => set({ focusArea: panel }),
+  })),
+];
+
+/** Goes to where something is typed. */
+export function focusOn(selector: string): void {
+  const element = document.querySelector<HTMLElement>(selector);
+  element?.focus();
+  // What is typed takes the place of what is there.
+  if (element instanceof HTMLInputElement) element.select();
+}
+
+/** Goes to the easing of what is chosen. */
+function typeEasing(): void {
+  if (selectedCount(get().selectedKeys) === 0) needed();
+  else focusOn('.ease-text');
+}
+
+function moveBackdrop(name: BackdropName): void {
+  const { moving, [name]: backdrop } = get().display;
+  if (backdrop) changeDisplay({ moving: moving === name ? undefined : name });
+  else focusOn(`.stage-bar [data-backdrop="${name}"]`);
+}
+
+/** Shows a panel, so that what is added is seen. */
+export function inPanel(panel: FocusArea, add: () => void): void {
+  set({ focusArea: panel });
+  add();
+}

@@ -1,0 +1,78 @@
+import type { Operation } from 'unspool/edit';
+import { apply, FIRST_SHAPES, shown } from './actions.js';
+import { writeAt } from './keys.js';
+import { freeName } from './names.js';
+import { rolesOf } from './rows.js';
+import { get, set } from './store.js';
+
+/** Adds roles, shapes, sheets, chains, facings and parts with a free name. For the panels and the command list. */
+
+export type ShapeName = keyof typeof FIRST_SHAPES;
+export const SHAPE_KINDS = Object.keys(FIRST_SHAPES) as readonly ShapeName[];
+
+export function addRole(): void {
+  const { doc, reel } = get();
+  if (!doc || !reel) return;
+  const name = freeName('role', Object.fromEntries(rolesOf(doc, reel).map((role) => [role, 0])));
+  if (apply({ do: 'add', what: 'role', name, value: {} })) set({ role: name });
+}
+
+/** Adds a shape to a role, and turns it on at the playhead. */
+export function addShape(role: string, kind: ShapeName): void {
+  const shape = freeName(kind, get().doc?.roles?.[role]?.shapes ?? {});
+  const make: Operation = { do: 'add', what: 'shape', role, name: shape, value: { kind, tag: 'hits' } };
+  const now = shown();
+  if (!now) return void apply(make);
+  const at = writeAt(get().time, now.fps, now.clip);
+  const track = `${role}.${shape}`;
+  const key: Operation = { do: 'put-key', clip: now.name, track, at, value: FIRST_SHAPES[kind] };
+  if (apply({ do: 'group', said: `added the shape ${shape} to ${role}`, operations: [make, key] }))
+    set({ role, row: track });
+}
+
+/** Adds a chain that plays the current clip. */
+export function addChain(): void {
+  const { doc, clip } = get();
+  if (clip === undefined) return;
+  apply({ do: 'add', what: 'chain', name: freeName('chain', doc?.chains ?? {}), value: [clip] });
+}
+
+/** Adds a facing with the current clip to the right, mirrored to the left. */
+export function addFacing(): void {
+  const { doc, clip } = get();
+  if (clip === undefined) return;
+  const name = freeName('facing', doc?.facings ?? {});
+  apply({ do: 'add', what: 'facing', name, value: { right: clip, left: { mirror: 'right' } } });
+}
+
+/** Adds another clip to the current clip as a part that starts at the playhead. */
+export function addPart(clip: string): void {
+  const now = shown();
+  if (!now) return;
+  const { time } = get();
+  const at = writeAt(time, now.fps, now.clip);
+  if (apply({ do: 'add', what: 'part', clip: now.name, name: clip, at, value: {} }))
+    set({ selectedMark: { what: 'part', name: clip, at: time }, selectedKeys: {} });
+}
+
+/** Adds a sheet from a picture, divided into square cells. */
+export async function addSheet(image: string): Promise<void> {
+  const bitmap = await get().pictures?.load(image);
+  const { doc } = get();
+  if (!bitmap || !doc) return;
+  const base = image
+    .replace(/^.*\//, '')
+    .replace(/\.\w+$/, '')
+    .replace(/[^\w-]+/g, '-');
+  // A guess: the largest of these divisions of the width that also divides the height.
+  const side =
+    [8, 5, 4, 6, 2, 1].map((n) => bitmap.width / n).find((one) => Number.isInteger(one) && bitmap.height % one === 0) ??
+    bitmap.height;
+  const value = {
+    image,
+    columns: Math.max(1, Math.floor(bitmap.width / side)),
+    rows: Math.max(1, Math.floor(bitmap.height / side)),
+    cell: [side, side] as [number, number],
+  };
+  apply({ do: 'add', what: 'sheet', name: freeName(base, doc.sheets ?? {}), value });
+}
