@@ -83,7 +83,7 @@ describe('for everybody', () => {
     await page.getByLabel('Background', { exact: true }).selectOption('pool.png');
     await page.getByLabel('Reference', { exact: true }).selectOption('urchin.png');
     await page.getByRole('tab', { name: 'clips' }).click();
-    for (const name of [/^More of the clip snap/, /: options in victory$/]) {
+    for (const name of [/^More options of the clip snap/, /: options in victory$/]) {
       await page.getByRole('button', { name }).first().click();
       await page.getByRole('dialog').waitFor();
       expect(await seriousFaults(), String(name)).toEqual([]);
@@ -129,7 +129,7 @@ describe('every command', () => {
   });
 
   it('can be run at any time, and breaks nothing', async () => {
-    const names = (await listed()).map(({ name }) => name).filter((name) => !/^(Open|Clip|Find) /.test(name));
+    const names = (await listed()).map(({ name }) => name).filter((name) => !/^(Open|Go to clip|Find) /.test(name));
     for (const name of names) {
       await page.keyboard.press('Control+a');
       await page.keyboard.press('Control+k');

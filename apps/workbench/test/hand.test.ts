@@ -66,7 +66,7 @@ describe('the rows', () => {
     const { x, y } = await places();
     const row = await y('claw.rotation');
     await drag([x(12), row], [x(15), row]);
-    expect(await message()).toContain('two keys of claw.rotation would stand at 15f');
+    expect(await message()).toContain('two keys of claw.rotation would be at 15f');
     expect((await track('claw.rotation')).map(({ at }) => at)).toEqual([0, '12f', '15f', '30f']);
   });
 
@@ -166,7 +166,7 @@ describe('the stage', () => {
     await page.getByRole('button', { name: 'Motion path of the selected role, one mark per frame' }).click();
     await page.getByLabel('Ghost poses').selectOption('±2');
     await page.getByLabel('Compare with').selectOption('sway');
-    await page.getByRole('button', { name: 'beside' }).click();
+    await page.getByRole('button', { name: 'side by side' }).click();
     await page.getByLabel('Background').selectOption('pool.png');
     await page.getByLabel('Compare with').selectOption('before the last step');
     await page.getByRole('button', { name: 'Play (Space)' }).click();
@@ -232,7 +232,7 @@ describe('the panels', () => {
 
   it('play by keys as the game would, and hear cues', async () => {
     await page.getByRole('tab', { name: 'try-out' }).click();
-    await page.getByRole('application', { name: /^Pad/ }).focus();
+    await page.getByRole('application', { name: /^Try-out/ }).focus();
     await page.keyboard.press('6');
     await page.getByText('cue shut of snap {"sound":"click","strength":0.8}').waitFor();
     await page.keyboard.press('ArrowLeft');

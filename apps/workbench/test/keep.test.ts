@@ -69,7 +69,7 @@ describe('the server', () => {
     // Work goes on without it, even through a reload of what is in the page.
     await turn(page, 15, '20');
     await workbench.start();
-    expect(workbench.message).toContain('took up the journal of a workbench that was ended: 1 step');
+    expect(workbench.message).toContain('recovered 1 step from the journal');
     await saved(page);
     expect(keys().map(({ value }) => value)).toEqual([0, -50, 20, 0]);
     // And can be undone, one and the other.

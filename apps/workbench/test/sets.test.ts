@@ -175,7 +175,7 @@ describe('the pad', () => {
       .waitFor();
     await page.reload();
     await page.getByRole('tab', { name: 'try-out' }).click();
-    await page.getByRole('application', { name: /^Pad/ }).focus();
+    await page.getByRole('application', { name: /^Try-out/ }).focus();
     await page.keyboard.press('k');
     await page.getByText('cue shut of snap').waitFor();
   });
@@ -183,7 +183,7 @@ describe('the pad', () => {
   it('drives a gauge by keys', async () => {
     await page.getByRole('tab', { name: 'try-out' }).click();
     await page.getByLabel('gauge', { exact: false }).first().selectOption('snap');
-    await page.getByRole('application', { name: /^Pad/ }).focus();
+    await page.getByRole('application', { name: /^Try-out/ }).focus();
     for (let i = 0; i < 12; i++) await page.keyboard.press('+');
     const gauge = page.getByLabel('Gauge of snap');
     expect(await gauge.inputValue()).toBe('1');

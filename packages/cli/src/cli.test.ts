@@ -58,7 +58,7 @@ describe('show, compile, new and types', () => {
     writeFileSync(file, 'mine');
     expect(unspool(['new', file])).toMatchObject({
       exit: 2,
-      stderr: expect.stringContaining('is there already') as string,
+      stderr: expect.stringContaining('already exists') as string,
     });
     expect(readFileSync(file, 'utf8')).toBe('mine');
   });
@@ -87,18 +87,18 @@ for (const [to, name] of [
 describe('a wrong call', () => {
   test.each([
     [['sampl'], "unknown command 'sampl'"],
-    [['check'], 'no reel is named — name one: unspool check crab.reel.json'],
-    [['check', '--game', 'nowhere', 'crab.reel.json'], 'there is no file nowhere'],
-    [['alter', '--snap', 'crab.reel.json', 'snap'], '--snap takes crab.reel.json for its value'],
-    [['check', 'crab.reel.json', '--format', 'xml'], 'check has no format "xml"'],
-    [['show', 'crab.reel.json', 'snpa'], 'the reel has no clip "snpa" — did you mean "snap"?'],
-    [['sample', 'crab.reel.json', 'snap', '--tracks', 'clow.*'], 'nothing in snap is called clow.*'],
-    [['sample', 'crab.reel.json', 'snap', '--at', 'soon'], '--at "soon" is no time'],
+    [['check'], 'missing reel. Name a file: unspool check crab.reel.json'],
+    [['check', '--game', 'nowhere', 'crab.reel.json'], 'file not found: nowhere'],
+    [['alter', '--snap', 'crab.reel.json', 'snap'], '--snap takes crab.reel.json as its value'],
+    [['check', 'crab.reel.json', '--format', 'xml'], 'unknown format "xml"'],
+    [['show', 'crab.reel.json', 'snpa'], 'unknown clip "snpa". Did you mean "snap"?'],
+    [['sample', 'crab.reel.json', 'snap', '--tracks', 'clow.*'], 'snap has no track clow.*'],
+    [['sample', 'crab.reel.json', 'snap', '--at', 'soon'], 'invalid time "soon" for --at'],
     [['trace', 'crab.reel.json', 'snap', '--step', '0'], '--step 0 is not greater than 0'],
-    [['trace', 'crab.reel.json', 'snap', '--loop', 'pingpong'], 'did you mean "ping-pong"?'],
-    [['draw', 'crab.reel.json', 'snap', '-o', 'snap.gif'], 'ends neither in .svg nor in .png'],
-    [['draw', 'crab.reel.json', 'snap', '-o', 'no/where/snap.svg'], 'the folder no/where is not there'],
-    [['draw', 'crab.reel.json', 'snap', '-o', 'a.svg', '--size', 'big'], '--size big is no size'],
+    [['trace', 'crab.reel.json', 'snap', '--loop', 'pingpong'], 'Did you mean "ping-pong"?'],
+    [['draw', 'crab.reel.json', 'snap', '-o', 'snap.gif'], 'does not end in .svg or .png'],
+    [['draw', 'crab.reel.json', 'snap', '-o', 'no/where/snap.svg'], 'the folder no/where does not exist'],
+    [['draw', 'crab.reel.json', 'snap', '-o', 'a.svg', '--size', 'big'], 'invalid size big'],
   ])('%j: exit 2, and what to do', (args, message) => {
     const { exit, stdout, stderr } = unspool(args);
     expect([exit, stdout]).toEqual([2, '']);
@@ -106,12 +106,12 @@ describe('a wrong call', () => {
   });
 
   test.each([
-    [['show', 'lost.reel.json'], 'lost.reel.json is a link to a file that is not there'],
+    [['show', 'lost.reel.json'], 'lost.reel.json is a link to a file that does not exist'],
     [['show', 'round'], 'round is a link that leads back to itself'],
-    [['check', 'crab.reel.json', '--game', 'round'], 'there is no file round'],
-    [['edit', 'crab.reel.json', '--pictures', 'round'], 'there is no folder round'],
-    [['edit', 'crab.reel.json', '--pictures', 'crab.reel.json/x'], 'there is no folder crab.reel.json/x'],
-    [['new', 'crab.reel.json/x.json'], 'the folder crab.reel.json is not there'],
+    [['check', 'crab.reel.json', '--game', 'round'], 'file not found: round'],
+    [['edit', 'crab.reel.json', '--pictures', 'round'], 'the folder round does not exist'],
+    [['edit', 'crab.reel.json', '--pictures', 'crab.reel.json/x'], 'the folder crab.reel.json/x does not exist'],
+    [['new', 'crab.reel.json/x.json'], 'the folder crab.reel.json does not exist'],
   ])('%j, with links that lead nowhere: exit 2, one line', (args, message) => {
     const { exit, stdout, stderr } = unspool(args, { cwd: links });
     expect([exit, stdout, stderr.trimEnd().split('\n').length]).toEqual([2, '', 1]);
@@ -124,7 +124,7 @@ describe('a wrong call', () => {
 
   test('standard input is read no further than a reel may be long', () => {
     const { exit, stderr } = unspool(['check', '-'], { input: ' '.repeat(LIMITS.bytes + 100_000) });
-    expect([exit, stderr]).toEqual([2, expect.stringContaining('and more, more than the limit of 16777216')]);
+    expect([exit, stderr]).toEqual([2, expect.stringContaining('bytes, the limit is 16777216')]);
   });
 
   test('new writes to standard output, or all of a file or none of it', () => {
@@ -137,7 +137,7 @@ describe('a wrong call', () => {
       env,
       encoding: 'utf8',
     });
-    expect([status, stderr]).toEqual([2, expect.stringContaining('there is no room on the disk')]);
+    expect([status, stderr]).toEqual([2, expect.stringContaining('the disk is full')]);
     expect(existsSync(file)).toBe(false);
   });
 
@@ -148,7 +148,7 @@ describe('a wrong call', () => {
       stdio: ['ignore', full, 'pipe'],
     });
     closeSync(full);
-    expect([status, stderr]).toEqual([2, expect.stringContaining('not all of the output is written')]);
+    expect([status, stderr]).toEqual([2, expect.stringContaining('the output is incomplete')]);
   });
 
   test('every command explains itself with an example', () => {

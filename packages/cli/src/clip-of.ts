@@ -8,8 +8,8 @@ export function clipOf(reel: Reel, name: string): Clip {
   } catch (error) {
     if (!(error instanceof UnspoolError)) throw error;
     if (Object.hasOwn(reel.document.chains ?? {}, name)) {
-      throw new CallError(`${name} is a chain; this command takes a single clip`, suggest('', Object.keys(reel.clips)));
+      throw new CallError(`${name} is a chain, but this command needs a clip`, suggest('', Object.keys(reel.clips)));
     }
-    throw new CallError(`the reel has no clip ${JSON.stringify(name)}`, suggest(name, Object.keys(reel.clips)));
+    throw new CallError(`unknown clip ${JSON.stringify(name)}`, suggest(name, Object.keys(reel.clips)));
   }
 }

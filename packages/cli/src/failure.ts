@@ -1,3 +1,4 @@
+import { withHint } from 'unspool';
 import { dirname } from 'node:path';
 import pc from 'picocolors';
 
@@ -18,7 +19,7 @@ export class CallError extends Error {
 
   /** All of it, as it is printed. */
   get text(): string {
-    return this.hint ? `${this.message} — ${this.hint}` : this.message;
+    return withHint(this.message, this.hint);
   }
 }
 
@@ -30,12 +31,12 @@ export class CallError extends Error {
 export function writeFailure(error: unknown, file: string, still: string): CallError {
   const { code, message } = error as NodeJS.ErrnoException;
   if (code === 'ENOSPC' || code === 'EDQUOT' || code === 'EFBIG')
-    return new CallError(`there is no room on the disk: ${still}`, 'free some, and run this again');
+    return new CallError(`the disk is full: ${still}`, 'free some space and run this again');
   if (code === 'EACCES' || code === 'EPERM' || code === 'EROFS')
-    return new CallError(`its folder may not be written: ${still}`, `allow it, as by chmod u+w ${dirname(file)}`);
+    return new CallError(`no permission to write its folder: ${still}`, `allow it with chmod u+w ${dirname(file)}`);
   if (code === 'ENOENT' || code === 'ENOTDIR')
-    return new CallError(`the folder ${dirname(file)} is not there`, 'make it first');
-  if (code === 'EISDIR') return new CallError(`${file} is a directory`, 'name a file in it');
+    return new CallError(`the folder ${dirname(file)} does not exist`, 'create it first');
+  if (code === 'EISDIR') return new CallError(`${file} is a directory`, 'name a file inside it');
   return new CallError(`${file} could not be written: ${message}: ${still}`, 'check its folder and permissions');
 }
 
@@ -48,6 +49,6 @@ export function reportFailure({ text: message, exitCode }: CallError): number {
 
 /** Colours only on a terminal, and not where NO_COLOR (https://no-color.org) asks for none. */
 export function useColor(stream: NodeJS.WriteStream): boolean {
-  // `isTTY` is undefined for a pipe, which picocolors would take for "decide yourself": in CI, that is colours.
+  // `isTTY` is undefined for a pipe, which picocolors would take for "decide yourself": in CI, that is colors.
   return stream.isTTY === true && !process.env['NO_COLOR'];
 }

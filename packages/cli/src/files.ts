@@ -36,8 +36,8 @@ export function readTextFile(file: string): string {
   }
   if (bytes.includes(0))
     throw new CallError(
-      `${source} is no text: it has a zero byte at ${bytes.indexOf(0)}`,
-      'name a reel, which is a JSON text',
+      `${source} is not text: it has a zero byte at ${bytes.indexOf(0)}`,
+      'name a reel, which is a JSON file',
     );
   try {
     return new TextDecoder('utf-8', { fatal: true, ignoreBOM: true }).decode(bytes);
@@ -47,7 +47,7 @@ export function readTextFile(file: string): string {
 }
 
 const tooLarge = (source: string) =>
-  new CallError(`${source}, more than the limit of ${LIMITS.bytes}`, 'is it a reel?');
+  new CallError(`${source}, the limit is ${LIMITS.bytes}`, 'check that it is a reel');
 
 /** Standard input, as much of it as a reel may have. */
 function readInput(): Buffer {
@@ -58,7 +58,7 @@ function readInput(): Buffer {
     if (count === 0) return Buffer.concat(chunks);
     chunks.push(chunk.subarray(0, count));
     bytes += count;
-    if (bytes > LIMITS.bytes) throw tooLarge(`standard input has ${bytes} bytes and more`);
+    if (bytes > LIMITS.bytes) throw tooLarge(`standard input has more than ${bytes} bytes`);
   }
 }
 
@@ -81,15 +81,19 @@ function asCallError(error: unknown, source: string, file: string): CallError {
   const { code, message } = error as NodeJS.ErrnoException;
   if (code === 'ENOENT' || code === 'ENOTDIR') {
     if (isLink(file))
-      return new CallError(`${source} is a link to a file that is not there`, 'mend the link, or name the file');
+      return new CallError(
+        `${source} is a link to a file that does not exist`,
+        'fix the link, or name the file itself',
+      );
     const near = suggestFile(file);
     return new CallError(
-      `there is no file ${source}`,
-      near ?? 'check the name, or run `unspool new FILE` for a reel to start from',
+      `file not found: ${source}`,
+      near ?? 'check the name, or run `unspool new FILE` to create a reel',
     );
   }
-  if (code === 'EACCES' || code === 'EPERM') return new CallError(`${source} may not be read`, 'check its permissions');
-  if (code === 'ELOOP') return new CallError(`${source} is a link that leads back to itself`, 'mend the link');
+  if (code === 'EACCES' || code === 'EPERM')
+    return new CallError(`no permission to read ${source}`, 'check its permissions');
+  if (code === 'ELOOP') return new CallError(`${source} is a link that leads back to itself`, 'fix the link');
   return new CallError(`${source} could not be read: ${message}`, '');
 }
 
@@ -108,7 +112,7 @@ function suggestFile(file: string): string | undefined {
 
 function reelsIn(directory: string): string {
   const reels = readdirSync(directory).filter((name) => name.endsWith('.reel.json'));
-  return reels.length === 0 ? 'name a reel' : `name a reel in it, as ${join(directory, reels[0]!)}`;
+  return reels.length === 0 ? 'name a reel' : `name a reel inside it, such as ${join(directory, reels[0]!)}`;
 }
 
 /** Reads a reel that a command needs whole. With errors in it, they are printed, and the command fails with exit 1. */
@@ -122,7 +126,7 @@ export function readReelFile(file: string): { readonly reel: Reel; readonly text
     const count = error.diagnostics.filter((one) => one.severity === 'error').length;
     throw new CallError(
       `${file} has ${count} ${count === 1 ? 'error' : 'errors'}`,
-      'mend the reel first',
+      'fix the reel first',
       EXIT.problems,
     );
   }
@@ -150,8 +154,8 @@ export function writeNewFile(file: string, content: string | Uint8Array, { overw
     }
   } catch (error) {
     if ((error as NodeJS.ErrnoException).code === 'EEXIST')
-      throw new CallError(`${file} is there already`, 'take another name, or say --force to replace it');
-    throw writeFailure(error, file, `${file} is not written`);
+      throw new CallError(`${file} already exists`, 'use another name, or --force to replace it');
+    throw writeFailure(error, file, `${file} was not written`);
   }
 }
 

@@ -23,7 +23,7 @@ function readSource(file: string): string {
   try {
     return readFileSync(file, 'utf8');
   } catch (error) {
-    throw new CallError(`${file} could not be read: ${(error as Error).message}`, 'name sources that can be');
+    throw new CallError(`${file} could not be read: ${(error as Error).message}`, 'name readable files');
   }
 }
 
@@ -31,7 +31,7 @@ function readSource(file: string): string {
 function sourcesIn(path: string, seen: Set<string>): string[] {
   if (!isFolder(path)) {
     if (existsSync(path)) return [path];
-    throw new CallError(`there is no file ${path}`, 'name the sources of the game, files or folders');
+    throw new CallError(`file not found: ${path}`, 'name source files or folders of the game');
   }
   const real = realpathSync(path);
   if (seen.has(real)) return [];
@@ -49,6 +49,6 @@ function entriesOf(folder: string): string[] {
   try {
     return readdirSync(folder);
   } catch (error) {
-    throw new CallError(`${folder} could not be read: ${(error as Error).message}`, 'name sources that can be');
+    throw new CallError(`${folder} could not be read: ${(error as Error).message}`, 'name readable files');
   }
 }

@@ -18,19 +18,16 @@ const COMMANDS: Readonly<Record<string, () => Promise<(program: Command) => void
 };
 
 const program = new Command('unspool')
-  .description('Looks at reels, checks them and plays them, without a screen.')
+  .description('Checks, shows, plays and edits reels.')
   .version(version)
-  .showHelpAfterError('Run it with --help for its options and an example.')
-  .addHelpText(
-    'after',
-    '\nExit codes: 0 fine, 1 the reel has problems, 2 the call was wrong or a file could not be used.',
-  )
+  .showHelpAfterError('Run it with --help for options and examples.')
+  .addHelpText('after', '\nExit codes: 0 success, 1 the reel has problems, 2 invalid call or unusable file.')
   .exitOverride();
 
 // What is written goes somewhere that takes no more of it: a reader that stops early (`| head`) is not a failure.
 process.stdout.on('error', (error: NodeJS.ErrnoException) => {
   if (error.code === 'EPIPE') process.exit(process.exitCode ?? EXIT.fine);
-  process.exit(reportFailure(writeFailure(error, 'standard output', 'not all of the output is written')));
+  process.exit(reportFailure(writeFailure(error, 'standard output', 'the output is incomplete')));
 });
 process.stderr.on('error', () => process.exit(process.exitCode ?? EXIT.call));
 
@@ -39,7 +36,7 @@ const [first = ''] = process.argv.slice(2);
 const wanted = Object.hasOwn(COMMANDS, first) ? [first] : /^(-V|--version)$/.test(first) ? [] : Object.keys(COMMANDS);
 for (const name of wanted) (await COMMANDS[name]!())(program);
 for (const command of program.commands) {
-  command.exitOverride().showHelpAfterError(`Run \`unspool ${command.name()} --help\` for its options and an example.`);
+  command.exitOverride().showHelpAfterError(`Run \`unspool ${command.name()} --help\` for options and examples.`);
 }
 
 try {

@@ -6,7 +6,10 @@ import { CallError } from './failure.js';
 export function timeOption(clip: { readonly fps: number }, text: string, option: string): number {
   const seconds = parseTime(typedTime(text), clip.fps);
   if (seconds === undefined) {
-    throw new CallError(`${option} ${JSON.stringify(text)} is no time`, 'write seconds (0.15), or 9f, 0.15s, 150ms');
+    throw new CallError(
+      `invalid time ${JSON.stringify(text)} for ${option}`,
+      'use seconds (0.15), frames (9f) or milliseconds (150ms)',
+    );
   }
   return seconds;
 }
@@ -20,21 +23,22 @@ export function typedTime(text: string): Time {
 /** A length of time greater than 0. */
 export function lengthOption(clip: { readonly fps: number }, text: string, option: string): number {
   const seconds = timeOption(clip, text, option);
-  if (!(seconds > 0)) throw new CallError(`${option} ${text} is not greater than 0`, 'give a length of time, as 1f');
+  if (!(seconds > 0)) throw new CallError(`${option} ${text} is not greater than 0`, 'use a time such as 1f');
   return seconds;
 }
 
 /** For commander: a finite number. */
 export function numberArgument(text: string): number {
   const value = finiteNumber(text);
-  if (value === undefined) throw new InvalidArgumentError('It is not a number.');
+  if (value === undefined) throw new InvalidArgumentError('Expected a number.');
   return value;
 }
 
 /** A finite number, of an option that is read after the others. */
 export function numberOption(text: string, option: string): number {
   const value = finiteNumber(text);
-  if (value === undefined) throw new CallError(`${option} ${JSON.stringify(text)} is no number`, 'write it like 1.5');
+  if (value === undefined)
+    throw new CallError(`invalid number ${JSON.stringify(text)} for ${option}`, 'use a number such as 1.5');
   return value;
 }
 

@@ -64,14 +64,14 @@ export async function changeFile(file: string, change: (text: string) => string 
     const bytes = Buffer.byteLength(next);
     if (bytes > LIMITS.bytes) {
       throw new CallError(
-        `${file} would have ${bytes} bytes, more than the limit of ${LIMITS.bytes}, and is as it was`,
-        'make two reels of it, or remove keys that it does not need',
+        `${file} would have ${bytes} bytes, the limit is ${LIMITS.bytes}; the file is unchanged`,
+        'split it into two reels, or remove keys',
       );
     }
     replaceFile(real, next);
     return true;
   } catch (error) {
-    throw error instanceof CallError ? error : writeFailure(error, file, `${file} is as it was`);
+    throw error instanceof CallError ? error : writeFailure(error, file, `${file} is unchanged`);
   } finally {
     await release();
   }
@@ -89,7 +89,7 @@ function existing(file: string): string {
     throw new CallError(`${file} could not be opened`, 'check the name');
   }
   if ((mode & 0o222) === 0)
-    throw new CallError(`${file} is read-only, and is left as it is`, `allow it first: chmod u+w ${file}`);
+    throw new CallError(`${file} is read-only and unchanged`, `allow writing: chmod u+w ${file}`);
   return real;
 }
 
@@ -99,7 +99,7 @@ async function lockFile(real: string, message: string): Promise<Release> {
     return await takeLock(real, { onLost: () => {} });
   } catch (error) {
     const { code } = error as NodeJS.ErrnoException;
-    if (code !== 'ELOCKED') throw writeFailure(error, message, `${message} is as it was`);
-    throw new CallError(`another program is writing ${message}`, 'wait for it to end, and run this again');
+    if (code !== 'ELOCKED') throw writeFailure(error, message, `${message} is unchanged`);
+    throw new CallError(`another program is writing ${message}`, 'wait for it, then run this again');
   }
 }

@@ -20,7 +20,7 @@ type Call = (player: Player, what: never, options: Options, tell: (line: object)
 const playback = (player: Player, { layer }: Options) => {
   const found = player.layer(layer as string | undefined).playback;
   if (found) return found;
-  throw new UnspoolError('trace/idle', 'nothing has been played there', 'play a clip before');
+  throw new UnspoolError('trace/idle', 'nothing has been played on this layer', 'play a clip first');
 };
 
 /** The commands by the member that names them. The other members of a step are its options. */
@@ -77,25 +77,29 @@ export function readScript(text: string, file: string, fps: number): { length: n
   try {
     script = JSON.parse(text);
   } catch (error) {
-    throw fail('', `is no JSON: ${(error as Error).message}`, 'write { "for": "2s", "steps": [] }');
+    throw fail('', `is not valid JSON: ${(error as Error).message}`, 'write { "for": "2s", "steps": [] }');
   }
   if (!isObject(script) || !Array.isArray(script['steps']))
-    throw fail('', 'has no list of steps', 'write { "for": "2s", "steps": [{ "at": 0, "play": "snap" }] }');
+    throw fail('', 'has no "steps"', 'write { "for": "2s", "steps": [{ "at": 0, "play": "snap" }] }');
   const { for: whole, steps, about, ...others } = script;
   for (const name of Object.keys(others))
-    throw fail(`/${name}`, 'is not known here', suggest(name, ['for', 'steps', 'about']));
+    throw fail(`/${name}`, 'is not a known member', suggest(name, ['for', 'steps', 'about']));
   const secondsOf = (time: unknown, place: string) => {
     const seconds = parseTime(time, fps);
     if (seconds !== undefined && seconds >= 0) return seconds;
-    throw fail(place, `${JSON.stringify(time)} is no time`, 'write seconds (0.15), or "9f", "0.15s", "150ms"');
+    throw fail(
+      place,
+      `invalid time ${JSON.stringify(time)}`,
+      'use seconds (0.15), frames ("9f") or milliseconds ("150ms")',
+    );
   };
   let last = 0;
   const commands = steps.map((step: unknown, i): Command => {
     const place = `/steps/${i}`;
-    if (!isObject(step)) throw fail(place, 'is no step', 'write { "at": 0, "play": "snap" }');
+    if (!isObject(step)) throw fail(place, 'is not a step', 'write { "at": 0, "play": "snap" }');
     const { at, ...members } = step as Step;
     const seconds = secondsOf(at, `${place}/at`);
-    if (seconds < last) throw fail(`${place}/at`, 'lies before the step above it', 'put the steps in order of time');
+    if (seconds < last) throw fail(`${place}/at`, 'is earlier than the previous step', 'sort the steps by time');
     last = seconds;
     // A layer may be an option of another command.
     const named = Object.keys(members).filter((name) => Object.hasOwn(CALLS, name));
@@ -103,7 +107,7 @@ export function readScript(text: string, file: string, fps: number): { length: n
       named.find((one) => one !== 'layer' && one !== 'weight') ?? named.find((one) => one === 'weight') ?? named[0];
     if (name === undefined) {
       const odd = Object.keys(members)[0] ?? '';
-      throw fail(place, 'names no command', suggest(odd, Object.keys(CALLS)));
+      throw fail(place, 'has no command', suggest(odd, Object.keys(CALLS)));
     }
     const { [name]: what, ...options } = members;
     return {

@@ -2,7 +2,7 @@ import { defineClip, defineReel, type ReelDocument } from 'unspool';
 
 const sway = defineClip('sway', {
   about:
-    'An idle: it goes there and back for ever. "duration" is one way, in frames ("48f"), seconds (0.8) or milliseconds ("800ms").',
+    'An idle clip that loops as ping-pong. "duration" is one direction, in frames ("48f"), seconds (0.8) or milliseconds ("800ms").',
   duration: '48f',
   loop: 'ping-pong',
 })
@@ -18,7 +18,7 @@ const sway = defineClip('sway', {
 
 const snap = defineClip('snap', {
   about:
-    'Plays once. A key says when ("at"), what ("value"), and how it goes on to the next key ("ease"): a CSS easing, "hold", or a named one as "back-out". A cue tells the game of its moment; with "until" it is a stretch of time.',
+    'Plays once. A key has a time ("at"), a value ("value") and the easing to the next key ("ease"): a CSS easing, "hold" or a named one such as "back-out". A cue reports a moment to the game; with "until" it is an interval.',
   duration: '30f',
 })
   .track('claw.rotation', [
@@ -34,15 +34,15 @@ const snap = defineClip('snap', {
 /** What `unspool new` writes. */
 export const STARTER = defineReel({
   name: 'hermit crab',
-  about: 'A small reel to start from. Change it, and look at it with: unspool check, show, sample, trace, draw.',
+  about: 'A small reel to start from. Change it, then run: unspool check, show, sample, trace, draw, edit.',
   fps: 60,
   roles: {
     body: {
       about:
-        'A role is a part that clips animate; the game says which of its objects plays it. "rest" is what it shows when nothing animates it.',
+        'A role is a part that clips animate; the game assigns an object to it. "rest" is its value when nothing animates it.',
       rest: { position: [0, 0], rotation: 0 },
     },
-    claw: { about: 'Moves along with the body.', parent: 'body', rest: { position: [17, 4], rotation: 0 } },
+    claw: { about: 'Moves with the body.', parent: 'body', rest: { position: [17, 4], rotation: 0 } },
   },
   clips: [sway, snap],
 }) as unknown as ReelDocument;

@@ -24,3 +24,4 @@ export { eulerOf, quatOf, type EulerOrder } from './value/index.js';
 export { isShape, KINDS, type Kind, type ShapeKind, type ShapeValue, type Value } from './value/index.js';
 export { randomNumbers } from './play/random.js';
 export { suggest } from './errors/nearest.js';
+export { withHint } from './errors/sentence.js';

@@ -125,7 +125,7 @@ export function run(player: Player, reel: Reel, command: Command): void {
     }
   } catch (error) {
     // An endless clip before it; a time outside the span that is played.
-    if (!/never be played|lies outside what is played/.test((error as Error).message)) throw error;
+    if (!/would never play|outside the played range/.test((error as Error).message)) throw error;
   }
 }
 

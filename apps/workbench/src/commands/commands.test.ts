@@ -11,7 +11,7 @@ const TERMS: readonly (readonly [typed: string, found: string | RegExp])[] = [
   ['variant', 'Duplicate the clip as a variant'],
   ['speed', 'Play slower'],
   ['rate', 'Play faster'],
-  ['hitbox', /^Add a circle to /],
+  ['hitbox', 'Add a circle to the role'],
   ['hurtbox', 'Show or hide shapes'],
   ['onion', 'Show or hide ghost poses'],
   ['flip', 'Mirror the clip'],

@@ -1,10 +1,10 @@
 import { addPart, addShape, addSheet, SHAPE_KINDS } from '../model/additions.js';
 import { openReel } from '../model/session.js';
-import { showClip, type State } from '../model/store.js';
+import { get, showClip, type State } from '../model/store.js';
 import { FIXED, inPanel, type Command } from './fixed-commands.js';
 
 /** All commands that are available now: the fixed ones, and one for each clip, reel, picture and shape kind. */
-export function commands({ doc, served, reelName, clip: current, role, pictures }: State): readonly Command[] {
+export function commands({ doc, served, reelName, pictures }: State): readonly Command[] {
   const clips = Object.keys(doc?.clips ?? {}).map((name): Command => ({
     group: 'Clip',
     name: `Go to clip ${name}`,
@@ -21,16 +21,13 @@ export function commands({ doc, served, reelName, clip: current, role, pictures 
       keys: [],
       run: () => openReel(name),
     }));
-  const shapes =
-    role === undefined
-      ? []
-      : SHAPE_KINDS.map((kind): Command => ({
-          group: 'Roles',
-          name: `Add a ${kind} to ${role}`,
-          words: 'shape hitbox hurtbox hit box collision',
-          keys: [],
-          run: () => inPanel('roles', () => addShape(role, kind)),
-        }));
+  const shapes = SHAPE_KINDS.map((kind): Command => ({
+    group: 'Roles',
+    name: `Add a ${kind} to the role`,
+    words: 'shape hitbox hurtbox hit box collision',
+    keys: [],
+    run: () => inPanel('roles', () => addShape(get().role, kind)),
+  }));
   const sheets = (pictures?.names ?? []).map((image): Command => ({
     group: 'Roles',
     name: `Add a sheet from ${image}`,
@@ -38,14 +35,12 @@ export function commands({ doc, served, reelName, clip: current, role, pictures 
     keys: [],
     run: () => inPanel('roles', () => void addSheet(image)),
   }));
-  const parts = Object.keys(doc?.clips ?? {})
-    .filter((name) => name !== current)
-    .map((name): Command => ({
-      group: 'Clip',
-      name: `Add ${name} as a part at the playhead`,
-      words: 'nest clip inside scene cut-scene',
-      keys: [],
-      run: () => addPart(name),
-    }));
+  const parts = Object.keys(doc?.clips ?? {}).map((name): Command => ({
+    group: 'Clip',
+    name: `Add ${name} as a part at the playhead`,
+    words: 'nest clip inside scene cut-scene',
+    keys: [],
+    run: () => addPart(name),
+  }));
   return [...FIXED, ...shapes, ...sheets, ...clips, ...parts, ...reels];
 }

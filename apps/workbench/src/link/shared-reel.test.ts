@@ -147,8 +147,8 @@ describe('a reel that two pages share', () => {
     });
     expect(one.apply({ do: 'copy-clip', clip: 'snap', to: 'a' }, 'm2').ok).toBe(true);
     expect(Object.keys(one.doc!.clips)).toContain('a');
-    expect(one.take({ tell: 'refused', mark: 'm2', code: 'edit/name-taken', message: 'a is there already' })).toBe(
-      'a is there already',
+    expect(one.take({ tell: 'refused', mark: 'm2', code: 'edit/name-taken', message: 'a already exists' })).toBe(
+      'a already exists',
     );
     expect(one.doc).toBe(crab);
   });

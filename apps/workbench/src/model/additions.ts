@@ -3,7 +3,7 @@ import { apply, FIRST_SHAPES, shown } from './actions.js';
 import { writeAt } from './keys.js';
 import { freeName } from './names.js';
 import { rolesOf } from './rows.js';
-import { get, set } from './store.js';
+import { get, set, setStatus } from './store.js';
 
 /** Adds roles, shapes, sheets, chains, facings and parts with a free name. For the panels and the command list. */
 
@@ -18,7 +18,8 @@ export function addRole(): void {
 }
 
 /** Adds a shape to a role, and turns it on at the playhead. */
-export function addShape(role: string, kind: ShapeName): void {
+export function addShape(role: string | undefined, kind: ShapeName): void {
+  if (role === undefined) return setStatus('Select a role first.', true);
   const shape = freeName(kind, get().doc?.roles?.[role]?.shapes ?? {});
   const make: Operation = { do: 'add', what: 'shape', role, name: shape, value: { kind, tag: 'hits' } };
   const now = shown();

@@ -46,7 +46,7 @@ export function AdviceItem({ one }: { readonly one: Advice }) {
           title={`${code}: one step, can be undone`}
           onClick={() => apply({ do: 'group', operations: fix })}
         >
-          Do that
+          Fix
         </button>
       )}
     </li>

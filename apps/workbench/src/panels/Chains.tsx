@@ -57,7 +57,7 @@ function ChainRow({ name, links }: { readonly name: string; readonly links: Chai
             </Button>
             <Button
               className="icon"
-              aria-label={`Take out ${i + 1}`}
+              aria-label={`Remove ${i + 1}`}
               isDisabled={links.length === 1}
               onPress={() => change(links.toSpliced(i, 1))}
             >

@@ -109,7 +109,7 @@ function TryOutOf({ reelName }: { readonly reelName: string }) {
               setWaiting(undefined);
             }}
           >
-            Choose keys
+            Assign keys
           </ToggleButton>
           <span>{choosing ? 'Select what to assign, then press its new key.' : 'Hold Alt to queue it.'}</span>
         </div>

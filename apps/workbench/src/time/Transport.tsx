@@ -123,7 +123,7 @@ function Times() {
         className="text-button"
         isSelected={onTwos}
         onChange={(is) => set({ onTwos: is })}
-        aria-label="Hold every 2 frames (“on twos”)"
+        aria-label="2s: hold every 2 frames (“on twos”)"
       >
         2s
       </ToggleButton>

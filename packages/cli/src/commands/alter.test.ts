@@ -40,12 +40,12 @@ function start(args: readonly string[], cwd = folder) {
 
 describe('operations from a file', () => {
   test.each([
-    ['null', 'null is no operation'],
+    ['null', 'null is not an operation'],
     ['[]', 'has no operations'],
-    ['[{ "do": "reverse", "clip": "snap" }, 5]', '/1: 5 is no operation'],
+    ['[{ "do": "reverse", "clip": "snap" }, 5]', '/1: 5 is not an operation'],
     [
       '{ "do": "patch", "said": "x", "changes": [{ "path": "/clips/snap/cues", "member": "x", "at": 0 }] }',
-      'are no changes',
+      'is not a list of changes',
     ],
     ['{ "do": "nothing" }', '[edit/operation]'],
   ])('%s: one line, and exit 2', (input, summary) => {
@@ -76,7 +76,7 @@ describe('alter', () => {
         '',
       ].join('\n'),
     );
-    expect([shown.exit, shown.stderr]).toEqual([0, 'nothing written yet: say --write\n']);
+    expect([shown.exit, shown.stderr]).toEqual([0, 'nothing written; add --write to write the file\n']);
     expect(readFileSync(file, 'utf8')).toBe(original);
   });
 
@@ -94,7 +94,7 @@ describe('alter', () => {
       '9f',
       '--write',
     ];
-    expect(unspool(['alter', file, ...args]).stderr).toBe(`${file} written\n`);
+    expect(unspool(['alter', file, ...args]).stderr).toBe(`wrote ${file}\n`);
     const shown = unspool(['show', file, 'cheer', '--format', 'json']).stdout;
     const { tracks } = JSON.parse(shown) as { tracks: { name: string; keys: { at: number }[] }[] };
     const times = tracks.find(({ name }) => name === 'claw.rotation')!.keys.map(({ at }) => Math.round(at * 60));
@@ -111,7 +111,7 @@ describe('alter', () => {
     [['cheer', '--trim', '6f..18f'], 'trimmed cheer to 6f – 18f'],
     [['cheer', '--extend', '40f'], 'extended cheer to 40f'],
     [['cheer', '--duration', '1s'], 'fitted cheer to 1s'],
-    [['cheer', '--stagger', '1f', '--tracks', 'claw.*,crab.*'], 'staggered 3 tracks by +1f each'],
+    [['cheer', '--stagger', '1f', '--tracks', 'claw.*,crab.*'], 'offset 3 tracks by +1f each'],
     [['cheer', '--split', 'crab.position', '--join', 'crab.position'], 'joined 2 channels of crab.position'],
     [['cheer', '--ease', 'smooth', '--add', '5', '--tracks', 'crab.rotation', '--at', '6f,18f'], 'set 2 keys of crab.rotation to smooth'],
     [['cheer', '--scale', '1,2', '--tracks', 'crab.position'], 'scaled the values of 5 keys of crab.position by [1, 2]'],
@@ -119,10 +119,10 @@ describe('alter', () => {
     [['cheer', '--insert', '3f', '--tracks', 'claw.rotation'], 'inserted a key at 3f of claw.rotation on its curve'],
     [['snap', '--insert', '20f', '--tracks', 'claw.scale', '--tolerance', '0.01'], 'inserted a key at 20f of claw.scale'],
     [['cheer', '--remove-keys', '--tracks', 'claw.rotation', '--from', '12f'], 'removed 3 keys of claw.rotation'],
-    [['sway', '--match-ends', 'speed', '--tracks', 'crab.scale'], 'made 1 track of sway end as it begins'],
+    [['sway', '--match-ends', 'speed', '--tracks', 'crab.scale'], 'matched the ends of 1 track of sway'],
   ])('%j', (args, summary) => {
     const { exit, stdout, stderr } = unspool(['alter', 'crab.reel.json', ...args]);
-    expect([exit, stderr]).toEqual([0, 'nothing written yet: say --write\n']);
+    expect([exit, stderr]).toEqual([0, 'nothing written; add --write to write the file\n']);
     expect(stdout).toContain(summary);
   }); // prettier-ignore
 
@@ -131,8 +131,8 @@ describe('alter', () => {
     const before = statSync(file).mtimeMs;
     for (const write of [[], ['--write']]) {
       const { exit, stdout, stderr } = unspool(['alter', file, 'cheer', '--snap', '2f', ...write]);
-      expect([exit, stdout]).toEqual([0, '• snap: nothing would change: it is like that already\n']);
-      expect(stderr).toBe('nothing to write: it is like that already\n');
+      expect([exit, stdout]).toEqual([0, '• snap: nothing would change\n']);
+      expect(stderr).toBe('nothing to write: the reel would not change\n');
     }
     expect(statSync(file).mtimeMs).toBe(before);
   });
@@ -152,7 +152,7 @@ describe('alter', () => {
       '6f',
     ]);
     expect(stdout.match(/^[-+]/gm)).toHaveLength(2);
-    expect(stderr).toContain('is not in the canonical form: it will be');
+    expect(stderr).toContain('is not in canonical form');
   });
 
   test('applies operations from a file or standard input, and pipes a reel through', () => {
@@ -165,18 +165,18 @@ describe('alter', () => {
   });
 
   test.each([
-    [['alter', 'crab.reel.json', 'snp', '--reverse'], 'did you mean "snap"?'],
-    [['alter', 'crab.reel.json', 'snap'], 'nothing is to be done'],
-    [['alter', 'crab.reel.json', '--reverse'], 'no clip is named'],
-    [['alter', 'crab.reel.json', 'snap', '--reverse'], 'spring(0.45) at 15f of claw.scale settles at its end, and has no way back'],
-    [['alter', 'crab.reel.json', 'snap', '--trim', '5f'], 'write A..B'],
+    [['alter', 'crab.reel.json', 'snp', '--reverse'], 'Did you mean "snap"?'],
+    [['alter', 'crab.reel.json', 'snap'], 'nothing to do'],
+    [['alter', 'crab.reel.json', '--reverse'], 'missing clip'],
+    [['alter', 'crab.reel.json', 'snap', '--reverse'], 'spring(0.45) at 15f of claw.scale settles at its end and cannot be reversed'],
+    [['alter', 'crab.reel.json', 'snap', '--trim', '5f'], 'Write A..B'],
     [['alter', 'crab.reel.json', 'snap', '--value', 'up'], '--value is not JSON'],
-    [['alter', 'crab.reel.json', 'snap', '--stretch', 'abc'], '--stretch "abc" is no number'],
-    [['alter', 'crab.reel.json', 'cheer', '--add', '1,x'], '--add "x" is no number'],
-    [['alter', 'crab.reel.json', 'cheer', '--mirror', '--swap', 'left'], 'write A:B'],
-    [['alter', 'crab.reel.json', 'cheer', '--extend', '9f'], 'cheer lasts 24f already'],
-    [['alter', 'crab.reel.json', 'snap', '--move', 'soon'], '"by": "soon" is no time'],
-    [['alter', 'nowhere.reel.json', 'snap', '--reverse'], 'there is no file'],
+    [['alter', 'crab.reel.json', 'snap', '--stretch', 'abc'], 'invalid number "abc" for --stretch'],
+    [['alter', 'crab.reel.json', 'cheer', '--add', '1,x'], 'invalid number "x" for --add'],
+    [['alter', 'crab.reel.json', 'cheer', '--mirror', '--swap', 'left'], 'Write A:B'],
+    [['alter', 'crab.reel.json', 'cheer', '--extend', '9f'], 'cheer already lasts 24f'],
+    [['alter', 'crab.reel.json', 'snap', '--move', 'soon'], '"by": invalid time "soon"'],
+    [['alter', 'nowhere.reel.json', 'snap', '--reverse'], 'file not found'],
   ])('%j is a wrong call: exit 2, one line', (args, summary) => {
     const { exit, stderr } = unspool(args);
     expect([exit, stderr.trimEnd().split('\n').length]).toEqual([2, 1]);
@@ -213,7 +213,7 @@ describe('writing', () => {
     utimesSync(`${file}.lock`, new Date(), new Date(Date.now() - 3000));
     writeFileSync(`${file}.99999.tmp`, '{ "unspool": 1, "cl');
     const after = await start(['alter', file, 'cheer', '--reverse', '--write']).done;
-    expect(after).toEqual({ exit: 0, stderr: `${file} written\n` });
+    expect(after).toEqual({ exit: 0, stderr: `wrote ${file}\n` });
     expect(readdirSync(folder).filter((name) => name.startsWith(file.slice(folder.length + 1)))).toHaveLength(1);
   }, 120_000);
 
@@ -222,7 +222,7 @@ describe('writing', () => {
     chmodSync(file, 0o444);
     const { exit, stderr } = unspool(['alter', file, 'cheer', '--reverse', '--write']);
     expect([exit, readFileSync(file, 'utf8')]).toEqual([2, original]);
-    expect(stderr).toContain(`is read-only, and is left as it is — allow it first: chmod u+w ${file}`);
+    expect(stderr).toContain(`is read-only and unchanged. Allow writing: chmod u+w ${file}`);
   });
 
   test('keeps a link a link, and the permissions', () => {
@@ -248,7 +248,7 @@ describe('writing', () => {
     const { exit, stderr } = unspool(['alter', file, 'cheer', '--copy', 'cheer-more', '--write']);
     expect([exit, readFileSync(file, 'utf8')]).toEqual([2, original]);
     expect(stderr).toBe(
-      `unspool: there is no room on the disk: ${file} is as it was — free some, and run this again\n`,
+      `unspool: the disk is full: ${file} is unchanged. Free some space and run this again.\n`,
     );
     expect(readdirSync(small!).sort()).toEqual(['crab.reel.json', 'filler']);
   });

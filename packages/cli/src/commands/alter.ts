@@ -30,37 +30,37 @@ const numbers = (text: string, option: string): number | number[] => {
 const two = (text: string, by: string, option: string): [string, string] => {
   const [a, b, more] = text.split(by);
   if (!a || !b || more !== undefined)
-    throw new CallError(`${option} ${JSON.stringify(text)} is not two`, `write A${by}B`);
+    throw new CallError(`invalid value ${JSON.stringify(text)} of ${option}`, `write A${by}B`);
   return [a, b];
 };
 
 /** Every option that does something: how it is called, what is said of it, and its operation. */
 const DOING: readonly (readonly [flags: string, help: string, doing: Doing])[] = [
-  ['--move <time>', 'moves keys by so much: 2f, -50ms; with --ripple what comes later too', (by, { clip, chosen }) => ({ do: 'move-keys', clip, ...chosen, by: typedTime(by) })],
-  ['--stretch <factor>', 'makes it slower (2) or faster (0.5); about the first key, or --about', (factor, { clip, chosen, still }) => ({ do: 'scale-times', clip, ...chosen, factor: numberOption(factor, '--stretch'), ...(still !== undefined && { about: typedTime(still) }) })],
-  ['--duration <time>', 'makes the clip so long: everything in it is scaled', (duration, { clip }) => ({ do: 'fit', clip, duration: typedTime(duration) })],
-  ['--snap [grid]', 'puts keys on frames, or on another grid', (grid, { clip, chosen }) => ({ do: 'snap', clip, ...withoutRipple(chosen), grid: typedTime(grid || '1f') })],
-  ['--trim <from..until>', 'keeps a stretch of the clip', (span, { clip, tolerance }) => {
+  ['--move <time>', 'move keys by a time (2f, -50ms); with --ripple, later keys too', (by, { clip, chosen }) => ({ do: 'move-keys', clip, ...chosen, by: typedTime(by) })],
+  ['--stretch <factor>', 'scale times: 2 is slower, 0.5 faster; about the first key, or --about', (factor, { clip, chosen, still }) => ({ do: 'scale-times', clip, ...chosen, factor: numberOption(factor, '--stretch'), ...(still !== undefined && { about: typedTime(still) }) })],
+  ['--duration <time>', 'set the duration and scale everything in the clip to it', (duration, { clip }) => ({ do: 'fit', clip, duration: typedTime(duration) })],
+  ['--snap [grid]', 'snap keys to frames, or to another grid', (grid, { clip, chosen }) => ({ do: 'snap', clip, ...withoutRipple(chosen), grid: typedTime(grid || '1f') })],
+  ['--trim <from..until>', 'keep only this range of the clip', (span, { clip, tolerance }) => {
     const [from, until] = two(span, '..', '--trim');
     return { do: 'trim', clip, from: typedTime(from), until: typedTime(until), ...(tolerance !== undefined && { tolerance }) };
   }],
-  ['--extend <time>', 'gives the clip more time at its end', (until, { clip }) => ({ do: 'extend', clip, until: typedTime(until) })],
-  ['--reverse', 'turns the clip round', (_, { clip }) => ({ do: 'reverse', clip })],
-  ['--mirror [axis]', 'the clip for the other side: x (default) or y; roles of one side swap with the other', (axis, { clip, swap }) => ({ do: 'mirror', clip, axis: (axis || 'x') as 'x', ...(swap !== undefined && { swap: [two(swap, ':', '--swap')] }) })],
-  ['--stagger <time>', 'lets the tracks of --tracks begin one after the other', (by, { clip, chosen }) => ({ do: 'stagger', clip, tracks: (chosen['tracks'] as string[] | undefined) ?? ['*'], by: typedTime(by) })],
-  ['--insert <time>', 'inserts keys on the curves, in the tracks of --tracks: nothing shown changes', (at, { clip, chosen, tolerance }) =>
+  ['--extend <time>', 'extend the clip to this duration', (until, { clip }) => ({ do: 'extend', clip, until: typedTime(until) })],
+  ['--reverse', 'reverse the clip', (_, { clip }) => ({ do: 'reverse', clip })],
+  ['--mirror [axis]', 'mirror the clip along x (default) or y; left and right roles swap', (axis, { clip, swap }) => ({ do: 'mirror', clip, axis: (axis || 'x') as 'x', ...(swap !== undefined && { swap: [two(swap, ':', '--swap')] }) })],
+  ['--stagger <time>', 'offset the tracks of --tracks in time, each by this much', (by, { clip, chosen }) => ({ do: 'stagger', clip, tracks: (chosen['tracks'] as string[] | undefined) ?? ['*'], by: typedTime(by) })],
+  ['--insert <time>', 'insert keys into the tracks of --tracks without changing the curves', (at, { clip, chosen, tolerance }) =>
     ((chosen['tracks'] as string[] | undefined) ?? []).map((track): Operation => ({ do: 'insert-key', clip, track, at: typedTime(at), ...(tolerance !== undefined && { tolerance }) }))],
-  ['--ease <easing>', 'sets the easing of keys: hold, smooth, quad-out …', (ease, { clip, chosen }) => ({ do: 'set-keys', clip, ...withoutRipple(chosen), ease })],
-  ['--value <json>', 'sets the value of keys', (value, { clip, chosen }) => ({ do: 'set-keys', clip, ...withoutRipple(chosen), value: json(value, '--value') })],
-  ['--add <numbers>', 'adds to values: 5, or 1,0 for each channel', (by, { clip, chosen }) => ({ do: 'add-values', clip, ...withoutRipple(chosen), by: numbers(by, '--add') })],
-  ['--scale <numbers>', 'scales values', (factor, { clip, chosen }) => ({ do: 'scale-values', clip, ...withoutRipple(chosen), factor: numbers(factor, '--scale') })],
-  ['--remove-keys', 'removes the keys that are chosen', (_, { clip, chosen }) => ({ do: 'remove-keys', clip, ...withoutRipple(chosen) })],
-  ['--split <track>', 'one track for each channel', (track, { clip }) => ({ do: 'split-channels', clip, track })],
-  ['--join <track>', 'the tracks of its channels as one', (track, { clip }) => ({ do: 'join-channels', clip, track })],
-  ['--match-ends [speed]', 'lets a loop end as it begins; with "speed", as fast', (speed, { clip, chosen }) => ({ do: 'match-ends', clip, ...(chosen['tracks'] ? { tracks: chosen['tracks'] as string[] } : {}), speed: speed === 'speed' })],
-  ['--copy <name>', 'copies the clip under another name', (to, { clip }) => ({ do: 'copy-clip', clip, to })],
-  ['--rename <name>', 'renames the clip, everywhere', (to, { clip }) => ({ do: 'rename', what: 'clip', name: clip, to })],
-  ['--apply <file>', 'applies operations from a JSON file, or - for standard input: one, or a list', operationsIn],
+  ['--ease <easing>', 'set the easing of keys: hold, smooth, quad-out, …', (ease, { clip, chosen }) => ({ do: 'set-keys', clip, ...withoutRipple(chosen), ease })],
+  ['--value <json>', 'set the value of keys', (value, { clip, chosen }) => ({ do: 'set-keys', clip, ...withoutRipple(chosen), value: json(value, '--value') })],
+  ['--add <numbers>', 'add to values: 5, or 1,0 per channel', (by, { clip, chosen }) => ({ do: 'add-values', clip, ...withoutRipple(chosen), by: numbers(by, '--add') })],
+  ['--scale <numbers>', 'multiply values', (factor, { clip, chosen }) => ({ do: 'scale-values', clip, ...withoutRipple(chosen), factor: numbers(factor, '--scale') })],
+  ['--remove-keys', 'delete the selected keys', (_, { clip, chosen }) => ({ do: 'remove-keys', clip, ...withoutRipple(chosen) })],
+  ['--split <track>', 'split a track into one track per channel', (track, { clip }) => ({ do: 'split-channels', clip, track })],
+  ['--join <track>', 'join the channel tracks of a property', (track, { clip }) => ({ do: 'join-channels', clip, track })],
+  ['--match-ends [speed]', 'give the last keys of a loop the values of the first; with "speed", match the speed too', (speed, { clip, chosen }) => ({ do: 'match-ends', clip, ...(chosen['tracks'] ? { tracks: chosen['tracks'] as string[] } : {}), speed: speed === 'speed' })],
+  ['--copy <name>', 'duplicate the clip under this name', (to, { clip }) => ({ do: 'copy-clip', clip, to })],
+  ['--rename <name>', 'rename the clip everywhere', (to, { clip }) => ({ do: 'rename', what: 'clip', name: clip, to })],
+  ['--apply <file>', 'apply one operation or a list from a JSON file; - reads standard input', operationsIn],
 ]; // prettier-ignore
 
 function withoutRipple({ ripple, ...chosen }: About['chosen']): About['chosen'] {
@@ -73,7 +73,7 @@ function json(text: string, what: string): unknown {
   } catch (error) {
     throw new CallError(
       `${what} is not JSON: ${(error as Error).message}`,
-      'write it as in a reel: 1, [1, 2], "#e07a5f"',
+      'write it as in a reel: 1, [1, 2] or "#e07a5f"',
     );
   }
 }
@@ -88,14 +88,14 @@ function operationsIn(file: string): Operation[] {
     if (typeof one === 'object' && one !== null && typeof (one as { do?: unknown }).do === 'string') return;
     const place = Array.isArray(value) ? `${file}/${i}` : file;
     throw new CallError(
-      `${place}: ${JSON.stringify(one)} is no operation`,
+      `${place}: ${JSON.stringify(one)} is not an operation`,
       'write { "do": "reverse", "clip": "snap" }',
     );
   });
   return list as Operation[];
 }
 
-const NOTHING = 'nothing to write: it is like that already\n';
+const NOTHING = 'nothing to write: the reel would not change\n';
 
 /** An option that does something, with its value. */
 interface Wanted {
@@ -107,9 +107,9 @@ interface Wanted {
 export function addAlter(program: Command): void {
   const command = program
     .command('alter')
-    .description('Changes a reel as an animator would. Shows what would change; writes with --write.')
+    .description('Edits a reel. Prints the difference, and writes the file with --write.')
     .argument('[file]', 'a reel; - reads standard input and prints the new reel')
-    .argument('[clip]', 'one of its clips');
+    .argument('[clip]', 'a clip of the reel');
   /** In the order in which they stand on the line. */
   const wanted: Wanted[] = [];
   for (const [flags, summary, doing] of DOING) {
@@ -120,19 +120,19 @@ export function addAlter(program: Command): void {
     );
   }
   command
-    .option('--tracks <names>', 'which tracks: claw.rotation,crab.*')
-    .option('--at <times>', 'which keys: at these times')
-    .option('--from <time>', 'which keys: from here on')
-    .option('--until <time>', 'which keys: up to here')
-    .option('--about <time>', 'the moment that stays where times are stretched')
-    .option('--swap <a:b>', 'words in role names that change places in a mirror; default left:right, or up:down')
-    .option('--ripple', 'what comes later moves along')
-    .option('--tolerance <number>', 'how much curves may change where an easing cannot be cut exactly')
-    .option('--write', 'writes the file')
+    .option('--tracks <names>', 'select these tracks: claw.rotation,crab.*')
+    .option('--at <times>', 'select the keys at these times')
+    .option('--from <time>', 'select keys from this time on')
+    .option('--until <time>', 'select keys up to this time')
+    .option('--about <time>', 'the time that stays fixed when times are scaled')
+    .option('--swap <a:b>', 'words to swap in role names when mirroring (default: left:right or up:down)')
+    .option('--ripple', 'move later keys along')
+    .option('--tolerance <number>', 'the most a curve may change where it cannot be cut exactly')
+    .option('--write', 'write the file')
     .option('--format <format>', 'text, json', 'text')
     .addHelpText(
       'after',
-      '\nWhat is to be done is done in the order in which it stands on the line.\n' +
+      '\nEdits are applied in the order in which they are given.\n' +
         '\nExample:\n  unspool alter crab.reel.json snap --move 2f --tracks "claw.*" --from 12f\n' +
         '  unspool alter crab.reel.json snap --stretch 1.25 --snap --write\n' +
         '  unspool alter crab.reel.json scuttle-right --copy scuttle-away --write',
@@ -148,9 +148,9 @@ function expectFileFirst(file: string | undefined, values: Values): asserts file
   for (const option of ['snap', 'mirror', 'match-ends']) {
     const value = values[option.replace(/-(.)/g, (_, letter: string) => letter.toUpperCase())];
     if (typeof value === 'string' && value.endsWith('.json'))
-      throw new CallError(`--${option} takes ${value} for its value`, 'name the file and the clip before the options');
+      throw new CallError(`--${option} takes ${value} as its value`, 'put the file and the clip before the options');
   }
-  if (file === undefined) throw new CallError('no reel is named', 'name one: unspool alter crab.reel.json snap …');
+  if (file === undefined) throw new CallError('missing reel', 'name a file: unspool alter crab.reel.json snap …');
 }
 
 async function alter(
@@ -161,19 +161,19 @@ async function alter(
 ): Promise<number> {
   const { format, write = false } = values;
   if (format !== 'text' && format !== 'json')
-    throw new CallError(`alter has no format ${JSON.stringify(format)}`, 'there are: text, json');
-  if (wanted.length === 0) throw new CallError('nothing is to be done', 'say what, as --move 2f; see --help');
+    throw new CallError(`unknown format ${JSON.stringify(format)}`, 'use text or json');
+  if (wanted.length === 0) throw new CallError('nothing to do', 'add an edit, such as --move 2f; see --help');
   if (clip === undefined && wanted.some(({ needsClip }) => needsClip))
-    throw new CallError('no clip is named', 'name one behind the file');
+    throw new CallError('missing clip', 'name a clip after the file');
   const about = aboutOf(clip, values);
   const operations = wanted.flatMap(({ doing, value }) => doing(value, about));
-  if (operations.length === 0) throw new CallError('--insert has no tracks', 'name them, as --tracks claw.rotation');
+  if (operations.length === 0) throw new CallError('--insert needs tracks', 'name them with --tracks claw.rotation');
   const { text, reel } = readReelFile(file);
   if (file === STDIN || !write) {
     const { doc, summary, isChanged } = applyAll(reel.document, operations);
     if (file === STDIN) process.stdout.write(formatReel(doc));
     else report(file, text, doc, summary, false, format);
-    if (file !== STDIN) process.stderr.write(!isChanged ? NOTHING : 'nothing written yet: say --write\n');
+    if (file !== STDIN) process.stderr.write(!isChanged ? NOTHING : 'nothing written; add --write to write the file\n');
     return EXIT.fine;
   }
   let made = { present: text, ...applyAll(reel.document, operations) };
@@ -186,7 +186,7 @@ async function alter(
     return made.isChanged ? formatReel(made.doc) : undefined;
   });
   report(file, made.present, made.doc, made.summary, true, format);
-  process.stderr.write(written ? `${file} written\n` : NOTHING);
+  process.stderr.write(written ? `wrote ${file}\n` : NOTHING);
   return EXIT.fine;
 }
 
@@ -244,6 +244,6 @@ function report(
     // The lines are those that the operations changed: what only the canonical form changes is said, not shown.
     const before = formatReel(parseReel(text).document);
     printChanges(file, before, formatReel(doc), summary, process.stdout);
-    if (before !== text) process.stderr.write(`${file} is not in the canonical form: it will be, when it is written\n`);
+    if (before !== text) process.stderr.write(`${file} is not in canonical form; writing it changes that too\n`);
   }
 }

@@ -65,14 +65,14 @@ describe('check', () => {
   test('as text they are the same, each with its hint; exit 1', () => {
     const text = unspool(['check', ...Object.keys(faults)], { cwd: BROKEN });
     expect([json.exit, text.exit]).toEqual([1, 1]);
-    expect(text.stdout.match(/^ +→ /gm)).toHaveLength(all.length);
+    expect(text.stdout.match(/^   = help: /gm)).toHaveLength(all.length);
   });
 
   test.each([
-    ['binary.json', 'is no text: it has a zero byte at 8'],
-    ['latin1.json', 'is not in UTF-8 — save it as UTF-8'],
+    ['binary.json', 'is not text: it has a zero byte at 8'],
+    ['latin1.json', 'is not in UTF-8. Save it as UTF-8'],
     ['directory.json', 'is a directory'],
-    ['comma.jsn', 'there is no file comma.jsn — did you mean "comma.json"?'],
+    ['comma.jsn', 'file not found: comma.jsn. Did you mean "comma.json"?'],
   ])('%s cannot be read: exit 2, and one line that says why', (file, message) => {
     const { exit, stdout, stderr } = unspool(['check', file], { cwd: BROKEN });
     expect([exit, stdout, stderr.trimEnd().split('\n').length]).toEqual([2, '', 1]);
@@ -97,10 +97,10 @@ describe('check', () => {
     const { stdout } = unspool(['check', 'unknown-role.json'], { cwd: BROKEN });
     expect(stdout).toBe(
       [
-        'unknown-role.json:7:9: error: no role is called "clow" [reel/unknown-role]',
+        'unknown-role.json:7:9: error: unknown role "clow" [reel/unknown-role]',
         '    7 |         "clow.rotation": [{ "at": 0, "value": 0 }]',
         '      |         ^^^^^^^^^^^^^^^',
-        '   → did you mean "claw"?\n\n',
+        '   = help: did you mean "claw"?\n\n',
       ].join('\n'),
     );
   });
@@ -120,7 +120,7 @@ describe('what is probably not meant', () => {
     const before = unspool(['sample', file, 'snap', '--every', '1f', '--format', 'csv']).stdout;
     const safe = unspool(['check', file, '--fix']);
     expect(safe.stderr).toContain('inserted a key at 0 of claw.rotation on its curve');
-    expect(safe.stdout).toMatch(/advice: nothing happens in snap from 7f to its end at 9f/);
+    expect(safe.stdout).toMatch(/advice: snap does not change from 7f to its end at 9f/);
     expect(unspool(['sample', file, 'snap', '--every', '1f', '--format', 'csv']).stdout).toBe(before);
     const all = unspool(['check', file, '--fix', 'all']);
     expect([all.exit, all.stdout]).toEqual([0, '']);
@@ -132,10 +132,10 @@ describe('what is probably not meant', () => {
     const text = readFileSync(file, 'utf8');
     expect(unspool(['check', file, '--fix']).exit).toBe(1);
     expect(readFileSync(file, 'utf8')).toBe(text);
-    expect(unspool(['check', '-', '--fix'], { input: text }).stderr).toContain('standard input cannot be mended');
+    expect(unspool(['check', '-', '--fix'], { input: text }).stderr).toContain('standard input cannot be fixed');
     // An option that stands before the files has not taken the first of them.
     expect(unspool(['check', '--fix', file]).exit).toBe(1);
-    expect(unspool(['check', '--fix', 'nobody.json', file]).stderr).toContain('there is no file nobody.json');
+    expect(unspool(['check', '--fix', 'nobody.json', file]).stderr).toContain('file not found: nobody.json');
   });
 
   test('--game tells of names that a game never speaks of', () => {

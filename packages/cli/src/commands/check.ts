@@ -20,14 +20,14 @@ interface Options {
 export function addCheck(program: Command): void {
   program
     .command('check')
-    .description('Finds everything that is wrong with reels, and what is probably not meant: where, what, what to do.')
+    .description('Checks reels for errors, warnings and likely mistakes.')
     .argument('[file...]', 'reels; - reads standard input')
     .option('--format <format>', 'text, json, sarif', 'text')
-    .option('--strict', 'warnings count as problems too')
-    .option('--fix [which]', 'follows advice that leaves what is shown as it is; "all" follows the rest too')
+    .option('--strict', 'exit with 1 on warnings too')
+    .option('--fix [which]', 'fix what can be fixed without changing what is shown; "all" fixes the rest too')
     .option(
       '--game <path>',
-      'sources of the game, a file or a folder, also several times: tells of clips, cues and spans that they never speak of',
+      'a source file or folder of the game (repeatable): reports clips, cues and spans that the game never names',
       collected,
     )
     .addHelpText(
@@ -41,11 +41,11 @@ export function addCheck(program: Command): void {
 
 async function check(named: readonly string[], { format, strict = false, fix, game }: Options): Promise<number> {
   if (format !== 'text' && format !== 'json' && format !== 'sarif') {
-    throw new CallError(`check has no format ${JSON.stringify(format)}`, 'there are: text, json, sarif');
+    throw new CallError(`unknown format ${JSON.stringify(format)}`, 'use text, json or sarif');
   }
   // `--fix crab.reel.json`: the option has taken a file for its own.
   const files = typeof fix === 'string' && fix !== 'all' ? [fix, ...named] : named;
-  if (files.length === 0) throw new CallError('no reel is named', 'name one: unspool check crab.reel.json');
+  if (files.length === 0) throw new CallError('missing reel', 'name a file: unspool check crab.reel.json');
   const spoken = game && identifiersIn(game);
   const all: Diagnostic[] = [];
   let exit: number = EXIT.fine;
@@ -81,7 +81,7 @@ function look(text: string, options: AdviseOptions & { readonly source: string }
 }
 
 async function fixFile(file: string, all: boolean, spoken: AdviseOptions['gameIdentifiers']): Promise<void> {
-  if (file === STDIN) throw new CallError('standard input cannot be mended', 'name a file');
+  if (file === STDIN) throw new CallError('standard input cannot be fixed', 'name a file');
   let done: string[] = [];
   await changeFile(file, (text) => {
     done = [];

@@ -10,7 +10,7 @@ const crab = join(REELS, 'crab.reel.json');
 function altered(name: string, ...changes: readonly string[][]): string {
   const file = join(folder, `${name}.reel.json`);
   writeFileSync(file, readFileSync(crab));
-  for (const args of changes) expect(unspool(['alter', file, ...args, '--write']).stderr).toBe(`${file} written\n`);
+  for (const args of changes) expect(unspool(['alter', file, ...args, '--write']).stderr).toBe(`wrote ${file}\n`);
   return file;
 }
 
@@ -42,19 +42,19 @@ describe('compare', () => {
     expect(exit).toBe(0);
     expect(stdout.split('\n')).toEqual(
       expect.arrayContaining([
-        'the role claw: parent: crab → none',
+        'role claw: parent: crab → none',
         'snap',
         '  claw.rotation: 2 keys from 12f on moved by +2f',
-        '  the cue shut: at: 15f → 17f',
-        '  claw.rotation: is shown 59.6 apart at most, at 15f',
+        '  cue shut: at: 15f → 17f',
+        '  claw.rotation: differs by up to 59.6 on screen, at 15f',
         '  crab.rotation: at 6f: -5 → -9, eased ease-in-out → quad-out',
-        '  claw.rotation: 1 key new, at 3f (-63.5)',
-        '  crab.position: 1 key gone, at 18f',
+        '  claw.rotation: 1 key added, at 3f (-63.5)',
+        '  crab.position: 1 key removed, at 18f',
         '  duration: 24f → 36f',
-        '  crab.scale: 4 keys at 150 % of their times',
-        '  is called duck, and was hide',
-        '  is gone',
-        '  is new, a copy of sway',
+        '  crab.scale: 4 keys scaled to 150 % of their times',
+        '  renamed from hide to duck',
+        '  removed',
+        '  new, a copy of sway',
       ]),
     );
   });
@@ -72,7 +72,7 @@ describe('compare', () => {
   });
 
   test('says so when nothing changed', () => {
-    expect(unspool(['compare', crab, crab])).toEqual({ exit: 0, stdout: '', stderr: 'nothing changed\n' });
+    expect(unspool(['compare', crab, crab])).toEqual({ exit: 0, stdout: '', stderr: 'no differences\n' });
   });
 
   test('draws the changed tracks of both over each other', () => {
@@ -87,11 +87,11 @@ describe('compare', () => {
   });
 
   test.each([
-    [['compare', crab, crab, 'snp'], 'did you mean "snap"'],
-    [['compare', crab, changed, '-o', 'x.png'], 'a picture is of one clip'],
-    [['compare', '-', '-'], 'both reels are standard input'],
-    [['compare', crab, changed, 'snap', '-o', 'x.gif'], 'ends neither in .svg nor in .png'],
-    [['compare', crab, 'nowhere'], 'there is no file'],
+    [['compare', crab, crab, 'snp'], 'Did you mean "snap"'],
+    [['compare', crab, changed, '-o', 'x.png'], 'a picture needs a clip'],
+    [['compare', '-', '-'], 'both reels are read from standard input'],
+    [['compare', crab, changed, 'snap', '-o', 'x.gif'], 'does not end in .svg or .png'],
+    [['compare', crab, 'nowhere'], 'file not found'],
   ])('%j is a wrong call', (args, summary) => {
     const { exit, stderr } = unspool(args);
     expect([exit, stderr.trimEnd().split('\n').length]).toEqual([2, 1]);
@@ -108,11 +108,11 @@ describe('show', () => {
       '12',
       '-48',
       '-4',
-      'even, slows down',
+      'even, decelerates',
       '┼───┼──┼───┼─┼──┼─┼─┼┼┼┼┼',
       'quad-out',
     ]);
-    expect(of('claw.rotation', '12f – 15f').slice(0, 4)).toEqual(['3', '62', '20.7', 'fast, gathers speed']);
+    expect(of('claw.rotation', '12f – 15f').slice(0, 4)).toEqual(['3', '62', '20.7', 'fast, accelerates']);
     expect(of('claw.rotation', '15f – 30f')[3]).toBe('slow, swings');
     expect(of('claw.scale', '12f – 15f').slice(0, 4)).toEqual(['3', '–', '–', 'hold']);
     const { timing } = JSON.parse(unspool(['show', crab, 'snap', '--format', 'json']).stdout) as {

@@ -20,17 +20,17 @@ interface Options {
 export function addCompare(program: Command): void {
   program
     .command('compare')
-    .description('Says what changed from one reel to another, as an animator would; and shows it as a picture.')
+    .description('Lists what changed between two reels, and draws it.')
     .argument('<before>', 'a reel; - reads standard input')
-    .argument('<after>', 'the other')
-    .argument('[clip]', 'one of their clips')
+    .argument('<after>', 'the other reel')
+    .argument('[clip]', 'a clip of both reels')
     .option('--format <format>', 'text, json', 'text')
-    .option('-o, --out <file>', 'a picture of the clip, both curves over each other: .svg or .png')
-    .option('--size <size>', 'width x height in px; a picture grows when its tracks need more', '1280x800')
-    .addOption(new Option('--theme <theme>', 'colours').choices(['light', 'dark']).default('light'))
+    .option('-o, --out <file>', 'draw both versions of the clip to this .svg or .png')
+    .option('--size <size>', 'width x height in px; grows with the number of tracks', '1280x800')
+    .addOption(new Option('--theme <theme>', 'colors').choices(['light', 'dark']).default('light'))
     .addHelpText(
       'after',
-      '\nExit codes: 0 whether they differ or not.\n' +
+      '\nThe exit code is 0 whether the reels differ or not.\n' +
         '\nExample:\n  unspool compare crab.reel.json crab-new.reel.json\n' +
         '  git show HEAD:crab.reel.json | unspool compare - crab.reel.json snap -o snap.png',
     )
@@ -42,10 +42,11 @@ export function addCompare(program: Command): void {
 async function compare([a, b]: readonly [string, string], name: string | undefined, options: Options): Promise<number> {
   const { format, out } = options;
   if (format !== 'text' && format !== 'json')
-    throw new CallError(`compare has no format ${JSON.stringify(format)}`, 'there are: text, json');
-  if (a === STDIN && b === STDIN) throw new CallError('both reels are standard input', 'name a file for one');
+    throw new CallError(`unknown format ${JSON.stringify(format)}`, 'use text or json');
+  if (a === STDIN && b === STDIN)
+    throw new CallError('both reels are read from standard input', 'name a file for one of them');
   if (out !== undefined && name === undefined)
-    throw new CallError('a picture is of one clip', 'name it behind the reels');
+    throw new CallError('a picture needs a clip', 'name a clip after the reels');
   if (out !== undefined) expectPicture(out);
   const [before, after] = [readReelFile(a).reel, readReelFile(b).reel];
   if (name !== undefined && !Object.hasOwn(before.document.clips, name)) clipOf(after, name);
@@ -53,7 +54,7 @@ async function compare([a, b]: readonly [string, string], name: string | undefin
   if (out !== undefined) await picture([before, after], name!, found, { ...options, out });
   if (format === 'json') process.stdout.write(`${JSON.stringify(found, null, 2)}\n`);
   else if (found.length > 0 && out !== STDIN) process.stdout.write(`${textOf(found)}\n`);
-  if (found.length === 0) process.stderr.write('nothing changed\n');
+  if (found.length === 0) process.stderr.write('no differences\n');
   return EXIT.fine;
 }
 

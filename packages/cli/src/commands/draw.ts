@@ -27,13 +27,13 @@ type View = (typeof VIEWS)[number];
 export function addDraw(program: Command): void {
   program
     .command('draw')
-    .description('Draws a clip as a picture: SVG, or PNG.')
+    .description('Draws a clip as SVG or PNG.')
     .argument('<file>', 'a reel; - reads standard input')
     .argument('<clip>', 'the clip')
-    .requiredOption('-o, --out <file>', 'the picture, .svg or .png; - writes SVG to standard output')
-    .addOption(new Option('--view <view>', 'what is drawn').choices(VIEWS).default('curves'))
-    .option('--size <size>', 'width x height in px; a picture grows when its tracks need more', '1280x800')
-    .addOption(new Option('--theme <theme>', 'colours').choices(['light', 'dark']).default('light'))
+    .requiredOption('-o, --out <file>', 'the picture (.svg or .png); - writes SVG to standard output')
+    .addOption(new Option('--view <view>', 'what to draw').choices(VIEWS).default('curves'))
+    .option('--size <size>', 'width x height in px; grows with the number of tracks', '1280x800')
+    .addOption(new Option('--theme <theme>', 'colors').choices(['light', 'dark']).default('light'))
     .addHelpText('after', '\nExample:\n  unspool draw crab.reel.json snap -o snap.png --view curves --theme dark')
     .action(async (file: string, name: string, options: Options) => {
       const { out, view, theme, size } = options;

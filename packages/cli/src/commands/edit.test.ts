@@ -49,7 +49,7 @@ interface Answer {
   readonly body: Buffer;
 }
 
-/** Asks as any program could: the path as it is written, and any headers. */
+/** Asks as any program could: the path as it was written, and any headers. */
 function ask(
   path: string,
   {
@@ -258,11 +258,11 @@ describe('the command', () => {
   });
 
   it.each([
-    [['nobody.reel.json'], 'there is no file nobody.reel.json'],
+    [['nobody.reel.json'], 'file not found: nobody.reel.json'],
     [['-'], 'standard input cannot be saved to'],
-    [['crab.reel.json', '--port', 'many'], '--port "many" is no port'],
-    [['crab.reel.json', '--pictures', 'nowhere'], 'there is no folder nowhere'],
-    [['../../../packages/cli/fixtures/broken/wrong-types.json'], 'mend the reel first'],
+    [['crab.reel.json', '--port', 'many'], 'invalid port "many"'],
+    [['crab.reel.json', '--pictures', 'nowhere'], 'the folder nowhere does not exist'],
+    [['../../../packages/cli/fixtures/broken/wrong-types.json'], 'Fix the reel first'],
   ])('says what is wrong with %j', (args, message) => {
     const { exit, stdout, stderr } = unspool(['edit', ...args]);
     expect(exit).toBeGreaterThan(0);

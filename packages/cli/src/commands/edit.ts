@@ -24,17 +24,13 @@ interface Options {
 export function addEdit(program: Command): void {
   program
     .command('edit')
-    .description('Serves the workbench, on which reels are made, timed and tuned, to this machine; saves to the files.')
+    .description('Starts the workbench, a page to author reels on, and saves to the files.')
     .argument('<file...>', 'reels')
-    .option(
-      '--pictures <folder>',
-      "a folder with the pictures of sheets and roles, also several times; default: the reels' own",
-      collected,
-    )
-    .option('--port <number>', `where it listens; default: the first that is free from ${FIRST_PORT} on`)
+    .option('--pictures <folder>', 'a folder with pictures (repeatable; default: the folders of the reels)', collected)
+    .option('--port <number>', `port to listen on (default: the first free port from ${FIRST_PORT})`)
     .addHelpText(
       'after',
-      '\nExample:\n  unspool edit reels/*.reel.json --pictures public\n\nEvery step is journalled at once and the files are saved by themselves. Ctrl+C ends it.',
+      '\nExample:\n  unspool edit reels/*.reel.json --pictures public\n\nEvery step goes to a journal at once, and the files are saved automatically. Ctrl+C stops it.',
     )
     .action(edit);
 }
@@ -42,14 +38,16 @@ export function addEdit(program: Command): void {
 async function edit(files: readonly string[], { pictures, port }: Options): Promise<void> {
   if (files.includes(STDIN)) throw new CallError('standard input cannot be saved to', 'name a file');
   if (!existsSync(`${PAGE}/index.html`))
-    throw new CallError('the page of the workbench is not built', 'run `npm run build` first');
+    throw new CallError('the workbench page is not built', 'run `npm run build` first');
   const folders = pictures ?? [...new Set(files.map((file) => dirname(file)))];
   for (const folder of folders)
-    if (!isFolder(folder)) throw new CallError(`there is no folder ${folder}`, 'name one, as --pictures public');
+    if (!isFolder(folder))
+      throw new CallError(`the folder ${folder} does not exist`, 'name an existing folder, such as --pictures public');
   const ports = portsFrom(port);
   const state = stateFolder();
   const say = (message: string) => void process.stderr.write(`${message}\n`);
-  const onFault = (error: unknown) => say(`unspool: a fault of the workbench: ${String((error as Error).stack)}`);
+  const onFault = (error: unknown) =>
+    say(`unspool: internal error of the workbench: ${String((error as Error).stack)}`);
   const reels: OpenReel[] = [];
   let isSaved = true;
   try {
@@ -62,8 +60,8 @@ async function edit(files: readonly string[], { pictures, port }: Options): Prom
         for (const reel of reels) if (absolute(reel.file) === absolute(path)) void reel.look();
       })
       .on('error', onFault);
-    process.stdout.write(`The workbench is at http://127.0.0.1:${server.port}/#${options.tokens.present}\n`);
-    say(`${files.length === 1 ? files[0] : `${files.length} reels`}; Ctrl+C saves and ends it.`);
+    process.stdout.write(`Workbench: http://127.0.0.1:${server.port}/#${options.tokens.present}\n`);
+    say(`${files.length === 1 ? files[0] : `${files.length} reels`}. Press Ctrl+C to save and stop.`);
     await new Promise<void>((resolve) => {
       for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) process.once(signal, () => resolve());
     });
@@ -90,7 +88,7 @@ function portsFrom(text: string | undefined): readonly number[] {
   if (text === undefined) return Array.from({ length: PORTS }, (_, i) => FIRST_PORT + i);
   const port = Number(text);
   if (!/^\d{1,5}$/.test(text) || port > 65535)
-    throw new CallError(`--port ${JSON.stringify(text)} is no port`, 'give a number from 1 to 65535, or 0 for any');
+    throw new CallError(`invalid port ${JSON.stringify(text)}`, 'use 1 to 65535, or 0 for any free port');
   return [port];
 }
 
@@ -103,8 +101,9 @@ async function startOn(
   } catch (error) {
     const { code } = error as NodeJS.ErrnoException;
     if (code === 'EADDRINUSE' && others.length > 0) return startOn(others, start);
-    if (code === 'EADDRINUSE') throw new CallError(`port ${port} is taken`, 'name another one: --port 4700');
-    if (code === 'EACCES') throw new CallError(`port ${port} may not be used`, 'name one from 1024 on: --port 4700');
+    if (code === 'EADDRINUSE') throw new CallError(`port ${port} is in use`, 'use another port: --port 4700');
+    if (code === 'EACCES')
+      throw new CallError(`port ${port} needs more permissions`, 'use a port from 1024 on: --port 4700');
     throw error;
   }
 }

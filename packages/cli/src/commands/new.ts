@@ -6,9 +6,9 @@ import { STARTER } from '../starter.js';
 export function addNew(program: Command): void {
   program
     .command('new')
-    .description('Writes a small, working reel to start from; its "about" texts explain it.')
-    .argument('<file>', 'a file that is not there yet, as crab.reel.json; - writes to standard output')
-    .option('--force', 'replace a file that is there')
+    .description('Writes a small, working reel with explanations to start from.')
+    .argument('<file>', 'the new file, such as crab.reel.json; - writes to standard output')
+    .option('--force', 'replace an existing file')
     .addHelpText('after', '\nExample:\n  unspool new crab.reel.json')
     .action((file: string, { force = false }: { force?: boolean }) => {
       if (file === STDIN) {
@@ -16,6 +16,6 @@ export function addNew(program: Command): void {
         return;
       }
       writeNewFile(file, formatReel(STARTER), { overwrite: force });
-      process.stderr.write(`${file} is written. Now: unspool show ${file}\n`);
+      process.stderr.write(`wrote ${file}. Next: unspool show ${file}\n`);
     });
 }

@@ -31,15 +31,15 @@ export function addSample(program: Command): void {
     .description('Prints the values of a clip over time.')
     .argument('<file>', 'a reel; - reads standard input')
     .argument('<clip>', 'the clip')
-    .option('--at <times>', 'at these times: 0,9f,150ms')
-    .option('--every <time>', 'from time to time (default: every frame)')
+    .option('--at <times>', 'sample at these times: 0,9f,150ms')
+    .option('--every <time>', 'sample at this interval (default: every frame)')
     .option('--from <time>', 'with --every: the first time', '0')
-    .option('--until <time>', 'with --every: the last time (default: the end of one pass)')
+    .option('--until <time>', 'with --every: the last time (default: the end of one iteration)')
     .option('--tracks <pattern>', 'only these properties: claw.*,crab.rotation')
     .option('--format <format>', 'table, csv, json, ndjson', 'table')
     .addHelpText(
       'after',
-      '\nTimes beyond the clip follow its loop mode. CSV has a column for each channel.\n\nExample:\n  unspool sample crab.reel.json snap --every 3f --tracks "claw.*"',
+      '\nTimes beyond the clip follow its loop mode. CSV has one column per channel.\n\nExample:\n  unspool sample crab.reel.json snap --every 3f --tracks "claw.*"',
     )
     .action((file: string, name: string, options: Options) => {
       const { reel } = readReelFile(file);
@@ -48,13 +48,13 @@ export function addSample(program: Command): void {
       const slots = clip.layout.slots.filter((slot) => wanted(slot.name));
       if (slots.length === 0 && clip.layout.slots.length > 0) {
         const names = clip.layout.slots.map((slot) => slot.name).join(', ');
-        throw new CallError(`nothing in ${name} is called ${options.tracks}`, `there are: ${names}`);
+        throw new CallError(`${name} has no track ${options.tracks}`, `use one of: ${names}`);
       }
       const render = RENDER[options.format];
       if (!render)
         throw new CallError(
-          `sample has no format ${JSON.stringify(options.format)}`,
-          `there are: ${Object.keys(RENDER).join(', ')}`,
+          `unknown format ${JSON.stringify(options.format)}`,
+          `use one of: ${Object.keys(RENDER).join(', ')}`,
         );
       const pose = clip.createPose();
       const samples = timesOf(clip, options).map((time): Sample => {
@@ -72,7 +72,7 @@ function timesOf(clip: Clip, { at, every, from = '0', until }: Options): number[
   const end = until === undefined ? clip.duration : timeOption(clip, until, '--until');
   const count = Math.floor((end - start) / step + 1e-9) + 1;
   if (count > MAX_SAMPLES)
-    throw new CallError(`that would be ${count} samples, more than ${MAX_SAMPLES}`, 'give a longer --every');
+    throw new CallError(`${count} samples exceed the limit of ${MAX_SAMPLES}`, 'use a longer --every');
   // Whole frames come out as exactly these frames, not as a sum of steps.
   const perSecond = Math.round(1 / step);
   const exact = perSecond > 0 && Math.abs(1 / perSecond - step) < 1e-12;

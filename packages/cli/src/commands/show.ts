@@ -19,14 +19,14 @@ import { frames, hex, round, shapeText } from '../print/values.js';
 export function addShow(program: Command): void {
   program
     .command('show')
-    .description('Shows what is in a reel; of one clip, its keys over time.')
+    .description('Shows the contents of a reel, or the keys of one clip over time.')
     .argument('<file>', 'a reel; - reads standard input')
-    .argument('[clip]', 'one of its clips')
+    .argument('[clip]', 'a clip of the reel')
     .option('--format <format>', 'text, json', 'text')
     .addHelpText('after', '\nExample:\n  unspool show crab.reel.json\n  unspool show crab.reel.json snap')
     .action((file: string, name: string | undefined, { format }: { format: string }) => {
       if (format !== 'text' && format !== 'json')
-        throw new CallError(`show has no format ${JSON.stringify(format)}`, 'there are: text, json');
+        throw new CallError(`unknown format ${JSON.stringify(format)}`, 'use text or json');
       const { reel } = readReelFile(file);
       const shown = name === undefined ? undefined : clipOf(reel, name);
       if (format === 'json') {
@@ -50,10 +50,10 @@ function keyCount(clip: Clip): number {
 
 function reelText(reel: Reel): string {
   const { name, about: description, roles = {}, sheets = {} } = reel.document;
-  const lines = [name ?? '(a reel without a name)', ...(description ? [description] : []), ''];
+  const lines = [name ?? '(unnamed reel)', ...(description ? [description] : []), ''];
   for (const role of reel.roles) {
     const { parent, sheet, shapes = {} } = roles[role] ?? {};
-    const facts = [parent && `on ${parent}`, sheet && `drawn from sheet ${sheet}`].filter(Boolean).join(', ');
+    const facts = [parent && `on ${parent}`, sheet && `sheet ${sheet}`].filter(Boolean).join(', ');
     lines.push(`role   ${role}${facts ? `  (${facts})` : ''}`);
     for (const [shape, { kind, tag, data }] of Object.entries(shapes)) {
       const label = [kind, tag, data !== undefined && JSON.stringify(data)].filter(Boolean).join(', ');
@@ -104,13 +104,9 @@ function loopDocumentText(loop: LoopDocument): string {
 
 function clipText(reel: Reel, clip: Clip): string {
   const description = about(reel, clip);
-  const facts = [
-    `${frames(clip.duration, clip.fps)} at ${clip.fps} a second`,
-    `${round(clip.duration)} s`,
-    loopText(clip),
-  ];
+  const facts = [`${frames(clip.duration, clip.fps)} at ${clip.fps} fps`, `${round(clip.duration)} s`, loopText(clip)];
   if (clip.rate !== 1) facts.push(`rate ${clip.rate}`);
-  if (clip.after === 'rest') facts.push('then at rest');
+  if (clip.after === 'rest') facts.push('then returns to rest');
   const lines = [`${clip.name}: ${facts.join(', ')}`, ...(description ? [description] : []), ''];
   const { tracks } = clip;
   const times = [...new Set(tracks.flatMap((track) => track.keys.map((key) => key.at)))].sort((a, b) => a - b);

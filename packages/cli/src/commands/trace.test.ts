@@ -66,17 +66,17 @@ describe('trace', () => {
   });
 
   test.each([
-    ['[]', 'has no list of steps'],
-    ['{"steps":[{"at":0,"paly":"snap"}]}', '/steps/0: names no command — did you mean "play"?'],
+    ['[]', 'has no "steps"'],
+    ['{"steps":[{"at":0,"paly":"snap"}]}', '/steps/0: has no command. Did you mean "play"?'],
     [
       '{"steps":[{"at":0,"play":"snpa"}]}',
-      '/steps/0/play: the reel "hermit crab" has no clip "snpa" — did you mean "snap"?',
+      '/steps/0/play: the reel "hermit crab" has no clip "snpa". Did you mean "snap"?',
     ],
-    ['{"steps":[{"at":1,"play":"snap"},{"at":0,"play":"snap"}]}', '/steps/1/at: lies before the step above it'],
-    ['{"steps":[{"at":"soon","play":"snap"}]}', '/steps/0/at: "soon" is no time'],
-    ['{"steps":[{"at":0,"pause":"base"}]}', '/steps/0/pause: nothing has been played there'],
-    ['{"steps":[],"fro":1}', '/fro: is not known here — did you mean "for"?'],
-    ['{"steps":[', 'is no JSON'],
+    ['{"steps":[{"at":1,"play":"snap"},{"at":0,"play":"snap"}]}', '/steps/1/at: is earlier than the previous step'],
+    ['{"steps":[{"at":"soon","play":"snap"}]}', '/steps/0/at: invalid time "soon"'],
+    ['{"steps":[{"at":0,"pause":"base"}]}', '/steps/0/pause: nothing has been played on this layer'],
+    ['{"steps":[],"fro":1}', '/fro: is not a known member. Did you mean "for"?'],
+    ['{"steps":[', 'is not valid JSON'],
   ])('a script %s is refused with its place', (script, message) => {
     const file = join(scratch, 'script.json');
     writeFileSync(file, script);

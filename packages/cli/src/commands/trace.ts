@@ -23,18 +23,21 @@ const MAX_FRAMES = 10_000_000;
 export function addTrace(program: Command): void {
   program
     .command('trace')
-    .description('Plays a clip or chain without a screen and prints every moment of it, one JSON object a line.')
+    .description('Plays a clip or chain without a screen and prints its events, one JSON object per line.')
     .argument('<file>', 'a reel; - reads standard input')
-    .argument('[clip]', 'the clip or chain; left out with --script')
-    .option('--for <time>', 'how long (default: to its end; an endless clip three passes; as the script says)')
+    .argument('[clip]', 'the clip or chain; omit with --script')
+    .option(
+      '--for <time>',
+      'how long to play (default: to the end; three iterations of an endless clip; as the script says)',
+    )
     .option('--step <time>', 'the length of a frame', '1f')
-    .option('--jitter <seed>', 'frames of random length, up to two steps, by this seed', numberArgument)
-    .option('--rate <rate>', 'speed: 1 as authored, negative backwards', numberArgument, 1)
-    .option('--loop <mode>', 'once, loop or ping-pong, whatever the clip says')
-    .option('--script <file>', 'commands at times, as a game would give them: see docs/playback.md')
+    .option('--jitter <seed>', 'random frame lengths of up to two steps, from this seed', numberArgument)
+    .option('--rate <rate>', 'playback rate: 1 is as authored, negative is backwards', numberArgument, 1)
+    .option('--loop <mode>', 'override the loop mode: once, loop or ping-pong')
+    .option('--script <file>', 'play commands at given times from a JSON file')
     .addHelpText(
       'after',
-      '\n"time" is seconds since the start; it does not depend on how long the frames are.\n\nExample:\n  unspool trace crab.reel.json snap\n  unspool trace crab.reel.json scuttle-up --for 4s --jitter 1\n  unspool trace crab.reel.json --script fight.json',
+      '\n"time" is seconds since the start and does not depend on the frame lengths.\n\nExample:\n  unspool trace crab.reel.json snap\n  unspool trace crab.reel.json scuttle-up --for 4s --jitter 1\n  unspool trace crab.reel.json --script fight.json',
     )
     .action((file: string, name: string | undefined, options: Options) => {
       const { reel } = readReelFile(file);
@@ -44,7 +47,7 @@ export function addTrace(program: Command): void {
       const tell = (line: object) => process.stdout.write(`${JSON.stringify(line)}\n`);
       for (const type of EVENTS) player.on(type, (event) => tell(lineOf(event as unknown as TraceLine)));
       if (options.script !== undefined) {
-        if (name !== undefined) throw new CallError('a clip and a script are given', 'give one of them');
+        if (name !== undefined) throw new CallError('both a clip and a script are given', 'use one of them');
         const fps = reel.document.fps ?? 60;
         const { length, commands } = readScript(readTextFile(options.script), options.script, fps);
         const step = lengthOption({ fps }, options.step, '--step');
@@ -52,7 +55,7 @@ export function addTrace(program: Command): void {
         playScript(player, commands, whole, (stretch) => framesOf(stretch, step, options.jitter), tell);
         return;
       }
-      if (name === undefined) throw new CallError('no clip is named', suggest('', playable(reel)));
+      if (name === undefined) throw new CallError('missing clip', suggest('', playable(reel)));
       playOne(player, reel, name, options);
     });
 }
@@ -85,21 +88,21 @@ function playable(reel: Reel): string[] {
 function playOne(player: Player, reel: Reel, name: string, options: Options): void {
   const { loop, rate } = options;
   if (loop !== undefined && !(MODES as readonly string[]).includes(loop)) {
-    throw new CallError(`no loop mode is called ${JSON.stringify(loop)}`, suggest(loop, MODES));
+    throw new CallError(`unknown loop mode ${JSON.stringify(loop)}`, suggest(loop, MODES));
   }
   if (!playable(reel).includes(name))
-    throw new CallError(`the reel has no clip or chain ${JSON.stringify(name)}`, suggest(name, playable(reel)));
+    throw new CallError(`unknown clip or chain ${JSON.stringify(name)}`, suggest(name, playable(reel)));
   const first = player.play(name, { rate, ...(loop !== undefined && { loop: loop as LoopMode }) });
   const links = first.chain?.links ?? [first];
   const step = lengthOption(first.clip, options.step, '--step');
   if (options.for === undefined && links.some((link) => link.rate * link.clip.rate === 0))
-    throw new CallError('at rate 0 it never ends', 'say how long, as --for 1s');
+    throw new CallError('a rate of 0 never ends', 'set a length, such as --for 1s');
   // Of an endless link three passes are enough to see.
   const natural = links.reduce((sum, link) => sum + lengthOf(link), 0);
   const length = options.for === undefined ? natural : timeOption(first.clip, options.for, '--for');
-  if (length < 0) throw new CallError(`--for ${options.for} lies before the start`, 'give a time of 0 or more');
+  if (length < 0) throw new CallError(`--for ${options.for} is negative`, 'use a time of 0 or more');
   if (length / step > MAX_FRAMES)
-    throw new CallError(`that would be more than ${MAX_FRAMES} frames`, 'give a longer --step');
+    throw new CallError(`the trace would exceed the limit of ${MAX_FRAMES} frames`, 'use a longer --step');
   player.tick(0); // what happens at the very start
   for (const dt of framesOf(length, step, options.jitter)) {
     player.tick(dt);

@@ -6,16 +6,16 @@ import { readReelFile, writeNewFile } from '../files.js';
 export function addTypes(program: Command): void {
   program
     .command('types')
-    .description('Writes the names of a reel as TypeScript, so that a misspelt clip, role or cue does not compile.')
-    .argument('<file...>', 'reels that a program imports as JSON modules')
+    .description('Writes the names of a reel as TypeScript, so that a misspelled clip, role or cue does not compile.')
+    .argument('<file...>', 'reels that your program imports as JSON modules')
     .addHelpText(
       'after',
-      '\nBeside crab.reel.json it writes crab.reel.d.json.ts, which TypeScript takes for the module; set\n"allowArbitraryExtensions". Clips and roles are typed without it; cue names are not.\n\nExample:\n  unspool types reels/*.reel.json',
+      '\nWrites crab.reel.d.json.ts next to crab.reel.json; TypeScript uses it for the module. Set\n"allowArbitraryExtensions". Clips and roles are typed without it; cue names are not.\n\nExample:\n  unspool types reels/*.reel.json',
     )
     .action((files: string[]) => {
       for (const file of files) {
         if (!file.endsWith('.json'))
-          throw new CallError(`${file} does not end in .json`, 'name a reel in a file, as crab.reel.json');
+          throw new CallError(`${file} does not end in .json`, 'name a file such as crab.reel.json');
         const { reel } = readReelFile(file);
         const out = file.replace(/\.json$/, '.d.json.ts');
         writeNewFile(out, declarationOf(reel), { overwrite: true });

@@ -181,7 +181,7 @@ function drawLegend({ facts }: Clip, names: readonly string[], left: number, the
     ];
   });
   const note = 100 + names.length * 62 + 10;
-  const notes = ['outlines: one a frame, by number', 'pale: what is swept between'];
+  const notes = ['outlines: one per frame, numbered', 'pale: the area swept in between'];
   return [
     ...rows,
     ...notes.map((one, i) => text(one, { x: left, y: note + i * 16, 'font-size': 11, fill: theme.muted })),

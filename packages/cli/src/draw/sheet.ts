@@ -113,8 +113,8 @@ export function drawSheet(
 export function drawTitle({ clip, theme }: Pick<Sheet, 'clip' | 'theme'>, view: string): string {
   const { mode, count } = clip.repeat;
   const loop = mode === 'once' || count === Infinity ? mode : `${mode} ×${count}`;
-  const length = `${frames(clip.duration, clip.fps)} at ${clip.fps} a second`;
-  const facts = [view, length, `${round(clip.duration)} s`, loop, clip.after === 'rest' ? 'then at rest' : ''];
+  const length = `${frames(clip.duration, clip.fps)} at ${clip.fps} fps`;
+  const facts = [view, length, `${round(clip.duration)} s`, loop, clip.after === 'rest' ? 'then returns to rest' : ''];
   return (
     text(clip.name, { x: 24, y: 38, 'font-size': 22, 'font-weight': 'bold', fill: theme.ink }) +
     text(facts.filter(Boolean).join('  ·  '), { x: 24, y: 60, fill: theme.muted })

@@ -1,4 +1,4 @@
-/** The colours of a picture. Every pair that carries meaning differs in lightness too. */
+/** The colors of a picture. Every pair that carries meaning differs in lightness too. */
 export interface Theme {
   readonly background: string;
   readonly panel: string;

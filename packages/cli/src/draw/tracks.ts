@@ -47,16 +47,16 @@ export function channelsOf({ kind, channel, width }: ResolvedTrack): string[] {
 /** In what a track's numbers are counted. */
 export function unitOf(track: ResolvedTrack): string {
   const { kind, property, space, mix } = track;
-  if (isActivity(track)) return 'active or not';
-  if (space === 'offset') return property === 'scale' || property === 'opacity' ? 'times what was' : 'added';
+  if (isActivity(track)) return 'active';
+  if (space === 'offset') return property === 'scale' || property === 'opacity' ? '×' : 'added';
   if (kind === 'angle') return 'degrees';
   if (kind === 'quat') return 'quaternion';
-  if (kind === 'color') return mix === 'srgb' ? 'colour' : `colour in ${mix}`;
+  if (kind === 'color') return mix === 'srgb' ? 'colour' : `color, mixed in ${mix}`;
   if (kind === 'flag') return 'yes or no';
   if (kind === 'text') return 'text';
-  if (property === 'frame') return 'cell of the sheet';
+  if (property === 'frame') return 'sheet cell';
   if (property === 'scale') return 'times';
-  if (property === 'position' || property === 'size' || property === 'pivot') return 'length units';
+  if (property === 'position' || property === 'size' || property === 'pivot') return 'units';
   return property === 'opacity' ? '0 to 1' : kind;
 }
 

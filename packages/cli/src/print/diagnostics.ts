@@ -14,7 +14,7 @@ export function printDiagnostics(diagnostics: readonly Diagnostic[], text: strin
     const quoted = line === undefined ? undefined : lines[line - 1];
     if (quoted !== undefined && line !== undefined && column !== undefined)
       rows.push(...quote(quoted, line, column, paint));
-    if (hint) rows.push(`   → ${hint}`);
+    if (hint) rows.push(`   = help: ${hint}`);
     stream.write(`${rows.join('\n')}\n\n`);
   }
 }

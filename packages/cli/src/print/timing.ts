@@ -10,11 +10,11 @@ export interface Timing {
   readonly from: number;
   readonly until: number;
   /** How far it goes, in the channel that goes farthest. */
-  readonly way: number;
+  readonly delta: number;
   /** Its speed against that of the whole track. */
   readonly pace: 'hold' | 'slow' | 'even' | 'fast';
-  /** What its speed does on the way. */
-  readonly change: 'steady' | 'gathers speed' | 'slows down' | 'eases both ways' | 'swings';
+  /** How its speed changes. */
+  readonly change: 'steady' | 'accelerates' | 'decelerates' | 'eases in and out' | 'swings';
   /** How far it is at each frame, 0–1; beyond where it swings over. */
   readonly spacing: readonly number[];
 }
@@ -48,21 +48,21 @@ function timingOfTrack(clip: Clip, track: ResolvedTrack): Timing[] {
       until: key.at,
       channel: farthest,
       start: from[farthest]!,
-      way: to[farthest]! - from[farthest]!,
+      delta: to[farthest]! - from[farthest]!,
     };
   });
-  const moving = ways.filter(({ way }) => Math.abs(way) > STILL);
+  const moving = ways.filter(({ delta }) => Math.abs(delta) > STILL);
   const whole =
-    moving.reduce((sum, { way }) => sum + Math.abs(way), 0) /
+    moving.reduce((sum, { delta }) => sum + Math.abs(delta), 0) /
     moving.reduce((sum, { from, until }) => sum + until - from, 0);
-  return ways.map(({ from, until, channel, start, way }): Timing => {
-    const facts = { track: track.name, from: from * fps, until: until * fps, way };
-    if (Math.abs(way) <= STILL) return { ...facts, pace: 'hold', change: 'steady', spacing: [] };
-    const share = (time: number) => (sampleOne(time, channel) - start) / way;
+  return ways.map(({ from, until, channel, start, delta }): Timing => {
+    const facts = { track: track.name, from: from * fps, until: until * fps, delta };
+    if (Math.abs(delta) <= STILL) return { ...facts, pace: 'hold', change: 'steady', spacing: [] };
+    const share = (time: number) => (sampleOne(time, channel) - start) / delta;
     const first = Math.ceil(from * fps - 1e-6);
     const count = Math.floor(until * fps + 1e-6) - first + 1;
     const spacing = Array.from({ length: count }, (_, i) => share(Math.min((first + i) / fps, until - 1e-9)));
-    const pace = Math.abs(way) / (until - from) / whole;
+    const pace = Math.abs(delta) / (until - from) / whole;
     return {
       ...facts,
       pace: pace > 1.5 ? 'fast' : pace < 1 / 1.5 ? 'slow' : 'even',
@@ -80,8 +80,8 @@ function changeOf(share: (time: number) => number, from: number, until: number):
   if (steps.some((n) => n < -0.01 || n > 1.01)) return 'swings';
   const [first, middle, last] = [a, b - a, 1 - b];
   if (Math.max(first, middle, last) < 1.2 * Math.min(first, middle, last)) return 'steady';
-  if (middle > first * 1.2 && middle > last * 1.2) return 'eases both ways';
-  return first < last ? 'gathers speed' : 'slows down';
+  if (middle > first * 1.2 && middle > last * 1.2) return 'eases in and out';
+  return first < last ? 'accelerates' : 'decelerates';
 }
 
 /** A line of so many signs with a mark for each frame: close together is slow, far apart fast. */
@@ -97,20 +97,20 @@ export function timingTable(reel: Reel, clip: Clip): string {
   const easings = new Map(
     clip.tracks.map((track) => [track.name, new Map(track.keys.map(({ at, easing }) => [at * fps, easing]))]),
   );
-  const rows = timingOf(reel, clip).map(({ track, from, until, way, pace, change, spacing }) => {
+  const rows = timingOf(reel, clip).map(({ track, from, until, delta, pace, change, spacing }) => {
     const length = until - from;
     return [
       track,
       `${frames(from / fps, fps)} – ${frames(until / fps, fps)}`,
       round(Number(length.toFixed(2))),
-      pace === 'hold' ? '–' : round(Number(way.toPrecision(4))),
-      pace === 'hold' ? '–' : round(Number((way / length).toPrecision(3))),
+      pace === 'hold' ? '–' : round(Number(delta.toPrecision(4))),
+      pace === 'hold' ? '–' : round(Number((delta / length).toPrecision(3))),
       pace === 'hold' ? 'hold' : `${pace}, ${change}`,
       pace === 'hold' ? '' : spacingChart(spacing),
       pace === 'hold' ? '' : formatEasing(easings.get(track)!.get(from)!),
     ];
   });
   if (rows.length === 0) return '';
-  const head = ['timing', 'from – to', 'frames', 'way', 'a frame', 'pace', 'spacing', 'easing'];
+  const head = ['timing', 'from – to', 'frames', 'change', 'per frame', 'pace', 'spacing', 'easing'];
   return table(head, rows, (column) => column >= 2 && column <= 4);
 }

@@ -118,7 +118,7 @@ describe('a journal', () => {
     return journalIn(state);
   }
 
-  it('with one bit turned over is kept, and what could not be taken up is said', async () => {
+  it('with one bit turned over is kept, and what could not be recovered is said', async () => {
     const journal = await killed(10);
     const text = readFileSync(journal, 'utf8');
     const at = text.split('\n').slice(0, 6).join('\n').length + 20;
@@ -126,7 +126,7 @@ describe('a journal', () => {
     writeFileSync(journal, damaged);
     const again = await Served.start([file], state);
     expect(again.output).toMatch(
-      /5 steps\n.*the journal is damaged, and its last \d lines could not be taken up; all of it is kept/s,
+      /5 steps\n.*the journal is damaged, and its last \d lines could not be recovered; all of it is kept/s,
     );
     const kept = readdirSync(join(state, 'journals')).find((name) => name.endsWith('.unread'))!;
     expect(readFileSync(join(state, 'journals', kept), 'utf8')).toBe(damaged);
@@ -271,7 +271,7 @@ describe('the end', () => {
       mend();
       const again = await Served.start([file], state);
       const back = await again.page();
-      expect(again.output).toContain('took up the journal');
+      expect(again.output).toContain('from the journal');
       if (back.file?.outside) back.socket.send(JSON.stringify({ ask: 'settle', take: 'ours' }));
       await expect.poll(() => existsSync(file) && saved(), { timeout: 20_000 }).toBe(6);
       expect(await again.end()).toBe(0);

@@ -38,23 +38,23 @@ export function externalChangeOf(
   base: ReelDocument,
   ours: ReelDocument,
 ): Unsettled | Together {
-  if (text === undefined) return { state: fileGone(`${file} is gone, or cannot be read`) };
+  if (text === undefined) return { state: fileGone(`${file} was deleted or cannot be read`) };
   const { reel, diagnostics } = readReel(text);
   if (!reel) {
     const first = diagnostics.find(({ severity }) => severity === 'error')!;
-    const summary = `${basename(file)} was changed outside, and has errors now: line ${first.line ?? 1}: ${first.message}`;
+    const summary = `${basename(file)} was changed by another program and has errors: line ${first.line ?? 1}: ${first.message}`;
     return { state: { ...fileGone(summary), why: 'broken' }, text };
   }
   const { document: theirs } = reel;
   const { doc, conflicts } = mergeReels(base, ours, theirs);
   const outside = compareReels(base, theirs).map(describe);
   if (conflicts.length > 0) {
-    const summary = `${basename(file)} was changed outside, where it was changed here too`;
+    const summary = `${basename(file)} was changed by another program in the same places as here`;
     const both = { ours: compareReels(base, ours).map(describe), theirs: outside, conflicts };
     return { state: { why: 'conflict', summary, ...both }, theirs, text };
   }
   const more = outside.length > 1 ? ` and ${outside.length - 1} more` : '';
-  return { doc, theirs, summary: `changed outside: ${outside[0] ?? 'how it is written'}${more}` };
+  return { doc, theirs, summary: `changed on disk: ${outside[0] ?? 'formatting'}${more}` };
 }
 
 const describe = ({ clip, track, summary }: { clip?: string; track?: string; summary: string }) =>

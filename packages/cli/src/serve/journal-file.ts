@@ -64,8 +64,8 @@ export class JournalFile {
       renameSync(this.path, aside);
     } catch (error) {
       throw new CallError(
-        `the journal ${this.path} cannot be read whole, nor put aside: ${(error as Error).message}`,
-        'move it elsewhere; it may have work in it',
+        `the journal ${this.path} can neither be read completely nor set aside: ${(error as Error).message}`,
+        'move it elsewhere; it may contain work',
       );
     }
     return aside;
@@ -76,8 +76,8 @@ export class JournalFile {
     try {
       this.#replace(Buffer.from(this.#waiting.join('')));
     } catch (error) {
-      const { message, hint } = writeFailure(error, this.path, `the journal ${this.path} could not be begun`);
-      throw new CallError(message, `${hint}; or name another folder for it: UNSPOOL_STATE=/some/folder`);
+      const { message, hint } = writeFailure(error, this.path, `the journal ${this.path} could not be created`);
+      throw new CallError(message, `${hint}, or use another folder: UNSPOOL_STATE=/some/folder`);
     }
     this.#waiting = [];
   }

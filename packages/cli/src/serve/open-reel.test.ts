@@ -129,7 +129,7 @@ describe('a journal', () => {
     const path = await killed(-50);
     writeFileSync(path, 'nothing of this is a journal\n');
     const one = await open();
-    expect(printed).toEqual([expect.stringContaining('was put aside')]);
+    expect(printed).toEqual([expect.stringContaining('was set aside')]);
     expect(one.received[0]).toMatchObject({ steps: { doneCount: 0 } });
     await one.reel.close();
     expect(journals().some((name) => name.endsWith('.unread'))).toBe(true);

@@ -119,7 +119,7 @@ export class OpenReel {
     } else if (this.#lost !== undefined)
       page({ tell: 'refused', mark: request.mark, code: 'workbench/lost', message: this.#lost });
     else if (this.#history.knows(request.mark)) {
-      page({ tell: 'refused', mark: request.mark, code: 'workbench/known', message: 'it had been done before' });
+      page({ tell: 'refused', mark: request.mark, code: 'workbench/known', message: 'it was already applied' });
     } else if (request.ask === 'apply') {
       const { mark, operation } = request;
       const done = this.#history.apply(operation, { mark });
@@ -131,7 +131,7 @@ export class OpenReel {
       const message = ask === 'undo' ? this.#history.undo({ mark }) : this.#history.redo({ mark });
       const operation = message === undefined ? null : patchBetween(before, this.doc, message);
       if (operation) this.#step({ tell: 'step', mark, operation, steps: this.#steps });
-      else page({ tell: 'refused', mark, code: 'workbench/no-step', message: `there is nothing to ${ask}` });
+      else page({ tell: 'refused', mark, code: 'workbench/no-step', message: `nothing to ${ask}` });
     }
   }
 
@@ -170,7 +170,7 @@ export class OpenReel {
 
   #standStill(): void {
     this.journal.pause();
-    this.#lost = `${this.file} may be open in another workbench, since this one stood still: nothing is written here`;
+    this.#lost = `${this.file} may be open in another workbench, because this one was suspended. Nothing is written here`;
   }
 
   #takeBack(): Promise<void> {
@@ -180,7 +180,7 @@ export class OpenReel {
         if (!this.#hasLock) this.#release = await lockJournal(this.journal.path, this.file, () => this.loseLock(), 10);
       } catch (error) {
         if (!(error instanceof CallError)) throw error;
-        this.#lost = `${this.file} is open in another workbench, since this one stood still: nothing is written here. End that one, and take it back`;
+        this.#lost = `${this.file} is open in another workbench, because this one was suspended. Nothing is written here. Stop the other one, then take over`;
         this.say(this.#lost);
         this.#tellFile();
         return;
@@ -209,7 +209,7 @@ export class OpenReel {
   #inTurn(work: () => void | Promise<void>): Promise<void> {
     // A fault of ours ends neither the program nor the turns after it.
     const onFault = (error: unknown) =>
-      this.say(`${this.file}: a fault of the workbench: ${String((error as Error).stack)}`);
+      this.say(`${this.file}: internal error of the workbench: ${String((error as Error).stack)}`);
     return (this.#turns = this.#turns.then(work).catch(onFault));
   }
 
@@ -260,7 +260,7 @@ export class OpenReel {
   #isLinkedElsewhere(): boolean {
     const real = realPath(this.file);
     if (real === this.real) return false;
-    const message = `${this.file} was replaced by a link, to ${real}; what is done here is not written through it`;
+    const message = `${this.file} was replaced by a link to ${real}. Edits are not written through it`;
     if (this.#outside?.state.summary !== message) {
       this.#outside = { state: fileGone(message) };
       this.#tellFile();
@@ -299,9 +299,9 @@ export class OpenReel {
     this.#outside = undefined;
     const { theirs, text } = outside;
     if (theirs && text !== undefined) {
-      if (take === 'theirs') this.#become(theirs, 'took what was changed outside');
+      if (take === 'theirs') this.#become(theirs, 'took the changes from the file');
       if (take === 'merged')
-        this.#become(mergeReels(this.#history.saved, this.doc, theirs).doc, 'merged with what was changed outside');
+        this.#become(mergeReels(this.#history.saved, this.doc, theirs).doc, 'merged with the changes in the file');
       this.#standsThere(theirs, text);
     } else if (text !== undefined) {
       // Broken: what is here takes its place.
@@ -339,12 +339,12 @@ export class OpenReel {
     if (isSaved) return true;
     const count = this.#history.nearest(0).doneCount;
     const steps = count === 1 ? 'its one step is' : `its ${count} steps are`;
-    this.say(`${this.file} is NOT saved: ${problem ?? 'it was changed meanwhile'}`);
-    if (lost) this.say('the other workbench has the steps that were done here before');
+    this.say(`${this.file} is NOT saved: ${problem ?? 'it was changed in the meantime'}`);
+    if (lost) this.say('the other workbench has the earlier steps');
     // A journal is found by the file behind the name.
     else if (realPath(this.file) !== this.real) rescue(this, this.say);
     else if (isKept) {
-      this.say(`${steps} kept in ${this.journal.path}; they are taken up again by: unspool edit ${this.file}`);
+      this.say(`${steps} kept in ${this.journal.path}. To recover: unspool edit ${this.file}`);
     } else rescue(this, this.say);
     return false;
   }

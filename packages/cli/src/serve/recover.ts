@@ -22,7 +22,7 @@ export async function recover(
   const left = journal.read();
   if (!left) return undefined;
   if ('aside' in left) {
-    say(`${file}: its journal cannot be read (${left.why}), and was put aside: ${left.aside}`);
+    say(`${file}: its journal cannot be read (${left.why}). It was set aside: ${left.aside}`);
     return undefined;
   }
   try {
@@ -30,18 +30,16 @@ export async function recover(
     const count = history.done.length;
     const steps = `${count} ${count === 1 ? 'step' : 'steps'}`;
     const isTorn = dropped === 1 && !left.text.endsWith('\n');
-    if (count > 0 || dropped > 0) say(`${file}: took up the journal of a workbench that was ended: ${steps}`);
-    if (isTorn) say(`${file}: its last line was torn, by the crash: the step in it is lost`);
+    if (count > 0 || dropped > 0) say(`${file}: recovered ${steps} from the journal`);
+    if (isTorn) say(`${file}: the last line was cut off by the crash; its step is lost`);
     else if (dropped > 0) {
       const lines = dropped === 1 ? 'its last line' : `its last ${dropped} lines`;
-      say(
-        `${file}: the journal is damaged, and ${lines} could not be taken up; all of it is kept: ${journal.putAside()}`,
-      );
+      say(`${file}: the journal is damaged; ${lines} could not be recovered. All of it is kept: ${journal.putAside()}`);
     }
     return history;
   } catch (error) {
     if (!(error instanceof UnspoolError)) throw error;
-    say(`${file}: its journal cannot be read (${error.message}), and was put aside: ${journal.putAside()}`);
+    say(`${file}: its journal cannot be read (${error.message}). It was set aside: ${journal.putAside()}`);
     return undefined;
   }
 }

@@ -30,6 +30,6 @@ export async function lockJournal(path: string, file: string, onLost: () => void
   } catch (error) {
     const { code } = error as NodeJS.ErrnoException;
     if (code !== 'ELOCKED') throw writeFailure(error, path, `the journal ${path} could not be locked`);
-    throw new CallError(`${file} is open in another workbench`, 'use that one, or end it first');
+    throw new CallError(`${file} is open in another workbench`, 'use that one, or stop it first');
   }
 }

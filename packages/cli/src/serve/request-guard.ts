@@ -20,15 +20,15 @@ export function refusalOf(method: string, headers: IncomingHttpHeaders, port: nu
   if (!hosts.includes(headers.host ?? ''))
     return {
       status: 403,
-      message: `the workbench is not asked as ${headers.host ?? 'nobody'}; use the address it printed`,
+      message: `unknown host ${headers.host ?? '(none)'}. Use the address that the workbench printed`,
     };
   const { origin } = headers;
   if (origin !== undefined && !hosts.some((host) => origin === `http://${host}`))
-    return { status: 403, message: `pages of ${origin} may not ask the workbench` };
+    return { status: 403, message: `requests from ${origin} are not allowed` };
   if (Number(headers['content-length'] ?? 0) > BODY)
-    return { status: 413, message: `a body of ${headers['content-length']} bytes is not taken` };
+    return { status: 413, message: `a body of ${headers['content-length']} bytes is not allowed` };
   if (method !== 'GET' && method !== 'HEAD')
-    return { status: 405, message: `${method} is nothing here; reels are changed over the page's connection` };
+    return { status: 405, message: `${method} is not allowed. Reels are edited over the page's connection` };
   return undefined;
 }
 

@@ -16,12 +16,12 @@ export function rescue({ name, file, doc }: Unsaved, say: (message: string) => v
   for (const folder of [tmpdir(), dirname(file), process.cwd()]) {
     try {
       writeNewFile(join(folder, kept), formatReel(doc), { overwrite: false });
-      say(`the reel as it is now is kept in ${join(folder, kept)}`);
+      say(`the current reel is kept in ${join(folder, kept)}`);
       return;
     } catch (error) {
       if (!(error instanceof CallError)) throw error;
     }
   }
-  say('the journal takes no more either, and there is no room elsewhere; this is the reel as it is now:');
+  say('the journal cannot be written either, and no other folder has space. This is the current reel:');
   say(JSON.stringify(doc));
 }

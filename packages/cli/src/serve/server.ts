@@ -31,7 +31,7 @@ const FAREWELL = 500;
 
 /** So many bytes may wait for a page to read them. */
 const MAX_WAITING_BYTES = 8 * LIMITS.bytes;
-const FAULT = 'the workbench has failed at this, and changed nothing; its terminal says more';
+const FAULT = 'internal error, nothing was changed. See the terminal for details';
 
 export interface RunningServer {
   readonly port: number;
@@ -54,7 +54,7 @@ export async function startServer({
   });
   app.use('/api/*', async (context, next) => {
     const given = /^Bearer (\w+)$/.exec(context.req.header('authorization') ?? '')?.[1];
-    if (!isToken(given, tokens)) return context.text('the token is missing, or not that of this workbench', 401);
+    if (!isToken(given, tokens)) return context.text('the token is missing or wrong', 401);
     return next();
   });
   app.get('/api/reels', (context) => {
@@ -65,20 +65,20 @@ export async function startServer({
   app.get('/api/pictures/:name{.+}', (context) => {
     const name = context.req.param('name');
     const picture = pictureIn(pictures, name);
-    if (!picture) return context.text(`there is no picture ${name}`, 404);
+    if (!picture) return context.text(`unknown picture ${name}`, 404);
     return context.body(new Uint8Array(picture), 200, { 'content-type': getMimeType(name) ?? 'image/png' });
   });
   app.get('/', (context) => context.html(readFileSync(`${page}/index.html`, 'utf8')));
   app.get('/assets/:name', (context) => {
     const name = context.req.param('name');
     const file = fileIn(`${page}/assets`, name);
-    if (file === undefined) return context.text('there is nothing of this name', 404);
+    if (file === undefined) return context.text('not found', 404);
     return context.body(new Uint8Array(readFileSync(file)), 200, { 'content-type': getMimeType(name) ?? 'text/plain' });
   });
 
   app.onError((error, context) => {
     onFault(error);
-    return context.text('the workbench has failed at this; its terminal says more', 500);
+    return context.text('internal error. See the terminal for details', 500);
   });
 
   const answer = getRequestListener(app.fetch);
@@ -108,9 +108,8 @@ export async function startServer({
     const reel = reels.find((one) => one.name === name);
     const refusal = refusalOf(request.method ?? '', request.headers, portOf(server));
     if (refusal) refuse(socket, refusal.status, refusal.message);
-    else if (protocol !== PROTOCOL || !isToken(given, tokens))
-      refuse(socket, 401, 'the token is missing, or another one');
-    else if (!reel) refuse(socket, 404, 'no reel of this name is open');
+    else if (protocol !== PROTOCOL || !isToken(given, tokens)) refuse(socket, 401, 'the token is missing or wrong');
+    else if (!reel) refuse(socket, 404, 'unknown reel');
     else sockets.handleUpgrade(request, socket, head, (page) => connect(page, reel, tokens, onFault));
   });
   return {
@@ -149,7 +148,7 @@ function connect(page: WebSocket, reel: OpenReel, { present }: Tokens, onFault: 
   page.on('error', () => page.terminate());
   page.on('message', (data) => {
     const request = readRequest((data as Buffer).toString());
-    if (!request) page.close(1008, 'that is nothing that a page asks for');
+    if (!request) page.close(1008, 'unknown request');
     else {
       try {
         reel.receive(request, tell);

@@ -16,7 +16,7 @@ export function stateFolder(): string {
     makeFolder(resolve(folder, 'journals'));
   } catch (error) {
     throw new CallError(
-      `the folder ${folder}, for the journals, could not be made: ${(error as Error).message}`,
+      `the folder ${folder} for journals could not be created: ${(error as Error).message}`,
       ELSEWHERE,
     );
   }
@@ -33,7 +33,7 @@ export function makeFolder(folder: string): void {
   mkdirSync(folder, { mode: 0o700 });
 }
 
-const ELSEWHERE = 'name another one: UNSPOOL_STATE=/some/folder unspool edit …';
+const ELSEWHERE = 'use another folder: UNSPOOL_STATE=/some/folder unspool edit …';
 
 /** Where the journal of a file is kept. */
 export function journalPath(folder: string, realFile: string): string {

@@ -51,7 +51,7 @@ export function pixiCast({ frames = {} }: PixiCastOptions = {}): CastAdapter<Pix
       const isThere = [position, scale, pivot].every(
         (point) => typeof (point as Partial<typeof point>)?.set === 'function',
       );
-      return isThere ? undefined : 'it is no display object of PixiJS 8';
+      return isThere ? undefined : 'it is not a PixiJS 8 display object';
     },
 
     read(target, { property, width }) {

@@ -67,7 +67,7 @@ export const plainCast: CastAdapter<object> = {
     const page = /^\[object (CSSStyleDeclaration|(?:HTML|SVG)\w*Element)\]$/.exec(
       Object.prototype.toString.call(object),
     );
-    if (page) return `it is a ${page[1]} of a page`;
+    if (page) return `it is a DOM ${page[1]}`;
     let owner = object as Record<string, unknown>;
     const steps = property.split('.');
     const name = steps.pop()!;
@@ -78,7 +78,7 @@ export const plainCast: CastAdapter<object> = {
     }
     const held = owner[name];
     if (width === 1 || held === undefined || held === null) return readOnly(owner, name);
-    if (typeof held !== 'object') return kind === 'quat' ? readOnly(owner, name) : `its ${name} is no object`;
+    if (typeof held !== 'object') return kind === 'quat' ? readOnly(owner, name) : `its ${name} is not an object`;
     const names = Array.isArray(held) || kind === 'color' ? [0, 1, 2, 3] : ['x', 'y', 'z', 'w'];
     return names.slice(0, width).map((each) => readOnly(held, each, `${name}.${each}`)).find(Boolean); // prettier-ignore
   },
@@ -90,7 +90,7 @@ function readOnly(object: object, name: string | number, message = name): string
     const found = Object.getOwnPropertyDescriptor(at, name);
     if (found) return found.writable || found.set ? undefined : `its ${message} is read-only`;
   }
-  return Object.isExtensible(object) ? undefined : `it is frozen, and has no ${message}`;
+  return Object.isExtensible(object) ? undefined : `it is frozen and has no ${message}`;
 }
 
 function writePoint(point: Point, values: Float64Array, offset: number, width: number): void {

@@ -177,9 +177,9 @@ test('names that are not there are named, with the near ones', () => {
     name: 'r',
     clips: { snap: { tracks: { 'claw.rotation': [{ at: 0, value: 0 }] } } },
   });
-  expect(() => reel.clip('snpa')).toThrow('the reel "r" has no clip "snpa" — did you mean "snap"?');
+  expect(() => reel.clip('snpa')).toThrow('the reel "r" has no clip "snpa". Did you mean "snap"?');
   const clip = reel.clip('snap');
-  expect(() => clip.sample(0).get('claw.rotaton')).toThrow('did you mean "claw.rotation"?');
+  expect(() => clip.sample(0).get('claw.rotaton')).toThrow('Did you mean "claw.rotation"?');
   expect(() => clip.sample(NaN)).toThrow('the time NaN is not finite');
   expect(() => clip.sample(0, reel.clips['snap']!.createPose())).not.toThrow();
 });

@@ -102,10 +102,10 @@ export class Clip<Name extends string = string> {
 
   #refuse(pose: Pose): never {
     if (pose.layout === this.layout) {
-      throw new UnspoolError('clip/time', `the time ${AT[0]} is not finite`, 'give seconds');
+      throw new UnspoolError('clip/time', `the time ${AT[0]} is not finite`, 'use seconds');
     }
-    const message = `the pose is not one of clip ${show(this.name)}`;
-    throw new UnspoolError('clip/pose', message, 'make it with clip.createPose()');
+    const message = `the pose does not belong to clip ${show(this.name)}`;
+    throw new UnspoolError('clip/pose', message, 'create it with clip.createPose()');
   }
 }
 

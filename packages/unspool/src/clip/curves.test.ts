@@ -217,7 +217,7 @@ test('whatever the numbers, what lies between keys is finite, and each key has i
   const bow = [{ at: 0, value: 0, ease: 'curve', out: [1 / 3, 5] }, { at: 1, value: 1e-320, in: [-1 / 3, 5] }]; // prettier-ignore
   expect(clipOf('a.glow', bow).sample(0.5).get('a.glow')).toBeCloseTo(3.75);
   const beyond = () => clipOf('a.glow', [{ at: 0, value: -1.1e100 }]);
-  expect(beyond).toThrow('the value -1.1e+100 is no number — write a number, within ±1e+100');
+  expect(beyond).toThrow('invalid number -1.1e+100. Use a number, within ±1e+100');
 });
 
 test('what only holds is what it is, whatever comes after it in the clip', () => {

@@ -61,7 +61,7 @@ export class Layout {
       name,
       this.slots.map((one) => one.name),
     );
-    throw new UnspoolError('pose/unknown-property', `no property here is called ${JSON.stringify(name)}`, hint);
+    throw new UnspoolError('pose/unknown-property', `unknown property ${JSON.stringify(name)}`, hint);
   }
 }
 

@@ -15,11 +15,11 @@ test('names from a JSON module: a misspelt one does not compile', () => {
     void (cue.clip === 'snpa');
   });
   // @ts-expect-error no clip is called "snpa"
-  expect(() => player.play('snpa')).toThrow('did you mean "snap"?');
+  expect(() => player.play('snpa')).toThrow('Did you mean "snap"?');
   // @ts-expect-error no clip is called "snpa"
   expect(() => reel.clip('snpa')).toThrow();
   // @ts-expect-error no role is called "clow"
-  expect(() => new Player(reel, { cast: { clow: {} } })).toThrow('did you mean "claw"?');
+  expect(() => new Player(reel, { cast: { clow: {} } })).toThrow('Did you mean "claw"?');
   expect(new Player(reel, { cast: { claw: {} } }).reel.roles).toContain('claw');
 });
 
@@ -44,10 +44,10 @@ test('names from code: the same', () => {
   });
   const astray = defineClip('snap').track('clow.rotation', [[0, 0]]);
   // @ts-expect-error no role is called "clow"
-  expect(() => parseReel(defineReel({ roles: { claw: {} }, clips: [astray] }))).toThrow('did you mean "claw"?');
+  expect(() => parseReel(defineReel({ roles: { claw: {} }, clips: [astray] }))).toThrow('Did you mean "claw"?');
   // @ts-expect-error "9 frames" is no time
-  expect(() => parseReel(defineReel({ clips: [defineClip('a').cue('9 frames', 'b')] }))).toThrow('is no time');
-  expect(() => defineReel({ clips: [snap, snap] })).toThrow('two clips are called "snap"');
+  expect(() => parseReel(defineReel({ clips: [defineClip('a').cue('9 frames', 'b')] }))).toThrow('invalid time');
+  expect(() => defineReel({ clips: [snap, snap] })).toThrow('two clips have the name "snap"');
 
   const text = formatReel(document);
   expect(text).toContain('{ "at": "6f", "value": -40 }');

@@ -4,7 +4,7 @@ import { runs } from '../../test/runs.js';
 import { randomReel } from '../../test/random-reel.js';
 import { compileReel, loadReel, easing, parseReel, Player, type Clip } from '../index.js';
 
-test('a reel that was compiled ahead gives the same poses and moments, to the bit', () => {
+test('a reel that was compiled ahead of time gives the same poses and moments, to the bit', () => {
   fc.assert(
     fc.property(
       randomReel,
@@ -60,8 +60,8 @@ test('so does one whose curves are steeper than a number can say', () => {
 });
 
 test('what is no compiled reel is refused, and says what to do', () => {
-  expect(() => loadReel({ unspool: 1, clips: {} })).toThrow('undefined instead of 5) — compile it again');
+  expect(() => loadReel({ unspool: 1, clips: {} })).toThrow('undefined, expected 5. Compile the reel again');
   const loaded = loadReel(compileReel(parseReel({ unspool: 1, name: 'r', clips: { snap: {} } })));
-  expect(() => loaded.clip('snpa' as 'snap')).toThrow('did you mean "snap"?');
-  expect(() => loaded.document).toThrow('the reel "r" was compiled ahead');
+  expect(() => loaded.clip('snpa' as 'snap')).toThrow('Did you mean "snap"?');
+  expect(() => loaded.document).toThrow('the reel "r" was compiled ahead of time and has no document');
 });

@@ -62,13 +62,13 @@ export function loadReel<const D>(data: D): Reel<NamesOf<D>> {
   if (version !== PACKED_VERSION) {
     throw new UnspoolError(
       'reel/not-compiled',
-      `the reel was not compiled for this version (${show(version)} instead of ${PACKED_VERSION})`,
-      'compile it again',
+      `the compiled reel has version ${show(version)}, expected ${PACKED_VERSION}`,
+      'compile the reel again',
     );
   }
   const { check, ...all } = packed;
   if (check !== digest(all))
-    throw new UnspoolError('reel/damaged', 'the reel was changed since it was compiled', 'compile it again');
+    throw new UnspoolError('reel/damaged', 'the compiled reel was modified', 'compile the reel again');
   // A copy of its own: plain JSON, which nobody changes meanwhile.
   const { facts, properties, clips } = JSON.parse(JSON.stringify(all)) as typeof all;
   const known = inOrder(

@@ -50,7 +50,11 @@ export class Reel<N extends ReelNames = ReelNames> {
   get document(): ReelDocument {
     const { document } = this.#source;
     if (document) return document;
-    throw new UnspoolError('reel/no-document', `${this.message} was compiled ahead`, 'see its file');
+    throw new UnspoolError(
+      'reel/no-document',
+      `${this.message} was compiled ahead of time and has no document`,
+      'read its source file',
+    );
   }
 
   /** The clip of a name. Throws for one that the reel does not have, with the near ones. */

@@ -77,7 +77,11 @@ export class Crowd<N extends ReelNames = ReelNames> {
     const { phase = 0, rate = 1, loop } = options;
     const clip = this.reel.clip(name);
     if (!(phase >= 0 && phase <= 1)) {
-      throw new UnspoolError('crowd/phase', `the phase ${show(phase)} is outside 0–1`, 'give a share of the duration');
+      throw new UnspoolError(
+        'crowd/phase',
+        `the phase ${show(phase)} is not from 0 to 1`,
+        'use a fraction of the duration',
+      );
     }
     const repeat = loop === undefined ? clip.repeat : repeatGiven(loop);
     const speed = rateOf(rate) * clip.rate;
@@ -182,7 +186,7 @@ export class Crowd<N extends ReelNames = ReelNames> {
 
   #find(id: number): number {
     if (this.has(id)) return id % PLACES;
-    throw new UnspoolError('crowd/unknown-id', `no instance has the id ${String(id)}`, 'was it removed?');
+    throw new UnspoolError('crowd/unknown-id', `unknown instance id ${String(id)}`, 'check whether it was removed');
   }
 
   /** Lays the groups out anew where one has outgrown its room. */

@@ -30,7 +30,8 @@ export class CueList implements Iterable<CrowdCue> {
 
   /** The cue at a place, 0 … count − 1. */
   at(i: number): CrowdCue {
-    if (!(i >= 0 && i < this.count)) throw new RangeError(`there is no cue ${i} of ${this.count}`);
+    if (!(i >= 0 && i < this.count))
+      throw new RangeError(`the cue index ${i} is out of range: there are ${this.count} cues`);
     const code = this.#codes[i]!;
     const { clip, cue } = this.#cues[Math.floor(code / 3)]!;
     const { name, data } = cue;

@@ -241,7 +241,8 @@ export class Group {
   #loopOf(repeat: Repeat): number {
     const known = this.#repeats.findIndex(({ mode, count }) => mode === repeat.mode && count === repeat.count);
     if (known >= 0) return known;
-    if (this.#repeats.length > 255) throw new RangeError('a crowd has at most 256 different loops of one clip');
+    if (this.#repeats.length > 255)
+      throw new RangeError('a crowd supports at most 256 different loop settings for one clip');
     this.#hasPart ||= Number.isFinite(repeat.count) && !Number.isInteger(repeat.count);
     return this.#repeats.push(repeat) - 1;
   }

@@ -35,8 +35,8 @@ describe('CSS easings, against exact arithmetic and Chromium', () => {
 const STRICTER: readonly [RegExp, string][] = [
   [/calc\(/, 'calc()'],
   [/\/\*/, 'comment'],
-  [/\([^)]*$/, 'closing bracket'],
-  [/1e400|2147483648/, 'beyond 1000000000'],
+  [/\([^)]*$/, 'closing parenthesis'],
+  [/1e400|2147483648/, 'beyond ±1000000000'],
 ];
 
 describe('reading and writing', () => {
@@ -57,15 +57,15 @@ describe('reading and writing', () => {
   });
 
   test.each([
-    ['quad-oot', 'no easing is called "quad-oot"', 'did you mean "quad-out"?'],
-    ['cubik-bezier(0, 0, 1, 1)', 'no easing is called "cubik-bezier"', 'did you mean "cubic-bezier"?'],
-    ['steps(3, jump-strat)', 'no jump term is called "jump-strat"', 'did you mean "jump-start"?'],
-    ['steps', 'easing "steps" lacks its numbers', 'write it like steps(4) or steps(4, jump-both)'],
-    ['linear(0.5)', 'easing "linear(0.5)" has only one stop', 'give it two or more, as linear(0, 1)'],
+    ['quad-oot', 'unknown easing "quad-oot"', 'did you mean "quad-out"?'],
+    ['cubik-bezier(0, 0, 1, 1)', 'unknown easing "cubik-bezier"', 'did you mean "cubic-bezier"?'],
+    ['steps(3, jump-strat)', 'unknown jump term "jump-strat"', 'did you mean "jump-start"?'],
+    ['steps', 'the easing "steps" needs arguments', 'write it as steps(4) or steps(4, jump-both)'],
+    ['linear(0.5)', 'the easing "linear(0.5)" has only one stop', 'add a second stop, such as linear(0, 1)'],
     [
       'cubic-bezier(1.5, 0, 1, 1)',
-      'x 1.5 in easing "cubic-bezier(1.5, 0, 1, 1)" is outside 0–1, so that time would run back',
-      'keep the first and the third number within 0–1',
+      'x 1.5 in the easing "cubic-bezier(1.5, 0, 1, 1)" is not from 0 to 1',
+      'keep the first and third number from 0 to 1, so that time does not run backwards',
     ],
   ])('%s is refused with what to do', (text, message, hint) => {
     expect(parseEasing(text)).toEqual({ problem: { message, hint } });

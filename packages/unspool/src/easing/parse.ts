@@ -49,28 +49,28 @@ export function parseEasing(text: string): EasingReading {
 }
 
 function read(text: string): Easing {
-  if (typeof text !== 'string') refuse(`${show(text)} is not an easing`, 'name one, as "ease-in-out"');
+  if (typeof text !== 'string') refuse(`${show(text)} is not an easing`, 'use a name, such as "ease-in-out"');
   const word = trimmed(text).toLowerCase();
-  if (word === '') refuse('an easing is empty', 'leave "ease" out for linear, or name one, as "ease-in-out"');
+  if (word === '') refuse('the easing is empty', 'omit "ease" for linear, or use a name, such as "ease-in-out"');
   const named = readName(word);
   if (named) return named;
-  if (word.includes('/*')) refuse(`easing ${show(text)} has a comment in it`, 'take the comment out');
-  if (word.includes('calc(')) refuse(`easing ${show(text)} has calc() in it`, 'write the number that it comes to');
+  if (word.includes('/*')) refuse(`the easing ${show(text)} contains a comment`, 'remove the comment');
+  if (word.includes('calc(')) refuse(`the easing ${show(text)} contains calc()`, 'write its result as a number');
   const open = word.indexOf('(');
   const name = open < 0 ? word : word.slice(0, open);
   if (!(FUNCTIONS as readonly string[]).includes(name)) {
     const known = open < 0 ? EASING_NAMES : FUNCTIONS;
-    refuse(`no easing is called ${show(open < 0 ? text : name)}`, suggest(name.trim(), known));
+    refuse(`unknown easing ${show(open < 0 ? text : name)}`, suggest(name.trim(), known));
   }
-  if (open < 0) refuse(`easing "${name}" lacks its numbers`, `write ${example(name)}`);
+  if (open < 0) refuse(`the easing "${name}" needs arguments`, `write ${example(name)}`);
   if (!word.endsWith(')')) {
     refuse(
-      `easing ${show(text)} ${word.includes(')') ? 'goes on after its closing bracket' : 'lacks its closing bracket'}`,
+      `the easing ${show(text)} ${word.includes(')') ? 'has text after its closing parenthesis' : 'has no closing parenthesis'}`,
       `write ${example(name)}`,
     );
   }
   const inner = word.slice(open + 1, -1);
-  if (/[()]/.test(inner)) refuse(`easing ${show(text)} has brackets inside its brackets`, `write ${example(name)}`);
+  if (/[()]/.test(inner)) refuse(`the easing ${show(text)} has nested parentheses`, `write ${example(name)}`);
   const args = inner.split(',').map((arg) => arg.split(SPACE).filter(Boolean));
   if (name === 'cubic-bezier') return readBezier(text, args);
   if (name === 'steps') return readSteps(text, args);
@@ -87,9 +87,9 @@ function trimmed(text: string): string {
 }
 
 function example(name: string): string {
-  if (name === 'steps') return 'it like steps(4) or steps(4, jump-both)';
-  if (name === 'spring') return 'it like spring(0.3)';
-  return name === 'linear' ? 'it like linear(0, 0.8 40%, 1)' : 'it like cubic-bezier(0.25, 0.1, 0.25, 1)';
+  if (name === 'steps') return 'it as steps(4) or steps(4, jump-both)';
+  if (name === 'spring') return 'it as spring(0.3)';
+  return name === 'linear' ? 'it as linear(0, 0.8 40%, 1)' : 'it as cubic-bezier(0.25, 0.1, 0.25, 1)';
 }
 
 function readName(word: string): Easing | undefined {
@@ -105,25 +105,24 @@ function readName(word: string): Easing | undefined {
 }
 
 function number(text: string, token: string): number {
-  if (!NUMBER.test(token))
-    refuse(`${show(token)} in easing ${show(text)} is not a number`, 'write it like 0.4 or 4e-1');
+  if (!NUMBER.test(token)) refuse(`${show(token)} in the easing ${show(text)} is not a number`, 'write 0.4 or 4e-1');
   const value = Number(token);
   if (!(Math.abs(value) <= MAX_NUMBER)) {
-    refuse(`${token} in easing ${show(text)} is beyond ${MAX_NUMBER}`, 'use a number nearer to 0');
+    refuse(`${token} in the easing ${show(text)} is beyond ±${MAX_NUMBER}`, 'use a smaller number');
   }
   return value;
 }
 
 function readBezier(text: string, args: string[][]): Easing {
   if (args.length !== 4 || args.some((arg) => arg.length !== 1)) {
-    refuse(`easing ${show(text)} has not just four numbers`, `write ${example('cubic-bezier')}`);
+    refuse(`the easing ${show(text)} needs exactly four numbers`, `write ${example('cubic-bezier')}`);
   }
   const [x1, y1, x2, y2] = args.map(([token]) => number(text, token!)) as [number, number, number, number];
   for (const x of [x1, x2]) {
     if (x < 0 || x > 1) {
       refuse(
-        `x ${x} in easing ${show(text)} is outside 0–1, so that time would run back`,
-        'keep the first and the third number within 0–1',
+        `x ${x} in the easing ${show(text)} is not from 0 to 1`,
+        'keep the first and third number from 0 to 1, so that time does not run backwards',
       );
     }
   }
@@ -133,28 +132,28 @@ function readBezier(text: string, args: string[][]): Easing {
 function readSteps(text: string, args: string[][]): Easing {
   const [count = [], term] = args;
   if (args.length > 2 || count.length !== 1 || (term && term.length !== 1)) {
-    refuse(`easing ${show(text)} wants a count, and at most one jump term`, `write ${example('steps')}`);
+    refuse(`the easing ${show(text)} needs a count and at most one jump term`, `write ${example('steps')}`);
   }
   const jump = (term?.[0] ?? 'jump-end') as JumpTerm;
-  if (!JUMP_TERMS.includes(jump)) refuse(`no jump term is called ${show(jump)}`, suggest(jump, JUMP_TERMS));
+  if (!JUMP_TERMS.includes(jump)) refuse(`unknown jump term ${show(jump)}`, suggest(jump, JUMP_TERMS));
   if (!WHOLE.test(count[0]!)) {
-    refuse(`${show(count[0])} in easing ${show(text)} is not a whole number`, `write ${example('steps')}`);
+    refuse(`${show(count[0])} in the easing ${show(text)} is not an integer`, `write ${example('steps')}`);
   }
   const n = number(text, count[0]!);
   const least = jump === 'jump-none' ? 2 : 1;
-  if (n < least) refuse(`easing ${show(text)} has ${n} steps`, `with ${jump} give it at least ${least}`);
+  if (n < least) refuse(`the easing ${show(text)} has ${n} steps`, `use at least ${least} with ${jump}`);
   return { kind: 'steps', n, jump };
 }
 
 function readSpring(text: string, args: string[][]): Easing {
   if (args.length !== 1 || args[0]!.length !== 1) {
-    refuse(`easing ${show(text)} has not just one number`, `write ${example('spring')}`);
+    refuse(`the easing ${show(text)} needs exactly one number`, `write ${example('spring')}`);
   }
   const bounce = number(text, args[0]![0]!) + 0;
   if (bounce < 0 || bounce > MAX_OVERSHOOT) {
     refuse(
-      `the bounce ${bounce} in easing ${show(text)} is outside 0–${MAX_OVERSHOOT}`,
-      'give how far it first goes beyond its goal, as a share of the way: 0.3',
+      `the overshoot ${bounce} in the easing ${show(text)} is not from 0 to ${MAX_OVERSHOOT}`,
+      'use the first overshoot as a fraction of the change, such as 0.3',
     );
   }
   return { kind: 'spring', bounce };
@@ -169,8 +168,8 @@ function readStops(text: string, args: string[][]): Easing {
     const middle = arg.length === 3 && arg[1] === outputs[0];
     if (outputs.length !== 1 || percents.length > 2 || middle) {
       refuse(
-        `stop ${place + 1} of easing ${show(text)} is ${show(arg.join(' '))}`,
-        'a stop is one number, with at most two percentages before or after it',
+        `stop ${place + 1} of the easing ${show(text)} is invalid: ${show(arg.join(' '))}`,
+        'write one number with at most two percentages',
       );
     }
     const y = number(text, outputs[0]!);
@@ -180,7 +179,7 @@ function readStops(text: string, args: string[][]): Easing {
       ys.push(y);
     }
   }
-  if (args.length < 2) refuse(`easing ${show(text)} has only one stop`, 'give it two or more, as linear(0, 1)');
+  if (args.length < 2) refuse(`the easing ${show(text)} has only one stop`, 'add a second stop, such as linear(0, 1)');
   spread(xs);
   return { kind: 'stops', stops: xs.flatMap((x, i) => [x!, ys[i]!]) };
 }
@@ -214,14 +213,14 @@ export function easing(text: string): (x: number, before?: boolean) => number {
   if ('problem' in reading) throw new UnspoolError('easing/unreadable', reading.problem.message, reading.problem.hint);
   const { easing: found } = reading;
   if (found.kind === 'smooth' || found.kind === 'curve') {
-    const message = `the easing "${found.kind}" is shaped by the keys around it, and is no function of progress alone`;
-    throw new UnspoolError('easing/no-function', message, 'sample a clip that has it');
+    const message = `the easing "${found.kind}" depends on the neighboring keys, so it is not a function of progress`;
+    throw new UnspoolError('easing/no-function', message, 'sample a clip that uses it');
   }
   const table: number[] = [];
   const code = compileEasing(found, table);
   const cell = new Float64Array(1);
   return (x, before = false) => {
-    if (!Number.isFinite(x)) throw new RangeError(`the progress ${show(x)} is not a finite number. Give 0 to 1.`);
+    if (!Number.isFinite(x)) throw new RangeError(`the progress ${show(x)} is not a finite number. Use 0 to 1.`);
     cell[0] = x;
     ease(code, table, 0, before, cell);
     return cell[0];

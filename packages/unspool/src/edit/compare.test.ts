@@ -19,7 +19,7 @@ const wave = keyed([
   { at: '20f', value: 0 },
 ]);
 const summary = (a: ReelDocument, b: ReelDocument) =>
-  compareReels(a, b).filter(({ summary: one }) => !one.startsWith('is shown')).map((one) => one.summary); // prettier-ignore
+  compareReels(a, b).filter(({ summary: one }) => !one.startsWith('differs by')).map((one) => one.summary); // prettier-ignore
 
 /** Some reel, and what an operation makes of it. */
 const pair = randomScene
@@ -48,19 +48,19 @@ describe('comparing', () => {
   it.each<[Operation | ReelDocument, readonly string[]]>([
     [{ do: 'move-keys', clip: 'wave', tracks: ['*'], from: '6f', by: '2f' }, ['3 keys from 6f on moved by +2f']],
     [{ do: 'move-keys', clip: 'wave', tracks: ['*'], at: ['12f'], by: '-50ms' }, ['1 key at 12f moved by −3f']],
-    [{ do: 'scale-times', clip: 'wave', tracks: ['*'], factor: 1.5, about: 0 }, ['3 keys at 150 % of their times', 'at 18f: out ["2f", 3] → ["3f", 3]']],
+    [{ do: 'scale-times', clip: 'wave', tracks: ['*'], factor: 1.5, about: 0 }, ['3 keys scaled to 150 % of their times', 'at 18f: out ["2f", 3] → ["3f", 3]']],
     [{ do: 'set-keys', clip: 'wave', tracks: ['*'], at: ['6f'], value: -30, ease: 'hold' }, ['at 6f: -40 → -30, eased linear → hold']],
-    [{ do: 'remove-keys', clip: 'wave', tracks: ['*'], from: '12f' }, ['2 keys gone, at 12f, 20f']],
-    [{ do: 'put-key', clip: 'wave', track: 'claw.rotation', at: '3f', value: 1, ease: 'linear' }, ['1 key new, at 3f (1)']],
+    [{ do: 'remove-keys', clip: 'wave', tracks: ['*'], from: '12f' }, ['2 keys removed, at 12f, 20f']],
+    [{ do: 'put-key', clip: 'wave', track: 'claw.rotation', at: '3f', value: 1, ease: 'linear' }, ['1 key added, at 3f (1)']],
     [{ do: 'extend', clip: 'wave', until: '50f' }, ['duration: 40f → 50f']],
-    [{ do: 'rename', what: 'clip', name: 'wave', to: 'greet' }, ['is called greet, and was wave']],
-    [{ do: 'copy-clip', clip: 'wave', to: 'greet' }, ['is new, a copy of wave']],
+    [{ do: 'rename', what: 'clip', name: 'wave', to: 'greet' }, ['renamed from wave to greet']],
+    [{ do: 'copy-clip', clip: 'wave', to: 'greet' }, ['new, a copy of wave']],
     [{ do: 'change', what: 'track', clip: 'wave', name: 'claw.rotation', to: { turn: 'shortest' } }, ['turn: none → shortest']],
-    [{ do: 'remove', what: 'track', clip: 'wave', name: 'claw.rotation' }, ['is gone, with its 4 keys']],
-    [keyed((wave.clips['wave']!.tracks!['claw.rotation'] as object[]).map((key, i) => ({ ...key, at: [1e-300, 0.1, '12f', '20f'][i] }))), ['2 keys whose time is written another way: 0 → 1e-300, "6f" → 0.1']],
-    [keyed([{ at: '1f', value: 7 }]), ['4 keys gone, at 0, 6f, 12f, 20f', '1 key new, at 1f (7)']],
-    [keyed((wave.clips['wave']!.tracks!['claw.rotation'] as object[]).map((key, i) => ({ ...key, at: `${[0, 7, 15, 22][i]}f` }))), ['1 key at 6f moved by +1f', '1 key at 12f moved by +3f', '1 key at 20f moved by +2f', '1 key whose time is written another way: 0 → "0f"']],
-    [{ ...wave, roles: { claw: { about: 'the big one' } } }, ['the role claw is new']],
+    [{ do: 'remove', what: 'track', clip: 'wave', name: 'claw.rotation' }, ['removed, with its 4 keys']],
+    [keyed((wave.clips['wave']!.tracks!['claw.rotation'] as object[]).map((key, i) => ({ ...key, at: [1e-300, 0.1, '12f', '20f'][i] }))), ['2 keys with the same time in another unit: 0 → 1e-300, "6f" → 0.1']],
+    [keyed([{ at: '1f', value: 7 }]), ['4 keys gone, at 0, 6f, 12f, 20f', '1 key added, at 1f (7)']],
+    [keyed((wave.clips['wave']!.tracks!['claw.rotation'] as object[]).map((key, i) => ({ ...key, at: `${[0, 7, 15, 22][i]}f` }))), ['1 key at 6f moved by +1f', '1 key at 12f moved by +3f', '1 key at 20f moved by +2f', '1 key with the same time in another unit: 0 → "0f"']],
+    [{ ...wave, roles: { claw: { about: 'the big one' } } }, ['new role claw']],
   ])('%j', (change, expected) => {
     const made = 'do' in change ? edit(wave, change) : { ok: true as const, doc: change, said: '' };
     expect(made.ok && summary(wave, made.doc), made.said).toEqual(expected);
@@ -69,7 +69,7 @@ describe('comparing', () => {
   it('says how far apart what is shown is, and where', () => {
     const made = edit(wave, { do: 'add-values', clip: 'wave', tracks: ['*'], at: ['6f'], by: 8 });
     const far = made.ok && compareReels(wave, made.doc, 'wave').at(-1);
-    expect(far).toMatchObject({ clip: 'wave', track: 'claw.rotation', summary: 'is shown 8 apart at most, at 6f' });
+    expect(far).toMatchObject({ clip: 'wave', track: 'claw.rotation', summary: 'differs by up to 8 on screen, at 6f' });
   });
 });
 

@@ -46,15 +46,15 @@ export function compareReels(a: ReelDocument, b: ReelDocument, only?: string): D
     if (only !== undefined && name !== only) return [];
     const to = renamed.get(name) ?? name;
     const path = pointerOf(['clips', to]);
-    if (to !== name) return [{ clip: to, path, summary: `is called ${to}, and was ${name}` }];
-    if (!Object.hasOwn(b.clips, name)) return [{ clip: name, path, summary: 'is gone' }];
+    if (to !== name) return [{ clip: to, path, summary: `renamed from ${name} to ${to}` }];
+    if (!Object.hasOwn(b.clips, name)) return [{ clip: name, path, summary: 'removed' }];
     return compareClips(name, [a, clip], [b, b.clips[name]!]);
   });
   const was = new Set(renamed.values());
   const fresh = Object.keys(b.clips).flatMap((name): Difference[] => {
     if (Object.hasOwn(a.clips, name) || was.has(name) || (only !== undefined && name !== only)) return [];
     const same = Object.keys(a.clips).find((other) => isSame(a.clips[other], b.clips[name]));
-    const summary = same ? `is new, a copy of ${same}` : 'is new';
+    const summary = same ? `new, a copy of ${same}` : 'new';
     return [{ clip: name, path: pointerOf(['clips', name]), summary }];
   });
   return [...ofReel, ...ofClips, ...fresh];
@@ -98,10 +98,10 @@ function compareMaps(
     const [was, is] = [a[name], b[name]];
     if (isSame(was, is) || skip.includes(name)) return [];
     const here = pointerOf([...path, what, name]);
-    if (was === undefined) return [{ path: here, summary: `the ${one} ${name} is new` }];
-    if (is === undefined) return [{ path: here, summary: `the ${one} ${name} is gone` }];
+    if (was === undefined) return [{ path: here, summary: `new ${one} ${name}` }];
+    if (is === undefined) return [{ path: here, summary: `removed ${one} ${name}` }];
     const members = membersOf(was, is);
-    return [{ path: here, summary: `the ${one} ${name}: ${members ?? `${formatValue(was)} → ${formatValue(is)}`}` }];
+    return [{ path: here, summary: `${one} ${name}: ${members ?? `${formatValue(was)} → ${formatValue(is)}`}` }];
   });
 }
 
@@ -142,8 +142,8 @@ function compareClips(name: string, [a, was]: Side, [b, is]: Side): Difference[]
     const here = pointerOf([...path, 'tracks', track]);
     const add = (summary: string) => found.push({ clip: name, track, path: here, summary });
     const [before, after] = [tracks[track], others[track]];
-    if (!before) add(`is new, with ${pluralize(keysOf(after!).length, 'key')}`);
-    else if (!after) add(`is gone, with its ${pluralize(keysOf(before).length, 'key')}`);
+    if (!before) add(`new, with ${pluralize(keysOf(after!).length, 'key')}`);
+    else if (!after) add(`removed, with its ${pluralize(keysOf(before).length, 'key')}`);
     else compareTracks(before, after, fps).forEach(add);
   }
   const named = (clip: ClipDocument) =>
@@ -173,10 +173,10 @@ function compareTracks(was: TrackDocument, is: TrackDocument, fps: readonly [num
   const at = (key: KeyDocument) => formatTime(key.at);
   const fresh = pairs.flatMap(({ before: before, after: after }) => (after && !before ? [after] : []));
   const gone = pairs.flatMap(({ before: before, after: after }) => (before && !after ? [before] : []));
-  if (gone.length > 0) summary.push(`${pluralize(gone.length, 'key')} gone, at ${list(gone.map(at), 6)}`);
+  if (gone.length > 0) summary.push(`${pluralize(gone.length, 'key')} removed, at ${list(gone.map(at), 6)}`);
   if (fresh.length > 0)
     summary.push(
-      `${pluralize(fresh.length, 'key')} new, at ${list(
+      `${pluralize(fresh.length, 'key')} added, at ${list(
         fresh.map((key) => `${at(key)} (${contentOf(key)})`),
         6,
       )}`,
@@ -213,7 +213,7 @@ function movesOf(pairs: readonly Required<KeyPair>[], fps: readonly [number, num
   const isScaled = moved.length > 1 && moved.every(({ from, to }) => Math.abs(to - from * factor) < 1e-6);
   const isShifted = moved.every(({ from, to }) => isMoment(to - from, moved[0]!.to - moved[0]!.from));
   if (isScaled && !isShifted)
-    return [`${pluralize(moved.length, 'key')} at ${formatNumber(100 * factor)} % of their times`];
+    return [`${pluralize(moved.length, 'key')} scaled to ${formatNumber(100 * factor)} % of their times`];
   const groups = new Map<string, typeof moved>();
   for (const one of moved) {
     const by = formatDifference(roundedTime(writeTime(one.to - one.from, like, fps[1]), 2));
@@ -234,7 +234,7 @@ function rewrittenOf(pairs: readonly Required<KeyPair>[], fps: readonly [number,
   );
   if (found.length === 0) return [];
   const times = found.map(({ before: was, after: is }) => `${show(was.at)} → ${show(is.at)}`);
-  return [`${pluralize(found.length, 'key')} whose time is written another way: ${list(times, 3)}`];
+  return [`${pluralize(found.length, 'key')} with the same time in another unit: ${list(times, 3)}`];
 }
 
 /** How far what is shown is apart at most: of each property that both clips have, where it is. */
@@ -261,7 +261,7 @@ function farthest(name: string, a: ReelDocument, b: ReelDocument): Difference[] 
     .filter(({ most }) => most > 1e-9)
     .map(({ slot, most, at }) => {
       const frame = `${Number((at * two.fps).toFixed(1))}f`;
-      const summary = `is shown ${formatNumber(Number(most.toPrecision(3)))} apart at most, at ${frame}`;
+      const summary = `differs by up to ${formatNumber(Number(most.toPrecision(3)))} on screen, at ${frame}`;
       return { clip: name, track: slot.name, path: pointerOf(['clips', name, 'tracks', slot.name]), summary };
     });
 }

@@ -1,3 +1,4 @@
+import { sentence } from '../errors/sentence.js';
 import type { ClipDocument, KeyDocument, KeyList, ReelDocument, TrackDocument } from '../reel/document.js';
 import { keysOf, optionsOf } from '../reel/properties.js';
 import { DEFAULT_FPS, NANOSECOND, parseTime, type Time } from '../time/units.js';
@@ -16,7 +17,10 @@ export const isRow = (key: KeyDocument): key is FramesKey => 'frames' in key;
 
 export function clipIn(document: ReelDocument, name: string): ClipDocument {
   if (Object.hasOwn(document.clips, name)) return document.clips[name]!;
-  throw refuse('edit/unknown-clip', `no clip is called ${show(name)}; ${suggest(name, Object.keys(document.clips))}`);
+  throw refuse(
+    'edit/unknown-clip',
+    `unknown clip ${show(name)}. ${sentence(suggest(name, Object.keys(document.clips)))}`,
+  );
 }
 
 export function tracksIn({ tracks = {} }: ClipDocument): Tracks {
@@ -26,7 +30,7 @@ export function tracksIn({ tracks = {} }: ClipDocument): Tracks {
 export function trackIn(clip: ClipDocument, name: string): TrackDocument {
   const tracks = tracksIn(clip);
   if (Object.hasOwn(tracks, name)) return tracks[name]!;
-  throw refuse('edit/unknown-track', `the clip has no track ${show(name)}; ${suggest(name, Object.keys(tracks))}`);
+  throw refuse('edit/unknown-track', `unknown track ${show(name)}. ${sentence(suggest(name, Object.keys(tracks)))}`);
 }
 
 export function fpsIn(document: ReelDocument, clip: ClipDocument): number {
@@ -73,13 +77,13 @@ export function inOrder(keys: readonly KeyDocument[], fps: number, track: string
     const at = formatTime(sorted[0]!.key.at);
     throw refuse(
       'edit/before-start',
-      `a key of ${track} would stand at ${at}, before the start of the clip; move it less`,
+      `a key of ${track} would be at ${at}, before the start of the clip. Move it less.`,
     );
   }
   for (let i = 1; i < sorted.length; i++) {
     if (sorted[i]!.at - sorted[i - 1]!.at > NANOSECOND) continue;
     const at = formatTime(sorted[i]!.key.at);
-    throw refuse('edit/time-taken', `two keys of ${track} would stand at ${at}; move or remove one of them first`);
+    throw refuse('edit/time-taken', `two keys of ${track} would be at ${at}. Move or delete one of them first.`);
   }
   return sorted.map(({ key }) => key);
 }

@@ -64,7 +64,7 @@ describe('an operation, and what it does to the lines of a reel', () => {
     [
       { do: 'put-key', ...wave, track: 'crab.frame', at: '2f', value: 9 },
       [
-        'put 9 at 2f of crab.frame',
+        'set crab.frame to 9 at 2f',
         '- { "at": 0, "frames": [3, 6], "each": "2f" }',
         '+ { "at": 0, "frames": [3, 3], "each": "2f" }',
         '+ { "at": "2f", "value": 9 }',
@@ -84,7 +84,7 @@ describe('an operation, and what it does to the lines of a reel', () => {
     [
       { do: 'move-keys', ...wave, keys: { 'claw-left.rotation': ['4f'] }, by: '-50ms', ripple: true },
       [
-        'moved 1 key of claw-left.rotation by −50ms, and what comes later',
+        'moved 1 key of claw-left.rotation by −50ms, and all later keys',
         '- { "at": "4f", "value": 10, "ease": "hold" }',
         '- { "at": "10f", "value": 30 }',
         '+ { "at": "1f", "value": 10, "ease": "hold" }',
@@ -154,7 +154,7 @@ describe('an operation, and what it does to the lines of a reel', () => {
     [
       { do: 'stagger', ...wave, tracks: ['claw-left.rotation', 'claw-right.position.x'], by: '3f' },
       [
-        'staggered 2 tracks by +3f each',
+        'offset 2 tracks by +3f each',
         '- { "at": 0, "value": 1, "ease": "quad-in" }',
         '- { "at": "10f", "value": 5 }',
         '+ { "at": "3f", "value": 1, "ease": "quad-in" }',
@@ -188,7 +188,7 @@ describe('an operation, and what it does to the lines of a reel', () => {
     [
       { do: 'match-ends', ...wave, tracks: ['claw-left.rotation'], speed: true },
       [
-        'made 1 track of wave end as it begins',
+        'matched the ends of 1 track of wave',
         '- { "at": "10f", "value": 30 }',
         '+ { "at": 0, "value": 10, "ease": "smooth" }',
         '+ { "at": "10f", "value": 30, "ease": "smooth" }',
@@ -216,7 +216,7 @@ describe('an operation, and what it does to the lines of a reel', () => {
     expect(role.ok && formatReel(role.doc)).not.toMatch(/"claw[".]/);
     const refused = edit(crab, { do: 'remove', what: 'clip', name: 'hop' });
     expect(refused).toMatchObject({ ok: false, code: 'edit/in-use' });
-    expect(refused.said).toContain('the clip hop is used by a part of show-off, the chain victory; remove these first');
+    expect(refused.said).toContain('the clip hop is used by a part of show-off, the chain victory. Remove these first');
     const gone = edit(crab, { do: 'remove', what: 'clip', name: 'hop', withUses: true });
     expect(gone.said).toBe('removed the clip hop and 2 uses of it');
     const shape = edit(crab, { do: 'remove', what: 'shape', role: 'claw', name: 'pincer', withUses: true });
@@ -262,32 +262,32 @@ describe('an operation, and what it does to the lines of a reel', () => {
     const frames = copyKeys(scene, { clip: 'wave', tracks: ['crab.frame'] });
     const other = edit(slower, { do: 'paste', clip: 'wave', at: '10f', ...frames });
     expect(other.ok && JSON.stringify(other.doc)).toContain('{"at":"10f","frames":[3,6],"each":"1f"}');
-    expect(() => copyKeys(crab, { clip: 'snap', at: ['13f'] })).toThrow('no key of snap is meant');
+    expect(() => copyKeys(crab, { clip: 'snap', at: ['13f'] })).toThrow('the selection has no keys of snap');
   });
 });
 
 describe('a refusal says what is in the way and what to do', () => {
   it.each<[object, string, string]>([
-    [{ do: 'mvoe-keys' }, 'edit/operation', 'did you mean "move-keys"'],
-    [{ do: 'move-keys', clip: 'wave', by: '2x' }, 'edit/operation', '"by": "2x" is no time'],
-    [{ do: 'move-keys', clip: 'wvae', by: 1 }, 'edit/unknown-clip', 'did you mean "wave"?'],
-    [{ do: 'move-keys', clip: 'wave', tracks: ['crab.frme'], by: 1 }, 'edit/unknown-track', 'did you mean "crab.frame"?'],
+    [{ do: 'mvoe-keys' }, 'edit/operation', 'Did you mean "move-keys"'],
+    [{ do: 'move-keys', clip: 'wave', by: '2x' }, 'edit/operation', '"by": invalid time "2x"'],
+    [{ do: 'move-keys', clip: 'wvae', by: 1 }, 'edit/unknown-clip', 'Did you mean "wave"?'],
+    [{ do: 'move-keys', clip: 'wave', tracks: ['crab.frme'], by: 1 }, 'edit/unknown-track', 'Did you mean "crab.frame"?'],
     [{ do: 'move-keys', clip: 'wave', keys: { 'claw-left.rotation': ['5f'] }, by: 1 }, 'edit/unknown-key', 'has keys at 4f, 10f'],
-    [{ do: 'move-keys', clip: 'wave', keys: { 'claw-left.rotation': ['4f'] }, by: '6f' }, 'edit/time-taken', 'two keys of claw-left.rotation would stand at 10f'],
-    [{ do: 'move-keys', clip: 'wave', tracks: ['claw-left.rotation'], by: '-5f' }, 'edit/before-start', 'move it by 4f at most'],
-    [{ do: 'scale-times', clip: 'wave', factor: -1 }, 'edit/factor', 'see "reverse"'],
-    [{ do: 'insert-key', clip: 'wave', track: 'claw-left.rotation', at: '4f' }, 'edit/time-taken', 'set it'],
+    [{ do: 'move-keys', clip: 'wave', keys: { 'claw-left.rotation': ['4f'] }, by: '6f' }, 'edit/time-taken', 'two keys of claw-left.rotation would be at 10f'],
+    [{ do: 'move-keys', clip: 'wave', tracks: ['claw-left.rotation'], by: '-5f' }, 'edit/before-start', 'Move it by at most 4f'],
+    [{ do: 'scale-times', clip: 'wave', factor: -1 }, 'edit/factor', 'or "reverse"'],
+    [{ do: 'insert-key', clip: 'wave', track: 'claw-left.rotation', at: '4f' }, 'edit/time-taken', 'Set that key'],
     [{ do: 'insert-key', clip: 'wave', track: 'claw-left.tip', at: '15f' }, 'edit/outside-shape', 'not active at 15f, after its last key'],
     [{ do: 'set-keys', clip: 'wave', tracks: ['claw-left.rotation'], ease: 'quad-uot' }, 'reel/unknown-easing', 'quad-out'],
-    [{ do: 'set-keys', clip: 'wave', tracks: ['crab.frame'], value: 2 }, 'edit/row', 'a row of frames at 0;'],
-    [{ do: 'put-key', clip: 'wave', track: 'claw-left.rotation', at: 0, value: 'up' }, 'reel/value', 'write a number of degrees'],
-    [{ do: 'add', what: 'role', name: 'crab' }, 'edit/name-taken', 'take another name'],
-    [{ do: 'add', what: 'clip', name: 'no good' }, 'edit/operation', '"no good" is no name'],
+    [{ do: 'set-keys', clip: 'wave', tracks: ['crab.frame'], value: 2 }, 'edit/row', 'a row of frames at 0.'],
+    [{ do: 'put-key', clip: 'wave', track: 'claw-left.rotation', at: 0, value: 'up' }, 'reel/value', 'Use an angle in degrees'],
+    [{ do: 'add', what: 'role', name: 'crab' }, 'edit/name-taken', 'Use another name'],
+    [{ do: 'add', what: 'clip', name: 'no good' }, 'edit/operation', 'invalid name "no good"'],
     [{ do: 'extend', clip: 'wave', until: '10f' }, 'edit/duration', 'trim'],
-    [{ do: 'trim', clip: 'wave', from: '10f', until: '5f' }, 'edit/stretch', 'two times inside it'],
-    [{ do: 'group', operations: [] }, 'edit/operation', 'give it a list'],
+    [{ do: 'trim', clip: 'wave', from: '10f', until: '5f' }, 'edit/stretch', 'two times inside the clip'],
+    [{ do: 'group', operations: [] }, 'edit/operation', 'Pass a list'],
     [{ do: 'patch', said: '', changes: [{ path: '/clips/wave', member: 'duration', was: '5f', now: '6f' }] }, 'edit/stale', 'not "5f"'],
-    [{ do: 'fit', clip: 'wave', duration: '20f' }, 'edit/no-change', 'like that already'],
+    [{ do: 'fit', clip: 'wave', duration: '20f' }, 'edit/no-change', 'nothing would change'],
     [{ do: 'change', what: 'clip', name: 'wave', to: { loop: 'never' } }, 'reel/choice', 'ping-pong'],
     [{ do: 'add', what: 'cue', clip: 'wave', name: 'x', at: 0, value: { data: NaN } }, 'edit/operation', 'not finite'],
   ])('%j', (operation, code, message) => {
@@ -335,8 +335,8 @@ describe('recording', () => {
 
   it('refuses values that are none', () => {
     expect(() => record(scene, { ...at, values: { 'crab.opacity': 'full' } })).toThrow(
-      '"full" is no value of crab.opacity',
+      '"full" is not a valid value of crab.opacity',
     );
-    expect(() => record(scene, { ...at, clip: 'wvae', values: {} })).toThrow('did you mean "wave"');
+    expect(() => record(scene, { ...at, clip: 'wvae', values: {} })).toThrow('Did you mean "wave"');
   });
 });

@@ -1,3 +1,4 @@
+import { sentence } from '../errors/sentence.js';
 import * as v from 'valibot';
 import type { ReelDocument } from '../reel/document.js';
 import { checkPlainData } from '../reel/plain-data.js';
@@ -92,9 +93,9 @@ export function edit(doc: ReelDocument, operation: Operation): Edited | Refused 
     factsOf(doc);
     const [next, summary] = apply(doc, operation);
     const changes = changesBetween(doc, next);
-    if (changes.length === 0) throw refuse('edit/no-change', 'nothing would change: it is like that already');
+    if (changes.length === 0) throw refuse('edit/no-change', 'nothing would change');
     expectValid(doc, next);
-    const inverse = { do: 'patch', said: `took back: ${summary}`, changes: inverseOf(changes) } as const;
+    const inverse = { do: 'patch', said: `undid: ${summary}`, changes: inverseOf(changes) } as const;
     return { ok: true, doc: next, inverse, said: summary };
   } catch (error) {
     if (!(error instanceof Refusal)) throw error;
@@ -108,15 +109,15 @@ function apply(doc: ReelDocument, operation: Operation): Applied {
 }
 
 /** All of them, or none: each has to leave a valid reel for the next. */
-function applyGroup(doc: ReelDocument, { operations: list, said: summary }: Operations['group']): Applied {
-  const sentences: string[] = [];
+function applyGroup(doc: ReelDocument, { operations: list, said }: Operations['group']): Applied {
+  const summaries: string[] = [];
   const last = list.reduce((next, operation) => {
-    const [made, sentence] = apply(next, operation);
+    const [made, summary] = apply(next, operation);
     expectValid(next, made);
-    sentences.push(sentence);
+    summaries.push(summary);
     return made;
   }, doc);
-  return [last, summary ?? sentences.join('; ')];
+  return [last, said ?? summaries.join('; ')];
 }
 
 function applyPatch(doc: ReelDocument, { changes, said: summary }: Operations['patch']): Applied {
@@ -127,23 +128,27 @@ function applyPatch(doc: ReelDocument, { changes, said: summary }: Operations['p
 function expectOperation(operation: unknown): asserts operation is Operation {
   const reported = refuseProblems((path) => (path.length > 0 ? `"${path.join('.')}": ` : ''), 'edit/operation');
   if (typeof operation !== 'object' || operation === null || Array.isArray(operation))
-    throw refuse('edit/operation', `${show(operation)} is no operation; give an object with "do"`);
+    throw refuse('edit/operation', `${show(operation)} is not an operation. Pass an object with "do".`);
   const { do: name } = operation as { do?: unknown };
   if (typeof name !== 'string' || !OPERATION_NAMES.includes(name as OperationName)) {
-    const hint = typeof name === 'string' ? suggest(name, OPERATION_NAMES) : `there are: ${OPERATION_NAMES.join(', ')}`;
-    throw refuse('edit/operation', `no operation is called ${show(name)}; ${hint}`);
+    const hint =
+      typeof name === 'string' ? suggest(name, OPERATION_NAMES) : `use one of: ${OPERATION_NAMES.join(', ')}`;
+    throw refuse('edit/operation', `unknown operation ${show(name)}. ${sentence(hint)}`);
   }
   checkPlainData(operation, reported, []);
   if (name === 'group') {
     const { operations: list } = operation as { operations?: unknown };
     if (!Array.isArray(list) || list.length === 0)
-      throw refuse('edit/operation', 'a group has no operations; give it a list of them');
+      throw refuse('edit/operation', 'the group has no operations. Pass a list of them.');
     for (const one of list) expectOperation(one);
     expectSentence(operation, false);
   } else if (name === 'patch') {
     const { changes } = operation as { changes?: unknown };
     if (!Array.isArray(changes) || !changes.every(isChange))
-      throw refuse('edit/operation', `${show(changes)} are no changes; a patch is made by edit(), as an inverse`);
+      throw refuse(
+        'edit/operation',
+        `${show(changes)} is not a list of changes. Use a patch that edit() returned as an inverse.`,
+      );
     expectSentence(operation, true);
   } else {
     for (const issue of v.safeParse(schemaOf(name)!, operation).issues ?? []) reportIssue(issue, operation, reported);
@@ -153,7 +158,7 @@ function expectOperation(operation: unknown): asserts operation is Operation {
 /** What an operation says of itself is shown to people. */
 function expectSentence({ said }: { readonly said?: unknown }, isNeeded: boolean): void {
   if (typeof said === 'string' || (said === undefined && !isNeeded)) return;
-  throw refuse('edit/operation', `"said": expected a sentence, found ${show(said)}; write a string`);
+  throw refuse('edit/operation', `"said": expected a string, found ${show(said)}. Write a sentence.`);
 }
 
 function isChange(change: unknown): change is Change {

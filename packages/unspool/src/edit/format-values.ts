@@ -48,7 +48,7 @@ export function likeOf(times: Iterable<Time | undefined>): Time {
 export function secondsOf(time: Time, fps: number): number {
   const seconds = parseTime(time, fps);
   if (seconds === undefined)
-    throw refuse('edit/time', `${JSON.stringify(time)} is no time; write 0.15, "9f" or "150ms"`);
+    throw refuse('edit/time', `${JSON.stringify(time)} is not a valid time. Use 0.15, "9f" or "150ms".`);
   return seconds;
 }
 

@@ -180,11 +180,7 @@ export class History {
     const entries = readEntries(text);
     const { value: first } = entries.next();
     if (!first || !('begin' in first) || !isReel(first.begin))
-      throw new UnspoolError(
-        'edit/journal',
-        'this is no journal: its first line is damaged',
-        'begin with the reel as it was saved',
-      );
+      throw new UnspoolError('edit/journal', 'not a journal: its first line is damaged', 'start from the saved reel');
     const history = new History(first.begin, options);
     let lines = 1;
     for (const entry of entries) {

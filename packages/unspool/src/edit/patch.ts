@@ -53,17 +53,17 @@ export function applyChanges<D>(document: D, changes: readonly Change[]): D {
 function applyChange(value: unknown, [step, ...rest]: readonly string[], change: Change): unknown {
   if (step !== undefined) {
     const list = Array.isArray(value);
-    if (!isObject(value) || !Object.hasOwn(value, step)) throw stale(change, `there is no ${show(step)}`);
+    if (!isObject(value) || !Object.hasOwn(value, step)) throw stale(change, `${show(step)} does not exist`);
     const inner = applyChange((value as Record<string, unknown>)[step], rest, change);
     return list ? (value as unknown[]).with(Number(step), inner) : { ...value, [step]: inner };
   }
   if ('at' in change) {
-    if (!Array.isArray(value)) throw stale(change, 'there is no list');
+    if (!Array.isArray(value)) throw stale(change, 'there is no list there');
     const { at, was, now } = change;
-    if (at > value.length || !isSame(value.slice(at, at + was.length), was)) throw stale(change, 'the list is another');
+    if (at > value.length || !isSame(value.slice(at, at + was.length), was)) throw stale(change, 'the list differs');
     return value.toSpliced(at, was.length, ...now);
   }
-  if (!isObject(value) || Array.isArray(value)) throw stale(change, 'there is no object');
+  if (!isObject(value) || Array.isArray(value)) throw stale(change, 'there is no object there');
   const { member, was, now, before } = change;
   const object = value as Readonly<Record<string, unknown>>;
   const there = Object.hasOwn(object, member) ? object[member] : undefined;
@@ -75,7 +75,10 @@ function applyChange(value: unknown, [step, ...rest]: readonly string[], change:
 }
 
 function stale({ path }: Change, found: string): Error {
-  return refuse('edit/stale', `at ${path || 'the top'} ${found}; the document is not the one that this was made for`);
+  return refuse(
+    'edit/stale',
+    `at ${path || 'the top'} ${found}. The document is not the one that the patch was made for.`,
+  );
 }
 
 function compare(path: readonly string[], a: unknown, b: unknown, changes: Change[]): void {

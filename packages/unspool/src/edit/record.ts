@@ -37,7 +37,7 @@ export function record(doc: ReelDocument, recording: Recording): Operation | nul
   const { byName } = factsOf(doc).properties;
   const seconds = parseTime(at, fpsIn(doc, clip));
   if (seconds === undefined)
-    throw new UnspoolError('edit/time', `${show(at)} is no time`, 'write 0.15, "9f" or "150ms"');
+    throw new UnspoolError('edit/time', `${show(at)} is not a valid time`, 'use 0.15, "9f" or "150ms"');
   const operations: Operation[] = [];
   for (const property of Object.keys(values)) {
     const short = property.slice(property.indexOf('.') + 1);
@@ -48,8 +48,8 @@ export function record(doc: ReelDocument, recording: Recording): Operation | nul
     if (kind === undefined || !is || !was)
       throw new UnspoolError(
         'edit/record',
-        `${show(values[property])} is no value of ${property}`,
-        'give what the property takes',
+        `${show(values[property])} is not a valid value of ${property}`,
+        'use a value of its kind',
       );
     if (shown[property] !== undefined && is.every((n, k) => n === was[k])) continue;
     const put = (track: string, from: number, width: number): void => {

@@ -1,3 +1,4 @@
+import { withHint } from '../errors/sentence.js';
 import { messages, type Path, type Report } from '../reel/diagnostic-messages.js';
 import { UnspoolError } from '../errors/error.js';
 
@@ -21,7 +22,7 @@ export function refuseProblems(place: (path: Path) => string, as?: string): Repo
   return (code, path, args, severity = 'error') => {
     if (severity !== 'error') return;
     const [message, hint] = messages[code](args);
-    throw refuse(as ?? code, `${place(path)}${message}; ${hint}`);
+    throw refuse(as ?? code, `${place(path)}${withHint(message, hint)}`);
   };
 }
 

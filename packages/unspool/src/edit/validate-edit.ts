@@ -1,3 +1,4 @@
+import { withHint } from '../errors/sentence.js';
 import * as v from 'valibot';
 import { countAllKeys, countKeys, expectReel, propertiesOf } from '../reel/check.js';
 import { ReelError } from '../reel/diagnostic.js';
@@ -35,7 +36,7 @@ function check(document: ReelDocument): Facts {
   } catch (error) {
     if (!(error instanceof ReelError)) throw error;
     const first = error.diagnostics.find(({ severity }) => severity === 'error')!;
-    throw refuse(first.code, `${first.path}: ${first.message}; ${first.hint}`);
+    throw refuse(first.code, `${first.path}: ${withHint(first.message, first.hint)}`);
   }
 }
 

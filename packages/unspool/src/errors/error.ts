@@ -1,6 +1,8 @@
+import { withHint } from './sentence.js';
+
 /**
- * A mistake in a call: what was asked cannot be done. `code` is stable and meant for programs, the message holds the
- * values in question and ends with the hint.
+ * A mistake in a call. `code` is stable and meant for programs. `message` contains the values in question and ends with
+ * `hint`, which says what to do.
  */
 export class UnspoolError extends Error {
   override readonly name: string = 'UnspoolError';
@@ -10,6 +12,6 @@ export class UnspoolError extends Error {
     message: string,
     readonly hint: string,
   ) {
-    super(hint ? `${message} — ${hint}` : message);
+    super(withHint(message, hint));
   }
 }

@@ -35,7 +35,7 @@ export function nearest(word: string, candidates: Iterable<string>): string | un
 export function suggest(word: string, candidates: readonly string[]): string {
   const close = nearest(word, candidates);
   if (close !== undefined) return `did you mean ${JSON.stringify(close)}?`;
-  return candidates.length === 0 ? 'there are none' : `there are: ${list(candidates)}`;
+  return candidates.length === 0 ? 'there are none yet' : `use one of: ${list(candidates)}`;
 }
 
 /** The first names of a list, and how many more there are. */

@@ -79,8 +79,8 @@ test('it says where, and what to do; a part is looked at where it is written', (
       line: 6,
       column: 7,
       source: 'claw.reel.json',
-      message: 'claw.pincer hits from 0f to 60f with no data and no cue',
-      hint: 'give the shape, or its key, "data" for the game to go by, or add a cue',
+      message: 'claw.pincer hits from 0f to 60f without data or a cue',
+      hint: 'add "data" to the shape or its key, or add a cue',
     },
   ]);
 });

@@ -53,25 +53,25 @@ function oddities(clip: Clip, activation: ShapeActivation): Oddity[] {
   const found: Oddity[] = [];
   const formatSeconds = (seconds: number) => `${Number((seconds * fps).toFixed(2))}f`;
   if (until - at < 1 / fps - 1e-9) {
-    const long = `${name} is active for ${formatSeconds(until - at)}, from ${formatSeconds(at)}: less than a frame`;
-    found.push(['short', long, 'it hits what it meets all the same; for a frame to show it, give it more time']);
+    const long = `${name} is active for ${formatSeconds(until - at)} from ${formatSeconds(at)}, less than one frame`;
+    found.push(['short', long, 'it still hits; make it longer if a frame should show it']);
   }
   const heard = cues.some((cue) => cue.at <= until && (cue.until ?? cue.at) >= at);
   if (tag === 'hits' && activation.data === undefined && data === undefined && !heard) {
-    const message = `${name} hits from ${formatSeconds(at)} to ${formatSeconds(until)} with no data and no cue`;
-    found.push(['silent', message, 'give the shape, or its key, "data" for the game to go by, or add a cue']);
+    const message = `${name} hits from ${formatSeconds(at)} to ${formatSeconds(until)} without data or a cue`;
+    found.push(['silent', message, 'add "data" to the shape or its key, or add a cue']);
   }
   const moving = shapeOf(clip, name);
   const times = [at];
   for (let frame = Math.floor(at * fps) + 1; frame / fps < until; frame++) times.push(frame / fps);
   const shapes = times.map((time) => moving.at(time));
   if (shapes.every((one) => !hasSize(one)))
-    found.push(['no-size', `${name} is active from ${formatSeconds(at)}, and has no size`, 'key its size or radius']);
+    found.push(['no-size', `${name} is active from ${formatSeconds(at)} but has no size`, 'key its size or radius']);
   for (let i = 1; i < shapes.length; i++) {
     const [size, way] = [extent(shapes[i - 1]!), gap(shapes[i - 1]!, shapes[i]!)];
     if (way <= size || size === 0) continue;
-    const message = `${name} goes ${round(way)} units from ${formatSeconds(times[i - 1]!)} to ${formatSeconds(times[i]!)}, and is ${round(size)} long`;
-    found.push(['jump', message, 'what it passes between is hit; is a key missing, or a curve meant to hold?']);
+    const message = `${name} moves ${round(way)} units from ${formatSeconds(times[i - 1]!)} to ${formatSeconds(times[i]!)}, but is only ${round(size)} long`;
+    found.push(['jump', message, 'it hits everything on the way; check for a missing key, or use the easing "hold"']);
     break;
   }
   return found;

@@ -111,7 +111,7 @@ describe('a shape of a clip in the world', () => {
       ['claw.arm', undefined],
     ]);
     expect(shapesAt(clip, '90f').map(({ name }) => name)).toEqual(['claw.tip', 'claw.arm']);
-    expect(() => shapeOf(clip, 'claw.pinser')).toThrow('did you mean "claw.pincer"?');
+    expect(() => shapeOf(clip, 'claw.pinser')).toThrow('Did you mean "claw.pincer"?');
   });
 });
 

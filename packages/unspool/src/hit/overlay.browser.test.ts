@@ -20,7 +20,7 @@ const round = (cx: number, cy: number, r: number) =>
     return [cx + Math.cos(angle) * r, cy + Math.sin(angle) * r] as const;
   });
 
-test('on a canvas: whole lines, dashes, and the name of the tag; what was set before is as it was', () => {
+test('on a canvas: whole lines, dashes, and the name of the tag; what was set before is unchanged', () => {
   const canvas = Object.assign(document.createElement('canvas'), { width: 300, height: 120 });
   const context = canvas.getContext('2d')!;
   context.lineWidth = 7;

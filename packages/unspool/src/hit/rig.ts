@@ -53,7 +53,7 @@ export class Rig {
   ) {
     const known = Object.keys(facts.shapes);
     if (!known.includes(name))
-      throw new UnspoolError('hit/unknown-shape', `no shape is called ${show(name)}`, suggest(name, known));
+      throw new UnspoolError('hit/unknown-shape', `unknown shape ${show(name)}`, suggest(name, known));
     const chain: string[] = [];
     const slots: Slot[] = [];
     const from: number[] = [];

@@ -56,7 +56,7 @@ export function roundedOf(shape: HitShape): Rounded {
   checkShape(shape);
   const [corners, radius] = partsOf(shape);
   if (shape.kind === 'polygon' && !isConvex(corners))
-    throw new RangeError(`${show(shape)} is not a convex polygon. Give three corners or more, in order round it.`);
+    throw new RangeError(`${show(shape)} is not a convex polygon. Use three or more corners, in order.`);
   return { corners, radius };
 }
 
@@ -77,9 +77,11 @@ function checkShape(shape: unknown): void {
   const message = (typeof shape === 'object' ? shape : null) as Record<string, unknown> | null;
   const kind = String(message?.kind);
   if (!message || !Object.hasOwn(SHAPES, kind))
-    throw new RangeError(`${show(shape)} is not a shape. Give it the kind ${Object.keys(SHAPES).join(', ')}.`);
+    throw new RangeError(`${show(shape)} is not a shape. Use one of the kinds ${Object.keys(SHAPES).join(', ')}.`);
   if (SHAPES[kind as HitShape['kind']](message)) return;
-  throw new RangeError(`${show(shape)} is not a ${kind}. Give finite numbers within ±1e100, and lengths of 0 or more.`);
+  throw new RangeError(
+    `${show(shape)} is not a valid ${kind}. Use finite numbers within ±1e100 and lengths of 0 or more.`,
+  );
 }
 
 /** The least upright box round a shape: of a turned one, round it as it is turned about its own centre. */

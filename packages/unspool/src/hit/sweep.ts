@@ -47,7 +47,7 @@ const MAX_STEPS = 10_000;
  */
 export function sweep(a: Moving | HitShape, b: Moving | HitShape, from: number, until: number): Contact | null {
   if (!(from <= until && Math.abs(from) <= MAX_TIME && Math.abs(until) <= MAX_TIME))
-    throw new RangeError(`a sweep from ${from} to ${until} goes nowhere. Give two times in order.`);
+    throw new RangeError(`the sweep from ${from} to ${until} is not a valid range. Use two times in order.`);
   const [one, two] = ['kind' in a ? still(a) : a, 'kind' in b ? still(b) : b];
   const whole = [[from, until]] as const;
   for (const [start, end] of one.activeIn?.(from, until) ?? whole) {

@@ -199,11 +199,11 @@ describe('a hit world', () => {
     world.add('crab', crab).add('friend', urchin(30, 0));
     crab.play('snap');
     expect(world.tick(0.5)).toEqual([]);
-    expect(() => world.add('crab', crab)).toThrow('there is "crab" already');
+    expect(() => world.add('crab', crab)).toThrow('"crab" already exists');
     expect(() => world.tick(-1)).toThrow('finite number');
     crab.play('snap');
     world.add('foe', urchin(30, 0));
-    expect(() => world.tick(0.5)).toThrow('while a hit was told');
+    expect(() => world.tick(0.5)).toThrow('inside a hit handler');
     world.remove('foe');
     expect(world.tick(0.5)).toEqual([]);
   });

@@ -112,15 +112,15 @@ export class HitWorld {
    */
   add(name: string, one: HitPlayer | HitBody, at?: () => Placement): this {
     if (this.#owners.has(name))
-      throw new UnspoolError('hit/owner', `there is ${show(name)} already`, 'take it out first, or give another name');
+      throw new UnspoolError('hit/owner', `${show(name)} already exists`, 'remove it first, or use another name');
     if ('shapes' in one) {
       this.#owners.set(name, new BodyOwner(name, this.#clock, one));
       return this;
     }
     const { parts } = one;
     if (parts.ticker && parts.ticker !== this) {
-      const message = `the player that is added as ${show(name)} is in another world`;
-      throw new UnspoolError('hit/owner', message, 'take it out there first: two logs would tick it twice');
+      const message = `the player ${show(name)} is already in another hit world`;
+      throw new UnspoolError('hit/owner', message, 'remove it there first: two worlds would tick it twice');
     }
     const owner = new PlayerOwner(name, this.#clock, one, at, this.#reportedTo);
     this.#owners.set(name, owner);
@@ -175,7 +175,7 @@ export class HitWorld {
     const isTime = typeof time === 'number' && time >= 0 && time < Infinity;
     const areLists = Array.isArray(bodies) && bodies.every(isHit) && Array.isArray(places) && places.every(isPlace);
     if (!isTime || !areLists)
-      throw new UnspoolError('hit/state', `${show(state)} was not written by save`, 'give what save returned');
+      throw new UnspoolError('hit/state', `${show(state)} is not a saved state`, 'pass what save() returned');
     this.#time = time;
     for (const owner of this.#owners.values()) {
       if (!(owner instanceof BodyOwner)) continue;
@@ -204,7 +204,7 @@ export class HitWorld {
   tick(dt: number): readonly Hit[] {
     dt = frameSeconds(dt);
     if (this.#isRunning)
-      throw new UnspoolError('hit/nested-tick', 'tick was called while a hit was told', 'call it once a frame');
+      throw new UnspoolError('hit/nested-tick', 'tick was called inside a hit handler', 'call it once per frame');
     const hits: Hit[] = [];
     const clock = this.#clock;
     const begun = this.#time;
@@ -227,7 +227,7 @@ export class HitWorld {
           throw new UnspoolError(
             'hit/circle',
             `one frame has more than ${MAX_HITS} moments`,
-            'does a hit cause itself?',
+            'check for a hit that causes itself',
           );
         const owners = [...this.#owners.values()];
         let until = owners.reduce((least, { horizon }) => Math.min(least, clock.done + horizon), dt);

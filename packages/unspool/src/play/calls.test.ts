@@ -27,43 +27,43 @@ const odd = (value: unknown) => value as never;
 
 describe('a call that is wrong throws at once, and says what to do', () => {
   test.each<readonly [string, () => unknown, string]>([
-    ['loop: false', of((p) => p.play('c', { loop: odd(false) })), 'false is not a loop mode — give "once"'],
+    ['loop: false', of((p) => p.play('c', { loop: odd(false) })), 'false is not a loop mode. Use "once"'],
     ['loop: null', of((p) => p.play('c', { loop: odd(null) })), 'null is not a loop mode'],
     ['loop: {}', of((p) => p.play('c', { loop: odd({}) })), '{} has no loop mode'],
-    ['a member of loop', of((p) => p.play('c', { loop: odd({ mode: 'loop', cuont: 2 }) })), 'did you mean "count"?'],
+    ['a member of loop', of((p) => p.play('c', { loop: odd({ mode: 'loop', cuont: 2 }) })), 'Did you mean "count"?'],
     ['count NaN', of((p) => p.play('c', { loop: { mode: 'loop', count: NaN } })), 'the count NaN of loop'],
     ['count −3', of((p) => p.play('c', { loop: { mode: 'loop', count: -3 } })), 'the count -3 of loop'],
-    ['vary.rate', of((p) => p.play('c', { vary: { rate: NaN } })), 'vary.rate NaN is not in 0–1'],
-    ['vary.ofset', of((p) => p.play('c', { vary: odd({ ofset: 1 }) })), 'did you mean "offset"?'],
+    ['vary.rate', of((p) => p.play('c', { vary: { rate: NaN } })), 'vary.rate NaN is not from 0 to 1'],
+    ['vary.ofset', of((p) => p.play('c', { vary: odd({ ofset: 1 }) })), 'Did you mean "offset"?'],
     ['no name', of((p) => p.play(odd(undefined))), 'has no clip undefined'],
-    ['no options', of((p) => p.play('c', odd(null))), 'play was given null as options'],
+    ['no options', of((p) => p.play('c', odd(null))), 'play expects an object as options, found null'],
     ['a layer', of((p) => p.play('c', { layer: odd(3) })), 'the layer 3 is not a name'],
     ['an unparsed document', () => new Player(odd(document)), 'new Player(parseReel(document))'],
-    ['an option of Player', () => make({ csat: {} }), 'Player has no option "csat" — did you mean "cast"?'],
-    ['a null cast object', () => make({ cast: { hero: null } }), 'the role "hero" was given null instead of an object'],
+    ['an option of Player', () => make({ csat: {} }), 'unknown option "csat" of Player. Did you mean "cast"?'],
+    ['a null cast object', () => make({ cast: { hero: null } }), 'the role "hero" expects an object, found null'],
     ['a position', of((p) => p.place({ position: odd({ x: 1, y: 2 }) })), '{"x":1,"y":2} is not a valid position'],
     ['rotation 1e300', of((p) => p.place({ rotation: 1e300 })), '1e+300 is not a valid rotation'],
-    ['seek NaN', of((p) => p.play('c').seek(NaN)), 'seek NaN is not a time'],
-    ['never lands', of((p) => p.play('c', { from: 0.5, until: 0.25 })), 'until, at 0.25 s, lies behind from, at 0.5 s'],
-    ['rate 1e24', of((p) => p.play('c', { rate: 1e24 })), '1e+24 is not a rate'],
+    ['seek NaN', of((p) => p.play('c').seek(NaN)), 'seek NaN is not a valid time'],
+    ['never lands', of((p) => p.play('c', { from: 0.5, until: 0.25 })), 'until, at 0.25 s, is behind from, at 0.5 s'],
+    ['rate 1e24', of((p) => p.play('c', { rate: 1e24 })), '1e+24 is not a valid rate'],
     [
       'an ease that gives nothing',
       of((p) => p.gauge('g', { clip: 'c', ease: odd(() => undefined) })),
-      'ease gives undefined at 0',
+      'ease returns undefined at 0',
     ],
-    ['an ease by name', of((p) => p.gauge('g', { clip: 'c', ease: odd('quad-out') })), 'ease was given "quad-out"'],
-    ['an option of a gauge', of((p) => p.gauge('g', odd({ clip: 'c', sped: 1 }))), 'did you mean "speed"?'],
+    ['an ease by name', of((p) => p.gauge('g', { clip: 'c', ease: odd('quad-out') })), 'ease is "quad-out"'],
+    ['an option of a gauge', of((p) => p.gauge('g', odd({ clip: 'c', sped: 1 }))), 'Did you mean "speed"?'],
     [
       'an option of a trail',
       of((p) => p.gauge('g', { clip: 'c', trail: odd({ clip: 'c', dely: 1 }) })),
-      'did you mean "delay"?',
+      'Did you mean "delay"?',
     ],
     ['following nothing', of((p) => p.follow(odd(5))), '5 cannot be followed'],
-    ['quatOf', () => quatOf([NaN, 0, 0]), '[null,0,0] is not turns in degrees'],
-    ['an angle', () => distance({ kind: 'box', center: [0, 0], size: [1, 1], angle: NaN }, odd({})), 'is not a box'],
+    ['quatOf', () => quatOf([NaN, 0, 0]), '[null,0,0] is not a list of angles in degrees'],
+    ['an angle', () => distance({ kind: 'box', center: [0, 0], size: [1, 1], angle: NaN }, odd({})), 'is not a valid box'],
     ['an easing', () => easing(odd(undefined)), 'undefined is not an easing'],
     ['progress', () => easing('sine-in')(NaN), 'the progress NaN is not a finite number'],
-    ['a crowd’s loop', () => new Crowd(reel).add('c', { loop: odd({ mode: 'lop' }) }), 'did you mean "loop"?'],
+    ['a crowd’s loop', () => new Crowd(reel).add('c', { loop: odd({ mode: 'lop' }) }), 'Did you mean "loop"?'],
   ])('%s', (_, call, message) => {
     expect(call).toThrow(message);
   });
@@ -73,8 +73,8 @@ describe('a call that is wrong throws at once, and says what to do', () => {
     const world = new HitWorld().add('hero', player);
     player.play('c');
     world.tick(0.1);
-    expect(() => player.tick(0.1)).toThrow('which a hit world ticks already');
-    expect(() => new HitWorld().add('hero', player)).toThrow('is in another world');
+    expect(() => player.tick(0.1)).toThrow('which a hit world already ticks');
+    expect(() => new HitWorld().add('hero', player)).toThrow('is already in another hit world');
     expect(player.time).toBe(0.1);
     world.remove('hero');
     player.tick(0.1);
@@ -86,13 +86,13 @@ test('what is probably meant otherwise is warned of', () => {
   const warnings: string[] = [];
   const onWarning = ({ message }: UnspoolError) => warnings.push(message);
   const player = make({ onWarning, cast: { hero: { x: 1, y: 2 } } });
-  expect(warnings.splice(0)).toEqual([expect.stringContaining('has x and y, and no position')]);
+  expect(warnings.splice(0)).toEqual([expect.stringContaining('has x and y but no position')]);
   player.layer('upper');
   player.play('c', { layer: 'upper' });
   player.play('c', { layer: 'legs' });
   expect(warnings).toEqual([]);
   player.play('c', { layer: 'uper' });
-  expect(warnings).toEqual([expect.stringContaining('did you mean "upper"?')]);
+  expect(warnings).toEqual([expect.stringContaining('Did you mean "upper"?')]);
 });
 
 test('huge angles end, and are taken as what is left of whole turns', () => {
@@ -124,7 +124,7 @@ describe('a frame that lasts a little less than nothing', () => {
 
   test.each([-0.11, -1, NaN, Infinity, -Infinity, undefined])('but %j is refused', (dt) => {
     for (const one of [new Player(reel), new Crowd(reel), new HitWorld()])
-      expect(() => one.tick(dt as number)).toThrow(/tick was given .*a finite number, 0 or more/);
+      expect(() => one.tick(dt as number)).toThrow(/tick expects the elapsed seconds, found .*a finite number of 0 or more/);
   });
 });
 
@@ -143,24 +143,24 @@ describe('an object that cannot be written to is refused when the player is made
   }
   const style = () => Object.defineProperty({}, Symbol.toStringTag, { value: 'CSSStyleDeclaration' });
   test.each<[string, object, string]>([
-    ['frozen', Object.freeze({}), 'its position: it is frozen, and has no position'],
-    ['whose rotation is read-only', new Fixed(), 'its rotation: its rotation is read-only'],
+    ['frozen', Object.freeze({}), 'position: it is frozen and has no position'],
+    ['whose rotation is read-only', new Fixed(), 'rotation: its rotation is read-only'],
     [
       'whose position is frozen',
       { position: Object.freeze({ x: 0, y: 0 }) },
-      'its position: its position.x is read-only',
+      'position: its position.x is read-only',
     ],
-    ['whose position is a text', { position: '' }, 'its position: its position is no object'],
-    ['whose tint is a number', { tint: 0xffffff }, 'its tint: its tint is no object'],
+    ['whose position is a text', { position: '' }, 'position: its position is not an object'],
+    ['whose tint is a number', { tint: 0xffffff }, 'tint: its tint is not an object'],
     [
       'with something of its own that is frozen',
       { weights: Object.freeze({}) },
-      'its weights.bulge: it is frozen, and has no bulge',
+      'weights.bulge: it is frozen and has no bulge',
     ],
-    ['the style of an element', style(), 'its position: it is a CSSStyleDeclaration of a page'],
+    ['the style of an element', style(), 'position: it is a DOM CSSStyleDeclaration'],
   ])('one %s', (_, claw, message) => {
     expect(() => new Player(moved, { cast: { claw } })).toThrow(
-      `the object of the role "claw" cannot be given ${message}`,
+      `the object of the role "claw" cannot take the property ${message}`,
     );
     expect(() => new Player(moved, { cast: { claw } })).toThrow(UnspoolError);
     // An adapter of the game's own knows better.

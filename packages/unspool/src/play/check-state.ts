@@ -20,20 +20,21 @@ function refuse(message: string, hint: string): never {
  */
 export function checkState(state: PlayerState, reel: Reel, gauges: readonly { readonly name: string }[]): void {
   if (typeof state !== 'object' || (state as PlayerState | null)?.saved !== STATE_VERSION)
-    refuse(`${show(state)} was not written by save`, 'give what save returned');
+    refuse(`${show(state)} is not a saved state`, 'pass what save() returned');
   const { check, ...all } = state;
-  if (check !== digest(all)) refuse('the state was changed since it was saved', 'give what save returned, unchanged');
-  const hint = 'restore it into a player of that reel';
+  if (check !== digest(all)) refuse('the saved state was modified', 'pass what save() returned, unmodified');
+  const hint = 'restore it into a player of the same reel';
   if (state.reel !== reel.name)
-    refuse(`the state is of the reel ${show(state.reel)}, and this is ${reel.message}`, hint);
-  if (state.layout !== layoutDigest(reel)) refuse('the reel has other properties than when the state was saved', hint);
+    refuse(`the state belongs to the reel ${show(state.reel)}, not to ${reel.message}`, hint);
+  if (state.layout !== layoutDigest(reel))
+    refuse('the properties of the reel have changed since the state was saved', hint);
   for (const { voices, queue, gone, fallback } of state.layers) {
     for (const one of [...voices, ...queue, ...(gone ? [gone] : [])]) checkClip(one, reel);
     if (fallback && !Object.hasOwn(reel.facts.chains, fallback.name)) reel.clip(fallback.name);
   }
   for (const [name] of state.gauges)
     if (!gauges.some((gauge) => gauge.name === name))
-      refuse(`the state has a gauge ${show(name)}, and the player has none`, 'make it first');
+      refuse(`the state has a gauge ${show(name)} that the player does not have`, 'create it first');
 }
 
 function checkClip({ clip, settings }: PlaybackState, reel: Reel): void {

@@ -8,11 +8,11 @@ import { show } from '../errors/show.js';
 export function secondsInside(clip: Clip, time: Time, what: string, most = clip.duration): number {
   const seconds = toSeconds(time, clip.fps, what);
   if (seconds >= 0 && seconds <= most) return seconds;
-  const outside = most === clip.duration ? ` the clip ${show(clip.name)}, which goes from 0 to ${most} s` : '';
+  const outside = most === clip.duration ? ` the clip ${show(clip.name)}, which lasts from 0 to ${most} s` : '';
   throw new RangeError(
     outside
-      ? `${what} ${show(time)} lies outside${outside}. Give a time inside it.`
-      : `${what} ${show(time)} is no length of time. Give 0 or more.`,
+      ? `${what} ${show(time)} is outside${outside}. Use a time inside it.`
+      : `${what} ${show(time)} is not a valid length of time. Use 0 or more.`,
   );
 }
 
@@ -43,7 +43,7 @@ export function momentWithin(
   const at = momentInside(clip, moment, what, edge);
   if (at >= low && at <= high) return at;
   throw new RangeError(
-    `${what} ${show(moment)} lies outside what is played of ${show(clip.name)}, from ${low} to ${high} s. Give a time inside it.`,
+    `${what} ${show(moment)} is outside the played range of ${show(clip.name)}, ${low} to ${high} s. Use a time inside it.`,
   );
 }
 
@@ -57,7 +57,7 @@ export function windowOf(clip: Clip, span: string | undefined): readonly [low: n
 
 export function weightOf(weight: number): number {
   if (typeof weight === 'number' && weight >= 0 && weight <= 1) return weight;
-  throw new UnspoolError('play/weight', `the weight ${show(weight)} is not in 0–1`, 'give a number from 0 to 1');
+  throw new UnspoolError('play/weight', `the weight ${show(weight)} is not from 0 to 1`, 'use a number from 0 to 1');
 }
 
 /** The fastest that a clip is played, forwards or backwards. */
@@ -65,5 +65,5 @@ export const MAX_RATE = 1e6;
 
 export function rateOf(rate: number): number {
   if (typeof rate === 'number' && Math.abs(rate) <= MAX_RATE) return rate;
-  throw new UnspoolError('play/rate', `${show(rate)} is not a rate`, 'give a number within ±1e6, as 1');
+  throw new UnspoolError('play/rate', `${show(rate)} is not a valid rate`, 'use a number within ±1e6, such as 1');
 }

@@ -80,7 +80,7 @@ export class Dispatcher extends Clock implements PlaybackHost {
   handlersOf(type: EventType): Set<(event: never) => void> {
     if (!EVENT_TYPES.includes(type)) {
       const hint = suggest(String(type), EVENT_TYPES);
-      throw new UnspoolError('play/unknown-event', `no event is called ${show(type)}`, hint);
+      throw new UnspoolError('play/unknown-event', `unknown event ${show(type)}`, hint);
     }
     this.#handlers ??= new Map();
     let handlers = this.#handlers.get(type);
@@ -170,8 +170,8 @@ export class Dispatcher extends Clock implements PlaybackHost {
     const handlers = this.#handlers?.get(event.type);
     if (!handlers) return;
     if (this.#depth > MAX_DEPTH) {
-      const message = `handlers call each other ${MAX_DEPTH} deep, the last of ${this.lastEvent}`;
-      this.fail(new UnspoolError('play/circle', message, 'does a handler do again what calls it?'));
+      const message = `event handlers are nested ${MAX_DEPTH} deep, the last one for ${this.lastEvent}`;
+      this.fail(new UnspoolError('play/circle', message, 'check for a handler that triggers its own event'));
       return;
     }
     this.isSampled = false;

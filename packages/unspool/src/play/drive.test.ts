@@ -81,8 +81,8 @@ describe('a gauge', () => {
     expect([gauge.value, shown(player)]).toEqual([120, 1.6]);
     gauge.value = 1e9;
     expect(gauge.value).toBe(150);
-    expect(() => gauge.resize({ max: 0 })).toThrow('max above min');
-    expect(() => (gauge.value = NaN)).toThrow('was given NaN');
+    expect(() => gauge.resize({ max: 0 })).toThrow('max greater than min');
+    expect(() => (gauge.value = NaN)).toThrow('the value NaN');
     expect(gauge.max).toBe(150);
     gauge.jump(90);
     gauge.resize({ max: 300 });
@@ -111,7 +111,7 @@ describe('a gauge', () => {
     gauge.value = 0;
     player.tick(2);
     expect(player.gauge('air')).toBe(gauge);
-    expect(() => player.gauge('iar')).toThrow('did you mean "air"?');
+    expect(() => player.gauge('iar')).toThrow('Did you mean "air"?');
     expect(() => player.gauge('air', { clip: 'air' })).toThrow('already');
   });
 });
@@ -187,7 +187,7 @@ describe('a facing', () => {
     const player = new Player(reel);
     expect(player.face('aim', [0, 1]).clip.name).toBe('right');
     expect(player.face('aim', [-1, -1], { margin: 0 }).clip.name).toBe('up');
-    expect(() => player.face('wlak', [1, 0])).toThrow('no facing "wlak" — did you mean "walk"?');
+    expect(() => player.face('wlak', [1, 0])).toThrow('no facing "wlak". Did you mean "walk"?');
     expect(() => player.face('walk', [NaN, 0])).toThrow('is not a direction');
   });
 });

@@ -59,10 +59,10 @@ export class Faces<N extends ReelNames = ReelNames> {
       throw new UnspoolError(
         'play/direction',
         `${show(direction)} is not a direction`,
-        'give [x, y], two finite numbers',
+        'use [x, y], two finite numbers',
       );
     if (!(margin >= 0 && margin <= 180))
-      throw new UnspoolError('play/direction', `the margin ${show(margin)} is not in 0–180`, 'give degrees');
+      throw new UnspoolError('play/direction', `the margin ${show(margin)} is not from 0 to 180`, 'use degrees');
     // A length of 0 is no direction: it goes on facing where it did.
     if (x !== 0 || y !== 0) this.direction = [x, y];
     const known = this.playing.get(layer.name);

@@ -35,7 +35,7 @@ export class Follow {
     if (typeof source !== 'object' || (source as unknown) === null)
       throw new UnspoolError('play/follow', `${show(source)} cannot be followed`, HINT);
     if (!Array.isArray(offset) || offset.length !== 2 || !offset.every(Number.isFinite))
-      throw new UnspoolError('play/follow', `${show(offset)} is not an offset`, 'give [x, y], two finite numbers');
+      throw new UnspoolError('play/follow', `${show(offset)} is not an offset`, 'use [x, y], two finite numbers');
     this.position();
   }
 
@@ -59,9 +59,9 @@ export class Follow {
       at[0] = typeof position?.x === 'number' ? position.x : NaN;
       at[1] = typeof position?.y === 'number' ? position.y : NaN;
     }
-    if (!at.every(Number.isFinite)) throw new UnspoolError('play/follow', 'what is followed has no position', HINT);
+    if (!at.every(Number.isFinite)) throw new UnspoolError('play/follow', 'the followed object has no position', HINT);
     return [at[0]! + this.#offset[0], at[1]! + this.#offset[1]];
   }
 }
 
-const HINT = 'give an object with position { x, y }, a player, or a playback';
+const HINT = 'follow an object with position { x, y }, a player, or a playback';

@@ -81,7 +81,7 @@ class GaugePlayhead implements StageVoice {
     { span, speed, time, ease = (x) => x }: GaugeMotion & { readonly span?: string },
   ) {
     if (speed !== undefined && !(typeof speed === 'number' && speed > 0))
-      throw new UnspoolError('play/gauge', `the speed ${show(speed)} is not a number above 0`, 'give values a second');
+      throw new UnspoolError('play/gauge', `the speed ${show(speed)} is not a number above 0`, 'use units per second');
     checkEase(ease);
     [this.#low, this.#high] = windowOf(clip, span);
     this.#speed = speed;
@@ -150,11 +150,11 @@ class GaugePlayhead implements StageVoice {
 
 /** Throws for an easing that gives no numbers: it would be found out in the middle of a frame. */
 function checkEase(ease: unknown): void {
-  const hint = 'give a function of 0–1, as easing("quad-out")';
-  if (typeof ease !== 'function') throw new UnspoolError('play/gauge', `ease was given ${show(ease)}`, hint);
+  const hint = 'use a function of 0 to 1, such as easing("quad-out")';
+  if (typeof ease !== 'function') throw new UnspoolError('play/gauge', `ease is ${show(ease)}`, hint);
   for (const x of [0, 0.5, 1]) {
     const y: unknown = (ease as (x: number) => unknown)(x);
-    if (!Number.isFinite(y)) throw new UnspoolError('play/gauge', `ease gives ${show(y)} at ${x}`, hint);
+    if (!Number.isFinite(y)) throw new UnspoolError('play/gauge', `ease returns ${show(y)} at ${x}`, hint);
   }
 }
 
@@ -209,13 +209,17 @@ export class Gauge<N extends ReelNames = ReelNames> {
   #check(): void {
     const [min, max]: readonly unknown[] = [this.#min, this.#max];
     if (typeof min === 'number' && typeof max === 'number' && max > min && max - min < Infinity) return;
-    const message = `the gauge ${show(this.name)} goes from ${show(this.#min)} to ${show(this.#max)}`;
-    throw new UnspoolError('play/gauge', message, 'give two finite numbers, max above min');
+    const message = `the gauge ${show(this.name)} has the range ${show(this.#min)} to ${show(this.#max)}`;
+    throw new UnspoolError('play/gauge', message, 'use two finite numbers, max greater than min');
   }
 
   #shareOf(value: number): number {
     if (Number.isNaN(value) || typeof value !== 'number')
-      throw new UnspoolError('play/gauge', `the gauge ${show(this.name)} was given ${show(value)}`, 'give a number');
+      throw new UnspoolError(
+        'play/gauge',
+        `the value ${show(value)} of the gauge ${show(this.name)} is not a number`,
+        'use a number',
+      );
     return Math.min(1, Math.max(0, (value - this.#min) / (this.#max - this.#min)));
   }
 
@@ -277,7 +281,7 @@ export class Gauge<N extends ReelNames = ReelNames> {
     checkOptions(ends, ['min', 'max', 'keep'], 'resize');
     const { min = this.#min, max = this.#max, keep = 'value' } = ends;
     if (keep !== 'value' && keep !== 'share')
-      throw new UnspoolError('play/gauge', `keep was given ${show(keep)}`, 'give "value" or "share"');
+      throw new UnspoolError('play/gauge', `keep is ${show(keep)}`, 'use "value" or "share"');
     const before = [this.#min, this.#max] as const;
     [this.#min, this.#max] = [min, max];
     try {

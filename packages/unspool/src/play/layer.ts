@@ -115,8 +115,12 @@ export class Layer<N extends ReelNames = ReelNames> implements PlaybackPlace {
     const busy = this.#current?.active && !this.#isFallback ? this.#current : undefined;
     const before = this.#queue.at(-1) ?? busy;
     if (before?.repeat.count === Infinity && first.settings.wait === 'end') {
-      const message = `${show(name)} would never be played: ${show(before.clip.name)} before it loops for ever`;
-      throw new UnspoolError('play/endless', message, "give that a count, or this { wait: 'loop' }");
+      const message = `${show(name)} would never play: ${show(before.clip.name)} before it loops forever`;
+      throw new UnspoolError(
+        'play/endless',
+        message,
+        "give that clip a count, or enqueue this one with { wait: 'loop' }",
+      );
     }
     if (this.#isFallback) this.clear();
     this.#queue = [...this.#queue, ...made];
@@ -291,9 +295,9 @@ export class Layer<N extends ReelNames = ReelNames> implements PlaybackPlace {
   #make(name: string, options: EnqueueOptions<N>, call: string): Playback<N>[] {
     if (this.#isGone) {
       const message = this.core.isDisposed
-        ? 'the player is disposed of'
-        : `the player has no layer ${show(this.name)} since it was restored`;
-      throw new UnspoolError('play/disposed', message, 'ask the player for the layer again, or make another player');
+        ? 'the player is disposed'
+        : `the layer ${show(this.name)} was removed when the player was restored`;
+      throw new UnspoolError('play/disposed', message, 'get the layer from the player again, or create a new player');
     }
     return makePlaybacks(this.core, this, name, options, call);
   }

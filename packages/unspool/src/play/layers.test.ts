@@ -99,7 +99,7 @@ describe('crossfades', () => {
     expect(get(player)).toBe(5 + 95 * 0.25);
     playback.weight = 1;
     expect(get(player)).toBe(100);
-    expect(() => (playback.weight = 2)).toThrow('0–1');
+    expect(() => (playback.weight = 2)).toThrow('from 0 to 1');
   });
 });
 
@@ -140,14 +140,14 @@ describe('layers', () => {
     player.play('crab', { layer: 'top' });
     player.tick(0.5);
     expect(player.pose.toObject()).toMatchObject({ 'crab.rotation': 45, 'crab.tint': [1, 1, 1, 1], 'claw.glow': 10 });
-    expect(() => player.layer('other', { mask: ['clow'] })).toThrow('did you mean "claw"?');
+    expect(() => player.layer('other', { mask: ['clow'] })).toThrow('Did you mean "claw"?');
     expect(() => player.layer('top', { mask: ['claw'] })).toThrow('another mask');
   });
 
   test('offsets are counted from where the object stands, and go back to it', () => {
     const claw = { glow: 3, scale: { x: 1.5, y: 1 } };
     const player = make({ cast: { claw } });
-    player.tick(0); // the declared rest value is written, once
+    player.tick(0); // the declared rest value was written, once
     expect(claw.glow).toBe(5);
     claw.glow = 40; // the game moves it itself
     player.play('shake');

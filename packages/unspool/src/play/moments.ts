@@ -29,7 +29,7 @@ export function runMoments<N extends ReelNames>({ layers, gauges, frame }: Playe
     if (moments >= MAX_MOMENTS) {
       const last = next ? `clip ${show(next.clip.name)}` : `gauge ${show(gauge!.name)}`;
       const message = `one frame has more than ${MAX_MOMENTS} moments, the last of ${last}: ${frame.lastEvent}`;
-      const hint = 'does a handler play again what calls it? or is one frame very long (see cueLimit)?';
+      const hint = 'check for a handler that triggers its own event, or a very long frame (see cueLimit)';
       frame.fail(new UnspoolError('play/circle', message, hint));
       return;
     }

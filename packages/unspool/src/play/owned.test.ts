@@ -194,7 +194,7 @@ describe('restoring', () => {
     player.restore(state);
     expect(hero).toMatchObject({ position: { x: 30, y: 0 }, scale: { x: 1, y: 1 }, n: 1 });
     expect(player.layers.map(({ name }) => name)).toEqual(['base']);
-    expect(() => over.play('hop')).toThrow('has no layer "over" since it was restored');
+    expect(() => over.play('hop')).toThrow('the layer "over" was removed');
     hero.position.x = 77;
     player.tick(0.1);
     expect(hero.position.x).toBe(77);

@@ -308,7 +308,7 @@ const TURN = new Float64Array(4);
 /** Checks a placement. Throws for an unknown member, or a value that is none. */
 export function checkPlacement(placement: Placement): void {
   if (typeof placement !== 'object' || (placement as Placement | null) === null || Array.isArray(placement))
-    throw new UnspoolError('play/place', `${show(placement)} is not a placement`, HINT);
+    throw new UnspoolError('play/place', `${show(placement)} is not a valid placement`, HINT);
   const { position, rotation, scale, flip, ...others } = placement;
   for (const [name, value] of Object.entries(others)) throw wrong(name, value);
   const are = (value: unknown, ...lengths: readonly number[]) =>
@@ -319,7 +319,7 @@ export function checkPlacement(placement: Placement): void {
   if (flip !== undefined && typeof flip !== 'boolean') throw wrong('flip', flip);
 }
 
-const HINT = 'give { position: [x, y], rotation, scale, flip }, of finite numbers within ±1e100';
+const HINT = 'use { position: [x, y], rotation, scale, flip } with finite numbers within ±1e100';
 
 /** Numbers of a placement stay as far inside what a double holds as those of reels. */
 const MAX_COORDINATE = 1e100;

@@ -88,7 +88,7 @@ describe('a playback that is replaced', () => {
       playback.seek(0.5);
       playback.seek(0, { cues: true });
     });
-    expect(() => player.playback!.seek(0, { cues: true })).toThrow('handlers call each other');
+    expect(() => player.playback!.seek(0, { cues: true })).toThrow('event handlers are nested');
     expect(() => player.tick(0.1)).not.toThrow();
   });
 });
@@ -124,7 +124,7 @@ describe('gauges', () => {
     hero.x = 77;
     player.tick(1);
     expect(hero.x).toBe(77);
-    expect(() => player.gauge('g')).toThrow('there is no gauge');
+    expect(() => player.gauge('g')).toThrow('unknown gauge');
   });
 });
 
@@ -324,7 +324,7 @@ test('hits are saved with the players that they belong to: none is hit again aft
     position: [12, 0],
   });
   expect(names(after.tick(0.7))).toEqual([]);
-  expect(() => after.restore({ time: NaN, places: [], bodies: [] })).toThrow('was not written by save');
+  expect(() => after.restore({ time: NaN, places: [], bodies: [] })).toThrow('is not a saved state');
 });
 
 test('a rollback moves nothing through what lies between', () => {

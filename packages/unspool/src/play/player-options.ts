@@ -32,8 +32,8 @@ const OPTIONS = ['cast', 'adapter', 'name', 'seed', 'cueLimit', 'onWarning', 'on
 /** Checks what a player is made of. Throws for what is no reel, an unknown option or role, and values that are none. */
 export function checkPlayer<N extends ReelNames, Target>(reel: Reel<N>, options: PlayerOptions<N, Target>): void {
   if (!(reel instanceof Reel)) {
-    const message = `a player was given ${show(reel)} instead of a reel`;
-    throw new UnspoolError('play/no-reel', message, 'read the document first: new Player(parseReel(document))');
+    const message = `expected a reel, found ${show(reel)}`;
+    throw new UnspoolError('play/no-reel', message, 'parse the document first: new Player(parseReel(document))');
   }
   checkOptions(options, OPTIONS, 'Player');
   const { cast = {}, seed = 1, cueLimit = Infinity } = options;
@@ -44,12 +44,13 @@ export function checkPlayer<N extends ReelNames, Target>(reel: Reel<N>, options:
   }
   for (const [role, target] of Object.entries(cast)) {
     if (target === undefined || (target !== null && ['object', 'function'].includes(typeof target))) continue;
-    const message = `the role ${show(role)} was given ${show(target)} instead of an object`;
-    throw new UnspoolError('play/cast', message, 'give the object that plays it, or leave the role out');
+    const message = `the role ${show(role)} expects an object, found ${show(target)}`;
+    throw new UnspoolError('play/cast', message, 'pass the object that plays it, or omit the role');
   }
-  if (!Number.isFinite(seed)) throw new UnspoolError('play/seed', `the seed ${show(seed)} is not a number`, 'give one');
+  if (!Number.isFinite(seed))
+    throw new UnspoolError('play/seed', `the seed ${show(seed)} is not a number`, 'use a number');
   if (!(cueLimit >= 0))
-    throw new UnspoolError('play/cue-limit', `the cueLimit ${show(cueLimit)} is not a number ≥ 0`, 'give one');
+    throw new UnspoolError('play/cue-limit', `the cueLimit ${show(cueLimit)} is not a number ≥ 0`, 'use a number');
 }
 
 /** Throws for an object that its adapter cannot write to: here, and not in the first frame that does. */
@@ -62,9 +63,8 @@ export function checkTargets<Target>(
     const target = targets[reel.roles.indexOf(slot.role)];
     const why = target === undefined || isShape(slot.kind) ? undefined : adapter.refuse?.(target, slot);
     if (why === undefined) continue;
-    const message = `the object of the role ${show(slot.role)} cannot be given its ${slot.property}: ${why}`;
-    const hint =
-      'give a plain object, or an adapter that writes to yours: { adapter: { write(object, values, binding) { … } } }';
+    const message = `the object of the role ${show(slot.role)} cannot take the property ${slot.property}: ${why}`;
+    const hint = 'pass a plain object, or an adapter: { adapter: { write(object, values, binding) { … } } }';
     throw new UnspoolError('play/cast', message, hint);
   }
 }
@@ -76,8 +76,8 @@ export function warnOfFlat(reel: Reel, targets: readonly unknown[], warn: (probl
     const flat = target as { x?: unknown; y?: unknown; position?: unknown } | undefined;
     if (typeof flat?.x !== 'number' || typeof flat.y !== 'number' || flat.position !== undefined) return;
     if (!reel.layout.find(`${role}.position`)) return;
-    const message = `the object of the role ${show(role)} has x and y, and no position: its position is written to position.x and position.y`;
-    warn(new UnspoolError('play/flat-object', message, 'give it position: { x, y }, or the player an adapter'));
+    const message = `the object of the role ${show(role)} has x and y but no position; the player writes position.x and position.y`;
+    warn(new UnspoolError('play/flat-object', message, 'give it position: { x, y }, or use an adapter'));
   });
 }
 
@@ -87,6 +87,6 @@ export function warnOnConsole({ message }: UnspoolError): void {
 }
 
 export function ticked(name: string): Error {
-  const message = `tick was called on the player ${show(name)}, which a hit world ticks already`;
-  return new UnspoolError('play/ticked-twice', message, 'tick the world alone, or take the player out of it');
+  const message = `tick was called on the player ${show(name)}, which a hit world already ticks`;
+  return new UnspoolError('play/ticked-twice', message, 'tick only the world, or remove the player from it');
 }

@@ -198,7 +198,7 @@ describe('handlers', () => {
     player.stop();
     await expect(playback.ended).resolves.toBe('stop');
     expect(heard.mock.calls.flat()).toEqual(['cue ready', 'cue-start danger', 'cue-end danger', 'stop']);
-    expect(() => playback.seek(2)).toThrow('outside the clip "snap", which goes from 0 to 1 s');
+    expect(() => playback.seek(2)).toThrow('outside the clip "snap", which lasts from 0 to 1 s');
   });
 
   test('an error in one stops neither the others nor the frame, and comes out after it', () => {
@@ -242,12 +242,12 @@ describe('the cast', () => {
 
   test('mistakes in a call say what to do, and change nothing', () => {
     const player = new Player(parseReel(crab as unknown));
-    expect(() => player.play('snpa')).toThrow('has no clip "snpa" — did you mean "snap"?');
-    expect(() => player.play('snap', { form: 1 } as never)).toThrow('no option "form" — did you mean "from"?');
-    expect(() => player.play('snap', { loop: 'pingpong' as never })).toThrow('did you mean "ping-pong"?');
-    expect(() => player.on('cues' as never, () => {})).toThrow('did you mean "cue"?');
-    expect(() => player.tick(NaN)).toThrow('tick was given NaN');
-    expect(() => new Player(parseReel(crab as unknown), { cast: { clow: {} } })).toThrow('did you mean "claw"?');
+    expect(() => player.play('snpa')).toThrow('has no clip "snpa". Did you mean "snap"?');
+    expect(() => player.play('snap', { form: 1 } as never)).toThrow('unknown option "form" of play. Did you mean "from"?');
+    expect(() => player.play('snap', { loop: 'pingpong' as never })).toThrow('Did you mean "ping-pong"?');
+    expect(() => player.on('cues' as never, () => {})).toThrow('Did you mean "cue"?');
+    expect(() => player.tick(NaN)).toThrow('tick expects the elapsed seconds, found NaN');
+    expect(() => new Player(parseReel(crab as unknown), { cast: { clow: {} } })).toThrow('Did you mean "claw"?');
   });
 });
 

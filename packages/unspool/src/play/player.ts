@@ -120,7 +120,11 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
       for (const masked of options.mask ?? []) this.#checkMask(masked);
       layer = this.#core.addLayer(name, options.mask);
     } else if (options.mask && options.mask.join() !== layer.mask?.join()) {
-      throw new UnspoolError('play/mask', `the layer ${show(name)} has another mask`, 'give it when it is first used');
+      throw new UnspoolError(
+        'play/mask',
+        `the layer ${show(name)} has another mask`,
+        'pass the mask when the layer is first used',
+      );
     }
     if (options.weight !== undefined) layer.weight = options.weight;
     return layer;
@@ -131,7 +135,7 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
     checkOptions(options, Object.keys(options ?? {}), 'play');
     const { layer: name } = options;
     if (name !== undefined && typeof name !== 'string')
-      throw new UnspoolError('play/layer', `the layer ${show(name)} is not a name`, 'give a string');
+      throw new UnspoolError('play/layer', `the layer ${show(name)} is not a name`, 'use a string');
     const { layers } = this.#core;
     const isNew = name !== undefined && !layers.some((one) => one.name === name);
     const close =
@@ -141,16 +145,14 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
         layers.slice(1).map((one) => one.name),
       );
     if (typeof close === 'string') {
-      const message = `${show(name)} makes a new layer above all others; did you mean ${show(close)}?`;
-      this.#stage.warn(
-        new UnspoolError('play/new-layer', message, `call player.layer(${show(name)}) before, if it is meant`),
-      );
+      const message = `${show(name)} creates a new layer above all others. Did you mean ${show(close)}?`;
+      this.#stage.warn(new UnspoolError('play/new-layer', message, `if not, call player.layer(${show(name)}) first`));
     }
     return this.layer(name);
   }
 
   #disposed(): Error {
-    return new UnspoolError('play/disposed', `the player ${show(this.name)} is disposed of`, 'make another');
+    return new UnspoolError('play/disposed', `the player ${show(this.name)} is disposed`, 'create a new one');
   }
 
   #checkMask(name: string): void {
@@ -159,7 +161,7 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
     const known = role === '*' ? layout.slots.some(({ property }) => property === rest.join('.')) : layout.find(name);
     if (known || roles.includes(name)) return;
     const names = [...roles, ...layout.slots.map((slot) => slot.name)];
-    throw new UnspoolError('play/mask', `${show(name)} is no role or property that is animated`, suggest(name, names));
+    throw new UnspoolError('play/mask', `${show(name)} is not an animated role or property`, suggest(name, names));
   }
 
   /**
@@ -170,8 +172,9 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
     const known = this.#core.gauges.find((one) => one.name === name);
     if (known && !options) return known;
     const names = this.#core.gauges.map((one) => one.name);
-    if (known) throw new UnspoolError('play/gauge', `there is a gauge ${show(name)} already`, 'leave its options out');
-    if (!options) throw new UnspoolError('play/gauge', `there is no gauge ${show(name)}`, suggest(name, names));
+    if (known)
+      throw new UnspoolError('play/gauge', `the gauge ${show(name)} already exists`, 'omit the options to get it');
+    if (!options) throw new UnspoolError('play/gauge', `unknown gauge ${show(name)}`, suggest(name, names));
     if (this.#core.isDisposed) throw this.#disposed();
     const gauge = new Gauge<N>(this.#core, name, options);
     this.#core.addGauge(gauge);
@@ -316,7 +319,7 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
 
   #cannotTick(): void {
     if (this.#frame.isRunning)
-      throw new UnspoolError('play/nested-tick', 'tick was called inside a handler', 'call it once a frame');
+      throw new UnspoolError('play/nested-tick', 'tick was called inside an event handler', 'call it once per frame');
     if (!this.#core.isDisposed) throw ticked(this.name);
   }
 

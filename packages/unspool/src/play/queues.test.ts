@@ -209,7 +209,7 @@ test('queues play what the slow twin says, and tell it at the same times', () =>
           const last =
             twin.queue.at(-1)?.name ?? (twin.isBusy && !twin.current!.isFallback ? twin.current!.name : undefined);
           const isRefused = last !== undefined && twin.whole(last) === Infinity && one.wait === 'end';
-          if (isRefused) expect(() => player.enqueue(one.name, { wait: 'end' })).toThrow('would never be played');
+          if (isRefused) expect(() => player.enqueue(one.name, { wait: 'end' })).toThrow('would never play');
           if (isRefused) continue;
           player.enqueue(one.name, { wait: one.wait });
         } else if (one.call === 'play') player.play(one.name, { back: one.back });

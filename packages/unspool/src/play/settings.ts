@@ -153,31 +153,39 @@ function shifted(from: number | undefined, seconds: number, low: number, high: n
 function checkLanding(clip: Clip, from: number, until: number, { count }: Repeat, speed: number): void {
   if (count > 1 || (until - from) * Math.sign(speed) >= 0) return;
   throw new RangeError(
-    `${show(clip.name)} never lands: until, at ${until} s, lies behind from, at ${from} s, in the direction of play. Exchange them, or play it with rate: ${speed > 0 ? -1 : 1}.`,
+    `${show(clip.name)} never arrives: until, at ${until} s, is behind from, at ${from} s, in the direction of play. Swap them, or use rate: ${speed > 0 ? -1 : 1}.`,
   );
 }
 
 /** Throws for options that are no object, and for an unknown one. */
 export function checkOptions(options: object, known: readonly string[], call: string): void {
   if (typeof options !== 'object' || (options as object | null) === null || Array.isArray(options))
-    throw new UnspoolError('play/options', `${call} was given ${show(options)} as options`, 'give an object, as {}');
+    throw new UnspoolError(
+      'play/options',
+      `${call} expects an object as options, found ${show(options)}`,
+      'pass an object such as {}',
+    );
   for (const option of Object.keys(options)) {
     if (known.includes(option)) continue;
-    throw new UnspoolError('play/unknown-option', `${call} has no option ${show(option)}`, suggest(option, known));
+    throw new UnspoolError('play/unknown-option', `unknown option ${show(option)} of ${call}`, suggest(option, known));
   }
 }
 
 /** A loop mode as a call gives it; checked. */
 export function repeatGiven(loop: LoopDocument): Repeat {
-  const hint = 'give "once", "loop", "ping-pong", or { mode: "loop", count: 3 }';
+  const hint = 'use "once", "loop", "ping-pong" or { mode: "loop", count: 3 }';
   const message = loop as unknown;
   if (typeof message === 'object' && message !== null && !Array.isArray(message)) {
     const { mode, count, ...others } = message as { mode?: unknown; count?: unknown };
     const unknown = Object.keys(others)[0];
     if (unknown !== undefined)
-      throw new UnspoolError('play/loop', `loop has no member ${show(unknown)}`, suggest(unknown, ['mode', 'count']));
+      throw new UnspoolError(
+        'play/loop',
+        `unknown member ${show(unknown)} of loop`,
+        suggest(unknown, ['mode', 'count']),
+      );
     const isCount = count === undefined || (typeof count === 'number' && count >= 0);
-    if (!isCount) throw new UnspoolError('play/loop', `the count ${show(count)} of loop is not a number ≥ 0`, hint);
+    if (!isCount) throw new UnspoolError('play/loop', `the count ${show(count)} of loop is not 0 or more`, hint);
     if (typeof mode !== 'string') throw new UnspoolError('play/loop', `${show(message)} has no loop mode`, hint);
     oneOf(mode, LOOP_MODES, 'loop', 'loop mode');
   } else if (typeof message === 'string') oneOf(message, LOOP_MODES, 'loop', 'loop mode');
@@ -187,20 +195,20 @@ export function repeatGiven(loop: LoopDocument): Repeat {
 
 function shareOf(share: number | undefined, what: string): number {
   if (share === undefined || (share >= 0 && share <= 1)) return share ?? 0;
-  throw new UnspoolError('play/vary', `${what} ${show(share)} is not in 0–1`, 'give a number from 0 to 1');
+  throw new UnspoolError('play/vary', `${what} ${show(share)} is not from 0 to 1`, 'use a number from 0 to 1');
 }
 
 function finite(n: number, what: string): number {
   if (Number.isFinite(n)) return n;
-  throw new UnspoolError('play/vary', `${what} ${show(n)} is not a finite number`, 'give a number');
+  throw new UnspoolError('play/vary', `${what} ${show(n)} is not a finite number`, 'use a number');
 }
 
 function flagOf(flag: boolean | undefined, what: string): boolean {
   if (flag === undefined || typeof flag === 'boolean') return flag ?? false;
-  throw new UnspoolError('play/options', `${what} ${show(flag)} is not true or false`, 'give true or false');
+  throw new UnspoolError('play/options', `${what} ${show(flag)} is not true or false`, 'use true or false');
 }
 
 function oneOf(value: string, known: readonly string[], code: string, what: string): void {
   if (known.includes(value)) return;
-  throw new UnspoolError(`play/${code}`, `no ${what} is called ${show(value)}`, suggest(String(value), known));
+  throw new UnspoolError(`play/${code}`, `unknown ${what} ${show(value)}`, suggest(String(value), known));
 }

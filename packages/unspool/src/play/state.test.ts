@@ -136,15 +136,15 @@ describe('saving and restoring', () => {
       parseReel<unknown>({ ...document, chains: {}, facings: {}, clips: Object.fromEntries(clips) }),
     );
     const bent = { ...copy(before), seed: 7 };
-    expect(() => player.restore(other.save())).toThrow('is of the reel "jelly", and this is the reel "crab"');
-    expect(() => player.restore({} as PlayerState)).toThrow('was not written by save');
-    expect(() => player.restore(null as unknown as PlayerState)).toThrow('was not written by save');
+    expect(() => player.restore(other.save())).toThrow('belongs to the reel "jelly", not to the reel "crab"');
+    expect(() => player.restore({} as PlayerState)).toThrow('is not a saved state');
+    expect(() => player.restore(null as unknown as PlayerState)).toThrow('is not a saved state');
     expect(() => player.restore(steaming.save())).toThrow('has a gauge "steam"');
-    expect(() => player.restore(bent)).toThrow('was changed since it was saved');
+    expect(() => player.restore(bent)).toThrow('was modified');
     // What JSON writes as null is not null.
     for (const lost of [Infinity, NaN])
-      expect(() => player.restore({ ...copy(before), place: lost } as never)).toThrow('was changed since it was saved');
-    expect(() => without.restore(before)).toThrow('has no clip "step" — did you mean "stpe"?');
+      expect(() => player.restore({ ...copy(before), place: lost } as never)).toThrow('was modified');
+    expect(() => without.restore(before)).toThrow('has no clip "step". Did you mean "stpe"?');
     expect(copy(player.save())).toEqual(before);
   });
 });

@@ -45,8 +45,8 @@ export class SharedObject {
       this.#reported.add(key);
       // It is found by the one that writes first: the other has written since, so it comes later in a frame.
       const [one, two] = [`${show(writer.name)} (clip ${show(clip)})`, `${show(other.name)} (clip ${show(theirClip)})`];
-      const message = `two players write ${show(property)} of one object in one frame: ${one} and ${two}, which comes later and wins`;
-      writer.warn(new UnspoolError('play/two-owners', message, 'play both clips in one player, on two layers'));
+      const message = `two players write ${show(property)} of the same object in one frame: ${one} and ${two}; the later one wins`;
+      writer.warn(new UnspoolError('play/two-owners', message, 'play both clips in one player on two layers'));
     }
   }
 }

@@ -83,7 +83,7 @@ function finish(diagnostics: Diagnostics, check: (diagnostics: Diagnostics) => C
 function checkDocument(value: unknown, diagnostics: Diagnostics): CheckedReel | undefined {
   const { report } = diagnostics;
   if (typeof value !== 'object' || value === null || Array.isArray(value)) {
-    report('reel/type', [], { expected: 'a reel, which is an object', value });
+    report('reel/type', [], { expected: 'an object (the reel)', value });
     return undefined;
   }
   const unusable: Path[] = [];

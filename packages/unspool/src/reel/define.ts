@@ -107,7 +107,7 @@ export function defineReel<const R extends string, const C extends readonly AnyD
 ): DefinedReel<R, C> {
   const clips: Record<string, unknown> = {};
   for (const { name, document } of draft.clips) {
-    if (Object.hasOwn(clips, name)) throw new TypeError(`two clips are called ${JSON.stringify(name)}; rename one`);
+    if (Object.hasOwn(clips, name)) throw new TypeError(`two clips have the name ${JSON.stringify(name)}. Rename one.`);
     clips[name] = document;
   }
   return { unspool: 1, ...draft, clips } as unknown as DefinedReel<R, C>;

@@ -1,3 +1,4 @@
+import { withHint } from '../errors/sentence.js';
 import { UnspoolError } from '../errors/error.js';
 import { pointerOf, type TextLocations } from './text-locations.js';
 import {
@@ -93,7 +94,7 @@ export function adviceOf(
 /** One diagnostic on one line: `crab.reel.json:12:9: error: no role … — did you mean …? [reel/unknown-role]`. */
 export function formatDiagnostic(one: Diagnostic): string {
   const place = one.line === undefined ? one.path || '(whole reel)' : `${one.line}:${one.column}`;
-  return `${one.source ?? 'reel'}:${place}: ${one.severity}: ${one.message} — ${one.hint} [${one.code}]`;
+  return `${one.source ?? 'reel'}:${place}: ${one.severity}: ${withHint(one.message, one.hint)} [${one.code}]`;
 }
 
 /** Thrown for a reel with errors, after all of it was read: `diagnostics` has everything that was found. */

@@ -30,7 +30,7 @@ export function findJsonError(text: string): JsonError {
     expected = next;
     end = at + token.length;
   }
-  return { message: 'it ends before all its brackets and quotes are closed', offset: end };
+  return { message: 'unexpected end: a bracket or quote is not closed', offset: end };
 }
 
 function skip(text: string, at: number): number {
@@ -65,19 +65,19 @@ function follow(token: string, expected: Expected, stack: ('{' | '[')[]): Expect
 function say(text: string, at: number, before: number, expected: Expected): JsonError {
   const rest = text.slice(at, at + 64);
   if (/^[}\]]/.test(rest) && text[before - 1] === ',') {
-    return { message: 'a comma stands before a closing bracket', offset: before - 1 };
+    return { message: 'trailing comma before a closing bracket', offset: before - 1 };
   }
-  if (/^[}\]]/.test(rest)) return { message: `the bracket ${rest[0]} closes nothing that is open here`, offset: at };
-  if (/^\/[/*]/.test(rest)) return { message: 'it has a comment, which JSON does not know', offset: at };
-  if (rest.startsWith("'")) return { message: 'texts stand in double quotes', offset: at };
+  if (/^[}\]]/.test(rest)) return { message: `unexpected closing bracket ${rest[0]}`, offset: at };
+  if (/^\/[/*]/.test(rest)) return { message: 'comments are not allowed in JSON', offset: at };
+  if (rest.startsWith("'")) return { message: 'strings need double quotes', offset: at };
   if (rest.startsWith('"') && expected.includes('value'))
-    return { message: 'this text is not closed, or has a sign in it that wants a backslash', offset: at };
-  if (expected === 'nothing') return { message: 'it goes on after its end', offset: at };
-  if (expected === ', or end') return { message: 'a comma is missing before this', offset: at };
-  if (expected === ':') return { message: 'a colon is missing between the name and its value', offset: at };
-  if (expected.startsWith('name')) return { message: 'a name in double quotes should stand here', offset: at };
+    return { message: 'unclosed string, or a character that needs a backslash', offset: at };
+  if (expected === 'nothing') return { message: 'unexpected text after the end', offset: at };
+  if (expected === ', or end') return { message: 'missing comma before this', offset: at };
+  if (expected === ':') return { message: 'missing colon between the name and its value', offset: at };
+  if (expected.startsWith('name')) return { message: 'expected a name in double quotes', offset: at };
   const word = /^[+-]?[\w.]+/.exec(rest)?.[0];
   if (word !== undefined)
-    return { message: `${word} is neither a number, true, false, null nor a text in quotes`, offset: at };
-  return { message: `${JSON.stringify(String.fromCodePoint(rest.codePointAt(0)!))} cannot stand here`, offset: at };
+    return { message: `unexpected ${word}: expected a number, true, false, null or a string in quotes`, offset: at };
+  return { message: `${JSON.stringify(String.fromCodePoint(rest.codePointAt(0)!))} is not allowed here`, offset: at };
 }

@@ -13,11 +13,11 @@ const UNKNOWN_MEMBER = 'reel/unknown-member';
 
 /** How a message names what the schema wanted. */
 const EXPECTED: Readonly<Record<string, string>> = {
-  loose_object: 'an object in braces',
-  record: 'an object in braces',
-  array: 'a list in square brackets',
-  strict_tuple: 'a list of two in square brackets',
-  string: 'a text in double quotes',
+  loose_object: 'an object',
+  record: 'an object',
+  array: 'a list',
+  strict_tuple: 'a list of two',
+  string: 'a string',
   number: 'a number',
   boolean: 'true or false',
 };

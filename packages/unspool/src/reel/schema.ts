@@ -11,7 +11,7 @@ import { isTime, NAME } from './names.js';
  * `resolve.ts`. A validation's message here is the code of the problem that it reports.
  */
 const time = jsonAs(v.custom<Time>(isTime, 'reel/time'), {
-  description: 'Seconds, or a text with its unit: "9f" frames, "0.15s", "150ms".',
+  description: 'Seconds, or a string with a unit: "9f" frames, "0.15s", "150ms".',
   anyOf: [{ type: 'number' }, { type: 'string', pattern: '^-?\\d{1,15}(\\.\\d{1,15})?(f|s|ms)$' }],
 });
 

@@ -10,5 +10,5 @@ const BEHIND = 0.1;
 export function frameSeconds(dt: number): number {
   if (dt >= 0 && dt < Infinity) return dt;
   if (dt < 0 && dt >= -BEHIND) return 0;
-  throw new RangeError(`tick was given ${String(dt)}. Give the seconds that went by: a finite number, 0 or more.`);
+  throw new RangeError(`tick expects the elapsed seconds, found ${String(dt)}. Use a finite number of 0 or more.`);
 }

@@ -31,7 +31,7 @@ test('a frame is the double nearest to its fraction of a second, whatever its de
       expect(snapToFrame(whole / fps + 4e-10, fps)).toBe(whole / fps);
     }),
   );
-  expect(() => toSeconds('soon' as never, 60)).toThrow('time "soon" is not a time. Give seconds (0.15)');
+  expect(() => toSeconds('soon' as never, 60)).toThrow('time "soon" is not a valid time. Use seconds (0.15)');
 });
 
 test('many passes later a time inside a clip is as exact as in the first', () => {

@@ -55,7 +55,7 @@ export function toSeconds(time: Time, fps: number, what = 'time'): number {
   const seconds = parseTime(time, fps);
   if (seconds === undefined) {
     throw new RangeError(
-      `${what} ${show(time)} is not a time. Give seconds (0.15) or a text with a unit ('9f', '0.15s', '150ms').`,
+      `${what} ${show(time)} is not a valid time. Use seconds (0.15) or a string with a unit ('9f', '0.15s', '150ms').`,
     );
   }
   return seconds;

@@ -35,7 +35,7 @@ export function readQuat(value: unknown): number[] | undefined {
  * @throws RangeError for what is not three finite numbers within ±1e100, or not an order
  */
 export function quatOf(euler: readonly number[], order: EulerOrder = 'xyz'): number[] {
-  checkNumbers(euler, 3, 'turns in degrees');
+  checkNumbers(euler, 3, 'a list of angles in degrees');
   checkOrder(order);
   return axesOf(order)
     .map((axis) => about(axis, euler[axis]!))
@@ -56,7 +56,7 @@ export function quatOf(euler: readonly number[], order: EulerOrder = 'xyz'): num
  */
 export function eulerOf(quat: readonly number[], order: EulerOrder = 'xyz'): [x: number, y: number, z: number] {
   checkNumbers(quat, 4, 'a quaternion');
-  if (quat.every((n) => n === 0)) throw new RangeError('[0, 0, 0, 0] turns nowhere. Give a quaternion of length 1.');
+  if (quat.every((n) => n === 0)) throw new RangeError('[0, 0, 0, 0] is not a rotation. Use a quaternion of length 1.');
   checkOrder(order);
   const [i, j, k] = axesOf(order) as [number, number, number];
   const sign = (j - i + 3) % 3 === 1 ? 1 : -1;
@@ -72,12 +72,12 @@ export function eulerOf(quat: readonly number[], order: EulerOrder = 'xyz'): [x:
 
 function checkNumbers(numbers: unknown, count: number, what: string): void {
   if (Array.isArray(numbers) && numbers.length === count && Array.from(numbers).every(isNumber)) return;
-  throw new RangeError(`${show(numbers)} is not ${what}. Give a list of ${count} finite numbers.`);
+  throw new RangeError(`${show(numbers)} is not ${what}. Use a list of ${count} finite numbers.`);
 }
 
 function checkOrder(order: unknown): void {
   if ((EULER_ORDERS as readonly unknown[]).includes(order)) return;
-  throw new RangeError(`${show(order)} is not an order of axes. Use one of ${EULER_ORDERS.join(', ')}.`);
+  throw new RangeError(`${show(order)} is not a valid axis order. Use one of ${EULER_ORDERS.join(', ')}.`);
 }
 
 const axesOf = (order: EulerOrder) => Array.from(order, (axis) => 'xyz'.indexOf(axis));

@@ -22,35 +22,35 @@ const CASES: readonly (readonly [code: string, found: ReelDocument, near: ReelDo
     'late-start',
     track('crab.rotation', [{ at: '3f', value: 5 }, { at: '9f', value: 8 }]),
     track('crab.rotation', [{ at: 0, value: 5 }, { at: '9f', value: 8 }]),
-    'crab.rotation begins at 3f, and shows 5 from the start',
+    'the first key of crab.rotation is at 3f, so it shows 5 from the start',
   ],
-  ['dead-end', track('crab.frame', drawings('9f'), { duration: '20f' }), track('crab.frame', drawings('18f'), { duration: '20f' }), 'nothing happens in one from 18f'],
-  ['late-start', track('crab.opacity', [{ at: '3f', value: 0.5 }, { at: '9f', value: 1 }]), track('crab.opacity', [{ at: '3f', value: 1 }, { at: '9f', value: 0 }]), 'crab.opacity begins at 3f'],
-  ['late-start', track('crab.rotation', [{ at: '3f', value: 5 }, { at: '9f', value: 8 }]), { ...track('crab.rotation', [{ at: '3f', value: 5 }, { at: '9f', value: 8 }]), ...roles({ rest: { rotation: 5 } }) }, 'crab.rotation begins at 3f'],
-  ['dead-end', track('crab.rotation', line(0, 9, '18f'), { duration: '20f' }), track('crab.rotation', line(0, 9, '19f'), { duration: '20f' }), 'nothing happens in one from 18f to its end at 20f'],
+  ['dead-end', track('crab.frame', drawings('9f'), { duration: '20f' }), track('crab.frame', drawings('18f'), { duration: '20f' }), 'one does not change from 18f'],
+  ['late-start', track('crab.opacity', [{ at: '3f', value: 0.5 }, { at: '9f', value: 1 }]), track('crab.opacity', [{ at: '3f', value: 1 }, { at: '9f', value: 0 }]), 'the first key of crab.opacity is at 3f'],
+  ['late-start', track('crab.rotation', [{ at: '3f', value: 5 }, { at: '9f', value: 8 }]), { ...track('crab.rotation', [{ at: '3f', value: 5 }, { at: '9f', value: 8 }]), ...roles({ rest: { rotation: 5 } }) }, 'the first key of crab.rotation is at 3f'],
+  ['dead-end', track('crab.rotation', line(0, 9, '18f'), { duration: '20f' }), track('crab.rotation', line(0, 9, '19f'), { duration: '20f' }), 'one does not change from 18f to its end at 20f'],
   ['loop-jump', track('crab.rotation', line(0, 90), loop), track('crab.rotation', line(0, 360), loop), 'it ends at 90 and starts at 0'],
   ['loop-jump', track('crab.opacity', line(0.2, 1), loop), track('crab.opacity', line(0, 0), loop), 'it ends at 1 and starts at 0.2'],
   [
     'loop-kink',
     track('crab.glow', [{ at: 0, value: 0, ease: 'smooth' }, { at: '10f', value: 9, ease: 'quad-in' }, { at: '20f', value: 0 }], loop),
     track('crab.glow', [{ at: 0, value: 0, ease: 'sine-in-out' }, { at: '10f', value: 9, ease: 'sine-in-out' }, { at: '20f', value: 0 }], loop),
-    'changes its speed at once where one begins again: from -108 to',
+    'changes abruptly where one loops: from -108 to',
   ],
   [
     'repeated-frame',
     track('crab.frame', [{ at: 0, frames: [0, 3], each: '5f' }, { at: '20f', value: 0 }], { duration: '25f', loop: 'loop' }),
     track('crab.frame', [{ at: 0, frames: [0, 3], each: '5f' }, { at: '20f', value: 0 }], loop),
-    'one shows cell 0 at its end from 20f, and again when it begins anew',
+    'one ends on cell 0 from 20f and starts on it again',
   ],
   ['opacity-scale', track('crab.opacity', line(0, 128)), track('crab.opacity', line(0, 1)), 'the opacity 128 is shown as 1'],
-  ['long-way', track('crab.rotation', line(350, 10)), track('crab.rotation', line(350, 370)), 'turns -340° from the start to 20f, and the other way round is 20°'],
-  ['off-grid', track('crab.rotation', line(0, 1, '0.166s')), track('crab.rotation', line(0, 1, '0.16s')), 'misses frame 10 by 0.04 of a frame'],
+  ['long-way', track('crab.rotation', line(350, 10)), track('crab.rotation', line(350, 370)), 'turns -340° from the start to 20f; the shorter turn is 20°'],
+  ['off-grid', track('crab.rotation', line(0, 1, '0.166s')), track('crab.rotation', line(0, 1, '0.16s')), 'is 0.04 of a frame off frame 10'],
   ['cue-never', clip({ ...loop, loop: { mode: 'loop', count: 0.5 }, cues: [cue('12f')] }), clip({ ...loop, loop: { mode: 'loop', count: 0.75 }, cues: [cue('12f')] }), 'the cue "hit" at 12f never fires: one ends at 10f'],
   ['cue-twice', clip({ duration: '20f', cues: [cue('5f'), cue('5f')] }), clip({ duration: '20f', cues: [cue('5f'), cue('5f', 'other')] }), 'the cue "hit" fires twice at 5f'],
-  ['cue-twice', clip({ ...loop, cues: [cue(0), cue('20f')] }), clip({ duration: '20f', cues: [cue(0), cue('20f')] }), 'at its start, which are one moment'],
-  ['unused', { ...track('crab.frame', line(0, 1)), sheets, ...roles({}) } as unknown as ReelDocument, { ...track('crab.frame', line(0, 1)), sheets, ...roles({ sheet: 'pool' }) } as unknown as ReelDocument, 'no role is drawn from the sheet "pool"'],
+  ['cue-twice', clip({ ...loop, cues: [cue(0), cue('20f')] }), clip({ duration: '20f', cues: [cue(0), cue('20f')] }), 'the start of the loop, which are the same moment'],
+  ['unused', { ...track('crab.frame', line(0, 1)), sheets, ...roles({}) } as unknown as ReelDocument, { ...track('crab.frame', line(0, 1)), sheets, ...roles({ sheet: 'pool' }) } as unknown as ReelDocument, 'no role uses the sheet "pool"'],
   ['unused', { ...track('crab.frame', line(0, 1)), roles: { crab: {}, eye: {} } }, { ...track('crab.frame', line(0, 1)), roles: { crab: { parent: 'eye' }, eye: {} } }, 'no clip animates the role "eye"'],
-  ['case-only', clip({ duration: '9f', cues: [cue(0, 'shut'), cue('3f', 'Shut')] }), clip({ duration: '9f', cues: [cue(0, 'shut'), cue('3f', 'shuts')] }), 'the cue "Shut" differs from "shut" in its case only'],
+  ['case-only', clip({ duration: '9f', cues: [cue(0, 'shut'), cue('3f', 'Shut')] }), clip({ duration: '9f', cues: [cue(0, 'shut'), cue('3f', 'shuts')] }), 'the cue "Shut" differs from "shut" only in case'],
 ]; // prettier-ignore
 
 const codes = (doc: ReelDocument) => advise(doc).map(({ code }) => code);
@@ -128,7 +128,7 @@ describe('advice', () => {
     const reported = advise(doc, { gameIdentifiers: (name) => name === 'one' || name === 'step' }).map(
       ({ message }) => message,
     );
-    expect(reported).toEqual(['nothing hears the cue "hit" of one', 'nothing plays the span "up" of one']);
+    expect(reported).toEqual(['the game never uses the cue "hit" of one', 'the game never plays the span "up" of one']);
     expect(advise(doc)).toEqual([]);
   });
 

@@ -48,14 +48,14 @@ export function caseOnly(document: ReelDocument): Finding[] {
     if (!first) seen.set(key, one);
     if (!first || first.name === one.name || reported.has(`${one.what} ${one.name}`)) return [];
     reported.add(`${one.what} ${one.name}`);
-    const message = `the ${one.what} ${JSON.stringify(one.name)} differs from ${JSON.stringify(first.name)} in its case only`;
+    const message = `the ${one.what} ${JSON.stringify(one.name)} differs from ${JSON.stringify(first.name)} only in case`;
     return [
       {
         code: 'case-only',
         path: one.path,
         of: 'name',
         message,
-        hint: 'give them one name, or two that cannot be mistaken',
+        hint: 'use one name, or two that cannot be confused',
       },
     ];
   });
@@ -69,13 +69,13 @@ export function unused(document: ReelDocument, spoken: ((name: string) => boolea
   const found: Finding[] = [];
   const add = (thing: Thing, path: Path, message: string, fix = true) => {
     const operation: Operation = { do: 'remove', ...thing };
-    const hint = `remove the ${thing.what}, or use it`;
+    const hint = `use the ${thing.what} or remove it`;
     found.push({ code: 'unused', path, of: 'name', message, hint, ...(fix && { fix: [operation] }) });
   };
   const free = (thing: Thing) => referencesTo(document, thing).length === 0;
   for (const name of Object.keys(document.sheets ?? {})) {
     const thing: Thing = { what: 'sheet', name };
-    if (free(thing)) add(thing, ['sheets', name], `no role is drawn from the sheet ${JSON.stringify(name)}`);
+    if (free(thing)) add(thing, ['sheets', name], `no role uses the sheet ${JSON.stringify(name)}`);
   }
   for (const [name, { shapes = {} }] of Object.entries(document.roles ?? {})) {
     const thing: Thing = { what: 'role', name };
@@ -84,7 +84,11 @@ export function unused(document: ReelDocument, spoken: ((name: string) => boolea
       for (const shape of Object.keys(shapes)) {
         const one: Thing = { what: 'shape', role: name, name: shape };
         if (free(one))
-          add(one, ['roles', name, 'shapes', shape], `no clip animates the shape ${name}.${shape}: it is never active`);
+          add(
+            one,
+            ['roles', name, 'shapes', shape],
+            `no clip animates the shape ${name}.${shape}, so it is never active`,
+          );
       }
     }
   }
@@ -95,19 +99,20 @@ export function unused(document: ReelDocument, spoken: ((name: string) => boolea
     if (isEmpty && !clip.duration)
       add(thing, ['clips', name], `the clip ${JSON.stringify(name)} is empty`, free(thing));
     if (!spoken) continue;
-    if (!spoken(name) && free(thing)) add(thing, ['clips', name], `nothing plays the clip ${JSON.stringify(name)}`);
+    if (!spoken(name) && free(thing))
+      add(thing, ['clips', name], `the game never plays the clip ${JSON.stringify(name)}`);
     cues.forEach((cue, i) => {
       if (!spoken(cue.name))
         add(
           { what: 'cue', clip: name, name: cue.name, at: cue.at },
           ['clips', name, 'cues', i, 'name'],
-          `nothing hears the cue ${JSON.stringify(cue.name)} of ${name}`,
+          `the game never uses the cue ${JSON.stringify(cue.name)} of ${name}`,
         );
     });
     for (const span of Object.keys(spans)) {
       const one: Thing = { what: 'span', clip: name, name: span };
       if (!spoken(span) && free(one))
-        add(one, ['clips', name, 'spans', span], `nothing plays the span ${JSON.stringify(span)} of ${name}`);
+        add(one, ['clips', name, 'spans', span], `the game never plays the span ${JSON.stringify(span)} of ${name}`);
     }
   }
   return found;

@@ -21,16 +21,14 @@ export function loopSeam({ repeat, duration, fps, name, tracks }: ClipView): Fin
     if (jump > EPSILON) {
       if (jump <= 1.01 * longestStep(track, duration, fps)) return [];
       const ends = `it ends at ${formatNumbers(end)} and starts at ${formatNumbers(start)}`;
-      const message = `${track.name} jumps where ${name} begins again: ${ends}`;
-      return [
-        { ...found, code: 'loop-jump', message, hint: 'let its last key have the value of its first', fix: [fix] },
-      ];
+      const message = `${track.name} jumps where ${name} loops: ${ends}`;
+      return [{ ...found, code: 'loop-jump', message, hint: 'give its last key the value of the first', fix: [fix] }];
     }
     const speeds = speedsAtSeam(track, duration);
     if (!speeds) return [];
-    const change = `from ${formatNumbers(speeds.end)} to ${formatNumbers(speeds.start)} a second`;
-    const message = `${track.name} changes its speed at once where ${name} begins again: ${change}`;
-    const hint = 'ease both ends, or let them be "smooth"';
+    const change = `from ${formatNumbers(speeds.end)} to ${formatNumbers(speeds.start)} per second`;
+    const message = `the speed of ${track.name} changes abruptly where ${name} loops: ${change}`;
+    const hint = 'ease both ends, or set their easing to "smooth"';
     return [{ ...found, code: 'loop-kink', message, hint, fix: [{ ...fix, speed: true }] }];
   });
 }

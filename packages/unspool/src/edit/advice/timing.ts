@@ -26,8 +26,8 @@ export function lateStart({ document, fps, name, formatSeconds, tracks }: ClipVi
         code: 'late-start',
         path,
         of: 'name',
-        message: `${track} begins at ${formatSeconds(first)}, and shows ${value} from the start`,
-        hint: 'give it a key at 0, so that it is seen',
+        message: `the first key of ${track} is at ${formatSeconds(first)}, so it shows ${value} from the start`,
+        hint: 'add a key at 0',
         fix: [{ do: 'insert-key', clip: name, track, at: 0 }],
         safe: true,
       },
@@ -66,7 +66,7 @@ export function deadEnd({ clip, name, path, fps, duration, formatSeconds, writte
     {
       code: 'dead-end',
       path: [...path, 'duration'],
-      message: `nothing happens in ${name} from ${formatSeconds(end)} to its end at ${formatSeconds(duration)}`,
+      message: `${name} does not change from ${formatSeconds(end)} to its end at ${formatSeconds(duration)}`,
       hint: 'shorten "duration", or move the last keys to the end',
       fix: [{ do: 'change', what: 'clip', name, to: { duration: written(end) } }],
     },
@@ -99,8 +99,8 @@ export function offGrid({ name, fps, formatSeconds, tracks }: ClipView): Finding
         {
           code: 'off-grid',
           path: [...at(key), 'at'],
-          message: `the key at ${formatSeconds(secondsAt(key, fps))} of ${track} misses frame ${near.slice(0, -1)} by ${Number(off.toPrecision(2))} of a frame`,
-          hint: `write "${near}"`,
+          message: `the key at ${formatSeconds(secondsAt(key, fps))} of ${track} is ${Number(off.toPrecision(2))} of a frame off frame ${near.slice(0, -1)}`,
+          hint: `use "${near}"`,
           fix: [{ do: 'snap', clip: name, keys: { [track]: [key.at] } }],
         },
       ];

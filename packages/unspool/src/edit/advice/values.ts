@@ -16,7 +16,9 @@ export function opacityScale({ name, tracks }: ClipView): Finding[] {
     const poses = keys.filter((one): one is PoseKey => !isRow(one) && typeof one.value === 'number');
     const highest = most(poses.map(({ value }) => value as number));
     const scale = highest > 100 ? 255 : highest > 2 ? 100 : undefined;
-    const hint = scale ? `of a scale of ${scale}? write ${key.value as number} / ${scale}` : 'write 1 for all of it';
+    const hint = scale
+      ? `if the scale is 0 to ${scale}, use ${key.value as number} / ${scale}`
+      : 'use 1 for fully opaque';
     // Only what is of the other scale: a 1 beside a 128 was written as all of it.
     const off = poses.filter(({ value }) => (value as number) > 1 + 1e-9).map(({ at: time }) => time);
     const fix: Operation[] = scale
@@ -26,7 +28,7 @@ export function opacityScale({ name, tracks }: ClipView): Finding[] {
       {
         code: 'opacity-scale',
         path: [...at(key), 'value'],
-        message: `the opacity ${key.value as number} is shown as 1: opacity goes from 0 to 1`,
+        message: `the opacity ${key.value as number} is shown as 1: opacity ranges from 0 to 1`,
         hint,
         ...(fix.length > 0 && { fix }),
       },
@@ -39,7 +41,7 @@ export function opacityAtRest({ roles = {} }: ReelDocument): Finding[] {
   return Object.entries(roles).flatMap(([role, { rest = {} }]): Finding[] => {
     const value = rest['opacity'];
     if (typeof value !== 'number' || value <= 1 + 1e-9) return [];
-    const message = `the opacity ${value} is shown as 1: opacity goes from 0 to 1`;
+    const message = `the opacity ${value} is shown as 1: opacity ranges from 0 to 1`;
     return [
       {
         code: 'opacity-scale',
@@ -70,7 +72,7 @@ export function longWay({ name, fps, formatSeconds, tracks }: ClipView): Finding
       {
         code: 'long-way',
         path: [...at(poses[i]!), 'value'],
-        message: `${track} turns ${plain(way)}° ${times}, and the other way round is ${plain(other)}°`,
+        message: `${track} turns ${plain(way)}° ${times}; the shorter turn is ${plain(other)}°`,
         hint: `write ${plain(from + other)}, or "turn": "shortest"`,
         fix: [{ do: 'change', what: 'track', clip: name, name: track, to: { turn: 'shortest' } }],
       },
@@ -92,7 +94,7 @@ export function repeatedFrame({ name, fps, repeat, duration, formatSeconds, writ
     // Of drawings that go there and back the first is the last on purpose; shown once, it is not seen to stand.
     const key = keys.findLast((one) => secondsAt(one, fps) <= last.at + 1e-9)!;
     const isOwn = !isRow(key) && Math.abs(secondsAt(key, fps) - last.at) < 1e-9;
-    const message = `${name} shows cell ${first.value[0]} at its end from ${formatSeconds(last.at)}, and again when it begins anew: it stands twice as long`;
+    const message = `${name} ends on cell ${first.value[0]} from ${formatSeconds(last.at)} and starts on it again, so the cell shows twice as long`;
     const fix: Operation[] = [
       { do: 'remove-keys', clip: name, keys: { [track]: [key.at] } },
       { do: 'change', what: 'clip', name, to: { duration: written(last.at) } },
@@ -102,7 +104,7 @@ export function repeatedFrame({ name, fps, repeat, duration, formatSeconds, writ
         code: 'repeated-frame',
         path: at(key),
         message,
-        hint: 'end the loop with the drawing before it',
+        hint: 'end the loop with the previous drawing',
         ...(isOwn && { fix }),
       },
     ];
@@ -119,9 +121,9 @@ export function cues({ name, clip, path, fps, duration, repeat, formatSeconds }:
     const at = parseTime(cue.at, fps)!;
     const here = [...path, 'cues', i];
     if (at > last + 1e-9 && at <= duration) {
-      const why = clip.rate === 0 ? 'its rate is 0' : `it plays ${repeat.count} of a pass`;
-      const message = `the cue ${JSON.stringify(cue.name)} at ${formatSeconds(at)} never fires: ${name} ends at ${formatSeconds(last)}, as ${why}`;
-      found.push({ code: 'cue-never', path: [...here, 'at'], message, hint: 'move the cue, or let the clip play on' });
+      const why = clip.rate === 0 ? 'its rate is 0' : `it plays ${repeat.count} iterations`;
+      const message = `the cue ${JSON.stringify(cue.name)} at ${formatSeconds(at)} never fires: ${name} ends at ${formatSeconds(last)}, because ${why}`;
+      found.push({ code: 'cue-never', path: [...here, 'at'], message, hint: 'move the cue, or play more of the clip' });
     }
     // At the wrap the end of a loop and its start are one moment.
     const isWrap =
@@ -130,7 +132,7 @@ export function cues({ name, clip, path, fps, duration, repeat, formatSeconds }:
     const other = keyed.get(moment);
     if (other !== undefined) {
       const where = isWrap
-        ? 'at the end of the loop and at its start, which are one moment'
+        ? 'at the end and the start of the loop, which are the same moment'
         : `at ${formatSeconds(at)}`;
       const message = `the cue ${JSON.stringify(cue.name)} fires twice ${where}`;
       found.push({

@@ -180,10 +180,10 @@ describe('capture', () => {
         { time: 1, values: {} },
       ],
       1,
-      'in order of time',
+      'Sort the samples by time',
     ],
     [at60(2, () => ({ 'crab.rotation': 1 })), 0, 'greater than 0'],
-    [at60(2, () => ({ 'crab.rotation': 'left' })), 1, 'no value of crab.rotation'],
+    [at60(2, () => ({ 'crab.rotation': 'left' })), 1, 'not a valid value of crab.rotation'],
     [at60(2, () => ({ 'crab.rotation': 1 })), { 'claw.rotation': 1 }, 'greater than 0'],
   ] as const)('refuses what it cannot take', (samples, tolerance, message) => {
     expect(() => capture(samples as readonly Sample[], { tolerance })).toThrow(message);

@@ -54,14 +54,14 @@ export function capture(samples: readonly Sample[], options: CaptureOptions): Ca
   checkCall(samples, options);
   const { tolerance, fps = DEFAULT_FPS } = options;
   const first = samples[0];
-  if (!first) throw new UnspoolError('edit/capture', 'there are no samples', 'capture one at least');
+  if (!first) throw new UnspoolError('edit/capture', 'there are no samples', 'capture at least one');
   samples.forEach(({ time }, i) => {
     const before = samples[i - 1]?.time ?? -Infinity;
     if (Number.isFinite(time) && time > before) return;
     throw new UnspoolError(
       'edit/capture',
       `sample ${i} is at ${time} s, after ${before} s`,
-      'give samples in order of time',
+      'sort the samples by time',
     );
   });
   const tracks: Record<string, TrackDocument> = {};
@@ -75,7 +75,7 @@ export function capture(samples: readonly Sample[], options: CaptureOptions): Ca
       throw new UnspoolError(
         'edit/capture',
         `the tolerance of ${name} is ${far}`,
-        'give a number greater than 0, or "*" for all',
+        'use a number greater than 0, or "*" for all properties',
       );
     const stream = streamOf(name, list, first.time, fps);
     const { keys, error } = reduce(stream, far);
@@ -91,12 +91,12 @@ function checkCall(samples: unknown, options: unknown): void {
   const isObject = (value: unknown) => typeof value === 'object' && value !== null;
   const isSample = (one: unknown) => isObject(one) && isObject((one as Sample).values);
   if (!Array.isArray(samples) || !Array.from(samples).every(isSample))
-    throw new UnspoolError('edit/capture', 'the samples are not a list of { time, values }', 'give such a list');
+    throw new UnspoolError('edit/capture', 'the samples are not a list of { time, values }', 'pass such a list');
   const { tolerance, fps = DEFAULT_FPS } = (isObject(options) ? options : {}) as Partial<CaptureOptions>;
   if (typeof tolerance !== 'number' && !isObject(tolerance))
-    throw new UnspoolError('edit/capture', `the tolerance is ${show(tolerance)}`, 'give a number greater than 0');
+    throw new UnspoolError('edit/capture', `the tolerance is ${show(tolerance)}`, 'use a number greater than 0');
   if (!(fps > 0 && fps < Infinity))
-    throw new UnspoolError('edit/capture', `fps is ${show(fps)}`, 'give a number greater than 0');
+    throw new UnspoolError('edit/capture', `fps is ${show(fps)}`, 'use a number greater than 0');
 }
 
 /** The values of one property over time, as numbers. */
@@ -115,8 +115,8 @@ function streamOf(name: string, list: readonly Sample[], start: number, fps: num
   if (kind === undefined || isShape(kind))
     throw new UnspoolError(
       'edit/capture',
-      `${show(list[0]!.values[name])} is no value of ${name}`,
-      'give what a game object has',
+      `${show(list[0]!.values[name])} is not a valid value of ${name}`,
+      'pass the values of a game object',
     );
   const texts = new TextTable();
   const channels = Array.from({ length: widthOf(kind) }, () => new Float64Array(list.length));
@@ -126,8 +126,8 @@ function streamOf(name: string, list: readonly Sample[], start: number, fps: num
     if (!read)
       throw new UnspoolError(
         'edit/capture',
-        `${show(values[name])} at ${time} s is no ${kind}, as ${name} is`,
-        'give values of one kind',
+        `${show(values[name])} at ${time} s is not a ${kind}, but ${name} is`,
+        'use one kind of value throughout',
       );
     // Turns are followed as they went: from 179 degrees to −179 is a small step on, not a turn back.
     let numbers: readonly number[] = read;

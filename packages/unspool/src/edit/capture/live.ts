@@ -39,8 +39,8 @@ export class LiveSamples {
     if (!(rate > 0 && rate < Infinity) || !(most > 0))
       throw new UnspoolError(
         'edit/capture',
-        `the rate ${rate} or the most ${most} is not greater than 0`,
-        'give two numbers above 0',
+        `the rate ${rate} or the limit ${most} is not greater than 0`,
+        'use two numbers greater than 0',
       );
     this.#gap = 1 / rate;
     this.#limit = most;

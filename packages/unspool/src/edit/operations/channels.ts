@@ -36,8 +36,10 @@ export function splitChannels(document: ReelDocument, { clip: name, track }: Ope
   const { channels } = KINDS[kind];
   if (channel >= 0 || channels.length < 2 || isShape(kind) || kind === 'quat' || kind === 'color') {
     const why =
-      channel >= 0 || channels.length < 2 ? 'is one channel' : `is of kind ${kind}, whose channels belong together`;
-    throw refuse('edit/channels', `${track} ${why}; split a vector`);
+      channel >= 0 || channels.length < 2
+        ? 'is a single channel'
+        : `is of kind ${kind}, which has no separate channels`;
+    throw refuse('edit/channels', `${track} ${why}. Select the track of a vector.`);
   }
   const keys = keysOf(written) as readonly PoseKey[];
   const split = channels.map(
@@ -81,13 +83,16 @@ export function joinChannels(document: ReelDocument, { clip: name, track }: Oper
   if (kind === undefined || channels.length < 2 || isShape(kind) || kind === 'color' || missing.length > 0) {
     const summary =
       kind === undefined || channels.length < 2
-        ? `${track} has no channels that are keyed alone`
-        : `${missing.join(', ') || track} is not keyed, or not a vector`;
-    throw refuse('edit/channels', `${summary}; name a vector of which each channel has a track`);
+        ? `${track} has no keyed channels`
+        : `${missing.join(', ') || track} is not keyed, or not part of a vector`;
+    throw refuse('edit/channels', `${summary}. Name a vector that has a track for each channel.`);
   }
   const spaces = new Set(parts.map((part) => optionsOf(trackIn(clip, part))?.space ?? 'absolute'));
   if (spaces.size > 1)
-    throw refuse('edit/channels', `one channel of ${track} is an offset and another is not; make them the same`);
+    throw refuse(
+      'edit/channels',
+      `one channel of ${track} is an offset and another is not. Use the same "space" for both.`,
+    );
   const even = withSameTimes(document, name, parts, fps);
   const lists = parts.map((part) => keysOf(trackIn(clipIn(even, name), part)) as readonly PoseKey[]);
   const curves = parts.map((part) => curveOf(even, name, part));
@@ -120,7 +125,11 @@ function withSameTimes(document: ReelDocument, name: string, parts: readonly str
 
 function joined(curves: readonly TrackCurve[], lists: readonly (readonly PoseKey[])[], i: number): KeyDocument {
   const keys = lists.map((list) => list[i]!);
-  if (keys.some(isRow)) throw refuse('edit/row', `${curves[0]!.track.name} has a row of frames; it cannot be joined`);
+  if (keys.some(isRow))
+    throw refuse(
+      'edit/row',
+      `${curves[0]!.track.name} has a row of frames and cannot be joined. Split the row into keys first.`,
+    );
   const { at } = keys[0]!;
   const value = keys.map((key) => key.value);
   const before = lists.map((list) => list[i - 1]);
@@ -150,7 +159,7 @@ function handlesAt(curves: readonly TrackCurve[], i: number): { readonly out: Ha
     if (pieces?.kind !== 'cubics' || pieces.cubics.length > 1)
       throw refuse(
         'edit/channels',
-        `the easings of ${curves.map(({ track }) => track.name).join(', ')} differ, and ${formatEasing(easing)} is no single curve; give them the same`,
+        `the easings of ${curves.map(({ track }) => track.name).join(', ')} differ, and ${formatEasing(easing)} is not a single curve. Use the same easing on all channels.`,
       );
     const [{ out, in: into }] = pieces.cubics as [(typeof pieces.cubics)[number]];
     return { out: [out[0] * length, out[1] * way], in: [(into[0] - 1) * length, (into[1] - 1) * way] };

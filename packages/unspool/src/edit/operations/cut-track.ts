@@ -46,9 +46,12 @@ export function cutTrack(
   const keys = keysOf(track);
   const seconds = secondsOf(time, fps);
   if (seconds < 0)
-    throw refuse('edit/before-start', `${formatTime(time)} lies before the start of the clip; take 0 or later`);
+    throw refuse('edit/before-start', `${formatTime(time)} is before the start of the clip. Use 0 or later.`);
   if (keys.some((key) => isMoment(secondsAt(key, fps), seconds)))
-    throw refuse('edit/time-taken', `${name} has a key at ${formatTime(time)} already; set it, or take another time`);
+    throw refuse(
+      'edit/time-taken',
+      `${name} already has a key at ${formatTime(time)}. Set that key, or use another time.`,
+    );
   const row = rowAt(keys, seconds, fps);
   if (row >= 0) return cutRow(keys, row, time, seconds, fps);
 
@@ -57,7 +60,10 @@ export function cutTrack(
   const write = (at: number) => writeNumbers(curve.track, curve.at(at), textsOf(document));
   if (isWholeShape(curve.track) && after <= 0) {
     const end = after === 0 ? 'before its first key' : 'after its last key';
-    throw refuse('edit/outside-shape', `${name} is not active at ${formatTime(time)}, ${end}; give the key a value`);
+    throw refuse(
+      'edit/outside-shape',
+      `${name} is not active at ${formatTime(time)}, ${end}. Pass a value for the key.`,
+    );
   }
   if (after === 0) {
     const lead: PoseKey = {
@@ -89,8 +95,11 @@ export function cutTrack(
   const pieces = piecesAt(curve, segment, x, tolerance);
   if (!pieces) {
     const summary = formatEasing(segment.bends ? { kind: 'curve' } : segment.easing);
-    const what = 'give a tolerance to fit curves to it, or the key a value';
-    throw refuse('edit/no-exact-cut', `${summary} cannot be cut at ${formatTime(time)} without a change; ${what}`);
+    const what = 'Pass a tolerance to fit curves, or a value for the key.';
+    throw refuse(
+      'edit/no-exact-cut',
+      `${summary} cannot be cut at ${formatTime(time)} without changing its shape. ${what}`,
+    );
   }
   const made = pieces.map((piece, i): KeyDocument => {
     const isCut = isMoment(segment.start + piece.x * segment.length, seconds);
@@ -219,7 +228,7 @@ function checked(
     const off = was.findIndex((n, k) => Math.abs(n - is[k]!) > most);
     if (off < 0) continue;
     const summary = `${name} would be ${is[off]} instead of ${was[off]} at ${formatTime(time)}`;
-    throw refuse('edit/no-exact-cut', `${summary}; give a tolerance to fit curves to it, or the key a value`);
+    throw refuse('edit/no-exact-cut', `${summary}. Pass a tolerance to fit curves, or a value for the key.`);
   }
   return kept;
 }

@@ -47,7 +47,7 @@ export function insertKey(document: ReelDocument, operation: Operations['insert-
   const keys = Object.hasOwn(tracks, track) ? keysOf(tracks[track]!) : [];
   const seconds = secondsOf(at, fps);
   if (keys.some((key) => isMoment(secondsAt(key, fps), seconds)))
-    throw refuse('edit/time-taken', `there is ${place} already; set it, or take another time`);
+    throw refuse('edit/time-taken', `there is already ${place}. Set that key, or use another time.`);
   const key = { at, value, ...withEase(ease ?? easeAt(keys, seconds, fps)) } as KeyDocument;
   return [put(document, name, track, inOrder([...keys, key], fps, track)), `inserted ${place}`];
 }
@@ -64,7 +64,7 @@ export function putKey(document: ReelDocument, operation: Operations['put-key'])
   const seconds = secondsOf(at, fps);
   const keys = Object.hasOwn(tracksIn(clip), track) ? keysOf(tracksIn(clip)[track]!) : [];
   const index = keys.findIndex((key) => isMoment(secondsAt(key, fps), seconds));
-  const summary = `put ${formatValue(value, 24)} at ${formatTime(at)} of ${track}`;
+  const summary = `set ${track} to ${formatValue(value, 24)} at ${formatTime(at)}`;
   if (index >= 0) {
     const key = keys[index]!;
     const set: KeyList = isRow(key) ? replaceFirst(key, value, fps) : [setMembers(key, { value, ...withEase(ease) })];
@@ -158,14 +158,11 @@ export function setKeys(document: ReelDocument, operation: Operations['set-keys'
   const { value, ease, in: into, out, data } = operation;
   const given = { value, ease, in: into, out, data };
   const names = Object.keys(given).filter((name) => given[name as keyof typeof given] !== undefined);
-  if (names.length === 0) throw refuse('edit/operation', 'nothing is to be set; give a value, ease, in, out or data');
+  if (names.length === 0) throw refuse('edit/operation', 'nothing to set. Pass a value, ease, in, out or data.');
   const fromNull = (given: unknown) => (given === null ? undefined : given);
   const clip = changeKeys(chosen, (key, track) => {
     if (isRow(key))
-      throw refuse(
-        'edit/row',
-        `${track} has a row of frames at ${formatTime(key.at)}; replace it with single keys first`,
-      );
+      throw refuse('edit/row', `${track} has a row of frames at ${formatTime(key.at)}. Split it into keys first.`);
     const members: Record<string, unknown> = {};
     if (value !== undefined) members['value'] = value;
     if (ease !== undefined) members['ease'] = fromNull(ease);
@@ -234,7 +231,7 @@ export function paste(document: ReelDocument, operation: Operations['paste']): A
     const owner = tracks[target] ?? (optionsOf(track) ? track : keys);
     tracks[target] = withKeys(owner, inOrder([...kept, ...keys], fps, target));
   }
-  const also = replaced > 0 ? `, in place of ${replaced}` : '';
+  const also = replaced > 0 ? `, replacing ${replaced}` : '';
   return [
     withClip(document, name, withTracks(clip, tracks)),
     `pasted ${pluralize(count, 'key')} at ${formatTime(at)} of ${name}${also}`,

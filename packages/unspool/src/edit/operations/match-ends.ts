@@ -30,7 +30,7 @@ export function matchEnds(document: ReelDocument, operation: Operations['match-e
   const clip = clipIn(document, name);
   const fps = fpsIn(document, clip);
   const duration = durationIn(document, name);
-  if (!(duration > 0)) throw refuse('edit/duration', `${name} has no length; give it keys or a duration first`);
+  if (!(duration > 0)) throw refuse('edit/duration', `${name} has no duration. Add keys or set "duration" first.`);
   const end: Time = clip.duration ?? writeTime(duration, likeIn(clip), fps);
   const next = { ...tracksIn(clip) };
   let count = 0;
@@ -57,9 +57,9 @@ export function matchEnds(document: ReelDocument, operation: Operations['match-e
     next[track] = withKeys(next[track]!, made.map(smooth));
     count++;
   }
-  if (count === 0) throw refuse('edit/nothing', `no track of ${name} can be made to meet itself; name others`);
+  if (count === 0) throw refuse('edit/nothing', `no track of ${name} can be matched. Name other tracks.`);
   return [
     withClip(document, name, withTracks(clip, next)),
-    `made ${pluralize(count, 'track')} of ${name} end as ${count === 1 ? 'it begins' : 'they begin'}`,
+    `matched the ends of ${pluralize(count, 'track')} of ${name}`,
   ];
 }

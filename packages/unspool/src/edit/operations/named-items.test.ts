@@ -99,14 +99,14 @@ describe('a rename', () => {
 describe('a removal', () => {
   it.each<[Operation, string]>([
     [{ do: 'remove', what: 'role', name: 'eye' }, 'the role eye is used by the track eye.opacity of bite, a part of hunt'],
-    [{ do: 'remove', what: 'role', name: 'rock' }, 'the role eel, whose parent it is'],
+    [{ do: 'remove', what: 'role', name: 'rock' }, 'the parent of the role eel'],
     [{ do: 'remove', what: 'sheet', name: 'eels' }, 'used by the role eel'],
     [{ do: 'remove', what: 'clip', name: 'bite' }, 'a part of hunt, a part of hunt, the chain feast and 2 more'],
     [{ do: 'remove', what: 'shape', role: 'eel', name: 'jaw' }, 'the track eel.jaw.size of bite'],
     [{ do: 'remove', what: 'span', clip: 'bite', name: 'wide' }, 'used by the chain feast'],
-    [{ do: 'remove', what: 'cue', clip: 'bite', name: 'snap', at: '9f' }, 'there are: snap at 2f, snap at 5f'],
-    [{ do: 'remove', what: 'shape', role: 'eal', name: 'jaw' }, 'did you mean "eel"?'],
-    [{ do: 'remove', what: 'part', clip: 'hunt', name: 'nip' }, 'there are: bite at 0, bite at 20f'],
+    [{ do: 'remove', what: 'cue', clip: 'bite', name: 'snap', at: '9f' }, 'Use one of: snap at 2f, snap at 5f'],
+    [{ do: 'remove', what: 'shape', role: 'eal', name: 'jaw' }, 'Did you mean "eel"?'],
+    [{ do: 'remove', what: 'part', clip: 'hunt', name: 'nip' }, 'Use one of: bite at 0, bite at 20f'],
   ])('%j is refused, saying by whom it is used', (operation, summary) => {
     expect(refused(operation)).toContain(summary);
   }); // prettier-ignore
@@ -157,14 +157,14 @@ describe('adding and changing', () => {
   });
 
   it.each<[Operation, string]>([
-    [{ do: 'add', what: 'chain', name: 'more', value: ['nip'] }, 'no clip is called "nip"'],
+    [{ do: 'add', what: 'chain', name: 'more', value: ['nip'] }, 'unknown clip "nip"'],
     [{ do: 'add', what: 'sheet', name: 'kelp' }, 'has no "value"'],
     [{ do: 'add', what: 'cue', clip: 'bite', name: 'x' }, 'has no time'],
-    [{ do: 'add', what: 'track', clip: 'bite', name: 'crab.rotation', value: [{ at: 0, value: 1 }] }, 'no role is called "crab"'],
-    [{ do: 'change', what: 'role', name: 'eye', to: 'left' }, 'give the members that change'],
-    [{ do: 'change', what: 'role', name: 'eye', to: { parnet: 'eel' } }, 'did you mean "parent"'],
-    [{ do: 'copy-clip', clip: 'bite', to: 'hunt' }, 'is called "hunt" already'],
-    [{ do: 'add', what: 'part', clip: 'bite', name: 'hunt', at: 0 }, 'go in a circle'],
+    [{ do: 'add', what: 'track', clip: 'bite', name: 'crab.rotation', value: [{ at: 0, value: 1 }] }, 'unknown role "crab"'],
+    [{ do: 'change', what: 'role', name: 'eye', to: 'left' }, 'Pass the members to change'],
+    [{ do: 'change', what: 'role', name: 'eye', to: { parnet: 'eel' } }, 'Did you mean "parent"'],
+    [{ do: 'copy-clip', clip: 'bite', to: 'hunt' }, 'clip "hunt" already exists'],
+    [{ do: 'add', what: 'part', clip: 'bite', name: 'hunt', at: 0 }, 'form a cycle'],
   ])('%j is refused', (operation, summary) => {
     expect(refused(operation)).toContain(summary);
   }); // prettier-ignore

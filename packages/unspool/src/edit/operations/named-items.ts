@@ -1,3 +1,4 @@
+import { sentence } from '../../errors/sentence.js';
 import type { CueDocument, ReelDocument } from '../../reel/document.js';
 import { parseTime } from '../../time/units.js';
 import { suggest } from '../../errors/nearest.js';
@@ -43,7 +44,7 @@ function mapOf(document: ReelDocument, thing: Thing): Members {
 function roleIn(document: ReelDocument, name: string) {
   const roles = document.roles ?? {};
   if (Object.hasOwn(roles, name)) return roles[name]!;
-  throw refuse('edit/unknown-role', `no role is called ${show(name)}; ${suggest(name, Object.keys(roles))}`);
+  throw refuse('edit/unknown-role', `unknown role ${show(name)}. ${sentence(suggest(name, Object.keys(roles)))}`);
 }
 
 function withMap(document: ReelDocument, thing: Thing, map: Members): ReelDocument {
@@ -83,8 +84,8 @@ function isListed(thing: Thing): thing is Thing & { readonly what: 'cue' | 'part
 }
 
 function unknown(thing: Thing, known: readonly string[]): Error {
-  const found = isListed(thing) ? `there are: ${known.join(', ') || 'none'}` : suggest(thing.name, known);
-  return refuse(`edit/unknown-${thing.what}`, `there is no ${describe(thing).slice(4)}; ${found}`);
+  const found = isListed(thing) ? `Use one of: ${known.join(', ') || 'none'}.` : suggest(thing.name, known);
+  return refuse(`edit/unknown-${thing.what}`, `unknown ${describe(thing).slice(4)}. ${found}`);
 }
 
 export function addThing(document: ReelDocument, operation: Operations['add']): Applied {
@@ -92,7 +93,7 @@ export function addThing(document: ReelDocument, operation: Operations['add']): 
   const sentence = `added ${describe(operation)}`;
   if (isListed(operation)) {
     const { what, name, at } = operation;
-    if (at === undefined) throw refuse('edit/operation', `the ${what} ${show(name)} has no time; give "at"`);
+    if (at === undefined) throw refuse('edit/operation', `the ${what} ${show(name)} has no time. Set "at".`);
     const { list, put, fps } = listOf(document, operation);
     const named = what === 'cue' ? { at, name } : { clip: name, at };
     const one = { ...named, ...(value as object | undefined) } as Listed;
@@ -102,9 +103,9 @@ export function addThing(document: ReelDocument, operation: Operations['add']): 
   }
   const map = operation.what === 'role' ? rolesOf(document) : mapOf(document, operation);
   if (Object.hasOwn(map, operation.name))
-    throw refuse('edit/name-taken', `${describe(operation)} is there already; take another name`);
+    throw refuse('edit/name-taken', `${describe(operation)} already exists. Use another name.`);
   if (value === undefined && operation.what !== 'role' && operation.what !== 'clip')
-    throw refuse('edit/operation', `${describe(operation)} has no "value"; give what it is`);
+    throw refuse('edit/operation', `${describe(operation)} has no "value". Set it.`);
   return [withMap(document, operation, insertMember(map, operation.name, value ?? {}, before)), sentence];
 }
 
@@ -129,8 +130,8 @@ export function removeThing(document: ReelDocument, operation: Operations['remov
   if (!operation.withUses) {
     const users = uses.slice(0, 3).map((use) => use.summary);
     const more = uses.length > 3 ? ` and ${uses.length - 3} more` : '';
-    const hint = 'remove these first, or say "withUses"';
-    throw refuse('edit/in-use', `${describe(operation)} is used by ${users.join(', ')}${more}; ${hint}`);
+    const hint = 'Remove these first, or set "withUses".';
+    throw refuse('edit/in-use', `${describe(operation)} is used by ${users.join(', ')}${more}. ${hint}`);
   }
   const dropped = dropReferences(document, operation);
   const rest = withoutMember(mapOf(dropped, operation), operation.name);
@@ -151,7 +152,7 @@ export function renameThing(document: ReelDocument, operation: Operations['renam
   const map = spoken ? rolesOf(document) : mapOf(document, operation);
   if (!Object.hasOwn(map, name)) throw unknown(operation, Object.keys(map));
   if (to !== name && Object.hasOwn(map, to))
-    throw refuse('edit/name-taken', `${describe({ ...operation, name: to })} is there already; take another name`);
+    throw refuse('edit/name-taken', `${describe({ ...operation, name: to })} already exists. Use another name.`);
   const used = renameReferences(document, operation, to);
   if (spoken) return [used, sentence];
   const renamed = renameMembers(mapOf(used, operation), (other) => (other === name ? to : other));
@@ -164,7 +165,7 @@ export function changeThing(document: ReelDocument, operation: Operations['chang
   if (!isWhole && (typeof to !== 'object' || to === null || Array.isArray(to)))
     throw refuse(
       'edit/operation',
-      `"to" is ${show(to)}; give the members that change, with null for those to take out`,
+      `expected an object in "to", found ${show(to)}. Pass the members to change, and null for those to remove.`,
     );
   const members = isWhole ? {} : fromNull(to as object);
   const sentence = `changed ${isWhole ? '' : `${Object.keys(members).join(', ')} of `}${describe(operation)}`;
@@ -194,7 +195,7 @@ function fromNull(to: object): Record<string, unknown> {
 export function copyClip(document: ReelDocument, { clip: name, to }: Operations['copy-clip']): Applied {
   const clip = clipIn(document, name);
   if (Object.hasOwn(document.clips, to))
-    throw refuse('edit/name-taken', `a clip is called ${show(to)} already; take another name`);
+    throw refuse('edit/name-taken', `the clip ${show(to)} already exists. Use another name.`);
   const names = Object.keys(document.clips);
   const clips = insertMember(document.clips, to, clip, names[names.indexOf(name) + 1]);
   return [{ ...document, clips }, `copied ${name} to ${to}`];

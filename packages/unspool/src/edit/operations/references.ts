@@ -28,8 +28,7 @@ export function referencesTo(document: ReelDocument, thing: Thing): Reference[] 
   const add = (path: Path, summary: string) => uses.push({ path, summary });
   const { name } = thing;
   for (const [role, { parent, sheet }] of Object.entries(document.roles ?? {})) {
-    if (thing.what === 'role' && parent === name)
-      add(['roles', role, 'parent'], `the role ${role}, whose parent it is`);
+    if (thing.what === 'role' && parent === name) add(['roles', role, 'parent'], `the parent of the role ${role}`);
     if (thing.what === 'sheet' && sheet === name) add(['roles', role, 'sheet'], `the role ${role}`);
   }
   for (const [clip, { tracks = {}, parts = [] }] of Object.entries(document.clips)) {

@@ -110,17 +110,17 @@ export function moveKeys(document: ReelDocument, operation: Operations['move-key
   const by = secondsOf(operation.by, fps);
   const [first, last] = endsOf(chosen);
   if (first + by < -NANOSECOND) {
-    const summary = `the first key would stand ${formatTime(writeTime(-first - by, operation.by, fps))} before the start`;
+    const summary = `the first key would be ${formatTime(writeTime(-first - by, operation.by, fps))} before the start`;
     throw refuse(
       'edit/before-start',
-      `${summary}; move it by ${formatTime(writeTime(first, operation.by, fps))} at most`,
+      `${summary}. Move it by at most ${formatTime(writeTime(first, operation.by, fps))}.`,
     );
   }
   if (operation.ripple && by < 0) expectRoom(chosen, first, by);
   const later = operation.ripple ? { from: last, by } : undefined;
   const moved = retimeSelection(document, chosen, { map: (at) => at + by, factor: 1, like: operation.by }, later);
   const grown = operation.ripple && chosen.cues ? withDuration(moved, durationIn(document, name) + by, fps) : moved;
-  const summary = `moved ${chosen.summary} by ${formatDifference(operation.by)}${operation.ripple ? ', and what comes later' : ''}`;
+  const summary = `moved ${chosen.summary} by ${formatDifference(operation.by)}${operation.ripple ? ', and all later keys' : ''}`;
   return [withClip(document, name, grown), summary];
 }
 
@@ -129,8 +129,8 @@ function expectRoom({ keys, clip, fps }: SelectedKeys, first: number, by: number
   for (const name of keys.keys()) {
     const before = keysOf(tracksIn(clip)[name]!).findLast((key) => secondsAt(key, fps) < first - NANOSECOND);
     if (!before || secondsAt(before, fps) < first + by - NANOSECOND) continue;
-    const summary = `${name} has a key at ${formatTime(before.at)}, which what comes later would go past`;
-    throw refuse('edit/time-taken', `${summary}; move by less, or move that key too`);
+    const summary = `${name} has a key at ${formatTime(before.at)}, and later keys would move past it`;
+    throw refuse('edit/time-taken', `${summary}. Move by less, or move that key too.`);
   }
 }
 
@@ -140,7 +140,7 @@ export function scaleTimes(document: ReelDocument, operation: Operations['scale-
   if (!(factor > 0))
     throw refuse(
       'edit/factor',
-      `the factor ${factor} is not greater than 0; 2 is twice as long, 0.5 half; see "reverse" too`,
+      `the factor ${factor} is not greater than 0. Use 2 for twice as long, 0.5 for half, or "reverse".`,
     );
   const selection = operation as Selection;
   const chosen = selectKeys(document, selection);
@@ -152,7 +152,7 @@ export function scaleTimes(document: ReelDocument, operation: Operations['scale-
   if (map(first) < -NANOSECOND)
     throw refuse(
       'edit/before-start',
-      `the first key would stand before the start; scale about an earlier moment than ${formatTime(about ?? first)}`,
+      `the first key would be before the start. Scale about a time earlier than ${formatTime(about ?? first)}.`,
     );
   const later = ripple ? { from: last, by: map(last) - last } : undefined;
   const clip = retimeSelection(document, chosen, { map, factor }, later);
@@ -166,8 +166,8 @@ export function fitClip(document: ReelDocument, { clip: name, duration }: Operat
   const fps = fpsIn(document, clip);
   const [was, is] = [durationIn(document, name), secondsOf(duration, fps)];
   if (!(is > 0))
-    throw refuse('edit/duration', `the duration ${formatTime(duration)} is not greater than 0; give a length of time`);
-  if (!(was > 0)) throw refuse('edit/duration', `${name} has no length to be scaled; give it keys first`);
+    throw refuse('edit/duration', `the duration ${formatTime(duration)} is not greater than 0. Use a longer time.`);
+  if (!(was > 0)) throw refuse('edit/duration', `${name} has no duration to scale. Add keys first.`);
   const chosen = selectKeys(document, { clip: name });
   const scaled = retimeSelection(document, chosen, { map: (at) => (at * is) / was, factor: is / was });
   return [withClip(document, name, { ...scaled, duration }), `fitted ${name} to ${formatTime(duration)}`];
@@ -180,7 +180,7 @@ export function snapKeys(document: ReelDocument, operation: Operations['snap']):
   const { grid = '1f' } = operation;
   const step = secondsOf(grid, fps);
   if (!(step > 0))
-    throw refuse('edit/grid', `the grid ${formatTime(grid)} is not greater than 0; give a length of time, as "1f"`);
+    throw refuse('edit/grid', `the grid ${formatTime(grid)} is not greater than 0. Use a time such as "1f".`);
   // One exact division for a grid of frames: 9 / 60 and not 9 · (1 / 60).
   const perSecond = 1 / step;
   const even = Math.abs(perSecond - Math.round(perSecond)) < 1e-9;
@@ -202,7 +202,7 @@ export function extendClip(document: ReelDocument, { clip: name, until }: Operat
   if (secondsOf(until, fpsIn(document, clip)) <= was)
     throw refuse(
       'edit/duration',
-      `${name} lasts ${formatTime(writeTime(was, likeIn(clip), fpsIn(document, clip)))} already; to shorten it, trim it`,
+      `${name} already lasts ${formatTime(writeTime(was, likeIn(clip), fpsIn(document, clip)))}. Use "trim" to shorten it.`,
     );
   return [withClip(document, name, { ...clip, duration: until }), `extended ${name} to ${formatTime(until)}`];
 }
@@ -222,6 +222,6 @@ export function staggerTracks(document: ReelDocument, { clip: name, tracks, by }
   });
   return [
     withClip(document, name, withTracks(clip, next)),
-    `staggered ${pluralize(ordered.length, 'track')} by ${formatDifference(by)} each`,
+    `offset ${pluralize(ordered.length, 'track')} by ${formatDifference(by)} each`,
   ];
 }

@@ -35,7 +35,7 @@ import {
 export function reverseClip(document: ReelDocument, { clip: name }: Operations['reverse']): Applied {
   const clip = clipIn(document, name);
   if (clip.parts?.length)
-    throw refuse('edit/parts', `${name} has parts, which are played forwards; reverse the clips that they play`);
+    throw refuse('edit/parts', `${name} has parts, which cannot be reversed. Reverse the clips that they play.`);
   const fps = fpsIn(document, clip);
   const duration = durationIn(document, name);
   const turn: Retiming = { map: (at) => duration - at, factor: 1, like: likeIn(clip) };
@@ -45,7 +45,7 @@ export function reverseClip(document: ReelDocument, { clip: name }: Operations['
     if (late)
       throw refuse(
         'edit/after-end',
-        `${track} has a key at ${formatTime(late.at)}, after the end of ${name}; remove it, or lengthen the clip`,
+        `${track} has a key at ${formatTime(late.at)}, after the end of ${name}. Remove it, or extend the clip.`,
       );
     const curve = curveOf(document, name, track);
     return [track, withKeys(written, reverseKeys(document, name, curve, written, turn, duration, fps))] as const;
@@ -54,7 +54,7 @@ export function reverseClip(document: ReelDocument, { clip: name }: Operations['
   if (lateCue)
     throw refuse(
       'edit/after-end',
-      `the cue ${lateCue.name} at ${formatTime(lateCue.at)} lies after the end of ${name}; remove it, or lengthen the clip`,
+      `the cue ${lateCue.name} at ${formatTime(lateCue.at)} is after the end of ${name}. Remove it, or extend the clip.`,
     );
   const next = tracks.length === 0 ? clip : withTracks(clip, Object.fromEntries(tracks));
   const reversed = withClip(document, name, reverseRest(next, turn, fps));
@@ -224,8 +224,8 @@ function reverseEase(text: string | undefined, track: string, at: Time): string 
   if (!('easing' in read)) return text;
   const { easing } = read;
   if (easing.kind === 'spring') {
-    const summary = `${text} at ${formatTime(at)} of ${track} settles at its end, and has no way back`;
-    throw refuse('edit/no-way-back', `${summary}; give that key another easing first`);
+    const summary = `${text} at ${formatTime(at)} of ${track} settles at its end and cannot be reversed`;
+    throw refuse('edit/no-way-back', `${summary}. Set another easing on that key first.`);
   }
   const turned = reversed(easing);
   return turned === easing ? text : formatEasing(turned);

@@ -1,3 +1,4 @@
+import { sentence } from '../../errors/sentence.js';
 import { keysOf } from '../../reel/properties.js';
 import type { ClipDocument, KeyDocument, ReelDocument, TrackDocument } from '../../reel/document.js';
 import { NANOSECOND, type Time } from '../../time/units.js';
@@ -66,7 +67,7 @@ export function selectKeys(document: ReelDocument, selection: Selection): Select
   }
   const cues = selection.cues ?? (tracks === undefined && listed === undefined);
   if (keys.size === 0 && !cues)
-    throw refuse('edit/nothing', `no key of ${name} is meant by this; name other tracks or times`);
+    throw refuse('edit/nothing', `the selection has no keys of ${name}. Name other tracks or times.`);
   return { name, clip, fps, keys, cues, covers, summary: describeKeys(keys) };
 }
 
@@ -77,7 +78,7 @@ export function namesIn(clip: ClipDocument, patterns: readonly string[] | undefi
   const tests = patterns.map((pattern) => {
     const test = new RegExp(`^${pattern.split('*').map(escapePattern).join('.*')}$`);
     if (names.some((name) => test.test(name))) return test;
-    throw refuse('edit/unknown-track', `the clip has no track ${show(pattern)}; ${suggest(pattern, names)}`);
+    throw refuse('edit/unknown-track', `unknown track ${show(pattern)}. ${sentence(suggest(pattern, names))}`);
   });
   return names.filter((name) => tests.some((test) => test.test(name)));
 }
@@ -94,7 +95,7 @@ function indexesAt(list: readonly KeyDocument[], times: readonly Time[], fps: nu
     while (index < list.length && secondsAt(list[index]!, fps) < seconds - NANOSECOND) index++;
     if (index < list.length && isMoment(secondsAt(list[index]!, fps), seconds)) return index;
     const there = list.slice(0, 12).map(({ at }) => formatTime(at));
-    throw refuse('edit/unknown-key', `${track} has no key at ${formatTime(time)}; it has keys at ${there.join(', ')}`);
+    throw refuse('edit/unknown-key', `${track} has no key at ${formatTime(time)}. It has keys at ${there.join(', ')}.`);
   });
 }
 

@@ -37,8 +37,8 @@ export function trimClip(document: ReelDocument, operation: Operations['trim']):
   const until: Time = operation.until ?? clip.duration ?? writeTime(duration, likeIn(clip), fps);
   const [start, end] = [secondsOf(from, fps), secondsOf(until, fps)];
   if (start < 0 || end > duration + NANOSECOND || !(start < end - NANOSECOND)) {
-    const summary = `from ${formatTime(from)} to ${formatTime(until)} is no stretch of ${name}, which lasts ${formatTime(writeTime(duration, likeIn(clip), fps))}`;
-    throw refuse('edit/stretch', `${summary}; give two times inside it, in order`);
+    const summary = `${formatTime(from)} to ${formatTime(until)} is not a range of ${name}, which lasts ${formatTime(writeTime(duration, likeIn(clip), fps))}`;
+    throw refuse('edit/stretch', `${summary}. Use two times inside the clip, in order.`);
   }
   const shift: Retiming = { map: (at) => at - start, factor: 1, like: until };
   let cut = document;
@@ -166,7 +166,7 @@ function trimRest(
     if (at < start - NANOSECOND || at > end)
       throw refuse(
         'edit/part-cut',
-        `the part ${part.clip} at ${formatTime(part.at)} of ${name} would be cut; move or remove it first`,
+        `the part ${part.clip} at ${formatTime(part.at)} of ${name} would be cut. Move or remove it first.`,
       );
     return {
       ...part,

@@ -62,12 +62,12 @@ function changeNumbers(document: ReelDocument, chosen: SelectedKeys, linear: Lin
   return changeTracks(chosen, (track, indexes, name) => {
     const { kind, channel, width } = curveOf(document, chosen.name, name).track;
     if (!NUMERIC.includes(kind) && !(isShape(kind) && channel >= 0 && width < widthOf(kind) - 1))
-      throw refuse('edit/kind', `${name} is of kind ${kind}, whose values cannot be reckoned with; leave it out`);
+      throw refuse('edit/kind', `${name} is of kind ${kind}, which is not numeric. Leave it out.`);
     for (const given of [linear.by, linear.factor, linear.about]) {
       if (typeof given !== 'number' && given.length !== width)
         throw refuse(
           'edit/channels',
-          `${name} has ${width} channels, and [${given.join(', ')}] has ${given.length}; give one number, or ${width}`,
+          `${name} has ${width} channels, and [${given.join(', ')}] has ${given.length}. Pass one number, or ${width}.`,
         );
     }
     const keys = keysOf(track).slice();
@@ -83,7 +83,7 @@ function changeNumber(key: KeyDocument, name: string, kind: Kind, { about, facto
     if (kind === 'integer' && !Number.isInteger(next))
       throw refuse(
         'edit/whole',
-        `${name} would be ${next} at ${formatTime(key.at)}, and it takes whole numbers; take another number`,
+        `${name} would be ${next} at ${formatTime(key.at)}, but it takes integers. Use another number.`,
       );
     return next;
   };
@@ -123,7 +123,7 @@ export function mirrorClip(document: ReelDocument, operation: Operations['mirror
     swap = axis === 'x' ? [['left', 'right'] as const] : [['up', 'down'] as const],
   } = operation;
   const clip = clipIn(document, name);
-  if (clip.parts?.length) throw refuse('edit/parts', `${name} has parts; mirror the clips that they play`);
+  if (clip.parts?.length) throw refuse('edit/parts', `${name} has parts. Mirror the clips that they play instead.`);
   const roles = new Set([
     ...Object.keys(document.roles ?? {}),
     ...Object.keys(tracksIn(clip)).map((track) => splitTrackName(track)![0]),
