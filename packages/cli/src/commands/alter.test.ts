@@ -247,9 +247,7 @@ describe('writing', () => {
     writeFileSync(join(small!, 'filler'), Buffer.alloc(48 * 1024)); // of 64 KiB
     const { exit, stderr } = unspool(['alter', file, 'cheer', '--copy', 'cheer-more', '--write']);
     expect([exit, readFileSync(file, 'utf8')]).toEqual([2, original]);
-    expect(stderr).toBe(
-      `unspool: the disk is full: ${file} is unchanged. Free some space and run this again.\n`,
-    );
+    expect(stderr).toBe(`unspool: the disk is full: ${file} is unchanged. Free some space and run this again.\n`);
     expect(readdirSync(small!).sort()).toEqual(['crab.reel.json', 'filler']);
   });
 });

@@ -112,6 +112,7 @@ export function addAlter(program: Command): void {
     .argument('[clip]', 'a clip of the reel');
   /** In the order in which they stand on the line. */
   const wanted: Wanted[] = [];
+  command.optionsGroup('Edits:');
   for (const [flags, summary, doing] of DOING) {
     const option = new Option(flags, summary);
     command.addOption(option);
@@ -120,20 +121,23 @@ export function addAlter(program: Command): void {
     );
   }
   command
+    .optionsGroup('Selection:')
     .option('--tracks <names>', 'select these tracks: claw.rotation,crab.*')
     .option('--at <times>', 'select the keys at these times')
     .option('--from <time>', 'select keys from this time on')
     .option('--until <time>', 'select keys up to this time')
+    .optionsGroup('Settings:')
     .option('--about <time>', 'the time that stays fixed when times are scaled')
     .option('--swap <a:b>', 'words to swap in role names when mirroring (default: left:right or up:down)')
     .option('--ripple', 'move later keys along')
     .option('--tolerance <number>', 'the most a curve may change where it cannot be cut exactly')
+    .optionsGroup('Output:')
     .option('--write', 'write the file')
     .option('--format <format>', 'text, json', 'text')
     .addHelpText(
       'after',
       '\nEdits are applied in the order in which they are given.\n' +
-        '\nExample:\n  unspool alter crab.reel.json snap --move 2f --tracks "claw.*" --from 12f\n' +
+        '\nExamples:\n  unspool alter crab.reel.json snap --move 2f --tracks "claw.*" --from 12f\n' +
         '  unspool alter crab.reel.json snap --stretch 1.25 --snap --write\n' +
         '  unspool alter crab.reel.json scuttle-right --copy scuttle-away --write',
     )

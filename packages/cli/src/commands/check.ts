@@ -32,7 +32,7 @@ export function addCheck(program: Command): void {
     )
     .addHelpText(
       'after',
-      '\nExample:\n  unspool check reels/*.reel.json\n  unspool check crab.reel.json --fix\n  unspool check crab.reel.json --format json | jq .',
+      '\nExamples:\n  unspool check reels/*.reel.json\n  unspool check crab.reel.json --fix\n  unspool check crab.reel.json --format json | jq .',
     )
     .action(async (files: string[], options: Options) => {
       process.exitCode = await check(files, options);

@@ -31,7 +31,7 @@ export function addCompare(program: Command): void {
     .addHelpText(
       'after',
       '\nThe exit code is 0 whether the reels differ or not.\n' +
-        '\nExample:\n  unspool compare crab.reel.json crab-new.reel.json\n' +
+        '\nExamples:\n  unspool compare crab.reel.json crab-new.reel.json\n' +
         '  git show HEAD:crab.reel.json | unspool compare - crab.reel.json snap -o snap.png',
     )
     .action(async (a: string, b: string, name: string | undefined, options: Options) => {

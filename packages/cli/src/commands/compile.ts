@@ -11,7 +11,7 @@ export function addCompile(program: Command): void {
     .requiredOption('-o, --out <file>', 'the compiled reel (.json); - writes to standard output')
     .addHelpText(
       'after',
-      '\nLoad it with loadReel() from unspool/play of the same version.\n\nExample:\n  unspool compile crab.reel.json -o crab.compiled.json',
+      '\nLoad it with loadReel() from unspool/play of the same version.\n\nExamples:\n  unspool compile crab.reel.json -o crab.compiled.json\n  unspool compile - -o - < crab.reel.json > crab.compiled.json',
     )
     .action((file: string, { out }: { out: string }) => {
       if (out !== STDIN && (!out.endsWith('.json') || out.endsWith('.reel.json')))

@@ -34,7 +34,10 @@ export function addDraw(program: Command): void {
     .addOption(new Option('--view <view>', 'what to draw').choices(VIEWS).default('curves'))
     .option('--size <size>', 'width x height in px; grows with the number of tracks', '1280x800')
     .addOption(new Option('--theme <theme>', 'colors').choices(['light', 'dark']).default('light'))
-    .addHelpText('after', '\nExample:\n  unspool draw crab.reel.json snap -o snap.png --view curves --theme dark')
+    .addHelpText(
+      'after',
+      '\nExamples:\n  unspool draw crab.reel.json snap -o snap.png --view curves --theme dark\n  unspool draw crab.reel.json snap -o - --view keys > snap.svg',
+    )
     .action(async (file: string, name: string, options: Options) => {
       const { out, view, theme, size } = options;
       expectPicture(out);

@@ -30,7 +30,7 @@ export function addEdit(program: Command): void {
     .option('--port <number>', `port to listen on (default: the first free port from ${FIRST_PORT})`)
     .addHelpText(
       'after',
-      '\nExample:\n  unspool edit reels/*.reel.json --pictures public\n\nEvery step goes to a journal at once, and the files are saved automatically. Ctrl+C stops it.',
+      '\nExamples:\n  unspool edit reels/*.reel.json --pictures public\n  unspool edit crab.reel.json --port 4700\n\nEvery step goes to a journal at once, and the files are saved automatically. Ctrl+C stops it.',
     )
     .action(edit);
 }

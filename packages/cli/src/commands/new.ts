@@ -9,7 +9,7 @@ export function addNew(program: Command): void {
     .description('Writes a small, working reel with explanations to start from.')
     .argument('<file>', 'the new file, such as crab.reel.json; - writes to standard output')
     .option('--force', 'replace an existing file')
-    .addHelpText('after', '\nExample:\n  unspool new crab.reel.json')
+    .addHelpText('after', '\nExamples:\n  unspool new crab.reel.json\n  unspool new crab.reel.json --force')
     .action((file: string, { force = false }: { force?: boolean }) => {
       if (file === STDIN) {
         process.stdout.write(formatReel(STARTER));

@@ -39,7 +39,7 @@ export function addSample(program: Command): void {
     .option('--format <format>', 'table, csv, json, ndjson', 'table')
     .addHelpText(
       'after',
-      '\nTimes beyond the clip follow its loop mode. CSV has one column per channel.\n\nExample:\n  unspool sample crab.reel.json snap --every 3f --tracks "claw.*"',
+      '\nTimes beyond the clip follow its loop mode. CSV has one column per channel.\n\nExamples:\n  unspool sample crab.reel.json snap --every 3f --tracks "claw.*"\n  unspool sample crab.reel.json snap --at 0,9f,150ms --format csv',
     )
     .action((file: string, name: string, options: Options) => {
       const { reel } = readReelFile(file);

@@ -23,7 +23,7 @@ export function addShow(program: Command): void {
     .argument('<file>', 'a reel; - reads standard input')
     .argument('[clip]', 'a clip of the reel')
     .option('--format <format>', 'text, json', 'text')
-    .addHelpText('after', '\nExample:\n  unspool show crab.reel.json\n  unspool show crab.reel.json snap')
+    .addHelpText('after', '\nExamples:\n  unspool show crab.reel.json\n  unspool show crab.reel.json snap')
     .action((file: string, name: string | undefined, { format }: { format: string }) => {
       if (format !== 'text' && format !== 'json')
         throw new CallError(`unknown format ${JSON.stringify(format)}`, 'use text or json');

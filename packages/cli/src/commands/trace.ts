@@ -37,7 +37,7 @@ export function addTrace(program: Command): void {
     .option('--script <file>', 'play commands at given times from a JSON file')
     .addHelpText(
       'after',
-      '\n"time" is seconds since the start and does not depend on the frame lengths.\n\nExample:\n  unspool trace crab.reel.json snap\n  unspool trace crab.reel.json scuttle-up --for 4s --jitter 1\n  unspool trace crab.reel.json --script fight.json',
+      '\n"time" is seconds since the start and does not depend on the frame lengths.\n\nExamples:\n  unspool trace crab.reel.json snap\n  unspool trace crab.reel.json scuttle-up --for 4s --jitter 1\n  unspool trace crab.reel.json --script fight.json',
     )
     .action((file: string, name: string | undefined, options: Options) => {
       const { reel } = readReelFile(file);

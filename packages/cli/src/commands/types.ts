@@ -10,7 +10,7 @@ export function addTypes(program: Command): void {
     .argument('<file...>', 'reels that your program imports as JSON modules')
     .addHelpText(
       'after',
-      '\nWrites crab.reel.d.json.ts next to crab.reel.json; TypeScript uses it for the module. Set\n"allowArbitraryExtensions". Clips and roles are typed without it; cue names are not.\n\nExample:\n  unspool types reels/*.reel.json',
+      '\nWrites crab.reel.d.json.ts next to crab.reel.json; TypeScript uses it for the module. Set\n"allowArbitraryExtensions". Clips and roles are typed without it; cue names are not.\n\nExamples:\n  unspool types reels/*.reel.json\n  unspool types crab.reel.json urchin.reel.json',
     )
     .action((files: string[]) => {
       for (const file of files) {

@@ -2,8 +2,8 @@ import type { Slot } from '../clip/layout.js';
 import { isShape } from '../value/kind.js';
 
 /**
- * Where the values of one role stand in a pose: an offset for each known property, −1 for one that is not animated.
- * An adapter reads straight from there, so that a frame needs no look-up by name.
+ * The offsets of one role's values in a pose, one per known property; −1 when it is not animated. Adapters read values
+ * by offset, so that no frame looks up names.
  */
 export interface RoleBinding {
   readonly role: string;
@@ -16,43 +16,46 @@ export interface RoleBinding {
   readonly visible: number;
   readonly size: number;
   readonly pivot: number;
-  /** How many numbers they have: 2 or 3; of a rotation 1 (degrees) or 4 (a quaternion). */
+  /** Number of values: 2 or 3; for a rotation 1 (degrees) or 4 (a quaternion). */
   readonly positionWidth: number;
   readonly rotationWidth: number;
   readonly scaleWidth: number;
-  /** Properties of the game's own. */
+  /** Custom properties. */
   readonly others: readonly OtherSlot[];
-  /** The texts that the numbers of kind `text` refer to. */
+  /** The strings that the numbers of kind `text` refer to. */
   readonly texts: readonly string[];
 }
 
-/** A property of the game's own, with the names that lead to it: `weights.bulge` in two steps. */
+/** A custom property, with its path: `weights.bulge` has two steps. */
 export interface OtherSlot extends Slot {
   readonly path: readonly string[];
 }
 
 /**
- * Writes poses into a kind of game object. Poses are in the units of reels: degrees, opacity 0–1, colours 0–1; what
- * an object wants instead is the business of its adapter, and of nothing else.
+ * Writes poses into one type of game object. Poses use the units of reels: degrees, opacity and colors from 0 to 1. The
+ * adapter converts them to the units of the object.
  */
 export interface CastAdapter<Target = never> {
-  /** Writes one role. Called once a frame for each; must not keep `values`. `opacity` and `frame` are within bounds. */
+  /**
+   * Writes one role. Called once per frame for each role. Do not keep `values`. `opacity` and `frame` are within
+   * bounds.
+   */
   write(target: Target, values: Float64Array, binding: RoleBinding): void;
   /**
-   * What an object shows before anything animates it, as the numbers of the slot. It becomes the rest value where the
-   * reel gives none. `undefined` when the object cannot tell.
+   * Returns what an object shows before anything animates it, as the numbers of the slot, or `undefined` when it cannot
+   * be read. Used as the rest value when the reel has none.
    */
   read?(target: Target, slot: Slot): readonly number[] | undefined;
   /**
-   * Why an object cannot be written to, as `its rotation is read-only`; `undefined` when it can. Asked for each property
-   * when a player is made, so that no frame fails.
+   * Returns why an object cannot be written to, such as `its rotation is read-only`, or `undefined`. Called for each
+   * property when a player is created, so that no frame fails.
    */
   refuse?(target: Target, slot: Slot): string | undefined;
 }
 
 const KNOWN = ['position', 'rotation', 'scale', 'opacity', 'tint', 'frame', 'visible', 'size', 'pivot'] as const;
 
-/** Binds the given slots of one role, but for its shapes. */
+/** Returns the binding of a role's properties, without its shapes. */
 export function bindRole(role: string, slots: readonly Slot[], texts: readonly string[]): RoleBinding {
   const own = slots.filter((slot) => slot.role === role && !isShape(slot.kind));
   const offset = (property: string) => own.find((slot) => slot.property === property)?.offset ?? -1;

@@ -1,6 +1,6 @@
 import type { CastAdapter } from './cast.js';
 
-/** As much of a PixiJS display object as is written to. Containers, sprites and texts of version 8 have it. */
+/** The members of a PixiJS 8 display object that are written. Containers, sprites and texts have them. */
 export interface PixiTarget {
   readonly position: { x: number; y: number; set(x: number, y: number): void };
   readonly scale: { x: number; y: number; set(x: number, y: number): void };
@@ -13,15 +13,15 @@ export interface PixiTarget {
 }
 
 export interface PixiCastOptions {
-  /** By role: the textures of its sheet's cells, in their order. A role that animates `frame` needs them. */
+  /** The textures of each role's sheet cells, in order. Required for roles that animate `frame`. */
   readonly frames?: Readonly<Record<string, readonly unknown[]>>;
 }
 
 const RADIANS = Math.PI / 180;
 
 /**
- * Writes poses into PixiJS objects: degrees as radians, opacity as `alpha`, colours as `0xrrggbb` (their own alpha
- * multiplies the opacity), frames as textures. Properties of the game's own are not written.
+ * Returns an adapter for PixiJS 8 objects: degrees become radians, opacity becomes `alpha`, colors become `0xrrggbb`
+ * (their alpha multiplies the opacity), frames become textures. Custom properties are not written.
  */
 export function pixiCast({ frames = {} }: PixiCastOptions = {}): CastAdapter<PixiTarget> {
   return {

@@ -1,7 +1,7 @@
 import { writeValue, type Value } from '../value/read.js';
 import type { CastAdapter, OtherSlot, RoleBinding } from './cast.js';
 
-/** A point of a plain object, which may have a third coordinate; a quaternion has four. */
+/** A point of a plain object; may have a third coordinate. A quaternion has four. */
 interface Point {
   x: number;
   y: number;
@@ -10,9 +10,9 @@ interface Point {
 }
 
 /**
- * An object with the properties of the reel, by their own names and in their own units: `rotation` in degrees,
- * `position`, `scale`, `size` and `pivot` with `x` and `y`, `tint` as `[r, g, b, a]`. What is animated and missing is added.
- * A property with dots in its name is reached through the objects on its way: `weights.bulge`.
+ * A plain object with the properties of the reel, in its units: `rotation` in degrees, `position`, `scale`, `size` and
+ * `pivot` with `x` and `y`, `tint` as `[r, g, b, a]`. Missing properties are added. A dotted name such as
+ * `weights.bulge` addresses a nested object.
  */
 export interface PlainTarget {
   position?: Point;
@@ -27,7 +27,7 @@ export interface PlainTarget {
   pivot?: Point;
 }
 
-/** The adapter for plain objects; the one that a player uses when it is given none. */
+/** The adapter for plain objects, and the default of `Player`. */
 export const plainCast: CastAdapter<object> = {
   write(object, values, binding) {
     const target = object as PlainTarget;

@@ -14,19 +14,19 @@ const AT = new Float64Array(1);
 /** A named, finite animation, ready to be sampled. Immutable. */
 export class Clip<Name extends string = string> {
   readonly name: Name;
-  /** Seconds of one pass. */
+  /** Duration of one iteration in seconds. */
   readonly duration: number;
   readonly fps: number;
   readonly repeat: Repeat;
-  /** The time inside the clip at which a counted run of it ends. */
+  /** The time inside the clip at which the last iteration of a counted loop ends. */
   readonly last: number;
-  /** The speed at which it was authored to play; a playback's own rate multiplies it. */
+  /** The authored playback rate. The rate of a playback multiplies it. */
   readonly rate: number;
-  /** What it leaves behind at its end. */
+  /** What stays at the end: the last pose (`'hold'`) or the rest pose (`'rest'`). */
   readonly after: 'hold' | 'rest';
   readonly cues: readonly ResolvedCue[];
   readonly spans: CompiledClip['spans'];
-  /** When its shapes are active. */
+  /** The intervals in which its shapes are active. */
   readonly activations: CompiledClip['activations'];
   readonly layout: Layout;
   /** @internal */
@@ -57,15 +57,15 @@ export class Clip<Name extends string = string> {
   }
 
   /**
-   * Its tracks with their keys, those of its parts at its own times. Made from the document when they are first asked for,
-   * and kept; a reel that was compiled ahead has none.
+   * The tracks with their keys, including those of its parts at the clip's own times. Created from the document on
+   * first use and cached; empty for a reel that was compiled ahead of time.
    */
   get tracks(): readonly ResolvedTrack[] {
     if (typeof this.#tracks === 'function') this.#tracks = this.#tracks();
     return this.#tracks;
   }
 
-  /** A pose that this clip can be sampled into, at rest. Offsets are counted from the rest values. */
+  /** Creates a pose for this clip, at rest. Offsets are relative to the rest values. */
   createPose(): Pose {
     const { count, heads } = this.curves;
     const hints = Int32Array.from({ length: count }, (_, c) => heads[c * HEAD_SIZE]!);
@@ -75,17 +75,17 @@ export class Clip<Name extends string = string> {
   }
 
   /**
-   * The pose at a time: it depends on the clip and the time alone. Allocates nothing when it is given a pose.
+   * Samples the clip. The pose depends only on the clip and the time. Allocates nothing when `pose` is passed.
    *
-   * @param time seconds as authored, finite; beyond the clip it follows its loop mode (see `foldTime`)
-   * @param pose one of this clip's, which is written over and returned
+   * @param time seconds, finite; a time beyond the clip follows its loop mode
+   * @param pose a pose created by this clip, which is overwritten and returned
    */
   sample(time: number, pose: Pose = this.createPose()): Pose {
     AT[0] = time;
     return this.#sample(pose, true);
   }
 
-  /** As `sample`, for a time that is already inside the clip, 0 … duration; beyond, the nearer end is shown. */
+  /** Samples the clip at a time from 0 to `duration`, without looping. Beyond, the nearer end is shown. */
   sampleInside(time: number, pose: Pose): Pose {
     AT[0] = time;
     return this.#sample(pose, false);

@@ -3,7 +3,7 @@ import { suggest } from '../errors/nearest.js';
 import type { Kind } from '../value/kind.js';
 import { writeValue, type Value } from '../value/read.js';
 
-/** A property's place in a pose. */
+/** The location of a property in a pose. */
 export interface Slot {
   /** `role.property` */
   readonly name: string;
@@ -12,11 +12,11 @@ export interface Slot {
   readonly kind: Kind;
   /** Index of its first number. */
   readonly offset: number;
-  /** How many numbers it has. */
+  /** Number of numbers. */
   readonly width: number;
-  /** What it shows when nothing animates it. */
+  /** The value when nothing animates it. */
   readonly rest: readonly number[];
-  /** Whether the reel says that rest value, or it is only the usual one. Of shapes always: no object has them. */
+  /** Whether the reel declares the rest value. Always true for shapes, which no object has. */
   readonly restGiven: boolean;
 }
 
@@ -32,14 +32,14 @@ export function inOrder(properties: readonly Omit<Slot, 'offset'>[]): Slot[] {
   });
 }
 
-/** Where each property stands in the flat list of a pose's numbers. */
+/** The location of each property in the numbers of a pose. */
 export class Layout {
   readonly slots: readonly Slot[];
-  /** Numbers in a pose. */
+  /** Total number of values in a pose. */
   readonly size: number;
   #byName: ReadonlyMap<string, Slot> | undefined;
 
-  /** @param texts the texts that the numbers of kind `text` refer to */
+  /** @param texts the strings that the numbers of kind `text` refer to */
   constructor(
     slots: readonly Slot[],
     readonly texts: readonly string[],
@@ -53,7 +53,7 @@ export class Layout {
     return this.#byName.get(name);
   }
 
-  /** As `find`; throws for a name that is not there, with the near ones. */
+  /** Like `find`, but throws for an unknown name and suggests similar ones. */
   slot(name: string): Slot {
     const slot = this.find(name);
     if (slot) return slot;
@@ -65,7 +65,7 @@ export class Layout {
   }
 }
 
-/** The values of all properties of a layout at one moment: a flat list of numbers that is written over and over. */
+/** The values of all properties at one moment, as one list of numbers that each sampling overwrites. */
 export class Pose {
   readonly values: Float64Array;
   /** What the last sampling found, for the next to begin with. See `sampleCurves`. */
@@ -88,21 +88,21 @@ export class Pose {
     this.base = base ?? this.values.slice();
   }
 
-  /** Puts every property to rest. */
+  /** Resets every property to its rest value. */
   reset(): void {
     for (const { offset, rest } of this.layout.slots) this.values.set(rest, offset);
   }
 
   /**
-   * The value of a property by its kind: a number, `[x, y]`, `[x, y, z, w]`, `[r, g, b, a]` (0–1), true or false, a text.
-   * Angles are degrees. Throws for a name that the pose does not have.
+   * Returns the value of a property by its kind: a number, `[x, y]`, `[x, y, z, w]`, `[r, g, b, a]` (0 to 1), a boolean
+   * or a string. Angles are in degrees. Throws for an unknown name.
    */
   get(name: string): Value {
     const { kind, width, offset } = this.layout.slot(name);
     return writeValue(kind, width, this.values, offset, this.layout.texts);
   }
 
-  /** All values by name. */
+  /** Returns all values by name. */
   toObject(): Record<string, Value> {
     return Object.fromEntries(this.layout.slots.map(({ name }) => [name, this.get(name)]));
   }

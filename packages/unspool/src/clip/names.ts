@@ -1,4 +1,4 @@
-/** The names that a reel's document has, as types: what makes a misspelt name fail to compile. */
+/** The names in a reel's document as types, so that a misspelled name does not compile. */
 export interface ReelNames {
   readonly clip: string;
   readonly role: string;
@@ -9,9 +9,9 @@ export interface ReelNames {
 }
 
 /**
- * The names of a document's type. A document that TypeScript knows (an imported JSON module, `defineReel`) has its own;
- * a text or an unknown value has any. Names that are members (clips, roles) come through from a plain JSON module;
- * cue names are values there, and need the declaration that `unspool types` writes.
+ * The names of a document type. An imported JSON module or the result of `defineReel` has its own names; a string or
+ * unknown value allows any name. Names that are members (clips, roles) are known from a plain JSON module; cue names
+ * need the declaration that `unspool types` writes.
  */
 export type NamesOf<D> = D extends { readonly clips: infer Clips extends object }
   ? {

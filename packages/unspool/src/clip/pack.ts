@@ -20,8 +20,8 @@ export type Packed<N extends ReelNames> = PackedReel & {
 };
 
 /**
- * Compiles all clips of a reel ahead, for `loadReel` of `unspool/play`: plain JSON, to be made when a game is built. A
- * game that ships it need not ship what parses, checks and compiles.
+ * Compiles all clips of a reel ahead of time, for `loadReel` of `unspool/play`. Returns plain JSON. A game that ships
+ * it does not need the parser, the checks or the compiler.
  */
 export function compileReel<N extends ReelNames>(reel: Reel<N>): Packed<N> {
   const { slots, ...facts } = reel.facts;

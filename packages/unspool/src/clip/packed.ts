@@ -16,8 +16,8 @@ import { Reel } from './reel.js';
 export const PACKED_VERSION = 5;
 
 /**
- * A reel as `compileReel` writes it and `loadReel` reads it: plain JSON, everything compiled but for the typed arrays.
- * It is made when a game is built, and read by the same version of the library; its members are nobody's interface.
+ * A compiled reel, written by `compileReel` and read by `loadReel` of the same version. Plain JSON; its members are
+ * internal.
  */
 export interface PackedReel {
   readonly compiled: number;
@@ -53,8 +53,8 @@ export interface PackedClip {
 }
 
 /**
- * A reel that was compiled ahead, by `compileReel` or `unspool compile`: nothing is parsed or checked, and none of
- * that is loaded. Throws for data of another version, and for data that was changed since.
+ * Loads a reel that `compileReel` or `unspool compile` has written. Nothing is parsed or checked. Throws for data of
+ * another version, and for data that was modified.
  */
 export function loadReel<const D>(data: D): Reel<NamesOf<D>> {
   const packed = data as unknown as PackedReel;

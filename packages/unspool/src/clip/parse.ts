@@ -5,9 +5,12 @@ import type { NamesOf, ReelNames } from './names.js';
 import type { Reel } from './reel.js';
 
 /**
- * Reads a reel from its JSON text or its document. Throws a `ReelError` that has every diagnostic when it has errors.
- * From a document whose type is known, the names of its clips, roles and cues are known too. Its first clip is compiled
- * at once, the others when they are first asked for.
+ * Parses a reel from JSON text or a document. Throws a `ReelError` with all diagnostics when the reel has errors. A
+ * document of known type also gives the names of its clips, roles and cues. The first clip is compiled at once, the
+ * others on first use.
+ *
+ * @example
+ * const reel = parseReel(await (await fetch('crab.reel.json')).text());
  */
 export function parseReel<const D>(input: D, options: CheckOptions = {}): Reel<NamesOf<D>> {
   const reel = reelOf<NamesOf<D>>(expectReel(input, options));
@@ -17,15 +20,18 @@ export function parseReel<const D>(input: D, options: CheckOptions = {}): Reel<N
   return reel;
 }
 
-/** What reading a reel came to. */
+/** The result of `readReel`. */
 export interface ReelReading {
-  /** Nothing where there are errors. */
+  /** `undefined` when there are errors. */
   readonly reel: Reel | undefined;
-  /** As `checkReel` gives them: warnings too. */
+  /** All diagnostics, including warnings. See `checkReel`. */
   readonly diagnostics: Diagnostic[];
 }
 
-/** Reads a reel and says everything about it at once, for tools: `checkReel` and `parseReel` in one. Never throws. */
+/**
+ * Parses a reel and returns it with all its diagnostics, for tools. `checkReel` and `parseReel` in one call. Never
+ * throws.
+ */
 export function readReel(input: unknown, options: CheckOptions = {}): ReelReading {
   const { checked, diagnostics } = readDocument(input, options);
   return { reel: isSound(checked, diagnostics) ? reelOf<ReelNames>(checked) : undefined, diagnostics };

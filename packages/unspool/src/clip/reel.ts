@@ -17,14 +17,14 @@ export interface ReelSource {
   readonly document?: ReelDocument;
 }
 
-/** A checked reel: its clips, each compiled when it is first asked for. */
+/** A checked reel. Each clip is compiled on first use. */
 export class Reel<N extends ReelNames = ReelNames> {
   readonly name: string;
-  /** The roles that its clips animate. */
+  /** The roles that the clips animate. */
   readonly roles: readonly N['role'][];
   /** @internal */
   readonly facts: ReelFacts;
-  /** Every property that any of its clips animates or any role has a rest value for. */
+  /** Every property that a clip animates or a role has a rest value for. */
   readonly layout: Layout;
   /** The clips by name: `reel.clips.snap`. */
   readonly clips: { readonly [C in N['clip']]: Clip<C> };
@@ -46,7 +46,7 @@ export class Reel<N extends ReelNames = ReelNames> {
     this.clips = clips as typeof this.clips;
   }
 
-  /** The document that it was read from. Throws for a reel that was compiled ahead, which has none. */
+  /** The document that the reel was parsed from. Throws for a reel that was compiled ahead of time. */
   get document(): ReelDocument {
     const { document } = this.#source;
     if (document) return document;
@@ -57,7 +57,7 @@ export class Reel<N extends ReelNames = ReelNames> {
     );
   }
 
-  /** The clip of a name. Throws for one that the reel does not have, with the near ones. */
+  /** Returns a clip by name. Throws for an unknown name and suggests similar ones. */
   clip<C extends N['clip']>(name: C): Clip<C> {
     let clip = this.#made.get(name);
     if (!clip) {
@@ -70,12 +70,12 @@ export class Reel<N extends ReelNames = ReelNames> {
     return clip as Clip<C>;
   }
 
-  /** The links of a chain. Throws for one that the reel does not have, with the near ones. */
+  /** Returns the links of a chain. Throws for an unknown name and suggests similar ones. */
   chain(name: N['chain']): readonly ChainLink[] {
     return this.#named('chain', this.facts.chains, name);
   }
 
-  /** The sides of a facing. Throws for one that the reel does not have, with the near ones. */
+  /** Returns the sides of a facing. Throws for an unknown name and suggests similar ones. */
   facing(name: N['facing']): readonly FacingSide[] {
     return this.#named('facing', this.facts.facings, name);
   }
@@ -93,12 +93,12 @@ export class Reel<N extends ReelNames = ReelNames> {
     );
   }
 
-  /** How messages name the reel. */
+  /** Name of the reel in messages. */
   get message(): string {
     return this.name ? `the reel "${this.name}"` : 'the reel';
   }
 
-  /** The sheet that a role's frames come from. */
+  /** The sheet of a role. */
   sheetOf(role: N['role']): SheetDocument | undefined {
     const { sheets } = this.facts;
     return Object.hasOwn(sheets, role) ? sheets[role] : undefined;
@@ -106,9 +106,9 @@ export class Reel<N extends ReelNames = ReelNames> {
 }
 
 /**
- * The pixel rectangle of a cell of a sheet. Cells are counted from 0, row by row.
+ * Returns the pixel rectangle of a sheet cell. Cells count from 0, row by row.
  *
- * @returns x, y, width and height in pixels of the sheet's picture; of the nearest cell when the sheet has none of that number
+ * @returns x, y, width and height in pixels of the picture; of the nearest cell when the index is out of range
  */
 export function sheetRect(
   sheet: SheetDocument,

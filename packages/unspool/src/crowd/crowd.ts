@@ -13,12 +13,13 @@ import { CueList } from './cue-list.js';
 import { Group, resized, roomFor } from './group.js';
 import { frameSeconds } from '../time/frame-seconds.js';
 
+/** Options of `crowd.add(name, options)`. */
 export interface CrowdOptions {
-  /** How far it has come when it begins: a share of the duration, 0–1, from where it would begin otherwise. */
+  /** Where the instance starts: a fraction of the duration, 0 to 1, from its usual start. Default: 0. */
   readonly phase?: number;
-  /** Multiplies the clip's own rate: 1 as authored, −1 backwards; within ±1e6. */
+  /** Playback rate, multiplied by the clip's own: 1 is as authored, −1 backwards; within ±1e6. Default: 1. */
   readonly rate?: number;
-  /** Replaces the clip's own loop mode. */
+  /** Overrides the loop mode of the clip: `'once'`, `'loop'`, `'ping-pong'` or `{ mode, count }`. */
   readonly loop?: LoopDocument;
 }
 
@@ -26,17 +27,23 @@ export interface CrowdOptions {
 const PLACES = 2 ** 24;
 
 /**
- * Thousands of playbacks of the clips of one reel, evaluated together. No handlers are called and no objects written:
- * poses stand in `values`, cues in `cues`.
+ * Thousands of playbacks of the clips of one reel, evaluated together. Calls no handlers and writes no objects: poses
+ * are in `values`, cues in `cues`.
  *
- * The layout of `values`: the instances of one clip stand together, each with all numbers of the clip's pose one after
- * the other, as in `clip.layout`. `offsetOf` says where. Both hold until an instance is added or removed.
+ * Layout of `values`: the instances of one clip are contiguous, each with all numbers of the clip's pose, as in
+ * `clip.layout`. Use `offsetOf` for the index. Indices are valid until an instance is added or removed.
+ *
+ * @example
+ * const crowd = new Crowd(reel);
+ * const id = crowd.add('sway', { phase: 0.3 });
+ * crowd.tick(dt);
+ * const y = crowd.values[crowd.offsetOf(id, 'weed.position.y')];
  */
 export class Crowd<N extends ReelNames = ReelNames> {
   readonly reel: Reel<N>;
-  /** From one channel of a property to the next in `values`. */
+  /** Distance in `values` from one channel of a property to the next. */
   readonly stride = 1;
-  /** The cues passed in the last tick, and what ended when instances were removed since the one before. */
+  /** The cues of the last tick, and intervals that ended because instances were removed. */
   readonly cues = new CueList();
   /** What the next tick will tell of first. */
   readonly #pending = new CueList();
@@ -55,22 +62,21 @@ export class Crowd<N extends ReelNames = ReelNames> {
     this.reel = reel;
   }
 
-  /** How many instances there are. */
+  /** Number of instances. */
   get count(): number {
     return this.#count;
   }
 
-  /** The poses of all instances, as of the last tick. See the class for its layout. */
+  /** The poses of all instances after the last tick. See the class for the layout. */
   get values(): Float64Array {
     this.#makeRoom();
     return this.#values;
   }
 
   /**
-   * Adds an instance of a clip. It begins, and has a pose, with the next tick. Throws for an unknown name and for
-   * numbers out of range.
+   * Adds an instance of a clip. It starts with the next tick. Throws for an unknown name and for numbers out of range.
    *
-   * @returns its id: a whole number that is not given again until 256 others have had its place
+   * @returns its id, an integer that is not reused before 256 other instances have used its slot
    */
   add(name: N['clip'], options: CrowdOptions = {}): number {
     checkOptions(options, ['phase', 'rate', 'loop'], 'add');
@@ -96,7 +102,7 @@ export class Crowd<N extends ReelNames = ReelNames> {
     return id;
   }
 
-  /** Takes an instance out. Intervals that it is inside of end. Throws for an id that is not there. */
+  /** Removes an instance; intervals that it is inside of end. Throws for an unknown id. */
   remove(id: number): void {
     const place = this.#find(id);
     const group = this.#groups[this.#group[place]!]!;
@@ -109,28 +115,28 @@ export class Crowd<N extends ReelNames = ReelNames> {
     this.#count--;
   }
 
-  /** Whether an id is that of an instance. */
+  /** Returns whether an id belongs to an instance. */
   has(id: number): boolean {
     const place = id % PLACES;
     const { ids } = this.#groups[this.#group[place] ?? 0] ?? {};
     return place < this.#taken && ids?.[this.#place[place]!] === id;
   }
 
-  /** Whether an instance has come to its end. It stays, and shows what its clip leaves behind. */
+  /** Returns whether an instance has ended. It stays, and keeps what its clip leaves behind. */
   isOver(id: number): boolean {
     const place = this.#find(id);
     return this.#groups[this.#group[place]!]!.isOver(this.#place[place]!);
   }
 
-  /** The time inside its clip at which an instance is, in seconds. */
+  /** Returns the time of an instance inside its clip, in seconds. */
   timeOf(id: number): number {
     const place = this.#find(id);
     return this.#groups[this.#group[place]!]!.timeOf(this.#place[place]!);
   }
 
   /**
-   * Where a property of an instance stands in `values`: the place of its first channel; the next ones follow at
-   * `stride`. A channel may be named too (`fish.position.y`). Throws for an id or a name that is not there.
+   * Returns the index in `values` of the first channel of a property; the others follow at `stride`. A channel can be
+   * named too: `fish.position.y`. Throws for an unknown id or name.
    */
   offsetOf(id: number, property: string): number {
     const place = this.#find(id);
@@ -140,10 +146,10 @@ export class Crowd<N extends ReelNames = ReelNames> {
   }
 
   /**
-   * Gets the clips of all instances ready, and of those named: see `prepareClip`. A clip that is not ready is played
-   * all the same, at the cost of a player.
+   * Prepares the clips of all instances and the named ones, see `prepareClip`. A clip that is not prepared plays too,
+   * at the cost of a player.
    *
-   * @returns whether all are ready
+   * @returns whether all of them are ready
    */
   prepare(names: readonly N['clip'][] = [], isOver?: () => boolean): boolean {
     for (const name of names) this.#groupNamed(name);
@@ -151,9 +157,10 @@ export class Crowd<N extends ReelNames = ReelNames> {
   }
 
   /**
-   * One frame: `dt` seconds go by.
+   * Advances all instances by `dt` seconds.
    *
-   * @throws RangeError for a `dt` that is not a finite number ≥ 0 (from -0.1 on it counts as 0), before anything changed
+   * @throws RangeError for a `dt` that is not a finite number ≥ 0 (down to -0.1 it counts as 0), before anything
+   *   changes
    */
   tick(dt: number): void {
     dt = frameSeconds(dt);

@@ -3,24 +3,21 @@ import type { CueMomentType } from '../play/cue-timeline.js';
 
 const TYPES: readonly CueMomentType[] = ['cue', 'cue-start', 'cue-end'];
 
-/** A cue as a crowd tells of it. */
+/** A cue event of a crowd. */
 export interface CrowdCue {
-  /** Who passed it. */
+  /** The id of the instance. */
   readonly id: number;
   readonly type: CueMomentType;
   readonly clip: string;
   readonly name: string;
   readonly data: unknown;
-  /** How long before the end of the tick it happened, in seconds. */
+  /** Seconds between the event and the end of the tick. */
   readonly late: number;
 }
 
-/**
- * The cues that a crowd passed in its last tick: three numbers each, in lists that are used again for the next one.
- * `for (const cue of crowd.cues)` makes an object for each; `at(i)` for one.
- */
+/** The cues of a crowd's last tick. `for (const cue of crowd.cues)` creates an object for each; use `at(i)` for one. */
 export class CueList implements Iterable<CrowdCue> {
-  /** How many there are. */
+  /** Number of cues. */
   count = 0;
   ids = new Float64Array(16);
   late = new Float64Array(16);
@@ -28,7 +25,7 @@ export class CueList implements Iterable<CrowdCue> {
   readonly #cues: { readonly clip: string; readonly cue: ResolvedCue }[] = [];
   readonly #places = new Map<ResolvedCue, number>();
 
-  /** The cue at a place, 0 … count − 1. */
+  /** Returns the cue at an index from 0 to `count − 1`. */
   at(i: number): CrowdCue {
     if (!(i >= 0 && i < this.count))
       throw new RangeError(`the cue index ${i} is out of range: there are ${this.count} cues`);

@@ -1,7 +1,9 @@
 import { FAMILY_EASINGS, type FamilyEasing } from './families.js';
 import type { JumpTerm } from './steps.js';
 
-/** The CSS keywords that stand for a curve. `step-start` and `step-end` are read as `steps()`, as CSS computes them. */
+/**
+ * The CSS keywords that stand for a curve. `step-start` and `step-end` are parsed as `steps()`, as CSS computes them.
+ */
 export const BEZIER_KEYWORDS = {
   ease: [0.25, 0.1, 0.25, 1],
   'ease-in': [0.42, 0, 1, 1],
@@ -12,21 +14,21 @@ export type BezierKeyword = keyof typeof BEZIER_KEYWORDS;
 
 type Four = readonly [x1: number, y1: number, x2: number, y2: number];
 
-/** How a segment gets from its key to the next, read and checked. */
+/** A parsed easing: the interpolation of a segment from its key to the next. */
 export type Easing =
   | { readonly kind: 'linear' }
   | { readonly kind: 'hold' }
   | { readonly kind: 'bezier'; readonly points: Four; readonly keyword?: BezierKeyword }
   | { readonly kind: 'steps'; readonly n: number; readonly jump: JumpTerm }
-  /** `stops`: percent, output, percent, output …; percents ascending or equal. */
+  /** `stops`: percent, output, percent, output, …; percents are ascending or equal. */
   | { readonly kind: 'stops'; readonly stops: readonly number[] }
   | { readonly kind: 'family'; readonly name: FamilyEasing }
   | { readonly kind: 'spring'; readonly bounce: number }
-  /** These two are no functions of progress alone: they are shaped by the keys around them, and by their handles. */
+  /** These two are not functions of progress: they depend on the neighboring keys and their handles. */
   | { readonly kind: 'smooth' }
   | { readonly kind: 'curve' };
 
-/** An easing that is a function of progress alone. */
+/** An easing that is a function of progress. */
 export type FreeEasing = Exclude<Easing, { readonly kind: 'smooth' } | { readonly kind: 'curve' }>;
 
 /** Every easing that is a plain word. */
@@ -39,7 +41,7 @@ export const EASING_NAMES: readonly string[] = [
 ];
 
 /**
- * The canonical text of an easing: for CSS easings what the Web Animations API gives back, with numbers in full.
+ * Returns the canonical text of an easing. For CSS easings it is what the Web Animations API returns, with all digits.
  * `parseEasing` reads it back to the same easing.
  */
 export function formatEasing(easing: Easing): string {

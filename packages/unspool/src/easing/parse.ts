@@ -8,7 +8,7 @@ import { FAMILY_EASINGS, type FamilyEasing } from './families.js';
 import { MAX_OVERSHOOT } from './spring.js';
 import { JUMP_TERMS, type JumpTerm } from './steps.js';
 
-/** Why a text is no easing: what is wrong with it, and what to do. */
+/** Why a text is not an easing, and what to do. */
 export interface EasingProblem {
   readonly message: string;
   readonly hint: string;
@@ -34,10 +34,9 @@ function refuse(message: string, hint: string): never {
 }
 
 /**
- * Reads an easing: the CSS easing functions and keywords in any case, `hold`, `smooth`, `curve`, `spring()`, and the
- * thirty family names.
- * Refused, unlike in CSS, with a message of its own: `calc()` and comments inside, a missing closing bracket,
- * numbers beyond 1e9; and `linear()` with a single stop, as the Web Animations API refuses it.
+ * Parses an easing: the CSS easing functions and keywords in any case, `hold`, `smooth`, `curve`, `spring()` and the
+ * thirty named families. Unlike CSS, it rejects `calc()` and comments, a missing closing parenthesis, numbers beyond
+ * 1e9, and `linear()` with a single stop.
  */
 export function parseEasing(text: string): EasingReading {
   try {
@@ -204,9 +203,9 @@ function spread(xs: (number | undefined)[]): void {
 }
 
 /**
- * The easing of a text as a function of progress: `easing('ease-out')(0.5)`.
- * The function takes any finite number, else throws a `RangeError`; its second argument is CSS's "before flag". Throws
- * when the text is not an easing.
+ * Returns an easing as a function of progress: `easing('ease-out')(0.5)`. The function takes any finite number and
+ * throws a `RangeError` for others; its second argument is the CSS "before flag". Throws when the text is not an
+ * easing.
  */
 export function easing(text: string): (x: number, before?: boolean) => number {
   const reading = parseEasing(text);

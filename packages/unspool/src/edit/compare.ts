@@ -19,25 +19,25 @@ import { matchKeys, type KeyPair } from './match-keys.js';
 import { isSame } from './patch.js';
 import { pluralize, fpsIn, isMoment, isRow, secondsAt, tracksIn, type PoseKey } from './document-access.js';
 
-/** Something that is another in the second of two reels. */
+/** One difference between two reels. */
 export interface Difference {
-  /** The clip, or nothing for what is of the whole reel. */
+  /** The clip, or `undefined` for the whole reel. */
   readonly clip?: string;
-  /** `role.property`, where one track is meant. */
+  /** `role.property` of a track. */
   readonly track?: string;
-  /** Where it stands, in the second reel, or in the first for what is gone: a JSON Pointer. */
+  /** JSON Pointer in the second reel, or in the first for what was removed. */
   readonly path: string;
-  /** What changed, as an animator would say it: `3 keys from 12f on moved by +2f`. */
+  /** The change in words: `3 keys from 12f on moved by +2f`. */
   readonly summary: string;
 }
 
 type Members = Readonly<Record<string, unknown>>;
 
 /**
- * What changed from one reel to another, both without errors. Clips that have another name and are the same otherwise are
- * renamed; keys are told apart by what they keep.
+ * Lists the changes from one reel to another, both without errors. A clip with a new name and the same content is
+ * reported as renamed; keys are matched by what they keep.
  *
- * @param only the name of a clip: nothing else is looked at
+ * @param only the name of a clip, to compare nothing else
  */
 export function compareReels(a: ReelDocument, b: ReelDocument, only?: string): Difference[] {
   const renamed = renamedClips(a, b);

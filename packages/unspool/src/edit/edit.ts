@@ -25,23 +25,25 @@ import { addThing, changeThing, copyClip, removeThing, renameThing } from './ope
 import { trimClip } from './operations/trim.js';
 import { addValues, mirrorClip, scaleValues } from './operations/values.js';
 
-/** What an operation made. */
+/** The result of an operation. */
 export interface Edited {
   readonly ok: true;
-  /** A new document, which shares what has not changed with the one before. */
+  /** The new document. Unchanged parts are shared with the previous one. */
   readonly doc: ReelDocument;
-  /** Takes it back. Law: `edit(edited.doc, edited.inverse)` has the bytes of the document before. */
+  /**
+   * The operation that undoes it. Law: `edit(edited.doc, edited.inverse)` restores the previous document byte for byte.
+   */
   readonly inverse: Operation;
   /** A sentence for the history: `moved 3 keys of claw.rotation by +2f`. */
   readonly said: string;
 }
 
-/** Why an operation was refused; nothing has changed. */
+/** Why an operation was refused. Nothing has changed. */
 export interface Refused {
   readonly ok: false;
-  /** Stable: `edit/…` of the editor, `reel/…` where the result would not be a valid reel. */
+  /** Stable code: `edit/…` from the editor, `reel/…` when the result would not be a valid reel. */
   readonly code: string;
-  /** What is in the way, with the values, and what to do. */
+  /** What is wrong, with the values, and what to do. */
   readonly said: string;
 }
 
@@ -81,11 +83,16 @@ const operations: Operators = {
 };
 
 /**
- * Applies an operation to a document. The document is not touched; what has not changed is shared (===). An operation
- * that does not apply, or whose result would not be a valid reel, is refused and changes nothing. Never throws.
+ * Applies an operation to a document and returns a new document; unchanged parts are shared (===). An operation that
+ * does not apply, or whose result would not be a valid reel, is refused and changes nothing. Never throws.
  *
- * @param doc       a document without errors, as `parseReel(…).document`; its objects must not be changed by others
+ * @param doc       a document without errors, such as `parseReel(…).document`; do not mutate it
  * @param operation plain JSON, see `Operations`
+ *
+ * @example
+ * const made = edit(doc, { do: 'move-keys', clip: 'snap', tracks: ['claw.*'], by: '2f' });
+ * if (made.ok) save(made.doc);
+ * else show(made.said);
  */
 export function edit(doc: ReelDocument, operation: Operation): Edited | Refused {
   try {
@@ -108,7 +115,7 @@ function apply(doc: ReelDocument, operation: Operation): Applied {
   return one(doc, operation);
 }
 
-/** All of them, or none: each has to leave a valid reel for the next. */
+/** Applies all operations or none. Each must leave a valid reel for the next. */
 function applyGroup(doc: ReelDocument, { operations: list, said }: Operations['group']): Applied {
   const summaries: string[] = [];
   const last = list.reduce((next, operation) => {
@@ -124,7 +131,7 @@ function applyPatch(doc: ReelDocument, { changes, said: summary }: Operations['p
   return [applyChanges(doc, changes), summary];
 }
 
-/** Refuses what is no operation: the first thing that is wrong with it. */
+/** Refuses an invalid operation with its first problem. */
 function expectOperation(operation: unknown): asserts operation is Operation {
   const reported = refuseProblems((path) => (path.length > 0 ? `"${path.join('.')}": ` : ''), 'edit/operation');
   if (typeof operation !== 'object' || operation === null || Array.isArray(operation))

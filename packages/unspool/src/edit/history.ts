@@ -13,28 +13,30 @@ interface Step {
   readonly after: ReelDocument;
 }
 
+/** Options of `new History(doc, options)`. */
 export interface HistoryOptions {
-  /** Receives each line of the journal, to be kept where a crash does not reach it. */
+  /** Receives each line of the journal. Append the lines to a file to recover the steps after a crash. */
   readonly journal?: (line: string) => void;
-  /** The most steps that can be undone; the oldest are forgotten. Default: 1000. */
+  /** The most steps that can be undone; older ones are dropped. Default: 1000. */
   readonly limit?: number;
 }
 
+/** Options of `history.apply(operation, options)`. */
 export interface ApplyOptions {
   /**
-   * Names a movement of the hand: operations that come one after the other with the same name are one step. Each begins
-   * where the movement began, and takes the place of the one before.
+   * Name of a drag. Consecutive operations with the same name become one step: each starts from the document before the
+   * drag and replaces the previous one.
    */
   readonly drag?: string;
-  /** A name of the caller's own, by which `knows` tells whether this got through. */
+  /** An id of the caller's own. `history.knows(mark)` returns whether this operation was applied. */
   readonly mark?: string;
 }
 
 /**
- * A document that is being edited: what was done can be undone and done again.
+ * A document with undo and redo.
  *
- * Laws: undoing everything gives the bytes of the first document; an operation that is refused changes nothing, not
- * even what can be done again.
+ * Laws: undoing everything restores the first document byte for byte. A refused operation changes nothing, not even the
+ * steps to redo.
  */
 export class History {
   #doc: ReelDocument;
@@ -46,7 +48,7 @@ export class History {
   readonly #journal: ((line: string) => void) | undefined;
   readonly #limit: number;
 
-  /** @param doc a document without errors, which counts as saved */
+  /** @param doc a document without errors; it counts as saved */
   constructor(doc: ReelDocument, { journal, limit: most = 1000 }: HistoryOptions = {}) {
     this.#doc = doc;
     this.#saved = doc;
@@ -59,17 +61,17 @@ export class History {
     return this.#doc;
   }
 
-  /** The sentences of what can be undone, the last step last. */
+  /** The sentences of the steps that can be undone, the latest last. */
   get done(): readonly string[] {
     return this.#done.map(({ said: summary }) => summary);
   }
 
-  /** The sentences of what can be done again, the next step first. */
+  /** The sentences of the steps that can be redone, the next first. */
   get undone(): readonly string[] {
     return this.#undone.map(({ said: summary }) => summary).reverse();
   }
 
-  /** The nearest of both, so many at most, and how many there are of each: for who shows them after every step. */
+  /** The nearest steps of both directions, at most so many, with the total counts. */
   nearest(most: number): NearestSteps {
     const last = (steps: readonly Step[]) => steps.slice(Math.max(0, steps.length - most));
     const [done, undone] = [last(this.#done), last(this.#undone).reverse()];
@@ -81,25 +83,27 @@ export class History {
     };
   }
 
-  /** Whether the document is the one that was saved last. */
+  /** Whether the document is the saved one. */
   get isSaved(): boolean {
     return this.#doc === this.#saved;
   }
 
-  /** The document that was saved last: the first one, when none was. */
+  /** The last saved document; the first one when none was saved. */
   get saved(): ReelDocument {
     return this.#saved;
   }
 
-  /** Whether something with this mark was applied, undone or done again: also before a crash that was recovered from. */
+  /**
+   * Returns whether an operation with this mark was applied, undone or redone, also before a crash that was recovered.
+   */
   knows(mark: string): boolean {
     return this.#marks.has(mark);
   }
 
   /**
-   * Says that the document has been saved as it is now.
+   * Marks the document as saved.
    *
-   * @param doc what is on the disk instead: as it was a moment ago, or as somebody else has left it
+   * @param doc what is on disk, when it differs from the current document
    */
   markSaved(doc: ReelDocument = this.#doc): void {
     this.#saved = doc;
@@ -107,7 +111,7 @@ export class History {
     this.#write({ saved: doc === this.#doc ? true : doc });
   }
 
-  /** Applies an operation as a step, or as the rest of a drag. */
+  /** Applies an operation as a step, or as part of a drag. */
   apply(operation: Operation, { drag, mark }: ApplyOptions = {}): Edited | Refused {
     const folded = drag !== undefined && drag === this.#drag ? this.#done.at(-1) : undefined;
     const before = folded ? folded.before : this.#doc;
@@ -131,12 +135,12 @@ export class History {
     return made;
   }
 
-  /** Takes the last step back. Returns its sentence, or nothing when there is none. */
+  /** Undoes the last step. Returns its sentence, or `undefined` when there is none. */
   undo({ mark }: Pick<ApplyOptions, 'mark'> = {}): string | undefined {
     return this.#go(this.#done, this.#undone, 'before', { undo: true, ...marked(mark) });
   }
 
-  /** Does again what was undone last. Returns its sentence, or nothing when there is none. */
+  /** Redoes the last undone step. Returns its sentence, or `undefined` when there is none. */
   redo({ mark }: Pick<ApplyOptions, 'mark'> = {}): string | undefined {
     return this.#go(this.#undone, this.#done, 'after', { redo: true, ...marked(mark) });
   }
@@ -157,13 +161,12 @@ export class History {
   }
 
   /**
-   * Takes up a journal: goes through it again, up to the first line that is damaged or does not apply. The document and
-   * its history are then as they were when the line before was written. The journal goes on in the lines that `journal`
-   * receives, which begin it anew.
+   * Recovers a history from a journal, up to the first line that is damaged or does not apply. The new journal starts
+   * over in the lines that `journal` receives.
    *
-   * @returns the history, and how many lines of the journal are not in it: 0, or 1 for a line that a crash has torn, or
-   *   more where the journal is damaged (keep such a journal)
-   * @throws UnspoolError for a text of which not even the first line is whole
+   * @returns the history, and how many lines of the journal were dropped: 0, or 1 for a line that a crash cut off, or
+   *   more when the journal is damaged (keep such a journal)
+   * @throws UnspoolError when not even the first line can be read
    */
   static recover(text: string, options: HistoryOptions = {}): Recovered {
     const steps = History.recoverByStep(text, options);
@@ -171,10 +174,9 @@ export class History {
   }
 
   /**
-   * As `recover`, a line at each turn: a long journal takes seconds, and who has other things to do meanwhile does them
-   * between two lines.
+   * Like `recover`, but yields after every line, because a long journal takes seconds.
    *
-   * @throws UnspoolError at the first turn, as `recover`
+   * @throws UnspoolError at the first step, like `recover`
    */
   static *recoverByStep(text: string, options: HistoryOptions = {}): Generator<void, Recovered, void> {
     const entries = readEntries(text);
@@ -206,7 +208,7 @@ export class History {
   }
 }
 
-/** The steps nearest to where a history stands, in the order of `done` and `undone`. */
+/** The steps near the current state, in the order of `done` and `undone`. */
 export interface NearestSteps {
   readonly done: readonly string[];
   readonly undone: readonly string[];
@@ -214,10 +216,10 @@ export interface NearestSteps {
   readonly undoneCount: number;
 }
 
-/** What of a journal was taken up. */
+/** What was recovered from a journal. */
 export interface Recovered {
   readonly history: History;
-  /** How many of its lines were not. */
+  /** Number of lines that were dropped. */
   readonly dropped: number;
 }
 

@@ -3,9 +3,8 @@ import { checksum } from './checksum.js';
 import type { Operation } from './operation.js';
 
 /**
- * What an editing program writes down while it works, a line for each step, so that a crash loses nothing: first the
- * document that it began with, then what was done to it. Each line is a checksum (CRC-32, eight hexadecimal digits), a
- * space and JSON; a line counts when it is whole.
+ * The journal of an editing program, so that a crash loses nothing: first the document, then one line per step. Each
+ * line is a checksum (CRC-32, eight hexadecimal digits), a space and JSON. A line counts only when it is complete.
  */
 export type JournalEntry =
   | { readonly begin: ReelDocument }
@@ -21,10 +20,7 @@ export function writeEntry(entry: JournalEntry): string {
   return `${checksum(text)} ${text}\n`;
 }
 
-/**
- * Reads a journal line by line, up to the first that is not whole: torn by a crash, damaged, or not of this form. Never
- * throws.
- */
+/** Reads a journal line by line, up to the first line that is cut off, damaged or of another form. Never throws. */
 export function* readEntries(text: string): Generator<JournalEntry, void, void> {
   for (let at = 0; at < text.length;) {
     const end = text.indexOf('\n', at);

@@ -6,16 +6,19 @@ import { DEFAULT_FPS, parseTime, type Time } from '../time/units.js';
 import { changesBetween, isSame } from './patch.js';
 import type { Operations } from './operation.js';
 
-/** What two people made of one reel, put together. */
+/** The result of merging two versions of a reel. */
 export interface Merged {
-  /** Without errors. Where both changed one thing, as the side that was preferred has it. */
+  /** The merged document, without errors. In a conflict it has the preferred side. */
   readonly doc: ReelDocument;
-  /** Where both changed one thing, each in its own way: JSON Pointers. `""`: together they would be no valid reel. */
+  /**
+   * JSON Pointers of conflicts: places that both sides changed differently. `""`: together they would not be a valid
+   * reel.
+   */
   readonly conflicts: readonly string[];
 }
 
 export interface MergeOptions {
-  /** Whose word counts where both changed one thing. Left out: ours. */
+  /** Which side wins in a conflict. Default: ours. */
   readonly prefer?: 'ours' | 'theirs';
 }
 
@@ -23,13 +26,13 @@ type Members = Readonly<Record<string, unknown>>;
 type Timed = Members & { readonly at: Time };
 
 /**
- * Puts together what two sides made of one document: what only one of them changed is as that one has it. Keys, cues and
- * parts are told apart by their times and names, all else by its members; values, easings and chains are taken whole.
+ * Merges two versions of a document: a change that only one side made is kept. Keys, cues and parts are matched by time
+ * and name, everything else by member; values, easings and chains are not merged inside.
  *
- * Laws: where one side changed nothing, the other's bytes come out; where neither side's changes touch what the other
- * changed, it does not matter which is ours.
+ * Laws: when one side changed nothing, the result is the other side byte for byte. When the changes do not overlap, the
+ * order of the sides does not matter.
  *
- * @param base   what both began with; all three without errors
+ * @param base the common ancestor; all three must be without errors
  */
 export function mergeReels(
   base: ReelDocument,
@@ -202,8 +205,8 @@ function isTimed(value: unknown): value is Timed[] {
 }
 
 /**
- * The operation that makes one document of another; nothing where they have the same bytes. For steps that are no single
- * operation: what came from outside, what was undone elsewhere.
+ * Returns the operation that turns one document into another, or `null` when they are equal byte for byte. For steps
+ * that are not a single operation, such as an external change.
  */
 export function patchBetween(before: ReelDocument, after: ReelDocument, summary: string): Operations['patch'] | null {
   const changes = changesBetween(before, after);

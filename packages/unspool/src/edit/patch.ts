@@ -4,39 +4,42 @@ import { insertMember, withoutMember } from './immutable.js';
 import { refuse } from './refusal.js';
 
 /**
- * One exact change of a document: a member of an object, or some neighbours in a list. It holds what was there and
- * what is there now, so that turning it round is its inverse.
+ * One exact change of a document: a member of an object, or neighboring items of a list. It contains the value before
+ * and after, so its inverse is the swap of the two.
  */
 export type Change = MemberChange | ListChange;
 
 export interface MemberChange {
-  /** The object: a JSON Pointer (RFC 6901). */
+  /** JSON Pointer of the object (RFC 6901). */
   readonly path: string;
   readonly member: string;
-  /** Left out where the member was not there before, or is not there now. */
+  /** Omitted when the member did not exist before, or does not exist now. */
   readonly was?: unknown;
   readonly now?: unknown;
-  /** The member that it stands before; left out at the end. */
+  /** The member that it precedes; omitted at the end. */
   readonly before?: string;
 }
 
 export interface ListChange {
-  /** The list: a JSON Pointer. */
+  /** JSON Pointer of the list. */
   readonly path: string;
-  /** Where in it, counted from 0. */
+  /** Index in the list, from 0. */
   readonly at: number;
   readonly was: readonly unknown[];
   readonly now: readonly unknown[];
 }
 
-/** The changes that make one document of another. Law: `applyChanges(a, changesBetween(a, b))` has the bytes of `b`. */
+/**
+ * Returns the changes that turn one document into another. Law: `applyChanges(a, changesBetween(a, b))` equals `b` byte
+ * for byte.
+ */
 export function changesBetween(a: unknown, b: unknown): Change[] {
   const changes: Change[] = [];
   compare([], a, b, changes);
   return changes;
 }
 
-/** The changes that take these back. */
+/** Returns the changes that undo these changes. */
 export function inverseOf(changes: readonly Change[]): Change[] {
   return changes.toReversed().map((change): Change => {
     if ('at' in change) return { ...change, was: change.now, now: change.was };
@@ -45,7 +48,7 @@ export function inverseOf(changes: readonly Change[]): Change[] {
   });
 }
 
-/** Makes changes, or refuses where a document is not as they expect it. What they do not touch is shared. */
+/** Applies changes, or refuses when the document is not the expected one. Unchanged parts are shared. */
 export function applyChanges<D>(document: D, changes: readonly Change[]): D {
   return changes.reduce((next: unknown, change) => applyChange(next, stepsOf(change.path), change), document) as D;
 }

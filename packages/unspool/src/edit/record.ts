@@ -13,23 +13,23 @@ import { clipIn, fpsIn, tracksIn } from './document-access.js';
 
 export interface Recording {
   readonly clip: string;
-  /** Where the playhead stands. */
+  /** The time of the playhead. */
   readonly at: Time;
-  /** The pose that was shown, by `role.property`, as `pose.get` gives it. */
+  /** The pose that was shown, by `role.property`, as returned by `pose.get`. */
   readonly shown: Readonly<Record<string, Value>>;
-  /** The values as they are now, changed by hand; those that are as shown are left alone. */
+  /** The current values; only those that differ from `shown` are keyed. */
   readonly values: Readonly<Record<string, Value>>;
-  /** The easing of the new keys; without it, that of the stretch that they divide. */
+  /** The easing of new keys. Default: the easing of the segment that they split. */
   readonly ease?: string;
 }
 
 /**
- * What an animator did by hand, as keys at the playhead: only for what is not as it was shown, in the tracks that are
- * there (a property that is keyed by channel gets keys for the channels that changed). A track that is new gets a key at 0
- * with what was shown, so that nothing before the playhead jumps.
+ * Turns what an animator changed by hand into keys at the playhead, for changed values only, in the existing tracks (a
+ * property that is keyed by channel gets keys for the changed channels). A new track also gets a key at 0 with the
+ * value that was shown, so that nothing before the playhead changes.
  *
- * @returns one operation for all of it, or nothing when nothing has changed
- * @throws UnspoolError for a clip that is not there, and for values that are none of their property
+ * @returns one operation for all of it, or `undefined` when nothing has changed
+ * @throws UnspoolError for an unknown clip and for invalid values
  */
 export function record(doc: ReelDocument, recording: Recording): Operation | null {
   const { clip: name, at, shown, values, ease } = recording;

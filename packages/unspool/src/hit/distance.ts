@@ -1,12 +1,12 @@
 import { roundedOf, type HitShape, type Rounded, type Vec, lengthOf } from './shapes.js';
 
-/** How far two shapes are apart, or how deep one is in the other. */
+/** The distance of two shapes, or how deep they overlap. */
 export interface Distance {
-  /** In the game's units: below 0 when they overlap, by the least way that parts them. */
+  /** In the units of the game; negative when they overlap, by the shortest way out. */
   readonly distance: number;
-  /** Where they are nearest: half way between their edges. */
+  /** The nearest point, halfway between the edges. */
   readonly point: Vec;
-  /** Unit vector from the first to the second: the way that parts them soonest. */
+  /** Unit vector from the first to the second: the shortest way to separate them. */
   readonly normal: Vec;
 }
 

@@ -1,17 +1,20 @@
 import { roundedOf, type HitShape, type Vec } from './shapes.js';
 
-/** A shape to be shown, and what it is for. */
+/** A shape to draw, with its tag. */
 export interface ShownShape {
   readonly name: string;
   readonly tag: string | undefined;
   readonly shape: HitShape;
 }
 
-/** How the shapes of a tag are drawn. Lines differ, and each shape has its tag written to it: colour says nothing alone. */
+/**
+ * The line style of a tag. Lines differ, and each shape is labeled with its tag, so that color is never the only
+ * difference.
+ */
 export interface OverlayStyle {
   /** `#rrggbb` */
   readonly color: string;
-  /** Lengths of lines and gaps in turn, in units of the screen; none for a whole line. */
+  /** Lengths of dashes and gaps in screen units; empty for a solid line. */
   readonly dash: readonly number[];
 }
 
@@ -23,7 +26,7 @@ export const OVERLAY_STYLES: Readonly<Record<string, OverlayStyle>> = {
   push: { color: '#a6e08e', dash: [2, 3] },
 };
 
-/** As much of a canvas's 2D context as is used. */
+/** The members of a canvas 2D context that are used. */
 export interface OverlayContext {
   lineWidth: number;
   strokeStyle: unknown;
@@ -39,13 +42,13 @@ export interface OverlayContext {
 }
 
 export interface OverlayOptions {
-  /** By tag, for those that are not to look as usual. */
+  /** Styles by tag, over the defaults. */
   readonly styles?: Readonly<Record<string, OverlayStyle>>;
-  /** Width of the lines. Left out: 2. */
+  /** Line width. Default: 2. */
   readonly width?: number;
 }
 
-/** Draws shapes with their tags over whatever a canvas shows: in its coordinates, as they are at the moment. */
+/** Draws shapes and their tags onto a canvas, in its current coordinates. */
 export function canvasOverlay(
   context: OverlayContext,
   shapes: readonly ShownShape[],
@@ -73,7 +76,7 @@ export function canvasOverlay(
   context.restore();
 }
 
-/** As much of a PixiJS `Graphics` as is used. */
+/** The members of a PixiJS `Graphics` that are used. */
 export interface OverlayGraphics {
   clear(): unknown;
   moveTo(x: number, y: number): unknown;
@@ -81,7 +84,7 @@ export interface OverlayGraphics {
   stroke(style: { width: number; color: string }): unknown;
 }
 
-/** As much of a PixiJS `Text` as is used. */
+/** The members of a PixiJS `Text` that are used. */
 export interface OverlayText {
   text: string;
   visible: boolean;
@@ -90,9 +93,9 @@ export interface OverlayText {
 }
 
 /**
- * Draws shapes with their tags into a PixiJS `Graphics` that lies over the game, anew at each call.
+ * Draws shapes and their tags into a PixiJS `Graphics` above the game; each call redraws it.
  *
- * @param label makes another text, which stays and is used again; it belongs over the game, too
+ * @param label creates a text above the game, which is kept and reused
  */
 export function pixiOverlay(
   graphics: OverlayGraphics,

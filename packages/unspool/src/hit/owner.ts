@@ -17,13 +17,13 @@ export interface HitPlayer {
   readonly parts: PlayerCore;
 }
 
-/** Something that hits or is hit and has no reel: shapes in its own coordinates, and where it is. */
+/** Something without a reel that hits or is hit: shapes in its own coordinates, and a position. */
 export interface HitBody {
-  /** By name. Taken as they are when the body is added. */
+  /** By name. Copied when the body is added. */
   readonly shapes: Readonly<
     Record<string, { readonly shape: HitShape; readonly tag: string; readonly data?: unknown }>
   >;
-  /** In the game's own units. Set it before `tick`: on the way there it goes straight. */
+  /** In the units of the game. Set it before `tick`: the body moves there in a straight line during the frame. */
   position: Vec;
 }
 

@@ -10,7 +10,7 @@ export function lengthOf(x: number, y: number): number {
   return Math.sqrt(x * x + y * y);
 }
 
-/** Shapes in world space, in the game's own units; angles in degrees, positive from +x toward +y. */
+/** Shapes in world space, in the units of the game; angles in degrees, positive from +x toward +y. */
 export interface Box {
   readonly kind: 'box';
   readonly center: Vec;
@@ -24,7 +24,7 @@ export interface Circle {
   readonly radius: number;
 }
 
-/** All that is within `radius` of the line from one point to another. */
+/** Everything within `radius` of the line between two points. */
 export interface Capsule {
   readonly kind: 'capsule';
   readonly from: Vec;
@@ -32,7 +32,7 @@ export interface Capsule {
   readonly radius: number;
 }
 
-/** A convex polygon, its corners in order round it: what a box becomes that is turned and scaled unevenly. */
+/** A convex polygon with its corners in order, such as a rotated and unevenly scaled box. */
 export interface Polygon {
   readonly kind: 'polygon';
   readonly corners: readonly Vec[];

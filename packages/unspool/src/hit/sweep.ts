@@ -2,13 +2,13 @@ import { distanceOf } from './distance.js';
 import { still, type Moving } from './moving-shape.js';
 import type { HitShape, Vec } from './shapes.js';
 
-/** The first time that two moving shapes touch. */
+/** The first contact of two moving shapes. */
 export interface Contact {
-  /** Seconds: when they first touch, or the start of the sweep if they do then. */
+  /** Seconds: the first contact, or the start of the sweep if they already touch. */
   readonly time: number;
-  /** When they part again, or the end of the sweep. */
+  /** When they separate again, or the end of the sweep. */
   readonly until: number;
-  /** Where they first touch, and the unit vector from the first to the second there. */
+  /** The point of first contact, and the unit vector from the first to the second there. */
   readonly point: Vec;
   readonly normal: Vec;
 }

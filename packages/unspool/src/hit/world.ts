@@ -11,11 +11,11 @@ import { distanceOf } from './distance.js';
 import type { Vec } from './shapes.js';
 import { frameSeconds } from '../time/frame-seconds.js';
 
-/** One of the two in a hit. */
+/** One side of a hit. */
 export interface HitSide {
-  /** As it was added. */
+  /** The name given to `world.add`. */
   readonly owner: string;
-  /** `role.shape`, of a body the shape's name. */
+  /** `role.shape` of a player, or the name of a body's shape. */
   readonly shape: string;
   readonly tag: string;
 }
@@ -23,29 +23,30 @@ export interface HitSide {
 export interface Hit {
   readonly by: HitSide;
   readonly to: HitSide;
-  /** Seconds of the world: the sum of what was given to `tick`, up to the moment of the hit. */
+  /** World time of the hit in seconds: the sum of all `dt` passed to `tick`, up to that moment. */
   readonly time: number;
-  /** How much of the frame was left then. */
+  /** Seconds between the hit and the end of the frame. */
   readonly late: number;
-  /** Where the two touch, and the unit vector from the one that hits to the one that is hit. */
+  /** The point of contact, and the unit vector from the side that hits to the side that is hit. */
   readonly point: Vec;
   readonly normal: Vec;
-  /** How deep they are in each other: next to nothing, unless they were when the shape became active. */
+  /** Penetration depth: close to 0, unless the shapes overlapped when the shape became active. */
   readonly depth: number;
-  /** What the reel says of the activation, else of the shape. */
+  /** The `data` of the key that turned the shape on, else of the shape; `undefined` when there is none. */
   readonly data: unknown;
 }
 
+/** Options of `new HitWorld(options)`. */
 export interface HitWorldOptions {
-  /** Which tags hit which. Left out: `hits` hits `hurt`. */
+  /** Which tags hit which. Default: `[['hits', 'hurt']]`. */
   readonly pairs?: readonly (readonly [by: string, to: string])[];
-  /** Says of two that would hit each other whether they may: friends, or what is out of play. Left out: all may. */
+  /** Returns whether two sides may hit each other, for example to exclude friends. Default: all may. */
   readonly may?: (by: HitSide, to: HitSide) => boolean;
-  /** Hears of each hit at its moment, with everything standing there: what it does takes effect then. */
+  /** Called with each hit at its moment. All players and bodies are where they were then, and changes take effect then. */
   readonly onHit?: (hit: Hit) => void;
 }
 
-/** What a world saves of itself: seconds, where its bodies were, and per shape of a body whom it has hit. */
+/** The saved state of a world, plain JSON. See `world.save`. */
 export interface HitWorldState {
   readonly time: number;
   /** Where its bodies were at the end of the frame. */
@@ -73,11 +74,16 @@ interface BodyTargets {
 }
 
 /**
- * Finds the hits of players and bodies, and plays them: it takes the place of ticking each player. A hit is a moment
- * like a cue. Whatever the frames, it is found at the same time, between frames too; everything stands there while it
- * is told; and what is done about it has the rest of the frame.
+ * Ticks players and bodies together and finds their hits: call `world.tick(dt)` instead of ticking each player. A hit is
+ * an event at an exact moment, like a cue, and does not depend on the frame rate. While `onHit` runs, everything is
+ * where it was at that moment, and what the handler changes takes effect for the rest of the frame.
  *
  * One activation of a shape hits each target once.
+ *
+ * @example
+ * const world = new HitWorld({ onHit: ({ by, to, data }) => hurt(to.owner, data) });
+ * world.add('crab', crab).add('urchin', urchin);
+ * world.tick(dt); // once per frame
  */
 export class HitWorld {
   readonly #owners = new Map<string, Owner>();
@@ -100,15 +106,15 @@ export class HitWorld {
     this.#onHit = onHit;
   }
 
-  /** Seconds so far: the sum of what was given to `tick`; while a hit is told, up to that. */
+  /** World time in seconds: the sum of all `dt` passed to `tick`; inside `onHit`, up to the hit. */
   get time(): number {
     return this.#time;
   }
 
   /**
-   * Adds a player, which is ticked from here on, or a body. Throws for a name that is taken.
+   * Adds a player, which the world ticks from now on, or a body. Throws for a name that is in use.
    *
-   * @param at where the cast of a player is, if the game moves what it stands in itself; else as the player is placed
+   * @param at where the cast of a player is, if the game moves its container; default: the player's own placement
    */
   add(name: string, one: HitPlayer | HitBody, at?: () => Placement): this {
     if (this.#owners.has(name))
@@ -129,7 +135,7 @@ export class HitWorld {
     return this;
   }
 
-  /** Takes one out. A player is ticked by the game again. */
+  /** Removes a player or body by name. The game ticks a removed player again. */
   remove(name: string): this {
     const owner = this.#owners.get(name);
     this.#owners.delete(name);
@@ -146,7 +152,7 @@ export class HitWorld {
     return this.#isRunning;
   }
 
-  /** What belongs to none of its players, as plain JSON: its time, and whom its bodies have hit. */
+  /** Saves the time of the world and the hits of its bodies as plain JSON. Players save their own hits. */
   save(): HitWorldState {
     const bodies = [...this.#owners.values()].filter((owner) => owner instanceof BodyOwner);
     const hits = bodies.flatMap(({ name, shapes }) =>
@@ -188,7 +194,7 @@ export class HitWorld {
     }
   }
 
-  /** The active shapes of all of them, as they stand now: for an overlay. */
+  /** All active shapes at their current places, for a debug overlay. */
   get shapes(): readonly ShapeAt[] {
     return [...this.#owners.values()].flatMap((owner) => owner.shown());
   }

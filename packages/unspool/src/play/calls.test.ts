@@ -60,7 +60,11 @@ describe('a call that is wrong throws at once, and says what to do', () => {
     ],
     ['following nothing', of((p) => p.follow(odd(5))), '5 cannot be followed'],
     ['quatOf', () => quatOf([NaN, 0, 0]), '[null,0,0] is not a list of angles in degrees'],
-    ['an angle', () => distance({ kind: 'box', center: [0, 0], size: [1, 1], angle: NaN }, odd({})), 'is not a valid box'],
+    [
+      'an angle',
+      () => distance({ kind: 'box', center: [0, 0], size: [1, 1], angle: NaN }, odd({})),
+      'is not a valid box',
+    ],
     ['an easing', () => easing(odd(undefined)), 'undefined is not an easing'],
     ['progress', () => easing('sine-in')(NaN), 'the progress NaN is not a finite number'],
     ['a crowd’s loop', () => new Crowd(reel).add('c', { loop: odd({ mode: 'lop' }) }), 'Did you mean "loop"?'],
@@ -124,7 +128,9 @@ describe('a frame that lasts a little less than nothing', () => {
 
   test.each([-0.11, -1, NaN, Infinity, -Infinity, undefined])('but %j is refused', (dt) => {
     for (const one of [new Player(reel), new Crowd(reel), new HitWorld()])
-      expect(() => one.tick(dt as number)).toThrow(/tick expects the elapsed seconds, found .*a finite number of 0 or more/);
+      expect(() => one.tick(dt as number)).toThrow(
+        /tick expects the elapsed seconds, found .*a finite number of 0 or more/,
+      );
   });
 });
 
@@ -145,11 +151,7 @@ describe('an object that cannot be written to is refused when the player is made
   test.each<[string, object, string]>([
     ['frozen', Object.freeze({}), 'position: it is frozen and has no position'],
     ['whose rotation is read-only', new Fixed(), 'rotation: its rotation is read-only'],
-    [
-      'whose position is frozen',
-      { position: Object.freeze({ x: 0, y: 0 }) },
-      'position: its position.x is read-only',
-    ],
+    ['whose position is frozen', { position: Object.freeze({ x: 0, y: 0 }) }, 'position: its position.x is read-only'],
     ['whose position is a text', { position: '' }, 'position: its position is not an object'],
     ['whose tint is a number', { tint: 0xffffff }, 'tint: its tint is not an object'],
     [

@@ -2,67 +2,75 @@ import type { ReelNames } from '../clip/names.js';
 import type { EventType } from './event-types.js';
 import type { Playback } from './playback.js';
 
-/** A moment of a playback, as a handler hears of it. */
+/** What every event of a playback has. */
 export interface PlaybackEvent<N extends ReelNames = ReelNames> {
   readonly type: EventType;
+  /** Name of the clip. */
   readonly clip: N['clip'];
   readonly playback: Playback<N>;
   /** The time inside the clip, in seconds, at which it happened. */
   readonly at: number;
-  /** The pass that it belongs to, counted from 0. Of `loop`: the pass that begins. */
+  /** The iteration, counted from 0. Of a `loop` event: the iteration that begins. */
   readonly iteration: number;
-  /** When it happened: seconds of the player's time, the sum of what was given to `tick`. */
+  /** Player time at which it happened, in seconds: the sum of all `dt` passed to `tick`. */
   readonly time: number;
-  /** How long before the end of this frame it happened, in seconds: by so much a sound would start late. */
+  /** Seconds between the event and the end of this frame. Start a sound this far in to keep it in sync. */
   readonly late: number;
 }
 
+/** A playback was stopped or replaced before its end. */
 export interface StopEvent<N extends ReelNames = ReelNames> extends PlaybackEvent<N> {
   readonly type: 'stop';
-  /** What plays in its place, where another call of `play` has replaced it; else `undefined`. */
+  /** The playback that replaced it, or `undefined` when it was stopped. */
   readonly replacedBy: Playback<N> | undefined;
 }
 
+/** A cue fired (`cue`), or an interval started or ended (`cue-start`, `cue-end`). */
 export interface CueEvent<N extends ReelNames = ReelNames> extends PlaybackEvent<N> {
   readonly type: 'cue' | 'cue-start' | 'cue-end';
   readonly name: N['cue'];
-  /** What the reel gives the cue: any JSON, `undefined` when it gives nothing. */
+  /** The `data` of the cue in the reel: any JSON, or `undefined`. */
   // eslint-disable-next-line @typescript-eslint/no-explicit-any -- JSON whose shape only the game's author knows
   readonly data: any;
 }
 
+/** A gauge reached its value. */
 export interface GaugeEvent {
   readonly type: 'arrive';
+  /** Name of the gauge. */
   readonly name: string;
+  /** The value that it shows now. */
   readonly value: number;
-  /** When it happened, and how long before the end of the frame, as of other events. */
+  /** As in other events: player time, and seconds before the end of the frame. */
   readonly time: number;
   readonly late: number;
 }
 
+/** Events of one frame that exceeded `cueLimit` and were left out. */
 export interface SkipEvent {
   readonly type: 'skip';
-  /** How many cues (an interval is one) and how many passes were not told. */
+  /** Number of cues (an interval counts once) and of `loop` events left out. */
   readonly cues: number;
   readonly loops: number;
   /** Seconds of the player's time at the end of the frame. */
   readonly time: number;
 }
 
+/** The events of a player, by name, with what their handlers receive. See `player.on`. */
 export interface PlayerEvents<N extends ReelNames = ReelNames> {
-  /** A cue was passed. */
+  /** The playhead passed a cue. */
   readonly cue: CueEvent<N>;
-  /** An interval was entered, or left: also when its playback stops inside it. */
+  /** The playhead entered or left an interval. Leaving also fires when the playback stops inside it. */
   readonly 'cue-start': CueEvent<N>;
   readonly 'cue-end': CueEvent<N>;
-  /** A new pass begins. */
+  /** A new iteration begins. */
   readonly loop: PlaybackEvent<N>;
-  /** A playback has come to its end by itself, after its last cue. */
+  /** A playback reached its end by itself. Fires after its last cue. */
   readonly end: PlaybackEvent<N>;
   /** A playback was stopped or replaced before its end. */
   readonly stop: StopEvent<N>;
-  /** A gauge shows the value that it was given. */
+  /** A gauge reached the value that it was set to. */
   readonly arrive: GaugeEvent;
-  /** At the end of a frame that had more to tell than `cueLimit`: what was not told. */
+  /** A frame had more events than `cueLimit`. Fires at its end. */
   readonly skip: SkipEvent;
 }

@@ -29,8 +29,9 @@ export function pickSide(
   return current && sides.includes(current) && angle(current) - angle(best) <= margin ? current : best;
 }
 
+/** Options of `player.face(name, direction, options)`. */
 export interface FaceOptions<N extends ReelNames = ReelNames> extends PlayOptions<N> {
-  /** Degrees by which another side must be nearer before it is turned to. Left out: 10. */
+  /** Hysteresis in degrees, 0 to 180: another side must be closer by this much to take over. Default: 10. */
   readonly margin?: number;
 }
 

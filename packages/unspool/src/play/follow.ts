@@ -3,7 +3,7 @@ import { show } from '../errors/show.js';
 import { Playback } from './playback.js';
 import { checkOptions, type StopSignal } from './settings.js';
 
-/** What can be followed: a game object with a position, a player, or one of its playbacks. */
+/** What a player can follow: a game object with a position, a player, or one of its playbacks. */
 export type FollowSource = Playback | Followed | { readonly position: { readonly x: number; readonly y: number } };
 
 /** A player, as far as it is followed: where its first role without a parent is, and whether it is still there. */
@@ -13,14 +13,15 @@ export interface Followed {
   rootInto(out: Float64Array): void;
 }
 
+/** Options of `player.follow(source, offset, options)`. */
 export interface FollowOptions {
-  /** Asked at the end of every tick: false ends the following, and what plays. */
+  /** Called at the end of every tick; return false to stop following and stop the player. */
   readonly while?: () => boolean;
-  /** Ends it when it is aborted. */
+  /** An `AbortSignal` that stops following and stops the player. */
   readonly signal?: Pick<StopSignal, 'aborted'>;
 }
 
-/** Stays above something else, and ends with it. */
+/** Keeps a player's cast at the position of a source plus an offset, updated at the end of every tick. */
 export class Follow {
   readonly #source: FollowSource;
   readonly #offset: readonly [x: number, y: number];

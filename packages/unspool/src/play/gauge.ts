@@ -9,42 +9,52 @@ import { checkOptions } from './settings.js';
 import type { StageLayer, StageVoice } from './stage-voices.js';
 
 /** How a gauge gets from one value to the next. */
+/** How a gauge moves to a new value. */
 export interface GaugeMotion {
-  /** How fast, in its values a second. Left out, with `time`: at once. */
+  /** Units per second, greater than 0. Without `speed` and `time`, the gauge jumps. */
   readonly speed?: number;
-  /** Or how long every move takes. */
+  /** Duration of every move, instead of `speed`. */
   readonly time?: Time;
-  /** The way there, as of the function `easing`: from 0 to 1. Left out: even. */
+  /** Easing of the move, such as `easing('quad-out')`: a function from 0–1 to 0–1. Default: linear. */
   readonly ease?: (x: number) => number;
 }
 
+/** A second playhead that follows the gauge when its value falls, such as the ghost of a health bar. */
 export interface GaugeTrail<N extends ReelNames = ReelNames> extends GaugeMotion {
-  /** The clip that it moves, on the same values. */
+  /** The clip that the trail drives, with the same range of values. */
   readonly clip: N['clip'];
   readonly span?: N['span'];
-  /** How long it stays where it was. */
+  /** Time before the trail starts to follow. Default: 0. */
   readonly delay?: Time;
 }
 
+/**
+ * Options of `player.gauge(name, options)`.
+ *
+ * @example
+ * const health = player.gauge('health', { clip: 'bar', max: 100, time: 0.2, trail: { clip: 'ghost', delay: 0.5 } });
+ * health.value = 40;
+ */
 export interface GaugeOptions<N extends ReelNames = ReelNames> extends GaugeMotion {
+  /** The clip that the gauge drives. */
   readonly clip: N['clip'];
-  /** The part of the clip that is driven. Left out: all of it. */
+  /** The span of the clip to drive. Default: the whole clip. */
   readonly span?: N['span'];
-  /** The values at its start and its end. Left out: 0 and 1. */
+  /** The values at the start and the end of the clip. Default: 0 and 1. */
   readonly min?: number;
   readonly max?: number;
-  /** Left out: `min`. */
+  /** The first value. Default: `min`. */
   readonly value?: number;
-  /** A second playhead that comes after the first, when the value falls: what was just lost. */
+  /** A second playhead that follows later when the value falls. */
   readonly trail?: GaugeTrail<N>;
 }
 
-/** Other ends of a gauge's values. */
+/** A new range for `gauge.resize`. */
 export interface GaugeEnds {
-  /** What is left out stays. */
+  /** Omitted ends keep their value. */
   readonly min?: number;
   readonly max?: number;
-  /** What stays of what is shown: the `value` (within the new ends), or its `share` of the whole. Default: `value`. */
+  /** What stays the same: the `value` (clamped to the new range) or its `share` of the range. Default: `'value'`. */
   readonly keep?: 'value' | 'share';
 }
 
@@ -167,7 +177,7 @@ class TrailPlayhead extends GaugePlayhead {
   }
 }
 
-/** A clip driven by a number: a bar, a dial, a door half open. */
+/** A clip driven by a number: a bar, a dial, a door half open. Create it with `player.gauge`. */
 export class Gauge<N extends ReelNames = ReelNames> {
   readonly name: string;
   /** @internal */
@@ -227,7 +237,7 @@ export class Gauge<N extends ReelNames = ReelNames> {
     return this.#min + share * (this.#max - this.#min);
   }
 
-  /** The value that it was given, within `min` and `max`: it moves there. */
+  /** The target value, clamped to `min` and `max`. The gauge moves there. */
   get value(): number {
     return this.#valueOf(this.#playhead.to);
   }
@@ -244,7 +254,7 @@ export class Gauge<N extends ReelNames = ReelNames> {
     this.#move();
   }
 
-  /** The value that it shows now, and its trail. */
+  /** The values that the gauge and its trail show now. */
   get shown(): number {
     return this.#valueOf(this.#playhead.at(this.#core.frame.now));
   }
@@ -254,7 +264,7 @@ export class Gauge<N extends ReelNames = ReelNames> {
     return this.#valueOf((this.#trail ?? this.#playhead).shown(now));
   }
 
-  /** Shows a value at once, its trail with it; no `arrive` is told. */
+  /** Shows a value at once, including the trail. No `arrive` event fires. */
   jump(value: number): void {
     const to = this.#shareOf(value);
     const { now } = this.#core.frame;
@@ -264,7 +274,7 @@ export class Gauge<N extends ReelNames = ReelNames> {
     this.#move();
   }
 
-  /** The ends of its values; `resize` changes them. */
+  /** The range of values. Use `resize` to change it. */
   get min(): number {
     return this.#min;
   }
@@ -274,8 +284,8 @@ export class Gauge<N extends ReelNames = ReelNames> {
   }
 
   /**
-   * Gives it other ends of its values. A motion that is under way goes on, and so does its trail. Throws unless `max`
-   * stays above `min`, both finite.
+   * Changes the range of values. A move in progress and its trail continue. Throws unless both are finite and `max` is
+   * greater than `min`.
    */
   resize(ends: GaugeEnds): void {
     checkOptions(ends, ['min', 'max', 'keep'], 'resize');
@@ -297,7 +307,7 @@ export class Gauge<N extends ReelNames = ReelNames> {
     this.#move();
   }
 
-  /** Takes it out of its player. What it showed is left behind as its clip says: its last pose, or the rest values. */
+  /** Removes the gauge from its player. What stays is the last pose or the rest pose, as its clip says. */
   remove(): void {
     this.#core.removeGauge(this);
   }

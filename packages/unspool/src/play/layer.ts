@@ -9,10 +9,11 @@ import type { EnqueueOptions, PlayOptions } from './settings.js';
 import type { PlayContext } from './context.js';
 import type { PlaybackPlace } from './playback-simulation.js';
 
+/** Options of `player.layer(name, options)`. */
 export interface LayerOptions {
-  /** How much of the layer is shown over those below it, 0–1. */
+  /** Weight of the layer over those below, 0 to 1. Default: 1. */
   readonly weight?: number;
-  /** All that it may animate: `'claw'` a role, `'claw.tint'` a property, `'*.tint'` that of every role. */
+  /** What the layer may animate: roles (`'claw'`), properties (`'claw.tint'`) or a property of all roles (`'*.tint'`). Default: everything. */
   readonly mask?: readonly string[];
 }
 
@@ -24,7 +25,7 @@ function after<P>(list: readonly P[]): readonly P[] {
   return list.length === 1 ? NONE : list.slice(1);
 }
 
-/** What plays in one place, one after the other: the playback of now, those that fade out under it, and its queue. */
+/** One layer of a player: the current playback, those that fade out below it, and its queue. */
 export class Layer<N extends ReelNames = ReelNames> implements PlaybackPlace {
   readonly name: string;
   readonly mask: readonly string[] | undefined;
@@ -70,21 +71,21 @@ export class Layer<N extends ReelNames = ReelNames> implements PlaybackPlace {
     return voice.active || this.isFading;
   }
 
-  /** What plays here, or has ended and holds its last pose. */
+  /** The current playback, or one that has ended and holds its last pose. */
   get playback(): Playback<N> | undefined {
     return this.#current;
   }
 
-  /** What waits to be played, the next first. */
+  /** The playbacks in the queue, the next first. */
   get queue(): readonly Playback<N>[] {
     return this.#queue;
   }
 
   /**
-   * Plays a clip or chain from now on. What played here is stopped, and what waited is forgotten. Inside the `stop`
-   * handler of what another call of `play` replaces, that one wins: this one is stopped before it begins.
+   * Plays a clip or chain now. Stops the current playback and clears the queue. Inside the `stop` handler of a playback
+   * that another `play` call replaces, that other call wins.
    *
-   * @param step @internal what it goes on with, at the same share of the clip
+   * @param step @internal the playback to continue from, at the same phase
    */
   play(name: N['clip'] | N['chain'], options: PlayOptions<N> = {}, step?: Playback): Playback<N> {
     const made = this.#make(name, options, 'play');
@@ -102,8 +103,8 @@ export class Layer<N extends ReelNames = ReelNames> implements PlaybackPlace {
   }
 
   /**
-   * Plays a clip or chain when what plays and waits here has ended: at that very moment. At once when nothing does.
-   * Throws when the one before loops for ever, and would never end.
+   * Adds a clip or chain to the queue. It starts at the exact moment when everything before it has ended, or at once
+   * when the layer is idle. Throws when the playback before it loops forever.
    */
   enqueue(name: N['clip'] | N['chain'], options: EnqueueOptions<N> = {}): Playback<N> {
     const made = this.#make(name, options, 'enqueue');
@@ -128,7 +129,7 @@ export class Layer<N extends ReelNames = ReelNames> implements PlaybackPlace {
     return first;
   }
 
-  /** What plays here whenever nothing else does; `undefined` nothing. */
+  /** Sets what plays whenever the layer is idle; `undefined` for nothing. */
   fallback(name: N['clip'] | N['chain'] | undefined, options: PlayOptions<N> = {}): this {
     if (name !== undefined) for (const one of this.#make(name, options, 'fallback')) one.stop();
     this.#fallback = name === undefined ? undefined : { name, options };
@@ -137,7 +138,7 @@ export class Layer<N extends ReelNames = ReelNames> implements PlaybackPlace {
     return this;
   }
 
-  /** Forgets what waits. */
+  /** Clears the queue. */
   clear(): void {
     this.#clear(() => true);
   }
@@ -148,7 +149,7 @@ export class Layer<N extends ReelNames = ReelNames> implements PlaybackPlace {
     for (const one of out) one.stop();
   }
 
-  /** Forgets what waits and stops what plays; the fallback goes on. */
+  /** Clears the queue and stops the current playback. The fallback continues. */
   stop(options: Parameters<Playback['stop']>[0] = {}): void {
     this.clear();
     if (!this.#isFallback) this.#current?.stop(options);

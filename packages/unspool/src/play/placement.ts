@@ -7,14 +7,14 @@ import { UnspoolError } from '../errors/error.js';
 import { show } from '../errors/show.js';
 import type { BaseValues } from './base-values.js';
 
-/** Where a player's whole cast stands. What is left out stays as it was. */
+/** Options of `player.place`. Omitted members keep their value. */
 export interface Placement {
-  /** In the game's own units; a third number is added to the depth of roles that have one. */
+  /** In the units of the game; a third number is added to the depth of roles that have one. */
   readonly position?: readonly [x: number, y: number, z?: number];
   /** Degrees; positive turns +x toward +y. */
   readonly rotation?: number;
   readonly scale?: number | readonly [x: number, y: number];
-  /** Mirrors the cast: left for right. */
+  /** Mirrors the cast left to right. */
   readonly flip?: boolean;
 }
 

@@ -10,19 +10,21 @@ import { numberOut, numbersOf, FadeEnvelope, putNumbers } from './playhead.js';
 import type { Settings } from './settings.js';
 import type { PlaybackState } from './saved.js';
 
-/** Links of a chain that plays. */
+/** A chain in progress, returned when `play` is called with the name of a chain. */
 export interface ChainRun<N extends ReelNames = ReelNames> {
   readonly name: N['chain'];
   readonly links: readonly Playback<N>[];
-  /** Resolves to `'end'` when its last link has ended, to `'stop'` when one was stopped or taken from the queue. */
+  /**
+   * Resolves to `'end'` when the last link has ended, to `'stop'` when a link was stopped or removed from the queue.
+   */
   readonly ended: Promise<'end' | 'stop'>;
 }
 
 const NOTHING = new Float64Array(0);
 
-/** One clip being played: a playhead with a rate, in one pass of possibly many; or waiting in a queue. */
+/** One clip being played: a playhead with a rate, an iteration and a weight, or an entry of a queue. */
 export class Playback<N extends ReelNames = ReelNames> extends PlaybackSimulation<N> implements Voice {
-  /** The chain that it is a link of. */
+  /** The chain that it belongs to. */
   chain: ChainRun<N> | undefined;
   /** @internal whether it goes on with what a playback with `back` interrupted */
   returns = false;
@@ -53,8 +55,8 @@ export class Playback<N extends ReelNames = ReelNames> extends PlaybackSimulatio
   }
 
   /**
-   * Playback speed, relative to the clip's own `rate` as the option `rate` of `play` is: 1 as authored, 2 twice as fast,
-   * negative backwards, 0 stands still. Throws for a number that is not finite, or beyond ±1e6.
+   * Playback rate, multiplied by the clip's own: 1 is as authored, 2 twice as fast, negative backwards, 0 pauses.
+   * Throws beyond ±1e6.
    */
   get rate(): number {
     return this.head.own;
@@ -69,7 +71,7 @@ export class Playback<N extends ReelNames = ReelNames> extends PlaybackSimulatio
     if (turned && this.state === 'running') this.host.guarded(() => this.settleCues(true));
   }
 
-  /** How much of it is shown over what is below it, 0–1, when it does not fade. */
+  /** Weight over what is below, 0 to 1, apart from fades. */
   get weight(): number {
     return this.head.weight;
   }
@@ -80,12 +82,12 @@ export class Playback<N extends ReelNames = ReelNames> extends PlaybackSimulatio
     this.host.changed();
   }
 
-  /** Whether it is in a queue, and has not begun. */
+  /** Whether it is in a queue and has not started. */
   get waiting(): boolean {
     return this.state === 'waiting';
   }
 
-  /** Resolves when it ends by itself (`'end'`), or is stopped, replaced or taken from its queue before (`'stop'`). */
+  /** Resolves to `'end'` when it ends by itself, to `'stop'` when it is stopped, replaced or removed from its queue. */
   get ended(): Promise<'end' | 'stop'> {
     this.#promise ??=
       this.active || this.waiting
@@ -94,7 +96,7 @@ export class Playback<N extends ReelNames = ReelNames> extends PlaybackSimulatio
     return this.#promise;
   }
 
-  /** Goes on from exactly where it is; with `until`, to land again: at a time, a cue, or the end of a span. */
+  /** Continues from where it is. With `until`, it pauses again at a time, a cue, or the end of a span. */
   resume({ until }: { readonly until?: Time | N['cue'] | N['span'] } = {}): void {
     if (until !== undefined) this.head.until = momentWithin(this.clip, until, 'until', 1, this.settings);
     if (!this.isPaused) return;
@@ -102,16 +104,16 @@ export class Playback<N extends ReelNames = ReelNames> extends PlaybackSimulatio
     this.change(this.head.shown, false);
   }
 
-  /** Turns the direction of play round where the playhead is. */
+  /** Reverses the direction of play. */
   reverse(): void {
     this.rate = -this.head.own;
   }
 
   /**
-   * Puts the playhead elsewhere in the current pass. Intervals that the playhead leaves by it end. No cue fires, neither
-   * on the way nor there, unless `cues` asks for those on the way and there, in their order, all at this moment.
+   * Moves the playhead within the current iteration. Intervals that it leaves end. No cue fires, unless `cues` requests
+   * those on the way, in order, all at this moment.
    *
-   * @param time inside the clip, 0 … duration; or of a cue, or of the start of a span. Throws for another
+   * @param time from 0 to `duration`, the name of a cue, or of a span (its start). Throws for anything else
    */
   seek(time: Time | N['cue'] | N['span'], { cues = false }: { readonly cues?: boolean } = {}): void {
     const to = momentWithin(this.clip, time, 'seek', 0, this.settings);
@@ -134,14 +136,14 @@ export class Playback<N extends ReelNames = ReelNames> extends PlaybackSimulatio
     });
   }
 
-  /** What it leaves behind when it is over: its last pose, or the rest values. */
+  /** What stays at the end: the last pose or the rest pose. */
   get after(): 'hold' | 'rest' {
     return this.#after;
   }
 
   /**
-   * Stops it before its end: intervals end, `stop` is told, and what waits in its queue begins. What it leaves behind
-   * is its `after`, or the one given; with `fade` it goes there in so much time.
+   * Stops it before its end: intervals end, `stop` fires, and the next in the queue starts. What stays is `after`, or
+   * the one passed here; `fade` sets the length of the fade to it.
    */
   stop({ after = this.#after, fade = 0 }: { readonly after?: 'hold' | 'rest'; readonly fade?: Time } = {}): void {
     const seconds = secondsInside(this.clip, fade, 'fade', Infinity);

@@ -7,23 +7,29 @@ import { suggest } from '../errors/nearest.js';
 import { show } from '../errors/show.js';
 import { checkOptions } from './settings.js';
 
+/**
+ * Options of `new Player(reel, options)`.
+ *
+ * @example
+ * const crab = new Player(reel, { cast: { crab: crabSprite, claw: clawSprite }, seed: 7 });
+ */
 export interface PlayerOptions<N extends ReelNames, Target> {
-  /** The game's objects by role. A role without one is played, and not shown. */
+  /** The game objects, by role. A role without an object plays, but nothing is written. */
   readonly cast?: { readonly [R in N['role']]?: Target };
-  /** Writes poses into these objects. Default: `plainCast`. */
+  /** Writes poses into the objects of the cast. Default: `plainCast`, for plain objects. */
   readonly adapter?: CastAdapter<Target>;
-  /** How messages name the player. Default: the reel's name. */
+  /** Name of the player in messages. Default: the name of the reel. */
   readonly name?: string;
-  /** For what varies (see `PlayOptions.vary`): the same seed plays the same. Default: 1. */
+  /** Seed of the random variation (`PlayOptions.vary`). Players with the same seed vary alike. Default: 1. */
   readonly seed?: number;
-  /** At most this many cues and loops are reported in one frame; then `skip` says how many were not. Default: all. */
+  /** The most `cue` and `loop` events per frame; a `skip` event reports how many were left out. Default: no limit. */
   readonly cueLimit?: number;
   /**
    * Called with a warning when something is probably wrong but playback can continue, for example when two players
    * write the same object. Default: `console.warn`.
    */
   readonly onWarning?: (problem: UnspoolError) => void;
-  /** Called with errors that handlers throw. Default: the first is thrown again when the frame is complete. */
+  /** Called with errors that event handlers throw. Default: `tick` rethrows the first at the end of the frame. */
   readonly onError?: (error: unknown) => void;
 }
 

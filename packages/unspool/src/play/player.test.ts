@@ -243,7 +243,9 @@ describe('the cast', () => {
   test('mistakes in a call say what to do, and change nothing', () => {
     const player = new Player(parseReel(crab as unknown));
     expect(() => player.play('snpa')).toThrow('has no clip "snpa". Did you mean "snap"?');
-    expect(() => player.play('snap', { form: 1 } as never)).toThrow('unknown option "form" of play. Did you mean "from"?');
+    expect(() => player.play('snap', { form: 1 } as never)).toThrow(
+      'unknown option "form" of play. Did you mean "from"?',
+    );
     expect(() => player.play('snap', { loop: 'pingpong' as never })).toThrow('Did you mean "ping-pong"?');
     expect(() => player.on('cues' as never, () => {})).toThrow('Did you mean "cue"?');
     expect(() => player.tick(NaN)).toThrow('tick expects the elapsed seconds, found NaN');

@@ -27,10 +27,18 @@ import { frameSeconds } from '../time/frame-seconds.js';
 const DELTA = new Float64Array(1);
 
 /**
- * Plays the clips of one reel on one cast: one at a time, or on several layers.
+ * Plays the clips of one reel on one cast, on one or several layers.
  *
- * `tick` is a small simulation: it goes from one moment to the next (a cue, a wrap, an end), calls handlers there with
- * the playheads on it, and gives what is left of the frame to whatever plays then. Objects are written once, at its end.
+ * `tick` is a small simulation: it advances from one event to the next (a cue, a loop, an end), calls handlers there
+ * with the playheads at that moment, and spends the rest of the frame on whatever plays then. Objects are written once,
+ * at the end of the frame.
+ *
+ * @example
+ * const crab = new Player(reel, { cast: { crab: crabSprite, claw: clawSprite } });
+ * crab.on('cue', (cue) => sounds.play(cue.data.sound));
+ * crab.play('snap');
+ * crab.enqueue('sway', { loop: 'loop', fade: 0.1 });
+ * crab.tick(dt); // once per frame, in seconds
  */
 export class Player<N extends ReelNames = ReelNames, Target = object> {
   readonly reel: Reel<N>;
@@ -55,17 +63,17 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
     if (!options.adapter) warnOfFlat(reel, targets, this.#stage.warn);
   }
 
-  /** The values of every property now: what was written last, or inside a handler what would be. */
+  /** The current values of all properties; inside a handler, the values at that moment. */
   get pose(): Pose {
     return this.#core.pose;
   }
 
-  /** Seconds played so far: the sum of what was given to `tick`; inside a handler, up to its moment. */
+  /** Player time in seconds: the sum of all `dt` passed to `tick`; inside a handler, up to that moment. */
   get time(): number {
     return this.#frame.now;
   }
 
-  /** What plays on the lowest layer, or has ended and holds its last pose. */
+  /** The playback of the lowest layer, or one that has ended and holds its last pose. */
   get playback(): Playback<N> | undefined {
     return this.#core.layers[0]!.playback;
   }
@@ -75,42 +83,41 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
     return this.#core.layers;
   }
 
-  /** What waits on the lowest layer, the next first. */
+  /** The queue of the lowest layer, the next first. */
   get queue(): readonly Playback<N>[] {
     return this.#core.layers[0]!.queue;
   }
 
   /**
-   * Plays a clip or chain from now on; what played before on its layer is stopped, and what waited there is forgotten.
-   * It begins with the next `tick`, inside a handler at the moment of the handler. Throws for an unknown name, option or
-   * value.
+   * Plays a clip or chain now. Stops the current playback of its layer and clears the queue. It starts with the next
+   * `tick`; inside a handler, at that moment. Throws for an unknown name, option or value.
    */
   play(name: N['clip'] | N['chain'], options: PlayOptions<N> = {}): Playback<N> {
     return this.#layerOf(options).play(name, options);
   }
 
   /**
-   * Plays a clip or chain when what plays and waits on its layer has ended, at that very moment. Throws as `play`, and
-   * when the one before loops for ever.
+   * Adds a clip or chain to the queue of its layer. It starts at the exact moment when everything before it has ended.
+   * Throws like `play`, and when the playback before it loops forever.
    */
   enqueue(name: N['clip'] | N['chain'], options: EnqueueOptions<N> = {}): Playback<N> {
     return this.#layerOf(options).enqueue(name, options);
   }
 
-  /** What the lowest layer plays whenever nothing else does there; `undefined` nothing. */
+  /** Sets what the lowest layer plays whenever it is idle; `undefined` for nothing. */
   fallback(name: N['clip'] | N['chain'] | undefined, options: PlayOptions<N> = {}): this {
     this.#layerOf(options).fallback(name, options);
     return this;
   }
 
-  /** Stops what plays on the lowest layer, and forgets what waits there. It leaves behind what its `after` says, or the one given. */
+  /** Stops the playback of the lowest layer and clears its queue. What stays is its `after`, or the one passed here. */
   stop(options: Parameters<Playback['stop']>[0] = {}): void {
     this.#core.layers[0]!.stop(options);
   }
 
   /**
-   * A layer by its name, made above all others when it is new: it plays a clip or chain of its own, over what is below.
-   * Left out: the lowest, which is called `base`.
+   * Returns a layer by name; a new one is created above all others. It plays a clip or chain of its own over the layers
+   * below. Default: the lowest layer, `base`.
    */
   layer(name = 'base', options: LayerOptions = {}): Layer<N> {
     if (this.#core.isDisposed) throw this.#disposed();
@@ -165,7 +172,7 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
   }
 
   /**
-   * A gauge by its name: a clip driven by a number. Its options make it, the first time; it shows its value from then on,
+   * Returns a gauge by name: a clip driven by a number. Pass options the first time to create it. It shows its value
    * until it is removed.
    */
   gauge(name: string, options?: GaugeOptions<N>): Gauge<N> {
@@ -182,11 +189,11 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
   }
 
   /**
-   * Plays the clip of a facing that lies towards a direction, mirrored where the reel says so. To be called whenever the
-   * direction changes, or once a frame: what plays already goes on, and a step begun to one side goes on to the other.
-   * `[0, 0]` keeps the last direction.
+   * Plays the clip of a facing for a direction, mirrored if the reel says so. Call it when the direction changes, or in
+   * every frame: a clip that already plays continues, and a step that has started continues on the other side. `[0, 0]`
+   * keeps the last direction.
    *
-   * @param direction of any length; y points down
+   * @param direction any length; y points down
    */
   face(name: N['facing'], direction: readonly [x: number, y: number], options: FaceOptions<N> = {}): Playback<N> {
     const sides = this.reel.facing(name);
@@ -198,8 +205,8 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
   }
 
   /**
-   * Places the whole cast: its roles without a parent, the others with them. What is left out stays as it was. From the
-   * first call on, the position, rotation and scale of these roles are the player's: move them by `place`.
+   * Places the whole cast: its roles without a parent, and the others with them. Omitted members keep their value. From
+   * the first call on, the player owns the position, rotation and scale of these roles; move them with `place`.
    *
    * Throws for an unknown member, and for numbers that are not finite or beyond ±1e100.
    */
@@ -234,7 +241,7 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
     return this.#core;
   }
 
-  /** Whether it was disposed of. */
+  /** Whether the player was disposed. */
   get isDisposed(): boolean {
     return this.#core.isDisposed;
   }
@@ -244,26 +251,26 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
     this.#core.rootInto(out);
   }
 
-  /** Whether anything plays, on any layer. */
+  /** Whether anything plays on any layer. */
   get isPlaying(): boolean {
     return this.#core.layers.some(({ playback }) => playback?.active);
   }
 
   /**
-   * Returns the whole state as plain JSON, hits of its shapes included; handlers, signals and what it follows are the
-   * game's. `restore` continues from there exactly.
+   * Saves the whole state as plain JSON, including the hits of its shapes. Handlers, signals and the followed source
+   * are not saved. `restore` continues from it exactly.
    */
   save(): PlayerState {
     return savePlayer(this.#core);
   }
 
   /**
-   * Becomes what was saved, to the bit: also in another process, with a player made in the same way. What plays is
-   * forgotten without an event. Objects are written at once, as they were when the state was saved. Its gauges have been
-   * made before; layers and gauges that the state does not have are removed.
+   * Restores a saved state exactly, also in another process, with a player created in the same way. Current playbacks
+   * are dropped without events. Objects are written at once. Create its gauges first; layers and gauges that the state
+   * does not have are removed.
    *
-   * @throws UnspoolError `play/state` for what `save` did not return, what was changed since, and a state of another
-   * reel; nothing has changed then
+   * @throws UnspoolError `play/state` for anything but an unmodified result of `save` of the same reel; nothing has
+   *   changed then
    */
   restore(state: PlayerState): void {
     if (this.#core.isDisposed) throw this.#disposed();
@@ -271,8 +278,8 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
   }
 
   /**
-   * Ends it: what plays is stopped, what waits is forgotten, and then it holds no handler, no object and no signal any
-   * more. Objects stay as they are.
+   * Disposes the player: stops all playbacks, clears the queues, and releases all handlers, objects and signals.
+   * Objects keep their values.
    */
   dispose(): void {
     if (this.#core.isDisposed) return;
@@ -284,10 +291,10 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
   }
 
   /**
-   * One frame: `dt` seconds go by. Events are reported in order of time, then the cast is written once. A `dt` of a little
-   * less than 0, down to -0.1, counts as 0: the first frames of a page have such.
+   * Advances the player by `dt` seconds. Events fire in order of time, then the cast is written once. A `dt` down to
+   * -0.1 counts as 0, because the first frames of a page may have one.
    *
-   * @throws RangeError for any other `dt` that is not a finite number ≥ 0, before anything has changed
+   * @throws RangeError for any other `dt` that is not a finite number ≥ 0, before anything changes
    */
   tick(dt: number): void {
     const frame = this.#frame;

@@ -69,7 +69,9 @@ describe('queues', () => {
   test('nothing is enqueued behind an endless loop, unless it waits for its pass', () => {
     const { player, emitted } = listen();
     player.play('sway');
-    expect(() => player.enqueue('snap')).toThrow('"sway" before it loops forever. Give that clip a count, or enqueue this one');
+    expect(() => player.enqueue('snap')).toThrow(
+      '"sway" before it loops forever. Give that clip a count, or enqueue this one',
+    );
     player.tick(0.25);
     player.enqueue('snap', { wait: 'loop' });
     player.enqueue('swing');

@@ -17,54 +17,62 @@ export interface StopSignal {
   removeEventListener(type: 'abort', listener: () => void): void;
 }
 
-/** What varies from one playback to the next. The same seed gives the same again. */
+/** Random variation between playbacks of the same clip. The same seed gives the same variation. */
 export interface Vary {
-  /** Any number. Left out: the player's own, another for each playback. */
+  /** Any finite number. Default: taken from the player's `seed`, different for each playback. */
   readonly seed?: number;
-  /** The rate becomes up to so much of itself faster or slower: 0.1 is a tenth. */
+  /** How much the rate varies, as a fraction from 0 to 1: 0.1 gives 0.9 to 1.1 times the rate. Default: 0. */
   readonly rate?: number;
-  /** It begins up to so much of the clip later: 1 is anywhere in it. */
+  /** The largest offset of the start, as a fraction of the clip from 0 to 1: 1 starts anywhere. Default: 0. */
   readonly offset?: number;
-  /** It waits up to so long before it begins. */
+  /** The longest delay before the start. Default: 0. */
   readonly start?: Time;
 }
 
+/**
+ * Options of `player.play` and of `layer.play`. Times are seconds or strings with a unit (`'9f'`, `'150ms'`).
+ *
+ * @example
+ * player.play('snap', { fade: 0.1, from: 'open', rate: 1.5 });
+ */
 export interface PlayOptions<N extends ReelNames = ReelNames> {
-  /** Where the playhead begins: a time inside the clip, a cue, or a span (its start). Left out: at the start, or at the end when played backwards. */
+  /** Where the playhead starts: a time inside the clip, a cue, or a span (its start). Default: the start, or the end when played backwards. */
   readonly from?: Time | N['cue'] | N['span'];
-  /** Where it lands, paused, its cues fired: a time inside the clip, a cue, or a span (its end). `resume` goes on from there. */
+  /** Where the playback pauses: a time inside the clip, a cue, or a span (its end). Cues at that time fire. `resume()` continues. Default: play to the end. */
   readonly until?: Time | N['cue'] | N['span'];
-  /** All that is played: a span of the clip. `loop` repeats it. */
+  /** Plays only this span of the clip; `loop` repeats it. Default: the whole clip. */
   readonly span?: N['span'];
-  /** Multiplies the clip's own rate: 1 as authored, −1 backwards; within ±1e6. */
+  /** Playback rate, multiplied by the clip's own: 1 is as authored, −1 backwards; within ±1e6. Default: 1. */
   readonly rate?: number;
-  /** Replaces the clip's own loop mode. */
+  /** Overrides the loop mode of the clip: `'once'`, `'loop'`, `'ping-pong'` or `{ mode, count }`. */
   readonly loop?: LoopDocument;
-  /** How long it takes to be shown in full; what played before is shown less and less meanwhile. */
+  /** Length of the crossfade from what played before. Default: 0. */
   readonly fade?: Time;
-  /** How long its last pose fades out when it has ended by itself, and nothing follows. Default: 0. */
+  /** Length of the fade-out of the last pose, when the playback ends by itself and nothing follows. Default: 0. */
   readonly fadeOut?: Time;
-  /** The layer that it plays on: see `player.layer`. Left out: the lowest. */
+  /** Name of the layer to play on, see `player.layer`. Default: the lowest layer. */
   readonly layer?: string;
-  /** How much of it is shown over what is below, 0–1. */
+  /** Weight over the layers below, 0 to 1. Default: 1. */
   readonly weight?: number;
-  /** What it leaves behind when it is over. Left out: as the clip says. */
+  /** What stays at the end: the last pose (`'hold'`) or the rest pose (`'rest'`). Default: what the clip says. */
   readonly after?: 'hold' | 'rest';
+  /** Random variation of rate, offset and start. Default: none. */
   readonly vary?: Vary;
-  /** A new pose only every so often: `'2f'` is on twos. Cues are told at their times all the same. */
+  /** Holds each pose for this long: `'2f'` is "on twos". Cues still fire at their own times. Default: a new pose in every frame. */
   readonly every?: Time;
-  /** Stops it when it is aborted. */
+  /** An `AbortSignal` that stops the playback. */
   readonly signal?: StopSignal;
-  /** When it is over, what it interrupts goes on from where it was. */
+  /** Whether the interrupted playback continues from where it was when this one ends. Default: false. */
   readonly back?: boolean;
 }
 
+/** Options of `player.enqueue`: those of `play`, and when to start. */
 export interface EnqueueOptions<N extends ReelNames = ReelNames> extends PlayOptions<N> {
-  /** Begins when the one before has ended; or at the end of its pass, there and back being one. */
+  /** Starts when the previous playback ends (`'end'`), or at the end of its current iteration (`'loop'`); both directions of a ping-pong are one. Default: `'end'`. */
   readonly wait?: 'end' | 'loop';
 }
 
-/** Options as they are kept: seconds, and everything said. */
+/** Play options with defaults filled in and times in seconds. */
 export interface Settings {
   readonly from: number | undefined;
   readonly until: number | undefined;

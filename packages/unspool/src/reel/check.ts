@@ -13,16 +13,17 @@ import { without } from './valid-part.js';
 import { reelSchema } from './schema.js';
 import { readText } from './text.js';
 
+/** Options of `checkReel` and `readReel`. */
 export interface CheckOptions {
-  /** How diagnostics name the document: usually its file. */
+  /** Name of the document in diagnostics, usually its file. */
   readonly source?: string;
 }
 
 /**
- * Everything that is wrong with a reel, in the order of its text: errors, then what is only doubtful as warnings.
- * Never throws. From a text, diagnostics have line and column, and members given twice are found.
+ * Returns all errors and warnings of a reel, in document order. Never throws. For JSON text, diagnostics have line and
+ * column, and duplicate members are found.
  *
- * @param input the JSON text of a reel, or its document
+ * @param input the JSON text of a reel, or its parsed document
  */
 export function checkReel(input: unknown, options: CheckOptions = {}): Diagnostic[] {
   return readDocument(input, options).diagnostics;

@@ -1,7 +1,7 @@
 import type { Time } from '../time/units.js';
 import type { ClipDocument, CueDocument, LoopDocument, ReelDocument, RoleDocument, SheetDocument } from './document.js';
 
-/** A key as it is said in code: `[at, value]` or `[at, value, ease]`. */
+/** A key in code: `[at, value]` or `[at, value, ease]`. */
 export type KeyTuple = readonly [at: Time, value: KeyValue, ease?: string];
 export type KeyValue = number | boolean | string | readonly number[];
 
@@ -20,15 +20,15 @@ export interface TrackOptions {
 }
 
 export interface CueOptions {
-  /** Makes it an interval. */
+  /** Turns the cue into an interval. */
   readonly until?: Time;
-  /** Any JSON, handed to whoever hears the cue. */
+  /** Any JSON, passed to the handlers of the cue. */
   readonly data?: unknown;
 }
 
 type RoleOf<T extends string> = T extends `${infer Role}.${string}` ? Role : never;
 
-/** A clip that is being written in code. Each call gives a new one, so that a draft can be the start of several. */
+/** A clip under construction. Each call returns a new draft, so that one draft can be the start of several. */
 export class ClipDraft<Name extends string, Role extends string = never, Cue extends string = never> {
   /** Only for types: the names used so far. */
   declare readonly names?: { readonly role: Role; readonly cue: Cue };
@@ -36,11 +36,11 @@ export class ClipDraft<Name extends string, Role extends string = never, Cue ext
   /** @internal use `defineClip` */
   constructor(
     readonly name: Name,
-    /** The clip as it stands in a reel's document. */
+    /** The clip as in a reel's document. */
     readonly document: Readonly<Record<string, unknown>>,
   ) {}
 
-  /** Adds a track: `role.property`, or `role.property.channel`, with its keys in order of time. */
+  /** Adds a track: `role.property` or `role.property.channel`, with its keys sorted by time. */
   track<const T extends `${string}.${string}`>(
     name: T,
     keys: readonly KeyTuple[],
@@ -51,13 +51,13 @@ export class ClipDraft<Name extends string, Role extends string = never, Cue ext
     return this.#with({ tracks: { ...(this.document['tracks'] as object | undefined), [name]: track } });
   }
 
-  /** Adds a cue, or with `until` an interval. */
+  /** Adds a cue, or an interval with `until`. */
   cue<const C extends string>(at: Time, name: C, options: CueOptions = {}): ClipDraft<Name, Role, Cue | C> {
     const cues = (this.document['cues'] as readonly unknown[] | undefined) ?? [];
     return this.#with({ cues: [...cues, { at, name, ...options }] });
   }
 
-  /** Names a stretch of the clip. */
+  /** Adds a span, a named range of the clip. */
   span(name: string, from: Time, until: Time): ClipDraft<Name, Role, Cue> {
     return this.#with({ spans: { ...(this.document['spans'] as object | undefined), [name]: [from, until] } });
   }

@@ -5,6 +5,7 @@ import { show } from '../errors/show.js';
 /** A place in a document: member names and list indices from the root. */
 export type Path = readonly (string | number)[];
 
+/** `error`: the reel cannot be played. `warning`: probably a mistake. `advice`: could be better. */
 export type Severity = 'error' | 'warning' | 'advice';
 
 /** Every problem a reel can have, with the facts its message needs. Codes are public: add, never rename. */

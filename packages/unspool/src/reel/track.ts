@@ -11,11 +11,13 @@ export interface Activation {
   readonly data: unknown;
 }
 
+/** A key with its time in seconds and its value as numbers. */
 export interface ResolvedKey {
   /** Seconds, ≥ 0, strictly ascending within a track. */
   readonly at: number;
+  /** One number per channel, in the units of the reel. */
   readonly value: readonly number[];
-  /** Used from this key to the next. */
+  /** The easing from this key to the next. */
   readonly easing: Easing;
   /** Handles of `curve` segments, one per channel: of the segment that ends here, and of the one that begins. */
   readonly in?: readonly Handle[];
@@ -26,6 +28,7 @@ export interface ResolvedKey {
   readonly activation?: Activation;
 }
 
+/** A track with its keys in seconds and numbers. */
 export interface ResolvedTrack {
   /** As written: `claw.rotation`, `claw.position.x`. */
   readonly name: string;

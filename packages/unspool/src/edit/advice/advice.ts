@@ -10,9 +10,9 @@ import type { Operation } from '../operation.js';
 import { fpsIn, likeIn, tracksIn } from '../document-access.js';
 import { roundedTime, formatTime, writeTime } from '../format-values.js';
 
-/** Something that is probably not meant, as a rule found it. Its code stands behind `advice/`. */
+/** A likely mistake that a rule has found. Its code follows `advice/`. */
 export interface Finding extends AdviceFacts {
-  /** What would mend it; `safe` when what is shown stays the same. */
+  /** The operations that fix it; `safe` when they do not change what is shown. */
   readonly fix?: readonly Operation[];
   readonly safe?: boolean;
 }

@@ -10,17 +10,17 @@ import { deadEnd, lateStart, offGrid } from './timing.js';
 import { cues, longWay, opacityAtRest, opacityScale, repeatedFrame } from './values.js';
 
 export interface AdviseOptions {
-  /** The text that the document was read from, for lines and columns. */
+  /** The text that the document was parsed from, for lines and columns. */
   readonly text?: string;
-  /** How diagnostics name the document: usually its file. */
+  /** Name of the document in diagnostics, usually its file. */
   readonly source?: string;
-  /** Whether a game speaks of a name: then clips, cues and spans of which it does not are told of. */
+  /** Returns whether the game uses a name. When given, unused clips, cues and spans are reported. */
   readonly gameIdentifiers?: (name: string) => boolean;
 }
 
-/** A piece of advice, with what would follow it. */
+/** A piece of advice, with its fix. */
 export interface Advice extends Diagnostic {
-  /** Operations that do what the hint says, where that can be done without an animator's eye. */
+  /** Operations that follow the hint, when no judgment is needed. */
   readonly fix?: readonly Operation[];
   /** Whether the reel plays the same after the fix. */
   readonly safe?: boolean;
@@ -39,9 +39,9 @@ const RULES: readonly ((view: ClipView) => Finding[])[] = [
 ];
 
 /**
- * What practitioners stumble over, in a document without errors: nothing of it is wrong, and it is played as it stands.
- * Advice that an author has accepted is left out: `"x-accept": { "advice/loop-jump": "a snap back is meant" }`, in the
- * reel or in any object around the place, names the codes and says why.
+ * Finds likely mistakes in a document without errors; it plays as it is. To accept advice, name its code and give a
+ * reason in the reel or in any object around the place: `"x-accept": { "advice/loop-jump": "a snap back is meant" }`.
+ * Accepted advice is left out.
  */
 export function advise(doc: ReelDocument, { text, source, gameIdentifiers: spoken }: AdviseOptions = {}): Advice[] {
   const outline = text === undefined ? undefined : new TextLocations(text);

@@ -13,30 +13,31 @@ import { fitCurve, isLine } from './fit-curve.js';
 import { cubicAt } from '../operations/easing-pieces.js';
 import { writeTime } from '../format-values.js';
 
-/** The values of some properties at a time. */
+/** The values of some properties at one time, as input of `capture`. */
 export interface Sample {
-  /** Seconds, each later than the one before. */
+  /** Seconds, strictly ascending from sample to sample. */
   readonly time: number;
-  /** By `role.property`, as a game has them. */
+  /** Values by `role.property`, in the units of a reel. */
   readonly values: Readonly<Record<string, Value>>;
 }
 
+/** Options of `capture(samples, options)`. */
 export interface CaptureOptions {
   /**
-   * How far what the keys show may be from a sample, > 0: for all properties in their units, or by `role.property`, with
-   * `*` for the others. Of quaternions the unit is a degree, of colours a share of 0–1.
+   * The largest error allowed at any sample, greater than 0: one number for all properties in their units, or by
+   * `role.property` with `*` for the others. Quaternions count in degrees, colors from 0 to 1.
    */
   readonly tolerance: number | Readonly<Record<string, number>>;
-  /** Times on this grid are written in frames. Default: 60 frames a second. */
+  /** Frame rate of the captured clip: times on a frame are written in frames. Default: 60. */
   readonly fps?: number;
 }
 
 export interface Captured {
-  /** A clip of what was captured, from 0 to the last sample. */
+  /** The captured clip, from 0 to the last sample. */
   readonly clip: ClipDocument;
-  /** How many keys its tracks have. */
+  /** Number of keys in its tracks. */
   readonly keys: number;
-  /** By track, how far it is from the samples at most. */
+  /** The largest distance from the samples, by track. */
   readonly errors: Readonly<Record<string, number>>;
 }
 
@@ -44,11 +45,11 @@ export interface Captured {
 const MARGIN = 0.95;
 
 /**
- * Makes keys of values that were taken live: by hand, from physics, from a running game. The fewest keys of which no
- * sample is farther off than the tolerance: keys stand at samples, with their values; numbers go from one to the next by
- * curves with handles or lines, what cannot be mixed is keyed where it changes. Properties that never change get one key.
+ * Converts values that were recorded live (by hand, from physics, from a running game) to the fewest keys within a
+ * tolerance. Keys are at samples, with their values. Numbers are interpolated by curves with handles or lines; kinds
+ * that cannot be mixed are keyed where they change. A property that never changes gets one key.
  *
- * @throws UnspoolError for samples out of order, values that are none, and a tolerance that is not greater than 0
+ * @throws UnspoolError for samples out of order, invalid values, and a tolerance that is not greater than 0
  */
 export function capture(samples: readonly Sample[], options: CaptureOptions): Captured {
   checkCall(samples, options);

@@ -5,9 +5,9 @@ import type { Sample } from './capture.js';
 import { frameSeconds } from '../../time/frame-seconds.js';
 
 export interface LiveOptions {
-  /** Samples a second. Default: 60. */
+  /** Samples per second, greater than 0. Default: 60. */
   readonly rate?: number;
-  /** The longest that is kept, in seconds: what is older is forgotten. Default: 60. */
+  /** Seconds of samples to keep; older ones are dropped. Default: 60. */
   readonly limit?: number;
 }
 
