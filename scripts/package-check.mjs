@@ -166,7 +166,11 @@ for (const resolution of ['nodenext', 'bundler']) {
     cwd: project,
     encoding: 'utf8',
   });
-  say(`TypeScript, ${resolution}: a misspelt clip does not compile`, status !== 0 && stdout.includes('"snpa"'), stdout);
+  say(
+    `TypeScript, ${resolution}: a misspelled clip does not compile`,
+    status !== 0 && stdout.includes('"snpa"'),
+    stdout,
+  );
 }
 for (const file of ['game.js', 'small.js', 'pixi.js', 'tools.js'])
   check(`Node, ${file}`, node, [join('out-nodenext', file)], project);

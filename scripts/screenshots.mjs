@@ -76,7 +76,7 @@ function installDebian() {
 async function terminals() {
   await terminal('check', GAME, [
     'unspool check reels/*.reel.json',
-    `cd ${BROKEN}; unspool check {unknown-role,misspelt-easing,wrong-types,same-time}.json`,
+    `cd ${BROKEN}; unspool check {unknown-role,misspelled-easing,wrong-types,same-time}.json`,
   ]);
   await terminal('show', GAME, ['unspool show reels/crab.reel.json snap']);
   await terminal('sample', GAME, [

@@ -41,6 +41,7 @@ const steps = [
   ['types of workbench', [node, [...tsc, '-p', 'apps/workbench']]],
   ['build of workbench', [node, [...tool('vite/bin/vite.js')[1], 'build', 'apps/workbench', '--logLevel', 'warn']]],
   ['lint', of('eslint/bin/eslint.js', '.')],
+  ['language', [node, ['scripts/language-check.mjs']]],
   [
     'architecture',
     of(

@@ -98,7 +98,7 @@ describe('a file that cannot be saved', () => {
     chmodSync(workbench.file(), 0o444);
     await turn(page, 12, '-50');
     await page.getByTestId('file').filter({ hasText: 'not saved' }).waitFor();
-    expect(await page.getByTestId('status').textContent()).toContain('is read-only, and is left as it is');
+    expect(await page.getByTestId('status').textContent()).toContain('is read-only and unchanged');
     await workbench.stop('SIGTERM');
     chmodSync(workbench.file(), 0o644);
     await workbench.start();
@@ -161,12 +161,12 @@ describe('a change outside', () => {
     writeFileSync(workbench.file(), text.slice(0, 900));
     const dialog = page.getByRole('alertdialog');
     await dialog.waitFor();
-    expect(await dialog.textContent()).toContain('has errors now');
+    expect(await dialog.textContent()).toContain('has errors');
     await dialog.getByRole('button', { name: 'Overwrite the file with mine' }).click();
     await expect.poll(() => workbench.read(), { timeout: 20_000 }).toBe(text);
     rmSync(workbench.file());
     await dialog.waitFor();
-    expect(await dialog.textContent()).toContain('is gone');
+    expect(await dialog.textContent()).toContain('was deleted');
     await dialog.getByRole('button', { name: 'Overwrite the file with mine' }).click();
     await expect.poll(() => readFileSync(workbench.file(), 'utf8'), { timeout: 20_000 }).toBe(text);
   });

@@ -109,7 +109,7 @@ describe('values at the playhead', () => {
     expect((await keys('buoy.edge')).find(({ at }) => at === '15f')?.value).toMatchObject({ radius: 7 });
   });
 
-  it('of a colour are its alpha too', async () => {
+  it('of a color are its alpha too', async () => {
     await page.keyboard.press('r');
     await type(page, 'buoy.tint alpha', '50%');
     const [{ value } = { value: undefined }] = await keys('buoy.tint');

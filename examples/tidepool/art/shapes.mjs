@@ -11,7 +11,7 @@ export const group = (transform, ...children) => shape('g', { transform }, ...ch
 export const svg = (width, height, ...children) =>
   shape('svg', { xmlns: 'http://www.w3.org/2000/svg', width, height, viewBox: `0 0 ${width} ${height}` }, ...children);
 
-/** A ring of points about a centre, joined by a smooth closed path. `radius` gives each point's distance. */
+/** A ring of points about a center, joined by a smooth closed path. `radius` gives each point's distance. */
 export function blob(cx, cy, count, radius) {
   const points = Array.from({ length: count }, (_, i) => {
     const angle = (i / count) * 2 * Math.PI;

@@ -42,6 +42,25 @@ function words(line: string): string[] {
   return [...line.matchAll(/"([^"]*)"|(\S+)/g)].map(([, quoted, plain]) => quoted ?? plain!);
 }
 
+/** The anchors of a page's headings, as code hosts make them. */
+function anchorsOf(text: string): string[] {
+  return [...text.matchAll(/^#+ (.+)$/gm)].map(([, heading]) =>
+    heading!
+      .toLowerCase()
+      .replace(/[^\w\- ]/g, '')
+      .replaceAll(' ', '-'),
+  );
+}
+
+/** What an animator or programmer looks for. */
+const TERMS =
+  'additive animation|adapter|bezier|blending|crossfade|chain|queue|hitbox|crowd|event|direction|easing|fps|health bar|onion skin|keyframe|layer|loop|flip|motion path|pivot|random variation|rest pose|retime|bone|save and restore|sprite sheet|overshoot|test without a screen|undo';
+
+test.each(TERMS.split('|'))('the index of terms has %s', (term) => {
+  const rows = readFileSync(join(ROOT, 'docs/index.md'), 'utf8').split('\n');
+  expect(rows.filter((row) => row.split('|')[1]?.includes(term) && row.includes('.md'))).not.toEqual([]);
+});
+
 describe.each(documents)('%s', (name) => {
   const text = readFileSync(join(ROOT, name), 'utf8');
   const cwd = join(scratch, name.replace(/\W/g, '-'));
@@ -52,9 +71,11 @@ describe.each(documents)('%s', (name) => {
     cpSync(join(ROOT, 'examples/tidepool/scripts'), join(cwd, 'scripts'), { recursive: true });
   }
 
-  test('its links lead somewhere', () => {
-    for (const [, target] of text.matchAll(/\]\((?!https?:)([^)#]+)[^)]*\)/g)) {
-      expect(existsSync(join(ROOT, dirname(name), target!)), target).toBe(true);
+  test('its links lead to files and headings that exist', () => {
+    for (const [, target, anchor] of text.matchAll(/\]\((?!https?:)([^)#]*)(?:#([^)]*))?\)/g)) {
+      const file = target === '' ? join(ROOT, name) : join(ROOT, dirname(name), target!);
+      expect(existsSync(file), target).toBe(true);
+      if (anchor !== undefined) expect(anchorsOf(readFileSync(file, 'utf8')), `${target}#${anchor}`).toContain(anchor);
     }
   });
 

@@ -47,7 +47,7 @@ export function reportFailure({ text: message, exitCode }: CallError): number {
   return exitCode;
 }
 
-/** Colours only on a terminal, and not where NO_COLOR (https://no-color.org) asks for none. */
+/** Colors only on a terminal, and not where NO_COLOR (https://no-color.org) asks for none. */
 export function useColor(stream: NodeJS.WriteStream): boolean {
   // `isTTY` is undefined for a pipe, which picocolors would take for "decide yourself": in CI, that is colors.
   return stream.isTTY === true && !process.env['NO_COLOR'];

@@ -31,7 +31,7 @@ const CANNOT: readonly [RegExp, string][] = [
   [/transform list composite add/, 'a product of matrices: a matter of parents, not of a track'],
   [/skew|matri/, 'reels have position, rotation and scale, no matrices'],
   [/implicit keyframe over lower/, 'a key has a value of its own'],
-  [/oklch/, 'colours are mixed in srgb, linear or oklab'],
+  [/oklch/, 'colors are mixed in srgb, linear or oklab'],
 ];
 
 /** The clips of a case, lowest first: one each for its animations, a second long. */
@@ -109,7 +109,7 @@ function read(property: string, value: string | number): Record<string, unknown>
   return values;
 }
 
-/** A colour that Chromium prints or is given, as r g b a. */
+/** A color that Chromium prints or is given, as r g b a. */
 export function color(text: string): number[] {
   if (text === 'transparent') return [0, 0, 0, 0];
   const numbers = text.match(/-?[\d.]+(e-?\d+)?/g)!.map(Number);

@@ -209,7 +209,7 @@ const ROWS: Readonly<Record<Command['group'], readonly Row[]>> = {
     ['Edit the value of the track', 'number type', ['v'], () => focusOn('.track-head.is-here .number')],
   ],
   General: [
-    ['Undo', 'take back revert', ['Ctrl+z'], () => go('undo')],
+    ['Undo', 'revert', ['Ctrl+z'], () => go('undo')],
     ['Redo', 'repeat again', ['Ctrl+Shift+Z', 'Ctrl+y'], () => go('redo')],
     ['Save', 'write file', ['Ctrl+s'], save],
     ['Find a command', 'search menu palette', ['Ctrl+k', '/'], () => set({ dialog: 'commands' })],

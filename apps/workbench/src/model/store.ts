@@ -87,7 +87,7 @@ export interface Question {
 export interface DisplayOptions {
   readonly shapes: boolean;
   readonly path: boolean;
-  /** How many frames before and after are shown as pale poses; 0 for none. */
+  /** How many frames before and after are shown as ghost poses; 0 for none. */
   readonly ghosts: number;
   readonly background: Backdrop | undefined;
   readonly reference: Backdrop | undefined;

@@ -22,7 +22,7 @@ export function ValueFields({ track, keyView }: KeyOf) {
   const value = keyView.value as Value;
   const kind = kindOfTrack(track);
   if (value === null) return <span className="value">off</span>;
-  // A colour, a text or a switch as it is written.
+  // A color, a text or a switch as it is written.
   if (!kind || numbersOf(value).length === 0) return <WrittenValue value={value} />;
   return (
     <Numbers

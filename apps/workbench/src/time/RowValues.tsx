@@ -93,7 +93,7 @@ function ShapeSwitch({ row, on }: { readonly row: TrackRow; readonly on: boolean
   );
 }
 
-/** A colour to be picked, and its alpha. */
+/** A color to be picked, and its alpha. */
 function ColorValue({
   row,
   value,

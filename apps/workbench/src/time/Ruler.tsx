@@ -61,7 +61,7 @@ function draw(pen: CanvasRenderingContext2D, width: number, height: number, colo
     pen.fillRect(Math.round(x), major ? 12 : 15, 1, TICKS - (major ? 12 : 15));
     pen.fillStyle = colors('soft');
     if (major)
-      centred(pen, state.inSeconds ? Number((frame / clip.fps).toFixed(3)).toString() : String(frame), x, 10, width);
+      centerd(pen, state.inSeconds ? Number((frame / clip.fps).toFixed(3)).toString() : String(frame), x, 10, width);
   }
   pen.fillStyle = colors('line');
   pen.fillRect(0, TICKS, width, 1);
@@ -83,7 +83,7 @@ function draw(pen: CanvasRenderingContext2D, width: number, height: number, colo
   pen.fill();
 }
 
-function centred(pen: CanvasRenderingContext2D, text: string, x: number, y: number, width: number): void {
+function centerd(pen: CanvasRenderingContext2D, text: string, x: number, y: number, width: number): void {
   const half = pen.measureText(text).width / 2;
   pen.fillText(text, Math.min(width - 2 * half, Math.max(0, x - half)), y);
 }

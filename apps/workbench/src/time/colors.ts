@@ -1,2 +1,2 @@
-/** The colours of the page's theme by their names, as canvases need them. */
+/** The colors of the page's theme by their names, as canvases need them. */
 export type Colors = (name: string) => string;

@@ -6,7 +6,7 @@ import { shownClip, type State } from '../model/store.js';
 import { numbersOf } from '../model/values.js';
 import type { Axis } from './axis.js';
 
-/** One more than there are colours, so that curves of one colour have other lines. */
+/** One more than there are colors, so that curves of one color have other lines. */
 const DASHES: readonly (readonly number[])[] = [[], [6, 3], [2, 3], [9, 3, 2, 3], [12, 4]];
 
 /** One number of a track over time. */
@@ -26,7 +26,7 @@ export interface Drawn {
   readonly grips: readonly Grip[];
 }
 
-/** The curves of rows: one for each number that they animate. Colours repeat; their lines and names differ. */
+/** The curves of rows: one for each number that they animate. Colors repeat; their lines and names differ. */
 export function curvesOf(rows: readonly TrackRow[]): readonly Curve[] {
   return rows
     .filter(({ kind }) => kind !== 'text')

@@ -176,7 +176,7 @@ describe('curves under the hand', () => {
     expect(keysOf('gate.position.y')[1]!.in).toEqual(['-9f', 6]);
   });
 
-  it('that lie over each other differ in colour or in line', () => {
+  it('that lie over each other differ in color or in line', () => {
     const row = (i: number) =>
       ({ is: 'track', role: 'a', name: `a.n${i}`, property: `a.n${i}`, channel: -1, kind: 'number' }) as TrackRow;
     const curves = curvesOf(Array.from({ length: 20 }, (_, i) => row(i)));

@@ -4,7 +4,7 @@ import type { Row, Sheet } from './sheet.js';
 import { element, fitText, text } from './svg.js';
 import { isHeld, labelOf, sampler, segmentsOf, type Segment } from './tracks.js';
 
-/** A track as blocks from key to key: what is held shows its value, a colour shows itself. */
+/** A track as blocks from key to key: what is held shows its value, a color shows itself. */
 export function blocks(sheet: Sheet, track: ResolvedTrack, row: Row): string {
   const { clip } = sheet;
   const segments = segmentsOf(track, clip.duration);

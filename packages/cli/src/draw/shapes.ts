@@ -15,7 +15,7 @@ const STRIP = 26;
 
 /**
  * The view "shapes": every shape of a clip where it stands in the world, an outline for each frame, the first palest;
- * under them the area that each sweeps. Tags differ in colour, line and name.
+ * under them the area that each sweeps. Tags differ in color, line and name.
  */
 export function drawShapes(clip: Clip, { width, height, theme: name }: DrawOptions): string {
   const theme = THEMES[name];

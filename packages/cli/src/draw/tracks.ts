@@ -51,7 +51,7 @@ export function unitOf(track: ResolvedTrack): string {
   if (space === 'offset') return property === 'scale' || property === 'opacity' ? '×' : 'added';
   if (kind === 'angle') return 'degrees';
   if (kind === 'quat') return 'quaternion';
-  if (kind === 'color') return mix === 'srgb' ? 'colour' : `color, mixed in ${mix}`;
+  if (kind === 'color') return mix === 'srgb' ? 'color' : `color, mixed in ${mix}`;
   if (kind === 'flag') return 'yes or no';
   if (kind === 'text') return 'text';
   if (property === 'frame') return 'sheet cell';

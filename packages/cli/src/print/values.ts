@@ -10,7 +10,7 @@ export function frames(seconds: number, fps: number): string {
   return `${Number((seconds * fps).toFixed(2)) + 0}f`;
 }
 
-/** A value for people. Colours as #rrggbb, or #rrggbbaa where they are not opaque. */
+/** A value for people. Colors as #rrggbb, or #rrggbbaa where they are not opaque. */
 export function formatValue(kind: string, value: Value): string {
   if (kind === 'color' && Array.isArray(value)) return hex(value);
   if (Array.isArray(value)) return value.map(round).join(', ');

@@ -26,7 +26,7 @@ it('has a new token for each start, and that of the start before', () => {
   expect(new Set([one, two, three].map(({ present }) => present)).size).toBe(3);
 });
 
-it('that cannot be made is said, and does not go on for ever', () => {
+it('that cannot be made is said, and does not go on forever', () => {
   vi.stubEnv('UNSPOOL_STATE', '/proc/nothing');
   expect(() => stateFolder()).toThrow('could not be made');
 });

@@ -11,7 +11,7 @@ const quat = { low: new Float64Array(4), high: new Float64Array(4) };
 
 /**
  * Between which numbers every curve stays from one time to another: exactly, from the curves themselves. Of a
- * quaternion the bounds are wider than it goes. Colours are left out: their numbers stay as they are.
+ * quaternion the bounds are wider than it goes. Colors are left out: their numbers stay as they are.
  *
  * @param from, until seconds inside the clip, in order
  * @param base what offsets are added to, laid out as the bounds: its least and greatest numbers
@@ -132,7 +132,7 @@ function segmentBounds(
 
 /**
  * A turn from one quaternion to another goes no farther, as a vector of four, than the angle between the two; and a
- * curve that is normalised no farther than twice its way over its length. Both are counted from the segment's start.
+ * curve that is normalized no farther than twice its way over its length. Both are counted from the segment's start.
  */
 function quatBounds(
   curves: Curves,

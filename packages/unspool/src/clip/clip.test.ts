@@ -118,7 +118,7 @@ describe('kinds', () => {
     expect(values(shorter, 'a.rotation', [0.5, 1, 1.5])).toEqual([360, 10, -75]); // 350 → 370; 10 → −160
   });
 
-  test('colours are mixed premultiplied, and never leave 0–1', () => {
+  test('colors are mixed premultiplied, and never leave 0–1', () => {
     const clip = clipOf('a.tint', [
       { at: 0, value: '#ff0000' },
       { at: 1, value: '#0000ff00' },

@@ -1,5 +1,5 @@
 /**
- * A stretch of a curve as a cubic: from `start` on, the value is c0 + c1 u + c2 u² + c3 u³ with u counted from `start`.
+ * One cubic piece of a curve: from `start` on, the value is c0 + c1 u + c2 u² + c3 u³ with u counted from `start`.
  */
 export interface Piece {
   readonly start: number;
@@ -10,7 +10,7 @@ export interface Piece {
 const TOLERANCE = 8e-6;
 /** Pieces get no shorter than this share of the whole: vertical tangents have a middle that no cubic follows. */
 const NARROWEST = 2 ** -62;
-/** And no function is worth more pieces than this: noise, that is none at all, would be cut up for ever. */
+/** And no function is worth more pieces than this: noise, that is none at all, would be cut up forever. */
 const MAX_PIECES = 1024;
 /** What is left of a value by rounding: no fit can be better, whatever the range. */
 const ROUNDING = 1e-13;

@@ -1,7 +1,7 @@
 import { GUESSES, SOLVER_SIZE, solve } from '../easing/cubic.js';
 import { BEZIER, ease, HOLD, LINEAR } from '../easing/evaluate.js';
 import { fromMixing } from '../value/mixing.js';
-import { multiplyQuat, normaliseQuat, slerp } from '../value/quat.js';
+import { multiplyQuat, normalizeQuat, slerp } from '../value/quat.js';
 import type { CompactArray } from './compact-array.js';
 
 /**
@@ -13,7 +13,7 @@ export const HANDLES = 9;
 /** Codes up to here are evaluated in the loop itself. */
 const COMMON = CUBIC;
 /**
- * The code itself, and what is added to it: played backwards; its easing runs over a stretch of its own; it stands
+ * The code itself, and what is added to it: played backwards; its easing runs over its own range; it stands
  * still; and, on every segment of a curve that is an offset or no plain numbers, that it is.
  */
 export const CODE = 15;
@@ -26,7 +26,7 @@ export const RARE = 128;
 export const CUBIC_SIZE = 3;
 export const HANDLES_SIZE = SOLVER_SIZE + 3;
 
-/** How the numbers of a curve are mixed. Colours are mixed in one of three spaces, from `MIX_COLORS` on. */
+/** How the numbers of a curve are mixed. Colors are mixed in one of three spaces, from `MIX_COLORS` on. */
 export const MIX_NUMBERS = 0;
 export const MIX_QUATS = 1;
 export const MIX_COLORS = 2;
@@ -67,7 +67,7 @@ export interface Curves {
   readonly from: Int32Array;
   /**
    * The value that a segment comes from, and behind it the one that it goes to: `width` numbers each, as they are
-   * mixed. Of colours, the four mixed numbers are followed by r g b a as written.
+   * mixed. Of colors, the four mixed numbers are followed by r g b a as written.
    */
   readonly values: Float64Array;
   /** Numbers of easings and curves. Where `CUT` is set, the origin and length of the stretch stand before them. */
@@ -90,7 +90,7 @@ let putBy = new Int32Array(64);
  * @param at    seconds inside the clip, 0 … duration: one number in a list, as a bare one would be boxed on its way here
  * @param hints per curve: the segment found last time, which a playhead that moves on finds again at once. To begin
  *              with, any segment of the curve
- * @param base  what offsets are added to, laid out as `out`; of colours, as they are mixed. Not read by other curves
+ * @param base  what offsets are added to, laid out as `out`; of colors, as they are mixed. Not read by other curves
  * @param out   receives each curve's numbers at its target; numbers that no curve writes stay as they are
  */
 export function sampleCurves(
@@ -151,13 +151,13 @@ export function sampleCurves(
       // As in `solve`, which says why; but two steps and no look at a bracket, as branches that nobody can foresee cost
       // more than steps. What those do not solve (one in thirty) is put by for `solve` itself.
       const cube = 1 + 3 * (table[n]! - table[n + 1]!);
-      const centre = table[n + 2]!;
+      const center = table[n + 2]!;
       const bend = table[n + 3]!;
       const slope = table[n + 4]!;
       const rest = x - table[n + 5]!;
       const eighth = (8 * x) | 0;
       const near = (n + GUESSES + eighth) | 0;
-      const guess = table[near]! + (table[near + 1]! - table[near]!) * (8 * x - eighth) - centre;
+      const guess = table[near]! + (table[near + 1]! - table[near]!) * (8 * x - eighth) - center;
       let error = ((cube * guess + bend) * guess + slope) * guess - rest;
       let turn = 3 * cube * guess + bend;
       let rise = (turn + bend) * guess + slope;
@@ -167,7 +167,7 @@ export function sampleCurves(
       rise = (turn + bend) * u + slope;
       const steep = rise * rise;
       u -= (error * rise) / (steep - error * turn);
-      const t = centre + u;
+      const t = center + u;
       const off = Math.abs(error / rise);
       const change = off * off * off * (turn * turn + Math.abs(cube * rise));
       if (!(change < table[n + 6]! * steep && t >= 0 && t <= 1)) {
@@ -245,7 +245,7 @@ function sampleRare(
           }
           out[target + k] = values[a + k]! + ((table[n + 2]! * t + table[n + 1]!) * t + table[n]!) * t;
         }
-        if (mix === MIX_QUATS) normaliseQuat(out, target);
+        if (mix === MIX_QUATS) normalizeQuat(out, target);
       }
     }
   }

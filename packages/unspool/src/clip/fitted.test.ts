@@ -14,7 +14,7 @@ function distance(clip: Clip, times: readonly number[], range: (channel: number,
   evaluateFitted(fittedOf(clip)!, Float64Array.from(times), times.length, out, 0);
   const pose = clip.createPose();
   let worst = 0;
-  /** What a channel counts for: of a colour that all but is not there, its hue does not. */
+  /** What a channel counts for: of a color that all but is not there, its hue does not. */
   const alphas = clip.layout.slots.filter(({ kind }) => kind === 'color').map(({ offset }) => offset);
   const weight = (values: Float64Array, k: number) => {
     const color = alphas.find((offset) => k >= offset && k < offset + 3);

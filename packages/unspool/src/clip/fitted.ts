@@ -22,7 +22,7 @@ export interface Fitted {
    * seven digits are enough; 64-bit where a piece is so short and steep that 32 cannot say it.
    */
   readonly slopes: Float32Array | Float64Array;
-  /** Of each colour: its first channel, and the place of its space in MIXES. Its pieces are numbers as they are mixed. */
+  /** Of each color: its first channel, and the place of its space in MIXES. Its pieces are numbers as they are mixed. */
   readonly colors: Int32Array;
 }
 

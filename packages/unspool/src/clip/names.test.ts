@@ -3,7 +3,7 @@ import crabDocument from '../../../../examples/tidepool/reels/crab.reel.json' wi
 import { defineClip, defineReel, formatReel, parseReel, Player } from '../index.js';
 
 /** What must not compile is checked by the compiler: an error that is expected and does not come is an error. */
-test('names from a JSON module: a misspelt one does not compile', () => {
+test('names from a JSON module: a misspelled one does not compile', () => {
   const reel = parseReel(crabDocument);
   const player = new Player(reel);
   expect(player.play('snap').clip).toBe(reel.clips.snap);

@@ -39,7 +39,7 @@ export interface PackedClip {
   readonly fps: number;
   readonly duration: number;
   readonly mode: LoopMode;
-  /** `null` repeats for ever. */
+  /** `null` repeats forever. */
   readonly count: number | null;
   readonly rate: number;
   readonly after: CompiledClip['after'];

@@ -31,13 +31,13 @@ export function writeSolver(x1: number, x2: number, steepest: number, table: num
   const inflection = a === 0 ? 0 : Math.min(1, Math.max(0, -b / (3 * a)));
   const isFlatInside = (3 * a * inflection + 2 * b) * inflection + c < FLAT && inflection > 0 && inflection < 1;
   const isFlatAtEnd = 3 * (1 - x2) < FLAT;
-  const centre = isFlatInside ? inflection : isFlatAtEnd ? 1 : 0;
+  const center = isFlatInside ? inflection : isFlatAtEnd ? 1 : 0;
   const isOften = Number(isFlatInside) + Number(isFlatAtEnd) + Number(c < FLAT) > 1;
-  // x(centre + u) = ((a u + bend) u + slope) u + at
-  const bend = 3 * a * centre + b;
-  const slope = (3 * a * centre + 2 * b) * centre + c;
-  const at = ((a * centre + b) * centre + c) * centre;
-  table.push(x1, x2, centre, bend, slope, at, ((isOften ? -1 : 1) * PRECISION) / Math.max(steepest, 1e-9));
+  // x(center + u) = ((a u + bend) u + slope) u + at
+  const bend = 3 * a * center + b;
+  const slope = (3 * a * center + 2 * b) * center + c;
+  const at = ((a * center + b) * center + c) * center;
+  table.push(x1, x2, center, bend, slope, at, ((isOften ? -1 : 1) * PRECISION) / Math.max(steepest, 1e-9));
   for (let eighth = 0; eighth < 8; eighth++) table.push(guess(a, b, c, eighth / 8));
   table.push(1);
 }
@@ -65,28 +65,28 @@ export function solve(table: ArrayLike<number>, offset: number, cell: Float64Arr
   const at = table[offset + 5]!;
   const enough = Math.abs(table[offset + 6]!);
   const a = 1 + 3 * (x1 - x2);
-  let centre = table[offset + 2]!;
+  let center = table[offset + 2]!;
   let bend = table[offset + 3]!;
   let slope = table[offset + 4]!;
   let rest = x - at;
   if (table[offset + 6]! < 0) {
     if (2 * x > 1 + at) {
-      centre = 1;
+      center = 1;
       bend = 3 * (1 + x1 - 2 * x2);
       slope = 3 * (1 - x2);
       rest = x - 1;
     } else if (2 * x <= at) {
-      centre = 0;
+      center = 0;
       bend = 3 * (x2 - 2 * x1);
       slope = 3 * x1;
       rest = x;
     }
   }
-  let low = -centre;
-  let high = 1 - centre;
+  let low = -center;
+  let high = 1 - center;
   const eighth = Math.min(7, (8 * x) | 0);
   const near = offset + GUESSES + eighth;
-  let u = table[near]! + (table[near + 1]! - table[near]!) * (8 * x - eighth) - centre;
+  let u = table[near]! + (table[near + 1]! - table[near]!) * (8 * x - eighth) - center;
   for (let i = 0; i < 64; i++) {
     const error = ((a * u + bend) * u + slope) * u - rest;
     if (error === 0) break;
@@ -104,5 +104,5 @@ export function solve(table: ArrayLike<number>, offset: number, cell: Float64Arr
     } else u = (low + high) / 2;
     if (high - low < enough) break;
   }
-  cell[0] = centre + u;
+  cell[0] = center + u;
 }

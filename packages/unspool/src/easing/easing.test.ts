@@ -2,13 +2,13 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { runs } from '../../test/runs.js';
 import reference from '../../fixtures/easing.json' with { type: 'json' };
-import serialise from '../../fixtures/serialise.json' with { type: 'json' };
+import serialize from '../../fixtures/serialize.json' with { type: 'json' };
 import { easing, EASING_NAMES, FAMILY_NAMES, formatEasing, parseEasing } from './index.js';
 
 type Samples = readonly (readonly number[])[];
 interface Case {
   readonly easing: string;
-  readonly serialised: string;
+  readonly serialized: string;
   readonly effect: Samples;
   readonly nested: Samples;
   readonly exactEffect?: readonly number[];
@@ -27,7 +27,7 @@ describe('CSS easings, against exact arithmetic and Chromium', () => {
     }
     expect(at(0, true)).toBeCloseTo(one.phases.normal.before, 12);
     expect(at(1)).toBeCloseTo(one.phases.normal.after, 12);
-    expect(formatted(one.easing)).toBe(one.serialised);
+    expect(formatted(one.easing)).toBe(one.serialized);
   });
 });
 
@@ -40,7 +40,7 @@ const STRICTER: readonly [RegExp, string][] = [
 ];
 
 describe('reading and writing', () => {
-  test.each(serialise.cases.map((one) => [one.input, one] as const))('%j as the API does', (input, one) => {
+  test.each(serialize.cases.map((one) => [one.input, one] as const))('%j as the API does', (input, one) => {
     const reading = parseEasing(input);
     const stricter = one.animateAccepts ? STRICTER.find(([pattern]) => pattern.test(input)) : undefined;
     if (!one.animateAccepts || stricter) {

@@ -6,7 +6,7 @@ import { refuse } from './refusal.js';
 const EXACT = 1e-12;
 
 /**
- * Writes a time in the unit of another: "6f" moved by 50 ms at 60 frames a second is "9f". The shortest decimal within a
+ * Writes a time in the unit of another: "6f" moved by 50 ms at 60 fps is "9f". The shortest decimal within a
  * picosecond; 0 is always written as 0.
  *
  * @param seconds finite

@@ -174,7 +174,7 @@ describe('a journal', () => {
     const folder = mkdtempSync(join(tmpdir(), 'unspool-journal-'));
     onTestFinished(() => rmSync(folder, { recursive: true }));
     const file = join(folder, 'journal');
-    // Moves a key to and fro for ever, and says of each step that it is written down.
+    // Moves a key to and fro forever, and says of each step that it is written down.
     const program = `
       import { appendFileSync } from 'node:fs';
       import { History } from ${JSON.stringify(new URL('../../dist/edit/index.js', import.meta.url).href)};

@@ -186,7 +186,7 @@ function steepness(clip: Clip, time: number, property: string): number {
   return apart(early, late);
 }
 
-/** What is seen of a property. Of a colour that is all but clear, next to nothing is: whatever its hue. */
+/** What is seen of a property. Of a color that is all but clear, next to nothing is: whatever its hue. */
 function seen(pose: Pose, property: string): unknown {
   const value = pose.get(property);
   if (!property.endsWith('.tint')) return value;

@@ -61,12 +61,12 @@ function applyChange(value: unknown, [step, ...rest]: readonly string[], change:
     return list ? (value as unknown[]).with(Number(step), inner) : { ...value, [step]: inner };
   }
   if ('at' in change) {
-    if (!Array.isArray(value)) throw stale(change, 'there is no list there');
+    if (!Array.isArray(value)) throw stale(change, 'it is not a list');
     const { at, was, now } = change;
     if (at > value.length || !isSame(value.slice(at, at + was.length), was)) throw stale(change, 'the list differs');
     return value.toSpliced(at, was.length, ...now);
   }
-  if (!isObject(value) || Array.isArray(value)) throw stale(change, 'there is no object there');
+  if (!isObject(value) || Array.isArray(value)) throw stale(change, 'it is not an object');
   const { member, was, now, before } = change;
   const object = value as Readonly<Record<string, unknown>>;
   const there = Object.hasOwn(object, member) ? object[member] : undefined;

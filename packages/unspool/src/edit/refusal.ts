@@ -13,9 +13,9 @@ export class Refusal extends UnspoolError {
 }
 
 /**
- * A report that refuses the first error it is told of, with its sentence.
+ * Returns a report function that refuses with the first error that it receives.
  *
- * @param place what is said before the sentence, of a path in what was looked at
+ * @param place the prefix of the sentence for a path
  * @param as    the code of the refusal; else the problem's own
  */
 export function refuseProblems(place: (path: Path) => string, as?: string): Report {

@@ -1,6 +1,6 @@
 /**
- * A 32-bit digest of what a value is as JSON (FNV-1a, http://www.isthe.com/chongo/tech/comp/fnv/), by which what was
- * damaged since it was written is told. It does not depend on the order of members, which databases change. What JSON
+ * A 32-bit digest of what a value is as JSON (FNV-1a, http://www.isthe.com/chongo/tech/comp/fnv/), used to detect
+ * damaged data. It does not depend on the order of members, which databases change. What JSON
  * cannot hold, or writes as null, has the digest of nothing; members that are undefined do not count.
  */
 export function digest(value: unknown): number {

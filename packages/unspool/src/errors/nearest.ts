@@ -31,7 +31,7 @@ export function nearest(word: string, candidates: Iterable<string>): string | un
   return best;
 }
 
-/** “did you mean "snap"?” when a candidate is close, else “there are: …” with what there is. */
+/** Returns `did you mean "snap"?` when a candidate is similar, else `use one of: …` with the candidates. */
 export function suggest(word: string, candidates: readonly string[]): string {
   const close = nearest(word, candidates);
   if (close !== undefined) return `did you mean ${JSON.stringify(close)}?`;

@@ -17,7 +17,7 @@ export interface Distance {
  * that parts two convex polygons is along the normal of an edge of one of them (the separating axis theorem: the
  * difference of the two is a convex polygon with these normals), and the radii come on top.
  *
- * @throws RangeError for what is no shape
+ * @throws RangeError for an invalid shape
  */
 export function distance(a: HitShape, b: HitShape): Distance {
   return distanceOf(roundedOf(a), roundedOf(b));

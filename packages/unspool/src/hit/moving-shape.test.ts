@@ -92,7 +92,7 @@ describe('a shape of a clip in the world', () => {
     );
   });
 
-  test('the bounds of one that is turned are round it as it is turned about its own centre', () => {
+  test('the bounds of one that is turned are round it as it is turned about its own center', () => {
     expect(boundsOf({ kind: 'box', center: [10, 20], size: [4, 2], angle: 90 })).toEqual({
       low: near(9, 18),
       high: near(11, 22),
@@ -186,7 +186,7 @@ describe('a sweep of animated shapes', () => {
           expect(found!.time).toBeLessThanOrEqual(seen);
         }
         if (!found) return;
-        // Not one of the poses of 30 frames a second overlaps.
+        // Not one of the poses of 30 fps overlaps.
         if (dense(a, b, 60) === undefined) jumped++;
         expect(distanceOf(a.at(found.time), b.at(found.time)).distance).toBeLessThan(TOLERANCE);
       }),

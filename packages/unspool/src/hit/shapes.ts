@@ -84,7 +84,7 @@ function checkShape(shape: unknown): void {
   );
 }
 
-/** The least upright box round a shape: of a turned one, round it as it is turned about its own centre. */
+/** The least upright box round a shape: of a turned one, round it as it is turned about its own center. */
 export function boundsOf(shape: HitShape): { readonly low: Vec; readonly high: Vec } {
   const { corners, radius } = roundedOf(shape);
   const side = (k: 0 | 1, sign: 1 | -1) =>

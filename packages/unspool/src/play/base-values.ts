@@ -7,7 +7,7 @@ import type { StageLayer, StageVoice } from './stage-voices.js';
 
 /** What the ground of a cast needs of whatever writes it. */
 export interface BaseValuesHost {
-  /** What an object shows of a property; `undefined` when there is no object, or it cannot tell. */
+  /** Reads a property from its object; `undefined` without an object, or when it cannot be read. */
   read(slot: Slot): readonly number[] | undefined;
   /** Whether the cast's placement owns a property: then it is never read back from the object. */
   isPlacement(slot: Slot): boolean;

@@ -3,7 +3,7 @@ import { isShape, KINDS, type Kind } from '../value/kind.js';
 
 /**
  * How the numbers of a curve are blended with those of other playbacks: as they are; as angles, the shorter way round;
- * as quaternions; not at all, the heaviest is taken (frames, flags, texts, shapes); as colours in one of three spaces.
+ * as quaternions; not at all, the heaviest is taken (frames, flags, texts, shapes); as colors in one of three spaces.
  */
 export const NUMBERS = 0;
 export const TURNS = 1;

@@ -119,7 +119,7 @@ export class PlayerCore<N extends ReelNames = ReelNames> implements PlayContext 
     this.stage.base.touch(voice.placed);
   }
 
-  /** The pose of now: the same one for ever. */
+  /** The current pose. Always the same object. */
   get pose(): Pose {
     let { pose } = this.stage;
     if (!pose) {

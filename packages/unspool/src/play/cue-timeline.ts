@@ -82,7 +82,7 @@ export class CueTimeline {
       .map((cue) => ({ type: 'cue', cue }) as const);
   }
 
-  /** How many cues one pass over a stretch of the clip meets, an interval as one. */
+  /** Counts the cues in a range of the clip; an interval counts once. */
   countIn(low: number, high: number): number {
     return this.#cues.filter(({ at, until = at }) => until >= low && at <= high).length;
   }

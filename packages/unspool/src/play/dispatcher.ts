@@ -18,8 +18,8 @@ const MAX_DEPTH = 100;
 const OF_PLAYBACKS: readonly EventType[] = ['end', 'stop', 'skip', 'arrive'];
 
 /**
- * A player's time and its listeners: which moment is being handled, who hears of it, and what went wrong meanwhile.
- * What playbacks ask and tell. As a clock it counts the frames, to the end of the one that runs.
+ * The time and event handlers of a player: the moment that is being handled, the handlers to call, and the errors that
+ * they throw. As a clock it counts frames, up to the end of the current one.
  */
 export class Dispatcher extends Clock implements PlaybackHost {
   /** The moment being handled: its time in seconds of the player, and how much of the running frame is left after it. */
@@ -30,7 +30,7 @@ export class Dispatcher extends Clock implements PlaybackHost {
   isWritten = true;
   /** Whether another set of playbacks may move than at the last write. */
   isRegrouped = true;
-  /** The last event that was told, for messages. */
+  /** The last event that was emitted, for messages. */
   lastEvent = '';
   #handlers: Map<EventType, Set<(event: never) => void>> | undefined;
   #errors: unknown[] | undefined;

@@ -43,8 +43,8 @@ export class Faces<N extends ReelNames = ReelNames> {
   readonly playing = new Map<string, { facing: string; side: FacingSide; playback: Playback<N> | undefined }>();
 
   /**
-   * Plays the side of a facing that a direction picks, where it does not play already; a step begun to one side goes on
-   * to the other.
+   * Plays the side of a facing for a direction, unless it already plays; a step that has started continues on the other
+   * side.
    *
    * @returns the playback, and whether it is to be mirrored
    */

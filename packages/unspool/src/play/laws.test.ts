@@ -146,7 +146,7 @@ describe('frames', () => {
             throw new Error('thrown');
           });
           player.on(type, () => {
-            // A few calls only: handlers that call for ever go in circles, which is another test's.
+            // A few calls only: handlers that call forever go in circles, which is another test's.
             if (calls < 2 * inside.length) run(player, reel, inside[calls++ % inside.length]!.command);
           });
         }

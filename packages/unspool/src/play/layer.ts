@@ -39,7 +39,7 @@ export class Layer<N extends ReelNames = ReelNames> implements PlaybackPlace {
   #isFallback = false;
   /** Whether what a new playback replaces is being told that it is stopped. */
   #isReplacing = false;
-  /** Whether it is no layer of its player any more. */
+  /** Whether it was removed from its player. */
   #isGone = false;
   /** @internal its weight, as a member that is read without a call */
   shownWeight = 1;

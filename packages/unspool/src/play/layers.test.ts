@@ -39,7 +39,7 @@ const make = (options: object = {}) => new Player(reel, options);
 const get = (player: Player, name = 'claw.glow') => player.pose.get(name) as number;
 
 describe('crossfades', () => {
-  test('numbers, angles the shorter way, quaternions, colours in their space; what holds goes to the heavier', () => {
+  test('numbers, angles the shorter way, quaternions, colors in their space; what holds goes to the heavier', () => {
     const player = make();
     player.play('low');
     player.tick(0.5);
@@ -49,7 +49,7 @@ describe('crossfades', () => {
     expect(get(player, 'claw.aim')).toBeCloseTo(350 + 30 * 0.25, 12);
     expect(player.pose.get('claw.mood')).toBe('calm');
     const [x, y, z, w] = player.pose.get('claw.facing') as unknown as number[];
-    const half = [0.75 + 0.25 * Math.SQRT1_2, 0.25 * Math.SQRT1_2]; // a weighted sum, normalised
+    const half = [0.75 + 0.25 * Math.SQRT1_2, 0.25 * Math.SQRT1_2]; // a weighted sum, normalized
     expect([x, y]).toEqual([0, 0]);
     expect(z! / w!).toBeCloseTo(half[1]! / half[0]!, 12);
     expect(Math.hypot(z!, w!)).toBeCloseTo(1, 12);

@@ -1,7 +1,7 @@
 import { prepareBase } from '../clip/clip.js';
 import { sampleCurves } from '../clip/curves.js';
 import { fromMixing, intoMixing } from '../value/mixing.js';
-import { normaliseQuat } from '../value/quat.js';
+import { normalizeQuat } from '../value/quat.js';
 import { BLEND_SIZE, COLORS, HELD, NUMBERS, QUATS, TURNS } from './blend.js';
 import type { RemappedClip } from './animated-slots.js';
 
@@ -188,7 +188,7 @@ export class Mixer {
         const how = blends[i + 2]!;
         part[0] = weight * layer;
         blend(values, this.#mixed, target, width, how);
-        if (how === QUATS) normaliseQuat(values, target);
+        if (how === QUATS) normalizeQuat(values, target);
       }
     }
     part[0] = layer;

@@ -49,8 +49,8 @@ export interface PlaybackPlace {
 export type PlaybackPhase = 'waiting' | 'beginning' | 'running' | 'ended' | 'stopped';
 
 /**
- * The course of a playback through time: from one moment to the next, pass by pass, and what is told on the way. What
- * people do with it is in `Playback`.
+ * Simulates a playback over time: from one moment to the next, iteration by iteration, with the events on the way. The
+ * public controls are in `Playback`.
  */
 export abstract class PlaybackSimulation<N extends ReelNames = ReelNames> {
   readonly clip: Clip<N['clip']>;
@@ -68,7 +68,7 @@ export abstract class PlaybackSimulation<N extends ReelNames = ReelNames> {
   protected isPaused = false;
   /** It goes on from where something was: the points there have been told. */
   protected quiet = false;
-  /** Intervals that it is inside of, and whether that was told. */
+  /** Intervals that it is inside of, and whether their start was emitted. */
   protected open: Map<ResolvedCue, boolean> | undefined;
   /** Counts changes, so that a moment with several events notices when a handler has moved the playhead away. */
   protected changes = 0;
@@ -259,7 +259,7 @@ export abstract class PlaybackSimulation<N extends ReelNames = ReelNames> {
     }
   }
 
-  /** Many passes in one frame that nobody hears of are gone over at once: a page that was away for an hour. */
+  /** Skips many iterations of one frame at once when no handler receives them, for a page that was away for an hour. */
   #skipIterations(): void {
     const { head } = this;
     const pass = this.length / Math.abs(head.rate);
@@ -292,8 +292,8 @@ export abstract class PlaybackSimulation<N extends ReelNames = ReelNames> {
   }
 
   /**
-   * Makes the open intervals fit the playhead after it was moved or turned: those that it has left end. Those that it
-   * stands at the edge of and now moves into start, after a turn; a seek starts none, and a turn inside one neither.
+   * Makes the open intervals fit the playhead after it was moved or turned: those that it has left end. After a turn,
+   * those whose edge it is on and that it now moves into start. A seek starts none, nor does a turn inside one.
    */
   protected settleCues(enter: boolean, direction = Math.sign(this.head.speed) || 1): void {
     const inside = this.timeline.beginning(this.head.shown, direction);

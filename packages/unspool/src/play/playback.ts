@@ -214,7 +214,7 @@ export class Playback<N extends ReelNames = ReelNames> extends PlaybackSimulatio
     prepareBase(this.placed.curves, this.base);
   }
 
-  /** Intervals that it was inside of; of those that its clip does not have any more nothing is told. */
+  /** Restores the intervals that it was inside of. Those that its clip no longer has emit nothing. */
   #reopen(open: PlaybackState['open']): void {
     this.open = new Map();
     for (const [place, emitted] of open) {

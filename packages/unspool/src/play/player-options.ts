@@ -35,7 +35,7 @@ export interface PlayerOptions<N extends ReelNames, Target> {
 
 const OPTIONS = ['cast', 'adapter', 'name', 'seed', 'cueLimit', 'onWarning', 'onError'];
 
-/** Checks what a player is made of. Throws for what is no reel, an unknown option or role, and values that are none. */
+/** Checks the arguments of `new Player`. Throws for an invalid reel, unknown options or roles, and invalid values. */
 export function checkPlayer<N extends ReelNames, Target>(reel: Reel<N>, options: PlayerOptions<N, Target>): void {
   if (!(reel instanceof Reel)) {
     const message = `expected a reel, found ${show(reel)}`;

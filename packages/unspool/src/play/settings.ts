@@ -100,9 +100,9 @@ const OPTIONS = 'from until span rate loop fade fadeOut layer weight after vary 
 const VARY = ['seed', 'rate', 'offset', 'start'];
 
 /**
- * Reads options. Throws for an unknown one, and for values that are none.
+ * Reads options. Throws for unknown options and invalid values.
  *
- * @param call how it was said: `play` or `enqueue`
+ * @param call the call: `play` or `enqueue`
  * @param seed for what varies, where the options have none
  */
 export function settingsOf(clip: Clip, options: EnqueueOptions, call: string, seed: () => number): Settings {
@@ -165,7 +165,7 @@ function checkLanding(clip: Clip, from: number, until: number, { count }: Repeat
   );
 }
 
-/** Throws for options that are no object, and for an unknown one. */
+/** Throws for options that are not an object, and for unknown ones. */
 export function checkOptions(options: object, known: readonly string[], call: string): void {
   if (typeof options !== 'object' || (options as object | null) === null || Array.isArray(options))
     throw new UnspoolError(

@@ -18,7 +18,7 @@ export interface Writer {
 
 /** An object in the casts of several players. */
 export class SharedObject {
-  /** What was said already. */
+  /** Conflicts that were already reported. */
   readonly #reported = new Set<string>();
 
   /** @param writer who wrote into it last, as which of its roles */
@@ -28,8 +28,8 @@ export class SharedObject {
   ) {}
 
   /**
-   * A writer writes into it. When another has done so since its own last frame, both do: which properties they share is
-   * said, once. What is written later wins.
+   * Records that a writer writes into it. When another writer has done so since its own last frame, the shared properties
+   * are reported once. The later write wins.
    */
   claim(writer: Writer, role: number): void {
     const other = this.writer;

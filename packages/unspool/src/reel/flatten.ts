@@ -27,7 +27,7 @@ export interface FlatTrack {
   /** Of angles: blended the shorter way round, as its keys are. */
   readonly turn: 'literal' | 'shortest';
   readonly space: 'absolute' | 'offset';
-  /** In order, the first at 0; the last holds for ever. */
+  /** In order, the first at 0; the last holds forever. */
   readonly segments: readonly Segment[];
 }
 

@@ -52,7 +52,7 @@ export function checkHandles(keys: KeyList, pathOf: (index: number) => Path, rep
   });
 }
 
-/** A handle that goes the wrong way, or beyond the other key, would fold time: it is shortened, and that is said. */
+/** Warns of handles that point the wrong way or past the other key, where time would run backwards. They are shortened. */
 export function checkFolds(
   keys: readonly ResolvedKey[],
   pathOf: (index: number, ...members: string[]) => Path,

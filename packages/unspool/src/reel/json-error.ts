@@ -1,4 +1,4 @@
-/** What is wrong with a text that is no JSON (RFC 8259), in one of the ways that people know, and where. */
+/** The first syntax error of a JSON text (RFC 8259), in words, and its place. */
 export interface JsonError {
   readonly message: string;
   readonly offset: number;

@@ -1,6 +1,6 @@
 import { lastTime, runsBack, type Repeat } from '../time/iteration.js';
 
-/** A stretch of the outer clip in which the playhead of a part goes straight from one time of the inner clip to another. */
+/** A range of the outer clip in which the playhead of a part moves evenly from one time of the inner clip to another. */
 export interface Run {
   /** Seconds of the outer clip. */
   readonly start: number;

@@ -3,11 +3,11 @@ import { FORBIDDEN } from './names.js';
 import type { Path, Report } from './diagnostic-messages.js';
 
 /**
- * Looks over a document before anything else reads it: finite numbers, plain data, lists without holes, no names that reach a prototype,
- * no more levels than allowed (a circle of objects is such a case).
+ * Checks that a document is plain data before anything else reads it: finite numbers, lists without holes, no names
+ * that reach a prototype, and not too deep (an object that contains itself is).
  *
- * @param unusable receives the paths of values that nothing can be made of
- * @returns false when it is no use to read on
+ * @param unusable receives the paths of unusable values
+ * @returns false when the rest cannot be checked
  */
 export function checkPlainData(value: unknown, report: Report, unusable: Path[], path: Path = []): boolean {
   if (typeof value === 'number') {

@@ -234,7 +234,7 @@ export function keyPath(path: Path, track: TrackDocument, index: number): Path {
   return isKeyList(track) ? [...path, index] : [...path, 'keys', index];
 }
 
-/** A property that nobody declared and that is all but one of the known ones is most likely misspelt. */
+/** A property that nobody declared and that is all but one of the known ones is most likely misspelled. */
 function warnNear(reel: ReelDocument, target: Target, track: TrackDocument, path: Path, report: Report): void {
   const { role, property } = target;
   if (Object.hasOwn(KNOWN_PROPERTIES, property) || optionsOf(track)?.kind || restKind(reel, role, property)) return;

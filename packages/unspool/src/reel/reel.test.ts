@@ -222,7 +222,7 @@ describe('reel.schema.json', () => {
   });
 
   test.each([
-    ['a misspelt member', { ...track([{ at: 0, value: 1 }]), rols: {} }],
+    ['a misspelled member', { ...track([{ at: 0, value: 1 }]), rols: {} }],
     ['a member missing', track([{ at: 0 }])],
     ['an odd time', track([{ at: '9 frames', value: 1 }])],
     ['no keys', track([])],

@@ -132,8 +132,8 @@ function resolveSpans(clip: ClipDocument, fps: number, path: Path, report: Repor
 }
 
 /**
- * A loop starts again where it ends: what only its last key shows, with nothing between it and the key before, is never
- * seen, unless it is what the loop starts with.
+ * Warns of a last key that a loop never shows, because the loop restarts at that moment and nothing leads to the key. A
+ * value that equals the first is fine.
  */
 export function warnUnseen(
   tracks: readonly ResolvedTrack[],

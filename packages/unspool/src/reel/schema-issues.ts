@@ -33,8 +33,8 @@ export function reportIssue(issue: Issue, document: object, report: Report): voi
   } else if (issue.input === undefined && !isPresent(document, path)) {
     // A member that is there under a name like it is reported as that.
     const owner = valueAt(document, path.slice(0, -1));
-    const misspelt = Object.keys(owner ?? {}).some((name) => nearest(name, [String(last)]) !== undefined);
-    if (!misspelt) report('reel/missing', path.slice(0, -1), { name: String(last) });
+    const misspelled = Object.keys(owner ?? {}).some((name) => nearest(name, [String(last)]) !== undefined);
+    if (!misspelled) report('reel/missing', path.slice(0, -1), { name: String(last) });
   } else if (issue.message === NO_OBJECT) {
     report('reel/type', path, { expected: EXPECTED['record']!, value: issue.input });
   } else if (issue.message === 'reel/no-keys') {

@@ -35,10 +35,10 @@ export interface Segment {
 export const HELD: FreeEasing = { kind: 'hold' };
 
 /**
- * The segments of a track's keys, one for each; the last holds for ever.
+ * The segments of a track's keys, one for each; the last holds forever.
  *
- * @param period length of the clip in seconds when it starts over and over: a curve that ends as it begins goes on
- *               through the wrap
+ * @param period duration of a looping clip in seconds: a curve that ends as it begins
+ *               continues smoothly through the loop
  */
 export function segmentsOf(track: ResolvedTrack, period?: number): Segment[] {
   const { keys } = track;

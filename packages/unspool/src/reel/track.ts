@@ -22,7 +22,7 @@ export interface ResolvedKey {
   /** Handles of `curve` segments, one per channel: of the segment that ends here, and of the one that begins. */
   readonly in?: readonly Handle[];
   readonly out?: readonly Handle[];
-  /** Of a whole shape that is keyed `null`: its value is that of the key before. */
+  /** Set on a key that turns a whole shape off (`null`). Its value is that of the previous key. */
   readonly off?: true;
   /** Of a shape that is active from here on. */
   readonly activation?: Activation;
@@ -41,7 +41,7 @@ export interface ResolvedTrack {
   readonly width: number;
   /** Of angles: as written, or the shorter way round from each key to the next. */
   readonly turn: 'literal' | 'shortest';
-  /** Of colours: the space that they are mixed in. */
+  /** Of colors: the space that they are mixed in. */
   readonly mix: Mix;
   /** Whether its values are the property's own, or are added to what it was. */
   readonly space: 'absolute' | 'offset';

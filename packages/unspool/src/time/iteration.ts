@@ -3,7 +3,7 @@ export type LoopMode = 'once' | 'loop' | 'ping-pong';
 
 export const LOOP_MODES: readonly LoopMode[] = ['once', 'loop', 'ping-pong'];
 
-/** A loop mode with its number of passes. There and back are two. `Infinity` repeats for ever. */
+/** A loop mode with its number of iterations. There and back are two. `Infinity` loops forever. */
 export interface Repeat {
   readonly mode: LoopMode;
   readonly count: number;

@@ -1,8 +1,8 @@
 import { show } from '../errors/show.js';
 
 /**
- * A moment or a length of time: a number of seconds, or a text with its unit.
- * `'9f'` is nine frames at the frame rate that holds where it is said, `'0.15s'` and `'150ms'` are what they say.
+ * A time or a duration: a number of seconds, or a string with a unit. `'9f'` is nine frames at the frame rate of the
+ * clip, `'0.15s'` seconds, `'150ms'` milliseconds.
  */
 export type Time = number | TimeText;
 export type TimeText = `${number}f` | `${number}s` | `${number}ms`;

@@ -10,7 +10,7 @@ const PAIRS = [
 ] as const;
 const SPACES = { srgb: 'srgb', linear: 'srgb-linear', oklab: 'oklab' } as const;
 
-/** A CSS colour as the browser paints it: r g b a, 0–1. */
+/** A CSS color as the browser paints it: r g b a, 0–1. */
 function painted(css: string): number[] {
   const canvas = new OffscreenCanvas(1, 1);
   const context = canvas.getContext('2d')!;

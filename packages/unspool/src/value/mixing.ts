@@ -1,13 +1,13 @@
 /**
- * The spaces in which colours are mixed, and the way into them and back. In each a colour is premultiplied with its
+ * The spaces in which colors are mixed, and the way into them and back. In each a color is premultiplied with its
  * alpha, as CSS Color 4 interpolates (https://www.w3.org/TR/css-color-4/#interpolation-alpha), so that mixing is the
- * same arithmetic on four numbers everywhere: easings, curves and offsets need not know of colours.
+ * same arithmetic on four numbers everywhere: easings, curves and offsets need not know of colors.
  */
 export type Mix = 'srgb' | 'linear' | 'oklab';
 
 export const MIXES: readonly Mix[] = ['srgb', 'linear', 'oklab'];
 
-/** The four numbers that a colour (r g b alpha, 0–1) is mixed as. */
+/** The four numbers that a color (r g b alpha, 0–1) is mixed as. */
 export function toMixing(mix: Mix, color: readonly number[]): number[] {
   const mixed = Float64Array.from(color);
   intoMixing(MIXES.indexOf(mix), mixed, 0);
@@ -15,7 +15,7 @@ export function toMixing(mix: Mix, color: readonly number[]): number[] {
 }
 
 /**
- * Turns r g b alpha into the four numbers that a colour is mixed as, in place. Allocates nothing.
+ * Turns r g b alpha into the four numbers that a color is mixed as, in place. Allocates nothing.
  *
  * @param mix its place in MIXES
  */

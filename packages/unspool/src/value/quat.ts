@@ -169,7 +169,7 @@ export function slerp(
 }
 
 /** Brings four numbers to length 1. Allocates nothing; where they are 0, no turn comes out. */
-export function normaliseQuat(out: Float64Array, offset: number): void {
+export function normalizeQuat(out: Float64Array, offset: number): void {
   const length = Math.sqrt(out[offset]! ** 2 + out[offset + 1]! ** 2 + out[offset + 2]! ** 2 + out[offset + 3]! ** 2);
   if (length > 0) for (let k = 0; k < 4; k++) out[offset + k] = out[offset + k]! / length;
   else out[offset + 3] = 1;

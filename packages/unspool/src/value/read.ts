@@ -50,7 +50,7 @@ export function readValue(kind: Kind, value: unknown, texts: TextTable): number[
 }
 
 /**
- * A value as a game reads it. Vectors, quaternions and colours are arrays of their channels; a shape is as reels write
+ * A value as a game reads it. Vectors, quaternions and colors are arrays of their channels; a shape is as reels write
  * it, and `null` while it is not active.
  */
 export type Value = number | boolean | string | number[] | ShapeValue | null;

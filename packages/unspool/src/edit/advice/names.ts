@@ -38,7 +38,7 @@ function namesOf(document: ReelDocument): Named[] {
   ];
 }
 
-/** Names that differ in their case only: one of them is most likely misspelt, and silently does nothing. */
+/** Names that differ only in case: one of them is probably misspelled and silently does nothing. */
 export function caseOnly(document: ReelDocument): Finding[] {
   const seen = new Map<string, Named>();
   const reported = new Set<string>();

@@ -111,7 +111,7 @@ export function repeatedFrame({ name, fps, repeat, duration, formatSeconds, writ
   });
 }
 
-/** A cue that the playhead never comes to, and one that is heard twice at once. */
+/** Cues that the playhead never reaches, and cues that fire twice at the same moment. */
 export function cues({ name, clip, path, fps, duration, repeat, formatSeconds }: ClipView): Finding[] {
   const list = clip.cues ?? [];
   const found: Finding[] = [];

@@ -133,7 +133,7 @@ describe('capture', () => {
     expect(capture(samples, { tolerance: 0.05 }).keys).toBeLessThan(6);
     const fast = new LiveSamples(() => ({ 'a.x': 1 }));
     for (let frame = 0; frame < 1440; frame++) fast.tick(1 / 144);
-    expect(fast.samples).toHaveLength(600); // sixty a second, at 144 frames a second
+    expect(fast.samples).toHaveLength(600); // sixty a second, at 144 fps
     live.clear();
     live.tick(0.1);
     expect(live.samples).toMatchObject([{ time: 0 }]);

@@ -55,7 +55,7 @@ export function capture(samples: readonly Sample[], options: CaptureOptions): Ca
   checkCall(samples, options);
   const { tolerance, fps = DEFAULT_FPS } = options;
   const first = samples[0];
-  if (!first) throw new UnspoolError('edit/capture', 'there are no samples', 'capture at least one');
+  if (!first) throw new UnspoolError('edit/capture', 'the list of samples is empty', 'capture at least one');
   samples.forEach(({ time }, i) => {
     const before = samples[i - 1]?.time ?? -Infinity;
     if (Number.isFinite(time) && time > before) return;
@@ -263,7 +263,7 @@ function errorOf(
   return most;
 }
 
-/** Colours and quaternions: straight ways from key to key, as they are mixed. */
+/** Colors and quaternions: straight ways from key to key, as they are mixed. */
 function reduceMixed(
   { kind, times, channels }: Stream,
   tolerance: number,

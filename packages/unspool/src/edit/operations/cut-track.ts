@@ -27,8 +27,8 @@ import { clipIn, fpsIn, isMoment, isRow, secondsAt, trackIn, withKeys, type Pose
 const UNCHANGED = 1e-9;
 
 /**
- * The keys of a track with one more, which lies on the curve: what is shown does not change. Where easings come in two
- * halves, a second key may stand at their middle.
+ * Returns the keys of a track with one more key on the curve, so that what is shown does not change. An easing with two
+ * halves may get a second key in its middle.
  *
  * Law: no sampled value changes by more than 1e-9. Easings of which no part is an easing (`sine-in`, `spring()` …) are
  * refused, unless a tolerance allows to fit curves to them, in the units of the value.

@@ -8,7 +8,7 @@ import { cubicOf, type Cubic } from './easing-pieces.js';
 import { secondsOf, writeTime } from '../format-values.js';
 import { isMoment, secondsAt, type PoseKey } from '../document-access.js';
 
-/** What is said of the stretch from one new key to the next. */
+/** The segment from one new key to the next. */
 export interface Piece {
   /** Where it begins, as a share of the segment. */
   readonly x: number;

@@ -134,7 +134,7 @@ function expectRoom({ keys, clip, fps }: SelectedKeys, first: number, by: number
   }
 }
 
-/** Makes a stretch slower (a factor above 1) or faster, about a moment that stays. */
+/** Scales times: slower (a factor above 1) or faster, about a fixed time. */
 export function scaleTimes(document: ReelDocument, operation: Operations['scale-times']): Applied {
   const { factor, about, ripple } = operation;
   if (!(factor > 0))

@@ -105,7 +105,7 @@ function describeKeys(keys: ReadonlyMap<string, readonly number[]>): string {
   return `${pluralize(count, 'key')} of ${keys.size === 1 ? only! : pluralize(keys.size, 'track')}`;
 }
 
-/** Changes the chosen tracks: each is given with which of its keys are meant. */
+/** Changes the selected tracks. `change` receives each track and its selected keys. */
 export function changeTracks(
   { clip, keys }: SelectedKeys,
   change: (track: TrackDocument, chosen: readonly number[], name: string) => TrackDocument,

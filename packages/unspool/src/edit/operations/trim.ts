@@ -25,8 +25,8 @@ import {
 } from '../document-access.js';
 
 /**
- * Keeps a stretch of a clip and cuts off the rest: what is shown in the stretch does not change, and it begins at 0.
- * Cues outside are dropped, intervals and spans that reach over an end are cut there.
+ * Keeps one range of a clip and removes the rest. What is shown in the range does not change; it starts at 0. Cues
+ * outside are removed, intervals and spans that cross an end are cut there.
  */
 export function trimClip(document: ReelDocument, operation: Operations['trim']): Applied {
   const { clip: name, tolerance } = operation;
