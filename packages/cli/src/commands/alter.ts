@@ -152,7 +152,10 @@ function expectFileFirst(file: string | undefined, values: Values): asserts file
   for (const option of ['snap', 'mirror', 'match-ends']) {
     const value = values[option.replace(/-(.)/g, (_, letter: string) => letter.toUpperCase())];
     if (typeof value === 'string' && value.endsWith('.json'))
-      throw new CallError(`--${option} takes ${value} as its value`, 'name the file and the clip first, then the options');
+      throw new CallError(
+        `--${option} takes ${value} as its value`,
+        'name the file and the clip first, then the options',
+      );
   }
   if (file === undefined) throw new CallError('missing reel', 'name a file: unspool alter crab.reel.json snap …');
 }

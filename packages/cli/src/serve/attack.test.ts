@@ -92,7 +92,7 @@ describe('a disk that is full', () => {
     const env = { ...process.env, UNSPOOL_STATE: state, FULL_DISK: fullDisk(state) };
     const { status, stderr } = spawnSync(process.execPath, args, { env, encoding: 'utf8' });
     expect([status, stderr.trimEnd().split('\n').length]).toEqual([2, 1]);
-    expect(stderr).toContain('could not be begun');
+    expect(stderr).toContain('could not be created');
     expect(readdirSync(join(state, 'journals'))).toEqual([]);
   });
 
@@ -126,7 +126,7 @@ describe('a journal', () => {
     writeFileSync(journal, damaged);
     const again = await Served.start([file], state);
     expect(again.output).toMatch(
-      /5 steps\n.*the journal is damaged, and its last \d lines could not be recovered; all of it is kept/s,
+      /5 steps.*the journal is damaged; its last \d lines could not be recovered. All of it is kept/s,
     );
     const kept = readdirSync(join(state, 'journals')).find((name) => name.endsWith('.unread'))!;
     expect(readFileSync(join(state, 'journals', kept), 'utf8')).toBe(damaged);
@@ -219,7 +219,7 @@ describe('a lock', () => {
     served.child.kill('SIGCONT');
     await expect
       .poll(() => served.output, { timeout: 20_000 })
-      .toContain('is open in another workbench, since this one stood still');
+      .toContain('is open in another workbench, because this one was suspended');
     expect(await page.apply(turn(2))).toMatchObject({ tell: 'refused', code: 'workbench/lost' });
     expect(await other.end()).toBe(0);
     expect(saved()).toBe(20);
@@ -236,8 +236,8 @@ describe('a lock', () => {
 describe('the end', () => {
   it.each([
     ['is read-only', () => spawnSync('chmod', ['444', file]), () => spawnSync('chmod', ['644', file])],
-    ['is gone', () => rmSync(file), () => {}],
-    ['has errors now', () => writeFileSync(file, '{'), () => {}],
+    ['was deleted', () => rmSync(file), () => {}],
+    ['has errors', () => writeFileSync(file, '{'), () => {}],
     [
       'was replaced by a link',
       () => {

@@ -28,5 +28,5 @@ it('has a new token for each start, and that of the start before', () => {
 
 it('that cannot be made is said, and does not go on forever', () => {
   vi.stubEnv('UNSPOOL_STATE', '/proc/nothing');
-  expect(() => stateFolder()).toThrow('could not be made');
+  expect(() => stateFolder()).toThrow('could not be created');
 });

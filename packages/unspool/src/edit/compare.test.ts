@@ -58,7 +58,7 @@ describe('comparing', () => {
     [{ do: 'change', what: 'track', clip: 'wave', name: 'claw.rotation', to: { turn: 'shortest' } }, ['turn: none → shortest']],
     [{ do: 'remove', what: 'track', clip: 'wave', name: 'claw.rotation' }, ['removed, with its 4 keys']],
     [keyed((wave.clips['wave']!.tracks!['claw.rotation'] as object[]).map((key, i) => ({ ...key, at: [1e-300, 0.1, '12f', '20f'][i] }))), ['2 keys with the same time in another unit: 0 → 1e-300, "6f" → 0.1']],
-    [keyed([{ at: '1f', value: 7 }]), ['4 keys gone, at 0, 6f, 12f, 20f', '1 key added, at 1f (7)']],
+    [keyed([{ at: '1f', value: 7 }]), ['4 keys removed, at 0, 6f, 12f, 20f', '1 key added, at 1f (7)']],
     [keyed((wave.clips['wave']!.tracks!['claw.rotation'] as object[]).map((key, i) => ({ ...key, at: `${[0, 7, 15, 22][i]}f` }))), ['1 key at 6f moved by +1f', '1 key at 12f moved by +3f', '1 key at 20f moved by +2f', '1 key with the same time in another unit: 0 → "0f"']],
     [{ ...wave, roles: { claw: { about: 'the big one' } } }, ['new role claw']],
   ])('%j', (change, expected) => {
