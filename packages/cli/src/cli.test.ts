@@ -155,7 +155,7 @@ describe('a wrong call', () => {
     for (const command of ['check', 'show', 'sample', 'trace', 'draw', 'new', 'types', 'compile']) {
       const { exit, stdout } = unspool([command, '--help']);
       expect(exit).toBe(0);
-      expect(stdout).toContain(`Example:\n  unspool ${command}`);
+      expect(stdout).toContain(`Examples:\n  unspool ${command}`);
     }
   });
 

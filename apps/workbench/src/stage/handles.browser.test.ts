@@ -174,7 +174,7 @@ describe('the points of shapes', () => {
     fc.assert(
       fc.property(poses, place, (values, end) => {
         for (const [label, middle] of [
-          ['.box: scale', '.box: center'],
+          ['.box: size', '.box: center'],
           ['.ring: radius', '.ring: center'],
         ] as const) {
           const point = handle(values, label);

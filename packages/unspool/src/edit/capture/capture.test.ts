@@ -173,7 +173,7 @@ describe('capture', () => {
   });
 
   it.each([
-    [[], 1, 'no samples'],
+    [[], 1, 'list of samples is empty'],
     [
       [
         { time: 1, values: {} },
