@@ -255,7 +255,7 @@ describe('behind the cast', () => {
     await type(page, 'Reference: opacity, 0 to 1', '25%');
     expect(await doc()).toEqual(JSON.parse(start));
     await page.reload();
-    expect(await model.inputValue()).toBe('urchin.png');
+    await expect.poll(() => model.inputValue()).toBe('urchin.png');
     expect(Number(await at('x').inputValue())).toBe(x);
     expect(await at('size').inputValue()).toBe('1.5');
     await model.selectOption('none');

@@ -116,15 +116,15 @@ describe('curve', () => {
   });
 });
 
-test.each([0, 0.1, 0.3, 0.7, 0.95])('spring(%d) overshoots by its bounce, and settles', (bounce) => {
-  const spring = easing(`spring(${bounce})`);
+test.each([0, 0.1, 0.3, 0.7, 0.95])('spring(%d) overshoots by its parameter, and settles', (overshoot) => {
+  const spring = easing(`spring(${overshoot})`);
   const values = Array.from({ length: 10_001 }, (_, i) => spring(i / 10_000));
   expect([values[0], values.at(-1), spring(-1), spring(2)]).toEqual([0, 1, 0, 1]);
-  expect(Math.max(...values) - 1).toBeGreaterThan(bounce - 2e-3);
-  expect(Math.max(...values) - 1).toBeLessThan(bounce + 2e-3);
+  expect(Math.max(...values) - 1).toBeGreaterThan(overshoot - 2e-3);
+  expect(Math.max(...values) - 1).toBeLessThan(overshoot + 2e-3);
   expect(Math.max(...values.slice(9_900).map((y) => Math.abs(y - 1)))).toBeLessThan(2.5e-3);
   expect(Math.abs(values[1]!) / 1e-4).toBeLessThan(
-    1.1 * 1e-4 * (9.3 ** 2 + (bounce > 0 ? (7 * Math.PI) / -Math.log(bounce) : 0) ** 2),
+    1.1 * 1e-4 * (9.3 ** 2 + (overshoot > 0 ? (7 * Math.PI) / -Math.log(overshoot) : 0) ** 2),
   ); // from rest
 });
 

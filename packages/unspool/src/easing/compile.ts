@@ -33,7 +33,7 @@ export function compileEasing(easing: FreeEasing, table: number[]): number {
       for (let i = 0; i < easing.stops.length; i += 2) table.push(easing.stops[i]! / 100, easing.stops[i + 1]!);
       return STOPS;
     case 'spring':
-      writeSpring(easing.bounce, table);
+      writeSpring(easing.overshoot, table);
       return SPRING;
     case 'family': {
       const powers = POLYNOMIALS[easing.name];

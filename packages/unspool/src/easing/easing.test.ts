@@ -131,15 +131,15 @@ function formatted(text: string): string {
 
 describe('spring(), against an oscillator that is integrated step by step, from docs/easing.md alone', () => {
   /** y'' = −2k y' − (k² + ω²)(y − 1) from rest at 0, by Runge and Kutta's fourth order; then spread to end on 1. */
-  function integrated(bounce: number, steps = 20_000): Float64Array {
+  function integrated(overshoot: number, steps = 20_000): Float64Array {
     const left = (k: number, w: number) => Math.exp(-k) * Math.hypot(1, k / w);
     let [low, high] = [0, 100];
     for (let i = 0; i < 200; i++) {
       const k = (low + high) / 2;
-      if (left(k, (k * Math.PI) / -Math.log(bounce)) > 1e-3) low = k;
+      if (left(k, (k * Math.PI) / -Math.log(overshoot)) > 1e-3) low = k;
       else high = k;
     }
-    const [k, w] = [low, (low * Math.PI) / -Math.log(bounce)];
+    const [k, w] = [low, (low * Math.PI) / -Math.log(overshoot)];
     const pull = (y: number, speed: number) => -2 * k * speed - (k * k + w * w) * (y - 1);
     const h = 1 / steps;
     const ys = new Float64Array(steps + 1);
@@ -156,18 +156,18 @@ describe('spring(), against an oscillator that is integrated step by step, from 
     return ys.map((value) => value / ys[steps]!);
   }
 
-  const compare = (bounce: number, steps: number, most: number) => {
-    const expected = integrated(bounce, steps);
-    const at = easing(`spring(${bounce})`);
+  const compare = (overshoot: number, steps: number, most: number) => {
+    const expected = integrated(overshoot, steps);
+    const at = easing(`spring(${overshoot})`);
     for (let i = 0; i <= steps; i += 10) expect(Math.abs(at(i / steps) - expected[i]!)).toBeLessThan(most);
-    expect(Math.max(...expected) - 1).toBeCloseTo(bounce, 2);
+    expect(Math.max(...expected) - 1).toBeCloseTo(overshoot, 2);
   };
 
-  test.each([0.01, 0.1, 0.3, 0.5, 0.72, 0.9, 0.95])('spring(%d)', (bounce) => compare(bounce, 20_000, 1e-6));
+  test.each([0.01, 0.1, 0.3, 0.5, 0.72, 0.9, 0.95])('spring(%d)', (overshoot) => compare(overshoot, 20_000, 1e-6));
 
-  test('any bounce', () => {
+  test('any overshoot', () => {
     fc.assert(
-      fc.property(fc.integer({ min: 10, max: 950 }), (bounce) => compare(bounce / 1000, 8000, 1e-5)),
+      fc.property(fc.integer({ min: 10, max: 950 }), (overshoot) => compare(overshoot / 1000, 8000, 1e-5)),
       runs(100),
     );
   });

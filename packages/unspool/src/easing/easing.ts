@@ -23,7 +23,7 @@ export type Easing =
   /** `stops`: percent, output, percent, output, …; percents are ascending or equal. */
   | { readonly kind: 'stops'; readonly stops: readonly number[] }
   | { readonly kind: 'family'; readonly name: FamilyEasing }
-  | { readonly kind: 'spring'; readonly bounce: number }
+  | { readonly kind: 'spring'; readonly overshoot: number }
   /** These two are not functions of progress: they depend on the neighboring keys and their handles. */
   | { readonly kind: 'smooth' }
   | { readonly kind: 'curve' };
@@ -52,7 +52,7 @@ export function formatEasing(easing: Easing): string {
     case 'curve':
       return easing.kind;
     case 'spring':
-      return `spring(${easing.bounce})`;
+      return `spring(${easing.overshoot})`;
     case 'family':
       return easing.name;
     case 'bezier':

@@ -148,14 +148,14 @@ function readSpring(text: string, args: string[][]): Easing {
   if (args.length !== 1 || args[0]!.length !== 1) {
     refuse(`the easing ${show(text)} needs exactly one number`, `write ${example('spring')}`);
   }
-  const bounce = number(text, args[0]![0]!) + 0;
-  if (bounce < 0 || bounce > MAX_OVERSHOOT) {
+  const overshoot = number(text, args[0]![0]!) + 0;
+  if (overshoot < 0 || overshoot > MAX_OVERSHOOT) {
     refuse(
-      `the overshoot ${bounce} in the easing ${show(text)} is not from 0 to ${MAX_OVERSHOOT}`,
+      `the overshoot ${overshoot} in the easing ${show(text)} is not from 0 to ${MAX_OVERSHOOT}`,
       'use the first overshoot as a fraction of the change, such as 0.3',
     );
   }
-  return { kind: 'spring', bounce };
+  return { kind: 'spring', overshoot };
 }
 
 function readStops(text: string, args: string[][]): Easing {

@@ -1,6 +1,6 @@
 import { cosine, sine } from './sine.js';
 
-/** The greatest bounce: a spring that comes back by more than this takes a hundred swings to settle. */
+/** The greatest overshoot: a spring that comes back by more than this takes a hundred swings to settle. */
 export const MAX_OVERSHOOT = 0.95;
 
 /** What is left of the oscillation at the end of the segment, as a share of the way. */
@@ -9,17 +9,17 @@ const LEFT = 1 / 1000;
 const CRITICAL = 9.233413476451585;
 
 /**
- * Appends `spring(bounce)`: a damped oscillation about 1 that begins at 0 at rest and has settled, to a thousandth,
+ * Appends `spring(overshoot)`: a damped oscillation about 1 that begins at 0 at rest and has settled, to a thousandth,
  * at the end of its segment; what is left is spread over the curve, so that it ends exactly on 1.
  *
- * With decay k and frequency ω, y(x) = 1 − e^(−kx) (cos ωx + k/ω sin ωx), whose first overshoot is e^(−kπ/ω): that is
- * the bounce, so ω = kπ / −ln bounce. A bounce of 0 is the critically damped 1 − e^(−kx) (1 + kx).
+ * With decay k and frequency ω, y(x) = 1 − e^(−kx) (cos ωx + k/ω sin ωx), whose first overshoot is e^(−kπ/ω), the
+ * parameter, so ω = kπ / −ln overshoot. An overshoot of 0 is the critically damped 1 − e^(−kx) (1 + kx).
  * The table gets k, ω and the factor that ends it on 1.
  *
- * @param bounce 0 … MOST_BOUNCE: how far it first goes beyond its goal, as a share of the way
+ * @param overshoot 0 … MAX_OVERSHOOT: the first overshoot as a fraction of the change
  */
-export function writeSpring(bounce: number, table: number[]): void {
-  const swing = bounce === 0 ? 0 : Math.PI / -Math.log(bounce); // ω / k
+export function writeSpring(overshoot: number, table: number[]): void {
+  const swing = overshoot === 0 ? 0 : Math.PI / -Math.log(overshoot); // ω / k
   // The envelope at the end, e^−k √(1 + (k/ω)²), comes to LEFT.
   const decay = swing === 0 ? CRITICAL : Math.min(CRITICAL, Math.log(Math.hypot(1, 1 / swing) / LEFT));
   const frequency = decay * swing;
