@@ -1,9 +1,12 @@
 import { cosine, sine } from './sine.js';
 
-/** `back` goes back by a tenth of the way: the positive root of 4 s³ / 27 (s + 1)² = 0.1. In halves, so does each. */
+/**
+ * The `s` of `back`, x² ((s + 1) x − s). Its minimum, −4 s³ / 27 (s + 1)², is a tenth below 0; the root is rounded to five
+ * decimals. In `in-out`, each half spans half of the range, so s grows by 1.525 to undershoot by a tenth of all of it.
+ */
 const BACK = 1.70158;
 const BACK_IN_OUT = BACK * 1.525;
-/** Period of the wave of `elastic`, as a share of the segment. */
+/** Period of the sine in `elastic`, as a fraction of the segment: three waves before the end, two in `in-out`. */
 const ELASTIC = 0.3;
 const ELASTIC_IN_OUT = 0.45;
 
@@ -58,7 +61,8 @@ export function family(index: number, cell: Float64Array): void {
       break;
     }
     default: {
-      // Four parabolas: a ball that bounces back to 1/4, 1/16 and 1/64 of its height, run backwards.
+      // Four parabolas: a ball that bounces back to 1/4, 1/16 and 1/64 of its height, run backwards. A fall from 1 takes
+      // 1, the bounces 1, 1/2 and 1/4 in the same unit, together 2.75; so the parabolas are 2.75² = 7.5625 steep.
       const fall = 1 - x;
       const height = fall < 1 / 2.75 ? 0 : fall < 2 / 2.75 ? 0.75 : fall < 2.5 / 2.75 ? 0.9375 : 0.984375;
       const low = height === 0 ? 0 : height === 0.75 ? 1.5 / 2.75 : height === 0.9375 ? 2.25 / 2.75 : 2.625 / 2.75;
