@@ -220,7 +220,7 @@ async function workbench() {
         for (let i = 33; i < 36; i++) await page.getByRole('button', { name: `Cell ${i}` }).press('Shift+Enter');
       }
       if (place === 'try-out') {
-        await page.getByRole('application', { name: /^Pad/ }).focus();
+        await page.getByRole('application', { name: /^Try-out/ }).focus();
         await page.keyboard.press('6');
       }
       if (place === 'history') {
