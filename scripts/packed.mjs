@@ -1,6 +1,6 @@
 /** An empty project with both packages as they would be published: packed, and unpacked where npm would put them. */
 import { spawnSync } from 'node:child_process';
-import { mkdirSync, mkdtempSync, readdirSync, symlinkSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, mkdtempSync, readdirSync, symlinkSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { npmCommand, root } from './steps.mjs';
@@ -26,20 +26,30 @@ export function unpack(tarball, to) {
   if (status !== 0) throw new Error(stderr);
 }
 
-/** What both depend on comes from this checkout: no network is needed. */
+/** Links the modules of one folder into another, without the packages of this repository. */
+function linkModules(from, to) {
+  if (!existsSync(from)) return;
+  mkdirSync(to, { recursive: true });
+  for (const name of readdirSync(from)) {
+    if (name !== 'unspool' && name !== '@unspool' && !name.startsWith('.'))
+      symlinkSync(join(from, name), join(to, name), 'junction');
+  }
+}
+
+/** The dependencies come from this checkout, so that no network is needed. */
 export function packedProject() {
   const project = mkdtempSync(join(tmpdir(), 'unspool-project-'));
   const modules = join(project, 'node_modules');
   mkdirSync(join(modules, '@unspool'), { recursive: true });
-  for (const name of readdirSync(join(root, 'node_modules'))) {
-    if (name !== 'unspool' && name !== '@unspool' && !name.startsWith('.'))
-      symlinkSync(join(root, 'node_modules', name), join(modules, name), 'junction');
-  }
+  linkModules(join(root, 'node_modules'), modules);
   for (const [name, folder] of [
     ['unspool', 'unspool'],
     ['cli', '@unspool/cli'],
-  ])
+  ]) {
     unpack(pack(name, project).tarball, join(modules, folder));
+    // A dependency whose version differs from the one at the root is in the package's own folder.
+    linkModules(join(root, 'packages', name, 'node_modules'), join(modules, folder, 'node_modules'));
+  }
   writeFileSync(join(project, 'package.json'), JSON.stringify({ name: 'empty', private: true, type: 'module' }));
   return project;
 }
