@@ -224,12 +224,12 @@ async function workbench() {
         await page.keyboard.press('6');
       }
       if (place === 'history') {
-        // Something to be taken back, and something to advise on.
+        // A step to undo, and a turn that takes the longer direction, for advice.
         await page.keyboard.press('r');
         await frame('15');
         for (const [label, value] of [
           ['claw.rotation', '+4'],
-          ['claw.opacity', '80'],
+          ['crab.rotation', '+200'],
         ]) {
           await page.getByLabel(label, { exact: true }).fill(value);
           await page.keyboard.press('Enter');

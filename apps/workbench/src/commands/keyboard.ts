@@ -72,7 +72,7 @@ export function hearKeyboard(): () => void {
 function keyOf(event: KeyboardEvent): string {
   const { key, ctrlKey, metaKey, shiftKey, altKey } = event;
   const named = key === ' ' ? 'Space' : key;
-  // A printed character has its Shift in it; letters are told apart by Shift only beside Ctrl.
+  // A printed character already includes Shift. For letters, Shift counts only together with Ctrl.
   const isPrinted = named.length === 1;
   const withShift = shiftKey && (!isPrinted || ctrlKey || metaKey || named === '<' || named === '>');
   const plain = !isPrinted ? named : withShift ? named.toUpperCase() : named.toLowerCase();
@@ -95,7 +95,7 @@ const OWN_SPACE = 'button, [role="button"], a, input';
  */
 function press(event: KeyboardEvent, on: EventTarget | null = event.target): boolean {
   const target = on instanceof HTMLElement ? on : undefined;
-  const { dialog, trial, selectedKeys: chosen, selectedMark: mark } = get();
+  const { dialog, trial, selectedKeys, selectedMark } = get();
   if (dialog || target?.closest('[role="dialog"]')) return false;
   const isText = target?.matches(TYPED) ?? false;
   const isModified = event.ctrlKey || event.metaKey || event.altKey;
@@ -109,7 +109,7 @@ function press(event: KeyboardEvent, on: EventTarget | null = event.target): boo
     return false;
   if (event.key === 'Escape') {
     if (Object.keys(trial).length > 0) dropTrial();
-    else if (Object.keys(chosen).length > 0 || mark) selectKeys({});
+    else if (Object.keys(selectedKeys).length > 0 || selectedMark) selectKeys({});
     else return false;
     return true;
   }

@@ -99,9 +99,9 @@ export function askDuration(how: 'fit' | 'extend'): void {
 
 /** The rows whose curves are shown, or that have chosen keys, each later than the one before. */
 export function askStagger(): void {
-  const { selectedKeys: chosen, curves, doc, reel, clip } = get();
+  const { selectedKeys, curves, doc, reel, clip } = get();
   if (!doc || !reel || clip === undefined) return;
-  const wanted = Object.keys(chosen).length > 1 ? Object.keys(chosen) : curves;
+  const wanted = Object.keys(selectedKeys).length > 1 ? Object.keys(selectedKeys) : curves;
   // In the order in which they are seen.
   const rows = rowsOf(doc, reel, clip, new Set()).flatMap(({ is, name }) =>
     is === 'track' && wanted.includes(name) ? [name] : [],

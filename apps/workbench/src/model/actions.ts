@@ -180,8 +180,8 @@ export function switchShape(track: string, on: boolean): void {
 /** Moves what is chosen by frames: keys, a cue or a span. */
 export function moveSelection(frames: number, ripple = false): void {
   const now = shown();
-  const { selectedMark: mark } = get();
-  if (now && mark) return moveMark(mark, frames / now.fps);
+  const { selectedMark } = get();
+  if (now && selectedMark) return moveMark(selectedMark, frames / now.fps);
   const keys = selection();
   if (!now || !keys) return needed();
   const by = `${frames}f` as const;
@@ -194,16 +194,17 @@ export function shiftSelection(by: number): void {
 }
 
 export function mapSelection(map: (at: number) => number): void {
-  const { selectedKeys: chosen } = get();
-  const next = Object.entries(chosen).map(([track, times]) => [track, times.map(map)] as const);
+  const { selectedKeys } = get();
+  const next = Object.entries(selectedKeys).map(([track, times]) => [track, times.map(map)] as const);
   set({ selectedKeys: Object.fromEntries(next) });
 }
 
 export function removeSelection(): void {
-  const { selectedMark: mark, clip } = get();
-  if (mark && clip !== undefined) {
-    const at = 'at' in mark ? { at: mark.at } : {};
-    if (apply({ do: 'remove', what: mark.what, clip, name: mark.name, ...at })) set({ selectedMark: undefined });
+  const { selectedMark, clip } = get();
+  if (selectedMark && clip !== undefined) {
+    const at = 'at' in selectedMark ? { at: selectedMark.at } : {};
+    if (apply({ do: 'remove', what: selectedMark.what, clip, name: selectedMark.name, ...at }))
+      set({ selectedMark: undefined });
     return;
   }
   const keys = selection();

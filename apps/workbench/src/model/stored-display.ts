@@ -11,7 +11,8 @@ export function restoreDisplay(reel: string): void {
   set({ display: { ...DEFAULT_DISPLAY, ...kept, moving: undefined } });
 }
 
-useStore.subscribe(({ display: look, reelName }, was) => {
-  if (look === was.display || reelName === undefined || reelName !== was.reelName || look === DEFAULT_DISPLAY) return;
-  storeText(localStorage, keyOf(reelName), JSON.stringify(look));
+useStore.subscribe(({ display, reelName }, was) => {
+  if (display === was.display || reelName === undefined || reelName !== was.reelName || display === DEFAULT_DISPLAY)
+    return;
+  storeText(localStorage, keyOf(reelName), JSON.stringify(display));
 });

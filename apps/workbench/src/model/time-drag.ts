@@ -23,24 +23,24 @@ export function endOfDrag(isMoved: () => boolean, restore: () => void): Pick<Tim
   };
 }
 
-/** Selected keys, which are still the chosen ones where they come to lie. */
+/** Drags the selected keys in time; they stay selected. */
 export function dragKeys(): TimeDrag | undefined {
   const now = shown();
   const keys = selection();
-  const { selectedKeys: chosen } = get();
+  const { selectedKeys } = get();
   if (!now || !keys) return undefined;
   let by = 0;
   return {
     to(next, ripple = false) {
       by = next;
       const frames = Number((by * now.fps).toFixed(6));
-      set({ selectedKeys: chosen });
+      set({ selectedKeys });
       showPreview(frames === 0 ? undefined : { do: 'move-keys', ...keys, by: `${frames}f`, ...(ripple && { ripple }) });
       shiftSelection(by);
     },
     ...endOfDrag(
       () => by !== 0,
-      () => set({ selectedKeys: chosen }),
+      () => set({ selectedKeys }),
     ),
   };
 }

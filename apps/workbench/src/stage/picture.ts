@@ -9,7 +9,7 @@ type Role = NonNullable<ReelDocument['roles']>[string];
 export interface PictureDocument {
   /** A picture's file, where the role has no sheet. Left out: one that has the role's name, if there is one. */
   readonly image?: string;
-  /** The point of the picture at the role's origin, 0 to 1 of its size. Left out: the middle. */
+  /** The point of the picture at the role's origin, 0 to 1 of its size. Default: the center. */
   readonly anchor?: readonly [number, number];
   /** Left out: 1. */
   readonly scale?: number;

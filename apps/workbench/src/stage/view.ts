@@ -166,13 +166,13 @@ export class StageView {
   }
 
   #draw(state: State): void {
-    const { doc, reel, pictures, display: look } = state;
+    const { doc, reel, pictures, display } = state;
     if (!doc || !reel || !pictures) return;
     const { x, y, zoom } = this.place;
     this.#world.position.set(x, y);
     this.#world.scale.set(zoom);
-    this.#background.show(look.background);
-    this.#reference.show(look.reference);
+    this.#background.show(display.background);
+    this.#reference.show(display.reference);
     const main = this.#puppet('main', doc, reel, this.#cast);
     main.show(state.values);
     this.#drawGhosts(state, doc, reel);

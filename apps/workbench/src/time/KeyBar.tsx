@@ -81,12 +81,12 @@ interface Found {
 function foundKeys(): readonly Found[] {
   const now = shown();
   if (!now) return [];
-  const { selectedKeys: chosen } = get();
-  return Object.keys(chosen).flatMap((track) => {
+  const { selectedKeys } = get();
+  return Object.keys(selectedKeys).flatMap((track) => {
     const list = now.clip.tracks?.[track];
     if (!list) return [];
     return keysOf(list, now.fps)
-      .filter(({ at }) => isSelected(chosen, track, at))
+      .filter(({ at }) => isSelected(selectedKeys, track, at))
       .map((key) => ({ track, key }));
   });
 }

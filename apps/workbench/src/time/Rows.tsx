@@ -211,7 +211,7 @@ function putOrRemove(row: TrackRow, keyed: boolean): void {
 /** The keyboard in the rows: up and down between them, left and right in time, Enter chooses the key at the playhead. */
 function keyboard(event: KeyboardEvent, rows: readonly Row[]): void {
   const tracks = rows.filter((row) => row.is === 'track');
-  const { row, time, selectedKeys: chosen } = get();
+  const { row, time, selectedKeys } = get();
   const index = tracks.findIndex(({ name }) => name === row);
   const go = (to: number) => {
     const next = tracks[Math.min(tracks.length - 1, Math.max(0, to))];
@@ -222,8 +222,8 @@ function keyboard(event: KeyboardEvent, rows: readonly Row[]): void {
   if (event.key === 'ArrowDown') go(index + 1);
   else if (event.key === 'ArrowUp') go(index - 1);
   else if (event.key === 'Enter' && here)
-    selectKeys(event.shiftKey ? toggled(chosen, row!, here.at) : { [row!]: [here.at] });
-  else if (event.key === ' ' && here && event.shiftKey) selectKeys(toggled(chosen, row!, here.at));
+    selectKeys(event.shiftKey ? toggled(selectedKeys, row!, here.at) : { [row!]: [here.at] });
+  else if (event.key === ' ' && here && event.shiftKey) selectKeys(toggled(selectedKeys, row!, here.at));
   else return;
   event.preventDefault();
   event.stopPropagation();

@@ -29,8 +29,8 @@ export function holdGrip(
   const { curve, key } = grip;
   const track = curve.row.name;
   if (grip.form === 'key') {
-    const { selectedKeys: chosen } = get();
-    if (!isSelected(chosen, track, key.at)) selectKeys(toggled(add ? chosen : {}, track, key.at));
+    const { selectedKeys } = get();
+    if (!isSelected(selectedKeys, track, key.at)) selectKeys(toggled(add ? selectedKeys : {}, track, key.at));
     set({ row: track, role: curve.row.role });
   }
   let isMoved = false;

@@ -67,7 +67,7 @@ export function numberOf(key: KeyView, { row, channel }: Curve): number | undefi
 
 /** The keys of a curve, and the handles of those of its stretches that a chosen key begins. */
 export function gripsOf(curve: Curve, state: State): readonly Grip[] {
-  const { selectedKeys: chosen } = state;
+  const { selectedKeys } = state;
   const fps = shownClip(state)?.fps ?? DEFAULT_FPS;
   const { row } = curve;
   return row.keys.flatMap((key, i): Grip[] => {
@@ -77,7 +77,7 @@ export function gripsOf(curve: Curve, state: State): readonly Grip[] {
     const grip: Grip = { ...here, form: 'key', curve, key, from: here };
     const next = row.keys[i + 1];
     const end = next && numberOf(next, curve);
-    if (!next || end === undefined || !isSelected(chosen, row.name, key.at)) return [grip];
+    if (!next || end === undefined || !isSelected(selectedKeys, row.name, key.at)) return [grip];
     return [...handlesOf(curve, key, next, here, { at: next.at, value: end }, fps), grip];
   });
 }

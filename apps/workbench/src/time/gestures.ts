@@ -55,14 +55,14 @@ export function press(place: PointerContext, x: number, y: number, event: Pointe
   const row = rowUnder(place, y);
   const at = row?.is === 'track' ? keyUnder(place, row, x) : undefined;
   if (row?.is === 'track') set({ row: row.name, role: row.role, curves: [row.name] });
-  const { selectedKeys: chosen } = get();
-  if (row?.is !== 'track' || at === undefined) return marquee(place, x, y, event.shiftKey ? chosen : {});
+  const { selectedKeys } = get();
+  if (row?.is !== 'track' || at === undefined) return marquee(place, x, y, event.shiftKey ? selectedKeys : {});
   const add = event.shiftKey || event.ctrlKey || event.metaKey;
   if (add) {
-    selectKeys(toggled(chosen, row.name, at));
+    selectKeys(toggled(selectedKeys, row.name, at));
     return { move() {}, end() {}, cancel() {} };
   }
-  if (!isSelected(chosen, row.name, at)) selectKeys({ [row.name]: [at] });
+  if (!isSelected(selectedKeys, row.name, at)) selectKeys({ [row.name]: [at] });
   return moveKeys(place.axis, x, at);
 }
 

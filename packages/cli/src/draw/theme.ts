@@ -36,7 +36,7 @@ export const THEMES: Readonly<Record<'light' | 'dark', Theme>> = {
 
 export type ThemeName = keyof typeof THEMES;
 
-/** How the shapes of a tag are drawn: their lines differ too, so that nothing is said by color alone. */
+/** The line style of a tag's shapes. Dashes differ too, so that color is never the only difference. */
 export function styleOf({ lines }: Theme, tag: string): { readonly color: string; readonly dash: string | undefined } {
   if (tag === 'hits') return { color: lines[1], dash: undefined };
   if (tag === 'hurt') return { color: lines[0], dash: '7 4' };

@@ -10,8 +10,8 @@ const range = new Float64Array(2);
 const quat = { low: new Float64Array(4), high: new Float64Array(4) };
 
 /**
- * Between which numbers every curve stays from one time to another: exactly, from the curves themselves. Of a
- * quaternion the bounds are wider than it goes. Colors are left out: their numbers stay as they are.
+ * Computes the range of every curve between two times, exactly, from the curves themselves. The bounds of a quaternion
+ * are wider than its motion. Colors are skipped; their numbers keep their value.
  *
  * @param from, until seconds inside the clip, in order
  * @param base what offsets are added to, laid out as the bounds: its least and greatest numbers

@@ -19,7 +19,7 @@ const wave = keyed([
   { at: '20f', value: 0 },
 ]);
 const summary = (a: ReelDocument, b: ReelDocument) =>
-  compareReels(a, b).filter(({ summary: one }) => !one.startsWith('differs by')).map((one) => one.summary); // prettier-ignore
+  compareReels(a, b).filter(({ summary }) => !summary.startsWith('differs by')).map((one) => one.summary); // prettier-ignore
 
 /** Some reel, and what an operation makes of it. */
 const pair = randomScene
@@ -36,9 +36,9 @@ describe('comparing', () => {
         // Names in another order are told by the file alone.
         const sorted = (reel: ReelDocument) => formatReel(reel).split('\n').map((line) => line.replace(/,$/, '')).sort().join(); // prettier-ignore
         if (sorted(doc) !== sorted(made.doc)) expect(Math.min(there.length, back.length), made.said).toBeGreaterThan(0);
-        for (const { path, summary: one } of [...there, ...back]) {
+        for (const { path, summary } of [...there, ...back]) {
           expect(path).toMatch(/^\//);
-          expect(one).not.toMatch(/undefined|NaN|\[object/);
+          expect(summary).not.toMatch(/undefined|NaN|\[object/);
         }
       }),
       { ...runs(300), endOnFailure: true },

@@ -1,4 +1,4 @@
-import { sentence } from '../errors/sentence.js';
+import { withHint } from '../errors/sentence.js';
 import type { ClipDocument, KeyDocument, KeyList, ReelDocument, TrackDocument } from '../reel/document.js';
 import { keysOf, optionsOf } from '../reel/properties.js';
 import { DEFAULT_FPS, NANOSECOND, parseTime, type Time } from '../time/units.js';
@@ -17,10 +17,7 @@ export const isRow = (key: KeyDocument): key is FramesKey => 'frames' in key;
 
 export function clipIn(document: ReelDocument, name: string): ClipDocument {
   if (Object.hasOwn(document.clips, name)) return document.clips[name]!;
-  throw refuse(
-    'edit/unknown-clip',
-    `unknown clip ${show(name)}. ${sentence(suggest(name, Object.keys(document.clips)))}`,
-  );
+  throw refuse('edit/unknown-clip', withHint(`unknown clip ${show(name)}`, suggest(name, Object.keys(document.clips))));
 }
 
 export function tracksIn({ tracks = {} }: ClipDocument): Tracks {
@@ -30,7 +27,7 @@ export function tracksIn({ tracks = {} }: ClipDocument): Tracks {
 export function trackIn(clip: ClipDocument, name: string): TrackDocument {
   const tracks = tracksIn(clip);
   if (Object.hasOwn(tracks, name)) return tracks[name]!;
-  throw refuse('edit/unknown-track', `unknown track ${show(name)}. ${sentence(suggest(name, Object.keys(tracks)))}`);
+  throw refuse('edit/unknown-track', withHint(`unknown track ${show(name)}`, suggest(name, Object.keys(tracks))));
 }
 
 export function fpsIn(document: ReelDocument, clip: ClipDocument): number {

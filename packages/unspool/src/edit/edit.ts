@@ -1,4 +1,4 @@
-import { sentence } from '../errors/sentence.js';
+import { withHint } from '../errors/sentence.js';
 import * as v from 'valibot';
 import type { ReelDocument } from '../reel/document.js';
 import { checkPlainData } from '../reel/plain-data.js';
@@ -127,8 +127,8 @@ function applyGroup(doc: ReelDocument, { operations: list, said }: Operations['g
   return [last, said ?? summaries.join('; ')];
 }
 
-function applyPatch(doc: ReelDocument, { changes, said: summary }: Operations['patch']): Applied {
-  return [applyChanges(doc, changes), summary];
+function applyPatch(doc: ReelDocument, { changes, said }: Operations['patch']): Applied {
+  return [applyChanges(doc, changes), said];
 }
 
 /** Refuses an invalid operation with its first problem. */
@@ -140,7 +140,7 @@ function expectOperation(operation: unknown): asserts operation is Operation {
   if (typeof name !== 'string' || !OPERATION_NAMES.includes(name as OperationName)) {
     const hint =
       typeof name === 'string' ? suggest(name, OPERATION_NAMES) : `use one of: ${OPERATION_NAMES.join(', ')}`;
-    throw refuse('edit/operation', `unknown operation ${show(name)}. ${sentence(hint)}`);
+    throw refuse('edit/operation', withHint(`unknown operation ${show(name)}`, hint));
   }
   checkPlainData(operation, reported, []);
   if (name === 'group') {

@@ -49,11 +49,11 @@ export class History {
   readonly #limit: number;
 
   /** @param doc a document without errors; it counts as saved */
-  constructor(doc: ReelDocument, { journal, limit: most = 1000 }: HistoryOptions = {}) {
+  constructor(doc: ReelDocument, { journal, limit = 1000 }: HistoryOptions = {}) {
     this.#doc = doc;
     this.#saved = doc;
     this.#journal = journal;
-    this.#limit = most;
+    this.#limit = limit;
     this.#write({ begin: doc });
   }
 
@@ -63,12 +63,12 @@ export class History {
 
   /** The sentences of the steps that can be undone, the latest last. */
   get done(): readonly string[] {
-    return this.#done.map(({ said: summary }) => summary);
+    return this.#done.map(({ said }) => said);
   }
 
   /** The sentences of the steps that can be redone, the next first. */
   get undone(): readonly string[] {
-    return this.#undone.map(({ said: summary }) => summary).reverse();
+    return this.#undone.map(({ said }) => said).reverse();
   }
 
   /** The nearest steps of both directions, at most so many, with the total counts. */
@@ -76,8 +76,8 @@ export class History {
     const last = (steps: readonly Step[]) => steps.slice(Math.max(0, steps.length - most));
     const [done, undone] = [last(this.#done), last(this.#undone).reverse()];
     return {
-      done: done.map(({ said: summary }) => summary),
-      undone: undone.map(({ said: summary }) => summary),
+      done: done.map(({ said }) => said),
+      undone: undone.map(({ said }) => said),
       doneCount: this.#done.length,
       undoneCount: this.#undone.length,
     };

@@ -1,5 +1,5 @@
 /** A text as a sentence: with a capital letter at its start and a full stop at its end. Empty stays empty. */
-export function sentence(text: string): string {
+function sentence(text: string): string {
   if (text === '') return '';
   const capital = text[0]!.toUpperCase() + text.slice(1);
   return /[.?!]$/.test(capital) ? capital : `${capital}.`;

@@ -34,16 +34,16 @@ export class LiveSamples {
   /** @param read the values of some properties now, by `role.property` */
   constructor(
     private readonly read: () => Readonly<Record<string, Value>>,
-    { rate = 60, limit: most = 60 }: LiveOptions = {},
+    { rate = 60, limit = 60 }: LiveOptions = {},
   ) {
-    if (!(rate > 0 && rate < Infinity) || !(most > 0))
+    if (!(rate > 0 && rate < Infinity) || !(limit > 0))
       throw new UnspoolError(
         'edit/capture',
-        `the rate ${rate} or the limit ${most} is not greater than 0`,
+        `the rate ${rate} or the limit ${limit} is not greater than 0`,
         'use two numbers greater than 0',
       );
     this.#gap = 1 / rate;
-    this.#limit = most;
+    this.#limit = limit;
   }
 
   /** What was taken so far, the first at 0 unless it has been forgotten. */

@@ -1,4 +1,4 @@
-import { sentence } from '../../errors/sentence.js';
+import { withHint } from '../../errors/sentence.js';
 import type { CueDocument, ReelDocument } from '../../reel/document.js';
 import { parseTime } from '../../time/units.js';
 import { suggest } from '../../errors/nearest.js';
@@ -44,7 +44,7 @@ function mapOf(document: ReelDocument, thing: Thing): Members {
 function roleIn(document: ReelDocument, name: string) {
   const roles = document.roles ?? {};
   if (Object.hasOwn(roles, name)) return roles[name]!;
-  throw refuse('edit/unknown-role', `unknown role ${show(name)}. ${sentence(suggest(name, Object.keys(roles)))}`);
+  throw refuse('edit/unknown-role', withHint(`unknown role ${show(name)}`, suggest(name, Object.keys(roles))));
 }
 
 function withMap(document: ReelDocument, thing: Thing, map: Members): ReelDocument {

@@ -1,4 +1,4 @@
-import { sentence } from '../../errors/sentence.js';
+import { withHint } from '../../errors/sentence.js';
 import { keysOf } from '../../reel/properties.js';
 import type { ClipDocument, KeyDocument, ReelDocument, TrackDocument } from '../../reel/document.js';
 import { NANOSECOND, type Time } from '../../time/units.js';
@@ -78,7 +78,7 @@ export function namesIn(clip: ClipDocument, patterns: readonly string[] | undefi
   const tests = patterns.map((pattern) => {
     const test = new RegExp(`^${pattern.split('*').map(escapePattern).join('.*')}$`);
     if (names.some((name) => test.test(name))) return test;
-    throw refuse('edit/unknown-track', `unknown track ${show(pattern)}. ${sentence(suggest(pattern, names))}`);
+    throw refuse('edit/unknown-track', withHint(`unknown track ${show(pattern)}`, suggest(pattern, names)));
   });
   return names.filter((name) => tests.some((test) => test.test(name)));
 }
