@@ -52,6 +52,10 @@ const lost = packed.unspool.files
       .map((source) => posix.join(posix.dirname(file), source))
       .filter((source) => !sources.has(source));
   });
+const internal = packed.unspool.files
+  .filter((file) => file.endsWith('.d.ts'))
+  .filter((file) => readFileSync(join(root, 'packages/unspool', file), 'utf8').includes('@internal'));
+say('declarations have no internal members', internal.length === 0, internal.join('\n'));
 say('source maps lead to sources', lost.length === 0, lost.join('\n'));
 const licences = ['fonts/LICENSE', 'page/licenses.md'].filter((file) => !packed.cli.files.includes(file));
 say('licences are packed', licences.length === 0, licences.join('\n'));
@@ -132,6 +136,15 @@ import doc from './crab.reel.json' with { type: 'json' };
 export const crab: Player<NamesOf<typeof doc>> = new Player(parseReel(doc));
 `,
 );
+// What an editor offers for a playback is what the docs describe: nothing of how it is played.
+put(
+  'members.ts',
+  `import type { Playback, Layer, Reel, Clip } from 'unspool';
+type Inner = 'head' | 'settings' | 'hints' | 'before' | 'base' | 'share' | 'placed' | 'aim' | 'settle' | 'voices' | 'core' | 'facts' | 'curves';
+const none: [Extract<keyof Playback, Inner>, Extract<keyof Layer, Inner>, Extract<keyof Reel | keyof Clip, Inner>] extends [never, never, never] ? true : false = true;
+export default none;
+`,
+);
 put('wrong.ts', game('unspool').replace("play('snap')", "play('snpa')"));
 
 const options = {
@@ -147,7 +160,7 @@ for (const resolution of ['nodenext', 'bundler']) {
   const compilerOptions = { ...options, module, moduleResolution: resolution, outDir: `out-${resolution}` };
   put(
     `tsconfig.${resolution}.json`,
-    JSON.stringify({ compilerOptions, files: ['game.ts', 'small.ts', 'pixi.ts', 'tools.ts'] }),
+    JSON.stringify({ compilerOptions, files: ['game.ts', 'small.ts', 'pixi.ts', 'tools.ts', 'members.ts'] }),
   );
   put(
     'tsconfig.wrong.json',

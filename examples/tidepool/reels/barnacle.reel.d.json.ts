@@ -5,8 +5,16 @@ declare const reel: {
     readonly "barnacle": object;
   };
   readonly clips: {
-    readonly "sway": { readonly cues: readonly { readonly name: never }[] };
-    readonly "shut": { readonly cues: readonly { readonly name: never }[] };
+    readonly "sway": { readonly cues: readonly (never)[]; };
+    readonly "shut": { readonly cues: readonly (never)[]; };
+  };
+  /** Only for types: there is no such member at run time. */
+  readonly types?: {
+    readonly values: {
+      readonly "barnacle.scale": import('unspool').KindValues['vec2'];
+      readonly "barnacle.rotation": import('unspool').KindValues['angle'];
+    };
+    readonly hit: never;
   };
 };
 export default reel;

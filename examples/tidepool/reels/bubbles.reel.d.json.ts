@@ -6,8 +6,20 @@ declare const reel: {
     readonly "ring": object;
   };
   readonly clips: {
-    readonly "rise": { readonly cues: readonly { readonly name: "pop" }[] };
-    readonly "ripple": { readonly cues: readonly { readonly name: never }[] };
+    readonly "rise": { readonly cues: readonly ({ readonly name: "pop"; })[]; };
+    readonly "ripple": { readonly cues: readonly (never)[]; };
+  };
+  /** Only for types: there is no such member at run time. */
+  readonly types?: {
+    readonly values: {
+      readonly "bubble.position": import('unspool').KindValues['vec3'];
+      readonly "ring.opacity": import('unspool').KindValues['number'];
+      readonly "ring.scale": import('unspool').KindValues['vec2'];
+      readonly "bubble.scale": import('unspool').KindValues['vec3'];
+      readonly "bubble.opacity": import('unspool').KindValues['number'];
+      readonly "bubble.rotation": import('unspool').KindValues['quat'];
+    };
+    readonly hit: never;
   };
 };
 export default reel;

@@ -7,25 +7,42 @@ declare const reel: {
     readonly "claw": object;
   };
   readonly clips: {
-    readonly "sway": { readonly cues: readonly { readonly name: never }[] };
-    readonly "scuttle-right": { readonly cues: readonly { readonly name: "step" }[] };
-    readonly "scuttle-left": { readonly cues: readonly { readonly name: "step" }[] };
-    readonly "scuttle-down": { readonly cues: readonly { readonly name: "step" }[] };
-    readonly "scuttle-up": { readonly cues: readonly { readonly name: "step" }[] };
-    readonly "snap": { readonly cues: readonly { readonly name: "danger" | "shut" }[] };
-    readonly "hide": { readonly cues: readonly { readonly name: "hidden" }[] };
-    readonly "emerge": { readonly cues: readonly { readonly name: never }[] };
-    readonly "hop": { readonly cues: readonly { readonly name: "landed" }[] };
-    readonly "cheer": { readonly cues: readonly { readonly name: "landed" }[] };
-    readonly "hurt": { readonly cues: readonly { readonly name: never }[] };
-    readonly "stop": { readonly cues: readonly { readonly name: never }[] };
-    readonly "show-off": { readonly cues: readonly { readonly name: "landed" | "danger" | "shut" }[] };
+    readonly "sway": { readonly cues: readonly (never)[]; };
+    readonly "scuttle-right": { readonly cues: readonly ({ readonly name: "step"; readonly data: { readonly "foot": string; }; })[]; };
+    readonly "scuttle-left": { readonly cues: readonly ({ readonly name: "step"; readonly data: { readonly "foot": string; }; })[]; };
+    readonly "scuttle-down": { readonly cues: readonly ({ readonly name: "step"; readonly data: { readonly "foot": string; }; })[]; };
+    readonly "scuttle-up": { readonly cues: readonly ({ readonly name: "step"; readonly data: { readonly "foot": string; }; })[]; };
+    readonly "snap": { readonly cues: readonly ({ readonly name: "danger"; } | { readonly name: "shut"; readonly data: { readonly "sound": string; readonly "strength": number; }; })[]; };
+    readonly "hide": { readonly cues: readonly ({ readonly name: "hidden"; })[]; };
+    readonly "emerge": { readonly cues: readonly (never)[]; };
+    readonly "hop": { readonly cues: readonly ({ readonly name: "landed"; })[]; };
+    readonly "cheer": { readonly cues: readonly ({ readonly name: "landed"; })[]; };
+    readonly "hurt": { readonly cues: readonly (never)[]; };
+    readonly "stop": { readonly cues: readonly (never)[]; };
+    readonly "show-off": { readonly cues: readonly ({ readonly name: "danger"; } | { readonly name: "landed"; } | { readonly name: "shut"; readonly data: { readonly "sound": string; readonly "strength": number; }; })[]; };
   };
   readonly chains: {
     readonly "victory": object;
   };
   readonly facings: {
     readonly "scuttle": object;
+  };
+  /** Only for types: there is no such member at run time. */
+  readonly types?: {
+    readonly values: {
+      readonly "crab.position": import('unspool').KindValues['vec2'];
+      readonly "body.frame": import('unspool').KindValues['integer'];
+      readonly "claw.position": import('unspool').KindValues['vec2'];
+      readonly "claw.rotation": import('unspool').KindValues['angle'];
+      readonly "claw.scale": import('unspool').KindValues['vec2'];
+      readonly "crab.rotation": import('unspool').KindValues['angle'];
+      readonly "crab.scale": import('unspool').KindValues['vec2'];
+      readonly "claw.tint": import('unspool').KindValues['color'];
+      readonly "claw.pincer": import('unspool').KindValues['box'];
+      readonly "claw.visible": import('unspool').KindValues['flag'];
+      readonly "body.tint": import('unspool').KindValues['color'];
+    };
+    readonly hit: { readonly "push": number; };
   };
 };
 export default reel;

@@ -7,8 +7,18 @@ declare const reel: {
     readonly "lamp": object;
   };
   readonly clips: {
-    readonly "gate": { readonly cues: readonly { readonly name: "opened" | "closing" | "closed" }[]; readonly spans: { readonly "opening": object; readonly "closing": object; } };
-    readonly "leak": { readonly cues: readonly { readonly name: never }[] };
+    readonly "gate": { readonly cues: readonly ({ readonly name: "closed"; readonly data: { readonly "sound": string; }; } | { readonly name: "closing"; } | { readonly name: "opened"; readonly data: { readonly "sound": string; }; })[]; readonly spans: { readonly "opening": object; readonly "closing": object; }; };
+    readonly "leak": { readonly cues: readonly (never)[]; };
+  };
+  /** Only for types: there is no such member at run time. */
+  readonly types?: {
+    readonly values: {
+      readonly "gate.position": import('unspool').KindValues['vec2'];
+      readonly "wheel.rotation": import('unspool').KindValues['angle'];
+      readonly "lamp.tint": import('unspool').KindValues['color'];
+      readonly "gate.rotation": import('unspool').KindValues['angle'];
+    };
+    readonly hit: never;
   };
 };
 export default reel;

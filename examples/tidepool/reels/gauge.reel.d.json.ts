@@ -10,9 +10,25 @@ declare const reel: {
     readonly "alarm": object;
   };
   readonly clips: {
-    readonly "level": { readonly cues: readonly { readonly name: never }[] };
-    readonly "lost": { readonly cues: readonly { readonly name: never }[] };
-    readonly "grow": { readonly cues: readonly { readonly name: never }[] };
+    readonly "level": { readonly cues: readonly (never)[]; };
+    readonly "lost": { readonly cues: readonly (never)[]; };
+    readonly "grow": { readonly cues: readonly (never)[]; };
+  };
+  /** Only for types: there is no such member at run time. */
+  readonly types?: {
+    readonly values: {
+      readonly "needle.rotation": import('unspool').KindValues['angle'];
+      readonly "bar.scale": import('unspool').KindValues['vec2'];
+      readonly "lost.scale": import('unspool').KindValues['vec2'];
+      readonly "lost.opacity": import('unspool').KindValues['number'];
+      readonly "frame.scale": import('unspool').KindValues['vec2'];
+      readonly "alarm.visible": import('unspool').KindValues['flag'];
+      readonly "bar.size": import('unspool').KindValues['vec2'];
+      readonly "label.reading": import('unspool').KindValues['text'];
+      readonly "label.bubbles": import('unspool').KindValues['integer'];
+      readonly "alarm.glow": import('unspool').KindValues['number'];
+    };
+    readonly hit: never;
   };
 };
 export default reel;

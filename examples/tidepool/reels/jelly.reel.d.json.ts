@@ -7,9 +7,24 @@ declare const reel: {
     readonly "tendrils": object;
   };
   readonly clips: {
-    readonly "pulse": { readonly cues: readonly { readonly name: "bright" }[] };
-    readonly "flinch": { readonly cues: readonly { readonly name: never }[] };
-    readonly "startle": { readonly cues: readonly { readonly name: "bright" }[] };
+    readonly "pulse": { readonly cues: readonly ({ readonly name: "bright"; })[]; };
+    readonly "flinch": { readonly cues: readonly (never)[]; };
+    readonly "startle": { readonly cues: readonly ({ readonly name: "bright"; })[]; };
+  };
+  /** Only for types: there is no such member at run time. */
+  readonly types?: {
+    readonly values: {
+      readonly "bell.position": import('unspool').KindValues['vec2'];
+      readonly "lamp.opacity": import('unspool').KindValues['number'];
+      readonly "tendrils.position": import('unspool').KindValues['vec2'];
+      readonly "lamp.tint": import('unspool').KindValues['color'];
+      readonly "bell.scale": import('unspool').KindValues['vec2'];
+      readonly "tendrils.scale": import('unspool').KindValues['vec2'];
+      readonly "bell.weights.bulge": import('unspool').KindValues['number'];
+      readonly "bell.rotation": import('unspool').KindValues['angle'];
+      readonly "lamp.scale": import('unspool').KindValues['vec2'];
+    };
+    readonly hit: never;
   };
 };
 export default reel;

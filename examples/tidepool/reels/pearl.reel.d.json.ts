@@ -6,8 +6,21 @@ declare const reel: {
     readonly "sparkle": object;
   };
   readonly clips: {
-    readonly "roll": { readonly cues: readonly { readonly name: "bounce" }[] };
-    readonly "twinkle": { readonly cues: readonly { readonly name: never }[] };
+    readonly "roll": { readonly cues: readonly ({ readonly name: "bounce"; readonly data: { readonly "sound": string; }; })[]; };
+    readonly "twinkle": { readonly cues: readonly (never)[]; };
+  };
+  /** Only for types: there is no such member at run time. */
+  readonly types?: {
+    readonly values: {
+      readonly "pearl.position": import('unspool').KindValues['vec2'];
+      readonly "pearl.opacity": import('unspool').KindValues['number'];
+      readonly "sparkle.opacity": import('unspool').KindValues['number'];
+      readonly "pearl.rotation": import('unspool').KindValues['angle'];
+      readonly "sparkle.rotation": import('unspool').KindValues['angle'];
+      readonly "pearl.scale": import('unspool').KindValues['vec2'];
+      readonly "sparkle.scale": import('unspool').KindValues['vec2'];
+    };
+    readonly hit: never;
   };
 };
 export default reel;

@@ -5,8 +5,18 @@ declare const reel: {
     readonly "speck": object;
   };
   readonly clips: {
-    readonly "drift": { readonly cues: readonly { readonly name: never }[] };
-    readonly "sink": { readonly cues: readonly { readonly name: "fading" }[] };
+    readonly "drift": { readonly cues: readonly (never)[]; };
+    readonly "sink": { readonly cues: readonly ({ readonly name: "fading"; })[]; };
+  };
+  /** Only for types: there is no such member at run time. */
+  readonly types?: {
+    readonly values: {
+      readonly "speck.position": import('unspool').KindValues['vec2'];
+      readonly "speck.opacity": import('unspool').KindValues['number'];
+      readonly "speck.tint": import('unspool').KindValues['color'];
+      readonly "speck.scale": import('unspool').KindValues['vec2'];
+    };
+    readonly hit: never;
   };
 };
 export default reel;

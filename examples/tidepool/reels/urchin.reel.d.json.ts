@@ -5,9 +5,20 @@ declare const reel: {
     readonly "urchin": object;
   };
   readonly clips: {
-    readonly "drift": { readonly cues: readonly { readonly name: never }[] };
-    readonly "struck": { readonly cues: readonly { readonly name: never }[] };
-    readonly "stop": { readonly cues: readonly { readonly name: never }[] };
+    readonly "drift": { readonly cues: readonly (never)[]; };
+    readonly "struck": { readonly cues: readonly (never)[]; };
+    readonly "stop": { readonly cues: readonly (never)[]; };
+  };
+  /** Only for types: there is no such member at run time. */
+  readonly types?: {
+    readonly values: {
+      readonly "urchin.rotation": import('unspool').KindValues['angle'];
+      readonly "urchin.scale": import('unspool').KindValues['vec2'];
+      readonly "urchin.tint": import('unspool').KindValues['color'];
+      readonly "urchin.position": import('unspool').KindValues['vec2'];
+      readonly "urchin.body": import('unspool').KindValues['circle'];
+    };
+    readonly hit: never;
   };
 };
 export default reel;

@@ -2,23 +2,28 @@
  * `unspool/play`: sampling and playing reels that were compiled when the game was built (`compileReel`, or
  * `unspool compile`). It has no dependency, and loads nothing that parses, checks or compiles.
  */
-export {
-  Clip,
-  Layout,
-  loadReel,
-  Pose,
-  Reel,
-  sheetRect,
-  type NamesOf,
-  type PackedReel,
-  type ReelNames,
-  type Slot,
-} from './clip/index.js';
+export { Layout, loadReel, Pose, sheetRect } from './clip/index.js';
+export type { Clip, NamesOf, PackedReel, Reel, ReelNames, ShapeActivation, ShapeFacts, Slot } from './clip/index.js';
+export type {
+  ChainLink,
+  ClipDocument,
+  CueDocument,
+  FacingSide,
+  LoopDocument,
+  ReelDocument,
+  RoleDocument,
+  SheetDocument,
+  TrackDocument,
+} from './reel/index.js';
+export type { ResolvedCue } from './reel/cue.js';
+export type { LoopMode, Repeat } from './time/iteration.js';
+export type { Kind, KindValues, ShapeKind, ShapeValue, Value } from './value/index.js';
 export { Crowd, prepareClip, type CrowdCue, type CrowdOptions, type CueList } from './crowd/index.js';
 export { Player, type PlayerOptions } from './play/index.js';
 export type {
   FaceOptions,
   FollowOptions,
+  Followed,
   FollowSource,
   Gauge,
   GaugeEnds,
@@ -27,16 +32,20 @@ export type {
   GaugeTrail,
 } from './play/index.js';
 export type { Placement, PlayerState } from './play/index.js';
-export type { ChainRun, EnqueueOptions, Layer, LayerOptions, Playback, PlayOptions, Vary } from './play/index.js';
+export type { ChainRun, EnqueueOptions, Layer, LayerOptions, Playback, PlayOptions } from './play/index.js';
+export type { StopSignal, Vary } from './play/index.js';
 export type {
   CueEvent,
   EventType,
+  EventHandler,
   GaugeEvent,
+  NamedCueEvent,
   PlaybackEvent,
   PlayerEvents,
   SkipEvent,
   StopEvent,
 } from './play/index.js';
-export { plainCast, type CastAdapter, type PlainTarget, type RoleBinding } from './cast/index.js';
+export { plainCast, type CastAdapter, type OtherSlot, type PlainTarget, type RoleBinding } from './cast/index.js';
+export type { Point } from './cast/index.js';
 export type { Time } from './time/units.js';
 export { UnspoolError } from './errors/error.js';

@@ -130,7 +130,7 @@ function clipText(reel: Reel, clip: Clip): string {
     lines.push(...table(['', '', ''], cues).split('\n').slice(2));
   }
   for (const { shape, at, until, data } of clip.activations) {
-    const { tag, data: always } = reel.facts.shapes[shape]!;
+    const { tag, data: always } = reel.shapes[shape]!;
     const given = data ?? always;
     const facts = [
       `${frames(at, clip.fps)} – ${frames(until, clip.fps)}`,

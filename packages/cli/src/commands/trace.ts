@@ -110,10 +110,10 @@ function playOne(player: Player, reel: Reel, name: string, options: Options): vo
   }
 }
 
-function lengthOf({ repeat, clip, rate: own, settings: { low, high } }: Playback): number {
+function lengthOf({ repeat, clip, rate: own, range: [from, until] }: Playback): number {
   const rate = own * clip.rate;
   const passes = repeat.count === Infinity ? 3 : repeat.count;
-  return rate === 0 ? 0 : ((high - low) * passes) / Math.abs(rate);
+  return rate === 0 ? 0 : ((until - from) * passes) / Math.abs(rate);
 }
 
 function playScript(

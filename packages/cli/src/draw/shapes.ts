@@ -32,7 +32,7 @@ export function drawShapes(clip: Clip, { width, height, theme: name }: DrawOptio
   });
   const boxes = posesOf.flat().map(({ shape }) => boxOf(shape));
   const area = fit(boxes, plot);
-  const tagOf = (shape: string) => clip.facts.shapes[shape]?.tag ?? 'no tag';
+  const tagOf = (shape: string) => clip.shapes[shape]?.tag ?? 'no tag';
   return element(
     'svg',
     {
@@ -151,9 +151,9 @@ function nothing({ name }: Clip, { left, top, right, bottom }: Box, theme: Theme
   return text(`${name} keys no shape`, { ...at, 'font-size': 14 });
 }
 
-function drawLegend({ facts }: Clip, names: readonly string[], left: number, theme: Theme): string {
+function drawLegend({ shapes, layout }: Clip, names: readonly string[], left: number, theme: Theme): string {
   const rows = names.flatMap((name, i) => {
-    const { tag = 'no tag', data } = facts.shapes[name]!;
+    const { tag = 'no tag', data } = shapes[name]!;
     const { color, dash } = styleOf(theme, tag);
     const y = 100 + i * 62;
     const line = {
@@ -165,7 +165,7 @@ function drawLegend({ facts }: Clip, names: readonly string[], left: number, the
       'stroke-width': 3,
       'stroke-dasharray': dash,
     };
-    const kind = facts.slots.find((slot) => slot.name === name)!.kind;
+    const kind = layout.slot(name).kind;
     return [
       element('line', line),
       text(tag, { x: left + 44, y, 'font-weight': 'bold', fill: color }),
@@ -200,7 +200,7 @@ function drawStrip(
     .range([left, right]);
   const bars = names.flatMap((name, row) => {
     const y = top + row * STRIP;
-    const { color, dash } = styleOf(theme, clip.facts.shapes[name]?.tag ?? 'no tag');
+    const { color, dash } = styleOf(theme, clip.shapes[name]?.tag ?? 'no tag');
     const own = clip.activations.filter(({ shape }) => shape === name);
     return [
       text(fitText(name, 12, left - 40), { x: 24, y: y + 14, fill: theme.ink, 'font-weight': 'bold' }),

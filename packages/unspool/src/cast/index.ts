@@ -1,2 +1,2 @@
-export type { CastAdapter, RoleBinding } from './cast.js';
-export { plainCast, type PlainTarget } from './plain.js';
+export type { CastAdapter, OtherSlot, RoleBinding } from './cast.js';
+export { plainCast, type PlainTarget, type Point } from './plain.js';

@@ -12,6 +12,7 @@ export interface PixiTarget {
   texture?: unknown;
 }
 
+/** Options of `pixiCast`. */
 export interface PixiCastOptions {
   /** The textures of each role's sheet cells, in order. Required for roles that animate `frame`. */
   readonly frames?: Readonly<Record<string, readonly unknown[]>>;

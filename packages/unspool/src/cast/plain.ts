@@ -1,8 +1,8 @@
 import { writeValue, type Value } from '../value/read.js';
 import type { CastAdapter, OtherSlot, RoleBinding } from './cast.js';
 
-/** A point of a plain object; may have a third coordinate. A quaternion has four. */
-interface Point {
+/** A point or vector of a game object: `z` and `w` where it has them. */
+export interface Point {
   x: number;
   y: number;
   z?: number;

@@ -4,19 +4,25 @@ import { foldTime, lastTime, type Repeat } from '../time/iteration.js';
 import { intoMixing } from '../value/mixing.js';
 import type { ResolvedCue } from '../reel/cue.js';
 import type { ResolvedTrack } from '../reel/track.js';
-import type { CompiledClip, ReelFacts } from './compiled.js';
+import type { CompiledClip, ReelFacts, ShapeFacts } from './compiled.js';
 import { ABSOLUTE, HEAD_SIZE, MIX_COLORS, sampleCurves, type Curves } from './curves.js';
 import { Layout, Pose } from './layout.js';
+import type { ReelNames } from './names.js';
 
 /** The time that is sampled, in seconds: a number that is handed on by itself may be put in a box. */
 const AT = new Float64Array(1);
 
-/** A named, finite animation, ready to be sampled. Immutable. */
-export class Clip<Name extends string = string> {
+/**
+ * A named, finite animation, ready to be sampled. Immutable. `V` is the type of the value of each property, where the
+ * names of the reel are known.
+ */
+export class Clip<Name extends string = string, V extends ReelNames['values'] = ReelNames['values']> {
   readonly name: Name;
   /** Duration of one iteration in seconds. */
   readonly duration: number;
+  /** Authored frames per second: the unit of times such as `'9f'`. */
   readonly fps: number;
+  /** The authored loop mode, with the number of iterations. */
   readonly repeat: Repeat;
   /** The time inside the clip at which the last iteration of a counted loop ends. */
   readonly last: number;
@@ -24,7 +30,9 @@ export class Clip<Name extends string = string> {
   readonly rate: number;
   /** What stays at the end: the last pose (`'hold'`) or the rest pose (`'rest'`). */
   readonly after: 'hold' | 'rest';
+  /** Sorted by time. */
   readonly cues: readonly ResolvedCue[];
+  /** By name, in seconds. */
   readonly spans: CompiledClip['spans'];
   /** The intervals in which its shapes are active. */
   readonly activations: CompiledClip['activations'];
@@ -36,6 +44,7 @@ export class Clip<Name extends string = string> {
   #tracks: readonly ResolvedTrack[] | (() => readonly ResolvedTrack[]);
 
   /**
+   * @internal use `reel.clip`
    * @param facts  of its reel
    * @param tracks gives the keys as authored, when they are first asked for: a game never does
    */
@@ -56,6 +65,11 @@ export class Clip<Name extends string = string> {
     this.#tracks = tracks;
   }
 
+  /** The tag and data of each shape of the reel, by `role.shape`. */
+  get shapes(): Readonly<Record<string, ShapeFacts>> {
+    return this.facts.shapes;
+  }
+
   /**
    * The tracks with their keys, including those of its parts at the clip's own times. Created from the document on
    * first use and cached; empty for a reel that was compiled ahead of time.
@@ -66,10 +80,10 @@ export class Clip<Name extends string = string> {
   }
 
   /** Creates a pose for this clip, at rest. Offsets are relative to the rest values. */
-  createPose(): Pose {
+  createPose(): Pose<V> {
     const { count, heads } = this.curves;
     const hints = Int32Array.from({ length: count }, (_, c) => heads[c * HEAD_SIZE]!);
-    const pose = new Pose(this.layout, hints);
+    const pose = new Pose<V>(this.layout, hints);
     prepareBase(this.curves, pose.base);
     return pose;
   }
@@ -80,18 +94,18 @@ export class Clip<Name extends string = string> {
    * @param time seconds, finite; a time beyond the clip follows its loop mode
    * @param pose a pose created by this clip, which is overwritten and returned
    */
-  sample(time: number, pose: Pose = this.createPose()): Pose {
+  sample(time: number, pose: Pose<V> = this.createPose()): Pose<V> {
     AT[0] = time;
     return this.#sample(pose, true);
   }
 
   /** Samples the clip at a time from 0 to `duration`, without looping. Beyond, the nearer end is shown. */
-  sampleInside(time: number, pose: Pose): Pose {
+  sampleInside(time: number, pose: Pose<V>): Pose<V> {
     AT[0] = time;
     return this.#sample(pose, false);
   }
 
-  #sample(pose: Pose, fold: boolean): Pose {
+  #sample(pose: Pose<V>, fold: boolean): Pose<V> {
     if (pose.layout !== this.layout || !Number.isFinite(AT[0])) this.#refuse(pose);
     if (fold) foldTime(AT, this);
     else if (AT[0]! < 0) AT[0] = 0;
@@ -100,7 +114,7 @@ export class Clip<Name extends string = string> {
     return pose;
   }
 
-  #refuse(pose: Pose): never {
+  #refuse(pose: Pose<V>): never {
     if (pose.layout === this.layout) {
       throw new UnspoolError('clip/time', `the time ${AT[0]} is not finite`, 'use seconds');
     }

@@ -1,4 +1,5 @@
 export { Clip } from './clip.js';
+export type { ShapeActivation, ShapeFacts } from './compiled.js';
 export { Layout, Pose, type Slot } from './layout.js';
 export { Reel, sheetRect } from './reel.js';
 export { trustReel } from './from-document.js';

@@ -1,6 +1,6 @@
 import { UnspoolError } from '../errors/error.js';
 import { suggest } from '../errors/nearest.js';
-import type { Kind } from '../value/kind.js';
+import { channelsOf, type Kind } from '../value/kind.js';
 import { writeValue, type Value } from '../value/read.js';
 
 /** The location of a property in a pose. */
@@ -32,12 +32,15 @@ export function inOrder(properties: readonly Omit<Slot, 'offset'>[]): Slot[] {
   });
 }
 
+type Channel = Pick<Slot, 'kind' | 'width' | 'offset'>;
+
 /** The location of each property in the numbers of a pose. */
 export class Layout {
   readonly slots: readonly Slot[];
   /** Total number of values in a pose. */
   readonly size: number;
   #byName: ReadonlyMap<string, Slot> | undefined;
+  #channels: ReadonlyMap<string, Channel> | undefined;
 
   /** @param texts the strings that the numbers of kind `text` refer to */
   constructor(
@@ -48,9 +51,28 @@ export class Layout {
     this.size = slots.reduce((sum, { width }) => sum + width, 0);
   }
 
+  /** Returns where a property is, or `undefined` when no such property is animated. */
   find(name: string): Slot | undefined {
     this.#byName ??= new Map(this.slots.map((slot) => [slot.name, slot]));
     return this.#byName.get(name);
+  }
+
+  /** Returns the index of the first number of a property, or of one channel of it. Throws for an unknown name. */
+  offsetOf(name: string): number {
+    return (this.find(name) ?? this.channel(name)).offset;
+  }
+
+  /** @internal one channel of a property (`claw.position.y`). Throws for an unknown name. */
+  channel(name: string): Channel {
+    this.#channels ??= new Map(
+      this.slots.flatMap(({ name, kind, offset }) =>
+        channelsOf(kind).map((channel, i): [string, Channel] => [
+          `${name}.${channel}`,
+          { kind: channel === 'active' ? 'flag' : 'number', width: 1, offset: offset + i },
+        ]),
+      ),
+    );
+    return this.#channels.get(name) ?? this.slot(name);
   }
 
   /** Like `find`, but throws for an unknown name and suggests similar ones. */
@@ -65,8 +87,11 @@ export class Layout {
   }
 }
 
-/** The values of all properties at one moment, as one list of numbers that each sampling overwrites. */
-export class Pose {
+/**
+ * The values of all properties at one moment, as one list of numbers that each sampling overwrites. `V` is the type of
+ * the value of each property, where the names of the reel are known.
+ */
+export class Pose<V extends Readonly<Record<string, Value>> = Readonly<Record<string, Value>>> {
   readonly values: Float64Array;
   /** What the last sampling found, for the next to begin with. See `sampleCurves`. */
   readonly hints: Int32Array;
@@ -95,15 +120,22 @@ export class Pose {
 
   /**
    * Returns the value of a property by its kind: a number, `[x, y]`, `[x, y, z, w]`, `[r, g, b, a]` (0 to 1), a boolean
-   * or a string. Angles are in degrees. Throws for an unknown name.
+   * or a string; of a shape `{ center, size, angle }` and so on, or `null` while it is not active. Angles are in
+   * degrees. Throws for an unknown name.
+   *
+   * @param name `role.property`, or one channel of it: `claw.position.y`
    */
+  get<K extends keyof V & string>(name: K): V[K];
+  get(name: `${keyof V & string}.active`): boolean;
+  get(name: `${keyof V & string}.${string}`): number;
   get(name: string): Value {
-    const { kind, width, offset } = this.layout.slot(name);
-    return writeValue(kind, width, this.values, offset, this.layout.texts);
+    const { layout, values } = this;
+    const { kind, width, offset } = layout.find(name) ?? layout.channel(name);
+    return writeValue(kind, width, values, offset, layout.texts);
   }
 
   /** Returns all values by name. */
-  toObject(): Record<string, Value> {
-    return Object.fromEntries(this.layout.slots.map(({ name }) => [name, this.get(name)]));
+  toObject(): V {
+    return Object.fromEntries(this.layout.slots.map(({ name }) => [name, this.get(name)])) as unknown as V;
   }
 }

@@ -1,4 +1,9 @@
-/** The names in a reel's document as types, so that a misspelled name does not compile. */
+import type { Value } from '../value/read.js';
+
+/**
+ * What TypeScript knows of a reel: its names, so that a misspelled one does not compile, and the types behind them. The
+ * defaults stand for a reel that is only known at run time: any name, and data of any shape.
+ */
 export interface ReelNames {
   readonly clip: string;
   readonly role: string;
@@ -6,33 +11,51 @@ export interface ReelNames {
   readonly span: string;
   readonly chain: string;
   readonly facing: string;
+  /** The `data` of each cue, by the cue's name. */
+  // eslint-disable-next-line @typescript-eslint/no-explicit-any -- JSON whose shape only the game's author knows
+  readonly data: Readonly<Record<string, any>>;
+  /** The value of each property, by `role.property`. */
+  readonly values: Readonly<Record<string, Value>>;
+  /** The `data` of the hits of its shapes. */
+  // eslint-disable-next-line @typescript-eslint/no-explicit-any -- as above
+  readonly hit: any;
 }
 
 /**
- * The names of a document type. An imported JSON module or the result of `defineReel` has its own names; a string or
- * unknown value allows any name. Names that are members (clips, roles) are known from a plain JSON module; cue names
- * need the declaration that `unspool types` writes.
+ * The names of a document's type. The result of `defineReel`, and a JSON module with the declaration that `unspool
+ * types` writes, have all of them. From a plain JSON module only the names of clips, roles, chains and facings are
+ * known. A string or an unknown value allows any name.
  */
 export type NamesOf<D> = D extends { readonly clips: infer Clips extends object }
   ? {
       readonly clip: keyof Clips & string;
       readonly role: D extends { readonly roles: infer Roles extends object } ? keyof Roles & string : string;
-      readonly cue: CueOf<Clips[keyof Clips]>;
+      readonly cue: CueOf<Clips[keyof Clips]>['name'];
       readonly span: SpanOf<Clips[keyof Clips]>;
-      readonly chain: MembersOf<D, 'chains'>;
-      readonly facing: MembersOf<D, 'facings'>;
+      readonly chain: D extends { readonly chains: infer All extends object } ? keyof All & string : never;
+      readonly facing: D extends { readonly facings: infer All extends object } ? keyof All & string : never;
+      readonly data: { readonly [C in CueOf<Clips[keyof Clips]> as C['name']]: DataOf<C> };
+      readonly values: TypesOf<D> extends { readonly values: infer V extends ReelNames['values'] }
+        ? V
+        : ReelNames['values'];
+      readonly hit: TypesOf<D> extends { readonly hit: infer H } ? H : ReelNames['hit'];
     }
   : ReelNames;
 
-/** The names of what stands in a member that a document may leave out. */
-type MembersOf<D, M extends string> = D extends { readonly [K in M]: infer All extends object }
-  ? keyof All & string
-  : never;
+/** What a declaration says of a reel only for the compiler: there is no such member at run time. */
+type TypesOf<D> = D extends { readonly types?: infer T } ? NonNullable<T> : unknown;
 
 type SpanOf<C> = C extends { readonly spans: infer Spans extends object } ? keyof Spans & string : never;
 
 type CueOf<C> = C extends { readonly cues: readonly (infer Cue)[] }
-  ? Cue extends { readonly name: infer Name extends string }
-    ? Name
+  ? Cue extends { readonly name: string }
+    ? Cue
     : never
   : never;
+
+/** A cue without data has `undefined`; of a name that is only known at run time the data is not known either. */
+type DataOf<C extends { readonly name: string }> = string extends C['name']
+  ? ReelNames['hit']
+  : C extends { readonly data: infer Data }
+    ? Data
+    : undefined;

@@ -20,11 +20,13 @@ export const PACKED_VERSION = 5;
  * internal.
  */
 export interface PackedReel {
+  /** Version of the form. */
   readonly compiled: number;
-  /** A digest of all the rest. */
+  /** A digest of the rest. */
   readonly check: number;
+  /** @internal */
   readonly facts: Omit<ReelFacts, 'slots'>;
-  /** Every property: role, property, kind, rest, and whether the reel says the rest value itself. */
+  /** @internal Every property: role, property, kind, rest, and whether the reel says the rest value itself. */
   readonly properties: readonly (readonly [
     role: string,
     property: string,
@@ -32,6 +34,7 @@ export interface PackedReel {
     rest: readonly number[],
     given: boolean,
   ])[];
+  /** @internal */
   readonly clips: Readonly<Record<string, PackedClip>>;
 }
 

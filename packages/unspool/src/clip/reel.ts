@@ -4,7 +4,7 @@ import { show } from '../errors/show.js';
 import type { ReelDocument, SheetDocument } from '../reel/document.js';
 import type { ChainLink, FacingSide } from '../reel/sequences.js';
 import type { Clip } from './clip.js';
-import type { ReelFacts } from './compiled.js';
+import type { ReelFacts, ShapeFacts } from './compiled.js';
 import { Layout } from './layout.js';
 import type { ReelNames } from './names.js';
 
@@ -19,6 +19,8 @@ export interface ReelSource {
 
 /** A checked reel. Each clip is compiled on first use. */
 export class Reel<N extends ReelNames = ReelNames> {
+  /** Only for types: there is no such member at run time. */
+  declare readonly types?: N;
   readonly name: string;
   /** The roles that the clips animate. */
   readonly roles: readonly N['role'][];
@@ -27,7 +29,7 @@ export class Reel<N extends ReelNames = ReelNames> {
   /** Every property that a clip animates or a role has a rest value for. */
   readonly layout: Layout;
   /** The clips by name: `reel.clips.snap`. */
-  readonly clips: { readonly [C in N['clip']]: Clip<C> };
+  readonly clips: { readonly [C in N['clip']]: Clip<C, N['values']> };
   readonly #source: ReelSource;
   readonly #made = new Map<string, Clip>();
 
@@ -46,6 +48,11 @@ export class Reel<N extends ReelNames = ReelNames> {
     this.clips = clips as typeof this.clips;
   }
 
+  /** The tag and data of each shape, by `role.shape`. */
+  get shapes(): Readonly<Record<string, ShapeFacts>> {
+    return this.facts.shapes;
+  }
+
   /** The document that the reel was parsed from. Throws for a reel that was compiled ahead of time. */
   get document(): ReelDocument {
     const { document } = this.#source;
@@ -58,7 +65,7 @@ export class Reel<N extends ReelNames = ReelNames> {
   }
 
   /** Returns a clip by name. Throws for an unknown name and suggests similar ones. */
-  clip<C extends N['clip']>(name: C): Clip<C> {
+  clip<C extends N['clip']>(name: C): Clip<C, N['values']> {
     let clip = this.#made.get(name);
     if (!clip) {
       const { clipNames } = this.#source;
@@ -67,7 +74,7 @@ export class Reel<N extends ReelNames = ReelNames> {
       clip = this.#source.clip(name);
       this.#made.set(name, clip);
     }
-    return clip as Clip<C>;
+    return clip as unknown as Clip<C, N['values']>;
   }
 
   /** Returns the links of a chain. Throws for an unknown name and suggests similar ones. */
@@ -93,7 +100,7 @@ export class Reel<N extends ReelNames = ReelNames> {
     );
   }
 
-  /** Name of the reel in messages. */
+  /** @internal its name in messages */
   get message(): string {
     return this.name ? `the reel "${this.name}"` : 'the reel';
   }

@@ -1,4 +1,3 @@
-import type { Layout } from '../clip/layout.js';
 import type { ReelNames } from '../clip/names.js';
 import { prepareClip } from '../clip/prepare.js';
 import type { Reel } from '../clip/reel.js';
@@ -6,7 +5,6 @@ import type { LoopDocument } from '../reel/document.js';
 import { rateOf } from '../play/clip-times.js';
 import { startOf } from '../play/iterations.js';
 import { checkOptions, repeatGiven } from '../play/settings.js';
-import { KINDS } from '../value/kind.js';
 import { UnspoolError } from '../errors/error.js';
 import { show } from '../errors/show.js';
 import { CueList } from './cue-list.js';
@@ -142,7 +140,7 @@ export class Crowd<N extends ReelNames = ReelNames> {
     const place = this.#find(id);
     this.#makeRoom();
     const group = this.#groups[this.#group[place]!]!;
-    return group.offset + this.#place[place]! * group.width + indexIn(group.clip.layout, property);
+    return group.offset + this.#place[place]! * group.width + group.clip.layout.offsetOf(property);
   }
 
   /**
@@ -209,13 +207,4 @@ export class Crowd<N extends ReelNames = ReelNames> {
     }
     this.#values = values;
   }
-}
-
-/** Where the first number of a property, or the one of a channel (`fish.position.y`), stands in a pose. */
-function indexIn(layout: Layout, name: string): number {
-  const dot = name.lastIndexOf('.');
-  const whole = layout.find(name) ? undefined : layout.find(name.slice(0, dot));
-  const channels: readonly string[] = whole ? KINDS[whole.kind].channels : [];
-  const channel = channels.indexOf(name.slice(dot + 1));
-  return whole && channel >= 0 ? whole.offset + channel : layout.slot(name).offset;
 }

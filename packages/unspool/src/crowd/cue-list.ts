@@ -7,7 +7,7 @@ const TYPES: readonly CueMomentType[] = ['cue', 'cue-start', 'cue-end'];
 export interface CrowdCue {
   /** The id of the instance. */
   readonly id: number;
-  readonly type: CueMomentType;
+  readonly type: 'cue' | 'cue-start' | 'cue-end';
   readonly clip: string;
   readonly name: string;
   readonly data: unknown;
@@ -35,6 +35,7 @@ export class CueList implements Iterable<CrowdCue> {
     return { id: this.ids[i]!, type: TYPES[code % 3]!, clip, name, data, late: this.late[i]! };
   }
 
+  /** Creates an object for each cue. */
   *[Symbol.iterator](): Iterator<CrowdCue> {
     for (let i = 0; i < this.count; i++) yield this.at(i);
   }

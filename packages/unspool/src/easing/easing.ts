@@ -10,15 +10,18 @@ export const BEZIER_KEYWORDS = {
   'ease-out': [0, 0, 0.58, 1],
   'ease-in-out': [0.42, 0, 0.58, 1],
 } as const;
+/** A CSS keyword that stands for a cubic Bézier curve. */
 export type BezierKeyword = keyof typeof BEZIER_KEYWORDS;
-
-type Four = readonly [x1: number, y1: number, x2: number, y2: number];
 
 /** A parsed easing: the interpolation of a segment from its key to the next. */
 export type Easing =
   | { readonly kind: 'linear' }
   | { readonly kind: 'hold' }
-  | { readonly kind: 'bezier'; readonly points: Four; readonly keyword?: BezierKeyword }
+  | {
+      readonly kind: 'bezier';
+      readonly points: readonly [x1: number, y1: number, x2: number, y2: number];
+      readonly keyword?: BezierKeyword;
+    }
   | { readonly kind: 'steps'; readonly n: number; readonly jump: JumpTerm }
   /** `stops`: percent, output, percent, output, …; percents are ascending or equal. */
   | { readonly kind: 'stops'; readonly stops: readonly number[] }

@@ -6,7 +6,9 @@
 export const FAMILY_NAMES = [
   ...(['sine', 'quad', 'cubic', 'quart', 'quint', 'expo', 'circ', 'back', 'elastic', 'bounce'] as const),
 ];
+/** The families of named easings. */
 export type FamilyName = (typeof FAMILY_NAMES)[number];
+/** A named easing: a family with the end at which it changes most slowly. */
 export type FamilyEasing = `${FamilyName}-${'in' | 'out' | 'in-out'}`;
 
 /** All thirty names in the order of the vocabulary. A compiled clip refers to one by its place here; `family.ts` evaluates them. */

@@ -13,6 +13,7 @@ export interface EasingProblem {
   readonly message: string;
   readonly hint: string;
 }
+/** The result of `parseEasing`: an easing, or what is wrong with the text. */
 export type EasingReading = { readonly easing: Easing } | { readonly problem: EasingProblem };
 
 /** Numbers beyond this are refused: no curve needs them, and they would drown every other digit. */

@@ -1,3 +1,4 @@
+/** Where `steps()` jumps, as in CSS: before or after each step, at both ends, or at neither. */
 export type JumpTerm = 'jump-start' | 'jump-end' | 'jump-none' | 'jump-both' | 'start' | 'end';
 
 export const JUMP_TERMS: readonly JumpTerm[] = ['jump-start', 'jump-end', 'jump-none', 'jump-both', 'start', 'end'];

@@ -1,7 +1,7 @@
 import { trustReel } from '../clip/from-document.js';
 import type { ClipDocument, KeyDocument, ReelDocument, TrackDocument } from '../reel/document.js';
 import { pointerOf } from '../reel/text-locations.js';
-import type { Path } from '../reel/diagnostic-messages.js';
+import type { DocumentPath } from '../reel/diagnostic-messages.js';
 import { keysOf, optionsOf } from '../reel/properties.js';
 import { list } from '../errors/nearest.js';
 import { show } from '../errors/show.js';
@@ -90,7 +90,7 @@ function compareMaps(
   what: string,
   a: Members,
   b: Members,
-  path: Path = [],
+  path: DocumentPath = [],
   skip: readonly string[] = [],
 ): Difference[] {
   const one = what.replace(/s$/, '');

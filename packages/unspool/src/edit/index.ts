@@ -1,7 +1,7 @@
 /** `unspool/edit`: what an animator does to a reel, as data. */
 export { edit, type Edited, type Refused } from './edit.js';
 export type { Operation, OperationName, Operations, Thing } from './operation.js';
-export type { Change } from './patch.js';
+export type { Change, ListChange, MemberChange } from './patch.js';
 export { advise, withoutAccepted, type Advice, type AdviseOptions } from './advice/advise.js';
 export { capture, type Captured, type CaptureOptions, type Sample } from './capture/capture.js';
 export { compareReels, type Difference } from './compare.js';

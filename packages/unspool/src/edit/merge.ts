@@ -1,7 +1,7 @@
 import { checkReel } from '../reel/check.js';
 import type { ReelDocument } from '../reel/document.js';
 import { pointerOf } from '../reel/text-locations.js';
-import type { Path } from '../reel/diagnostic-messages.js';
+import type { DocumentPath } from '../reel/diagnostic-messages.js';
 import { DEFAULT_FPS, parseTime, type Time } from '../time/units.js';
 import { changesBetween, isSame } from './patch.js';
 import type { Operations } from './operation.js';
@@ -17,6 +17,7 @@ export interface Merged {
   readonly conflicts: readonly string[];
 }
 
+/** Options of `mergeReels`. */
 export interface MergeOptions {
   /** Which side wins in a conflict. Default: ours. */
   readonly prefer?: 'ours' | 'theirs';
@@ -43,7 +44,7 @@ export function mergeReels(
   const conflicts: string[] = [];
   const wins = prefer === 'ours' ? ours : theirs;
 
-  function merge(path: Path, was: unknown, our: unknown, their: unknown, fps: number): unknown {
+  function merge(path: DocumentPath, was: unknown, our: unknown, their: unknown, fps: number): unknown {
     if (isSame(our, their) || isSame(was, their)) return our;
     if (isSame(was, our)) return their;
     if (isPlain(our) && isPlain(their)) return mergeMembers(path, isPlain(was) ? was : {}, our, their, fps);
@@ -53,7 +54,7 @@ export function mergeReels(
     return prefer === 'ours' ? our : their;
   }
 
-  function mergeMembers(path: Path, was: Members, our: Members, their: Members, outer: number): Members {
+  function mergeMembers(path: DocumentPath, was: Members, our: Members, their: Members, outer: number): Members {
     const fps = [our['fps'], their['fps'], outer].find((one): one is number => typeof one === 'number')!;
     // The order is that of the side that has changed it.
     const [mine, others] = [Object.keys(our), Object.keys(their)];
@@ -70,7 +71,7 @@ export function mergeReels(
   }
 
   /** Of things that have a time each; in order of time, those at one moment as ours stand. */
-  function mergeTimed(path: Path, was: Timed[], our: Timed[], their: Timed[], fps: number): Timed[] {
+  function mergeTimed(path: DocumentPath, was: Timed[], our: Timed[], their: Timed[], fps: number): Timed[] {
     const [mine, others] = [pairs(was, our, fps), pairs(was, their, fps)];
     const merged: Timed[] = [];
     const fromOurs = new Set<Timed>();
@@ -101,7 +102,12 @@ export function mergeReels(
   }
 
   /** Two keys at one moment, one from each side: that of the preferred side is kept. */
-  function withoutClashes(path: Path, merged: readonly Timed[], fromOurs: ReadonlySet<Timed>, fps: number): Timed[] {
+  function withoutClashes(
+    path: DocumentPath,
+    merged: readonly Timed[],
+    fromOurs: ReadonlySet<Timed>,
+    fps: number,
+  ): Timed[] {
     const kept = new Map<string, Timed>();
     for (const one of merged) {
       const id = idOf(one, fps);
@@ -117,11 +123,11 @@ export function mergeReels(
 }
 
 /** Keys, cues and parts: what is told apart by its time. All other lists are the author's, and taken whole. */
-function hasMoments(path: Path): boolean {
+function hasMoments(path: DocumentPath): boolean {
   return isTrack(path) || (path.length === 3 && path[0] === 'clips' && ['cues', 'parts'].includes(String(path[2])));
 }
 
-function isTrack([first, , third, , fifth, ...more]: Path): boolean {
+function isTrack([first, , third, , fifth, ...more]: DocumentPath): boolean {
   const isWhole = fifth === undefined || (fifth === 'keys' && more.length === 0);
   return first === 'clips' && third === 'tracks' && isWhole;
 }

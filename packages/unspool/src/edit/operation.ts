@@ -67,12 +67,12 @@ function forThing(verb: string, extra: (what: What) => v.ObjectEntries): v.Gener
   return either([unknown, ...options], (input) => place(input) + 1);
 }
 
-/** A role, sheet, clip, chain, facing, track, shape, span, cue or part: what it is, its name, and where it stands. */
+/** Something with a name in a reel: its type (`what`), its name, and what contains it. */
 export type Thing =
   | { readonly what: 'role' | 'sheet' | 'clip' | 'chain' | 'facing'; readonly name: string }
   | { readonly what: 'track' | 'span'; readonly clip: string; readonly name: string }
   | { readonly what: 'shape'; readonly role: string; readonly name: string }
-  /** Without a time, the first of the name. A part has the name of the clip that it plays. */
+  /** Without a time, the first of that name. The name of a part is that of the clip that it plays. */
   | { readonly what: 'cue' | 'part'; readonly clip: string; readonly name: string; readonly at?: Time | undefined };
 
 const perChannel = either([number, v.array(number)], (input) => (Array.isArray(input) ? 1 : 0));
@@ -177,7 +177,7 @@ export function schemaOf(name: string): v.GenericSchema | undefined {
 type Schemas = typeof schemas;
 type Simple = Exclude<keyof Schemas, 'add' | 'remove' | 'rename' | 'change'>;
 
-/** An operation of each name. */
+/** The operations by name, with their members. */
 export type Operations = {
   readonly [N in Simple]: Frozen<v.InferInput<Schemas[N]>>;
 } & {
@@ -185,12 +185,14 @@ export type Operations = {
   readonly remove: Thing & { readonly do: 'remove'; readonly withUses?: boolean };
   readonly rename: Thing & { readonly do: 'rename'; readonly to: string };
   readonly change: Thing & { readonly do: 'change'; readonly to: unknown };
-  /** Several as one step: all of them apply, or none. `said` is its sentence. */
+  /** Several operations as one step: all of them apply, or none. `said` is the text of the step in the history. */
   readonly group: { readonly do: 'group'; readonly said?: string; readonly operations: readonly Operation[] };
-  /** Exact changes: what takes an operation back. */
+  /** Exact changes, such as the inverse of an operation. */
   readonly patch: { readonly do: 'patch'; readonly said: string; readonly changes: readonly Change[] };
 };
+/** An edit of a reel as plain JSON: `do` names it. See `edit`. */
 export type Operation = Operations[keyof Operations];
+/** What `do` of an operation can be. */
 export type OperationName = keyof Operations;
 
 /** What an operation makes of a document, and its sentence. */

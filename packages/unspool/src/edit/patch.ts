@@ -9,6 +9,7 @@ import { refuse } from './refusal.js';
  */
 export type Change = MemberChange | ListChange;
 
+/** A change of one member of an object. */
 export interface MemberChange {
   /** JSON Pointer of the object (RFC 6901). */
   readonly path: string;
@@ -20,6 +21,7 @@ export interface MemberChange {
   readonly before?: string;
 }
 
+/** A change of neighboring items of a list. */
 export interface ListChange {
   /** JSON Pointer of the list. */
   readonly path: string;

@@ -11,6 +11,7 @@ import type { Operation, Operations } from './operation.js';
 import { factsOf } from './validate-edit.js';
 import { clipIn, fpsIn, tracksIn } from './document-access.js';
 
+/** What `record` makes keys of. */
 export interface Recording {
   readonly clip: string;
   /** The time of the playhead. */

@@ -1,5 +1,5 @@
 import { withHint } from '../errors/sentence.js';
-import { messages, type Path, type Report } from '../reel/diagnostic-messages.js';
+import { messages, type DocumentPath, type Report } from '../reel/diagnostic-messages.js';
 import { UnspoolError } from '../errors/error.js';
 
 /** Thrown inside the editor where an operation does not apply; `edit` hands it on as data. */
@@ -18,7 +18,7 @@ export class Refusal extends UnspoolError {
  * @param place the prefix of the sentence for a path
  * @param as    the code of the refusal; else the problem's own
  */
-export function refuseProblems(place: (path: Path) => string, as?: string): Report {
+export function refuseProblems(place: (path: DocumentPath) => string, as?: string): Report {
   return (code, path, args, severity = 'error') => {
     if (severity !== 'error') return;
     const [message, hint] = messages[code](args);

@@ -6,6 +6,7 @@ import { TextLocations } from '../reel/text-locations.js';
 import { shapeOf } from './moving-shape.js';
 import type { Rounded } from './shapes.js';
 
+/** Options of `adviseShapes`. */
 export interface AdviceOptions {
   /** The text that the reel was read from, for lines and columns. */
   readonly text?: string;

@@ -3,13 +3,7 @@ export { distance, type Distance } from './distance.js';
 export { boundsOf, roundedOf, type Box, type Capsule, type Circle, type HitShape } from './shapes.js';
 export type { Polygon, Rounded, Vec } from './shapes.js';
 export { sweep, TOLERANCE, type Contact } from './sweep.js';
-export {
-  HitWorld as HitWorld,
-  type Hit,
-  type HitWorldOptions as HitWorldOptions,
-  type HitWorldState as HitWorldState,
-  type HitSide,
-} from './world.js';
+export { HitWorld, type Hit, type HitWorldOptions, type HitWorldState, type HitSide } from './world.js';
 export type { HitBody, HitPlayer } from './owner.js';
 export type { Placement } from '../play/placement.js';
 export { adviseShapes, type AdviceOptions } from './advice.js';

@@ -10,7 +10,7 @@ import { roundedOf, type HitShape, type Rounded, type Vec } from './shapes.js';
 
 /** A shape that moves: where it is at a time, and how far any of its points goes from there at most. */
 export interface Moving {
-  /** @param time seconds */
+  /** Returns the shape at a time, in seconds. */
   at(time: number): Rounded;
   /**
    * A bound on how far any point of it goes, from where it is at one time, at any moment until another: in units. It
@@ -118,6 +118,7 @@ export function shapesAt(clip: Clip, time: Time, placement: Placement = {}): rea
   });
 }
 
+/** A shape at one moment, in world coordinates. */
 export interface ShapeAt {
   /** `role.shape` */
   readonly name: string;

@@ -20,6 +20,7 @@ export interface OverlayStyle {
 
 const OTHER: OverlayStyle = { color: '#cdb4ff', dash: [9, 3, 2, 3] };
 
+/** The default styles, by tag. */
 export const OVERLAY_STYLES: Readonly<Record<string, OverlayStyle>> = {
   hits: { color: '#ffc457', dash: [] },
   hurt: { color: '#63d2e8', dash: [7, 4] },
@@ -41,6 +42,7 @@ export interface OverlayContext {
   fillText(text: string, x: number, y: number): void;
 }
 
+/** Options of the overlays. */
 export interface OverlayOptions {
   /** Styles by tag, over the defaults. */
   readonly styles?: Readonly<Record<string, OverlayStyle>>;

@@ -10,19 +10,20 @@ import type { Transform2D } from '../play/placement.js';
 import { FrameMotion, type FrameClock } from './frame-motion.js';
 import { roundedOf, type HitShape, type Rounded, type Vec, lengthOf } from './shapes.js';
 
-/** What a hit world needs of a player. */
-export interface HitPlayer {
+/** What a hit world needs of a player. `Data` is the type of the `data` of its hits, where its reel is known. */
+export interface HitPlayer<Data = unknown> {
+  readonly reel: { readonly types?: { readonly hit: Data } };
+  readonly isDisposed: boolean;
+  /** Advances the player by `dt` seconds. */
   tick(dt: number): void;
   /** @internal */
   readonly parts: PlayerCore;
 }
 
 /** Something without a reel that hits or is hit: shapes in its own coordinates, and a position. */
-export interface HitBody {
+export interface HitBody<Data = unknown> {
   /** By name. Copied when the body is added. */
-  readonly shapes: Readonly<
-    Record<string, { readonly shape: HitShape; readonly tag: string; readonly data?: unknown }>
-  >;
+  readonly shapes: Readonly<Record<string, { readonly shape: HitShape; readonly tag: string; readonly data?: Data }>>;
   /** In the units of the game. Set it before `tick`: the body moves there in a straight line during the frame. */
   position: Vec;
 }

@@ -18,6 +18,7 @@ export interface Box {
   readonly angle: number;
 }
 
+/** Everything within `radius` of a point. */
 export interface Circle {
   readonly kind: 'circle';
   readonly center: Vec;
@@ -38,6 +39,7 @@ export interface Polygon {
   readonly corners: readonly Vec[];
 }
 
+/** A shape in world coordinates. */
 export type HitShape = Box | Circle | Capsule | Polygon;
 
 /**

@@ -97,7 +97,7 @@ describe('a hit world', () => {
     world.add('crab', crab).add('first', urchin(30, 0)).add('second', urchin(0, 30));
     crab.play('spin');
     const hits = Array.from({ length: 130 }, () => world.tick(1 / 60)).flat();
-    const passes = hits.map(({ to, time, data }) => [to.owner, Math.floor(time + 1e-9), data]);
+    const passes = hits.map(({ to, time, data }): unknown => [to.owner, Math.floor(time + 1e-9), data]);
     expect(passes).toEqual([
       ['first', 0, { damage: 2 }],
       ['second', 0, { damage: 2 }],

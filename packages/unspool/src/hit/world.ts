@@ -20,7 +20,12 @@ export interface HitSide {
   readonly tag: string;
 }
 
-export interface Hit {
+/**
+ * A hit: the shape `by` met the shape `to`. `Data` is the type of the `data` of shapes, given to the world:
+ * `new HitWorld<{ damage: number }>()`.
+ */
+// eslint-disable-next-line @typescript-eslint/no-explicit-any -- JSON whose shape only the game's author knows
+export interface Hit<Data = any> {
   readonly by: HitSide;
   readonly to: HitSide;
   /** World time of the hit in seconds: the sum of all `dt` passed to `tick`, up to that moment. */
@@ -33,17 +38,18 @@ export interface Hit {
   /** Penetration depth: close to 0, unless the shapes overlapped when the shape became active. */
   readonly depth: number;
   /** The `data` of the key that turned the shape on, else of the shape; `undefined` when there is none. */
-  readonly data: unknown;
+  readonly data: Data | undefined;
 }
 
 /** Options of `new HitWorld(options)`. */
-export interface HitWorldOptions {
+// eslint-disable-next-line @typescript-eslint/no-explicit-any -- as above
+export interface HitWorldOptions<Data = any> {
   /** Which tags hit which. Default: `[['hits', 'hurt']]`. */
   readonly pairs?: readonly (readonly [by: string, to: string])[];
   /** Returns whether two sides may hit each other, for example to exclude friends. Default: all may. */
   readonly may?: (by: HitSide, to: HitSide) => boolean;
   /** Called with each hit at its moment. All players and bodies are where they were then, and changes take effect then. */
-  readonly onHit?: (hit: Hit) => void;
+  readonly onHit?: (hit: Hit<Data>) => void;
 }
 
 /** The saved state of a world, plain JSON. See `world.save`. */
@@ -85,11 +91,12 @@ interface BodyTargets {
  * world.add('crab', crab).add('urchin', urchin);
  * world.tick(dt); // once per frame
  */
-export class HitWorld {
+// eslint-disable-next-line @typescript-eslint/no-explicit-any -- as above
+export class HitWorld<Data = any> {
   readonly #owners = new Map<string, Owner>();
   readonly #pairs: readonly (readonly [by: string, to: string])[];
-  readonly #may: HitWorldOptions['may'];
-  readonly #onHit: HitWorldOptions['onHit'];
+  readonly #may: HitWorldOptions<Data>['may'];
+  readonly #onHit: HitWorldOptions<Data>['onHit'];
   /** By activation: the names of those that it has hit. */
   readonly #reported = new WeakMap<object, Set<string>>();
   readonly #reportedTo: ReportedHits = {
@@ -100,7 +107,7 @@ export class HitWorld {
   #time = 0;
   #isRunning = false;
 
-  constructor({ pairs = [['hits', 'hurt']], may, onHit }: HitWorldOptions = {}) {
+  constructor({ pairs = [['hits', 'hurt']], may, onHit }: HitWorldOptions<Data> = {}) {
     this.#pairs = pairs;
     this.#may = may;
     this.#onHit = onHit;
@@ -116,7 +123,7 @@ export class HitWorld {
    *
    * @param at where the cast of a player is, if the game moves its container; default: the player's own placement
    */
-  add(name: string, one: HitPlayer | HitBody, at?: () => Placement): this {
+  add(name: string, one: HitPlayer<Data> | HitBody<Data>, at?: () => Placement): this {
     if (this.#owners.has(name))
       throw new UnspoolError('hit/owner', `${show(name)} already exists`, 'remove it first, or use another name');
     if ('shapes' in one) {
@@ -207,7 +214,7 @@ export class HitWorld {
    * @throws RangeError for a `dt` that is not a finite number ≥ 0 (from -0.1 on it counts as 0); and the first thing that a handler threw, when the
    * frame is complete
    */
-  tick(dt: number): readonly Hit[] {
+  tick(dt: number): readonly Hit<Data>[] {
     dt = frameSeconds(dt);
     if (this.#isRunning)
       throw new UnspoolError('hit/nested-tick', 'tick was called inside a hit handler', 'call it once per frame');

@@ -50,6 +50,6 @@ export function makePlaybacks<N extends ReelNames>(
     return make(clip, { ...(i === 0 ? all : rest), ...last, ...message, rate });
   });
   const run = chainRun(name, links);
-  for (const link of links) link.chain = run;
+  for (const link of links) link.run = run;
   return links;
 }

@@ -1,15 +1,11 @@
-import type { ReelNames } from '../clip/names.js';
 import type { ResolvedCue } from '../reel/cue.js';
 import { Clock } from '../time/clock.js';
 import { UnspoolError } from '../errors/error.js';
 import { suggest } from '../errors/nearest.js';
 import { show } from '../errors/show.js';
 import { EVENT_TYPES, type EventType } from './event-types.js';
-import type { PlayerEvents } from './events.js';
 import { numberOut, type SavedNumber } from './playhead.js';
 import type { PlaybackSimulation, PlaybackHost } from './playback-simulation.js';
-
-export type Handler<N extends ReelNames, E extends EventType> = (event: PlayerEvents<N>[E]) => void;
 
 /** Handlers that call what calls handlers, and so on: deeper than this is a circle. */
 const MAX_DEPTH = 100;

@@ -25,13 +25,20 @@ export interface StopEvent<N extends ReelNames = ReelNames> extends PlaybackEven
   readonly replacedBy: Playback<N> | undefined;
 }
 
-/** A cue fired (`cue`), or an interval started or ended (`cue-start`, `cue-end`). */
-export interface CueEvent<N extends ReelNames = ReelNames> extends PlaybackEvent<N> {
+/**
+ * A cue fired (`cue`), or an interval started or ended (`cue-start`, `cue-end`). Where the names of the reel are known,
+ * comparing `name` narrows `data` to the data of that cue.
+ */
+export type CueEvent<N extends ReelNames = ReelNames> = {
+  [C in N['cue']]: NamedCueEvent<N, C>;
+}[N['cue']];
+
+/** The event of the cue called `C`. */
+export interface NamedCueEvent<N extends ReelNames, C extends N['cue']> extends PlaybackEvent<N> {
   readonly type: 'cue' | 'cue-start' | 'cue-end';
-  readonly name: N['cue'];
+  readonly name: C;
   /** The `data` of the cue in the reel: any JSON, or `undefined`. */
-  // eslint-disable-next-line @typescript-eslint/no-explicit-any -- JSON whose shape only the game's author knows
-  readonly data: any;
+  readonly data: N['data'][C];
 }
 
 /** A gauge reached its value. */
@@ -74,3 +81,6 @@ export interface PlayerEvents<N extends ReelNames = ReelNames> {
   /** A frame had more events than `cueLimit`. Fires at its end. */
   readonly skip: SkipEvent;
 }
+
+/** A handler of the events of one type. See `player.on`. */
+export type EventHandler<N extends ReelNames, E extends EventType> = (event: PlayerEvents<N>[E]) => void;

@@ -7,7 +7,6 @@ import type { LayerState, PlaybackState } from './saved.js';
 import { weightOf, windowOf } from './clip-times.js';
 import type { EnqueueOptions, PlayOptions } from './settings.js';
 import type { PlayContext } from './context.js';
-import type { PlaybackPlace } from './playback-simulation.js';
 
 /** Options of `player.layer(name, options)`. */
 export interface LayerOptions {
@@ -26,7 +25,7 @@ function after<P>(list: readonly P[]): readonly P[] {
 }
 
 /** One layer of a player: the current playback, those that fade out below it, and its queue. */
-export class Layer<N extends ReelNames = ReelNames> implements PlaybackPlace {
+export class Layer<N extends ReelNames = ReelNames> {
   readonly name: string;
   readonly mask: readonly string[] | undefined;
   /** @internal what is shown, the oldest first */

@@ -53,7 +53,8 @@ export type PlaybackPhase = 'waiting' | 'beginning' | 'running' | 'ended' | 'sto
  * public controls are in `Playback`.
  */
 export abstract class PlaybackSimulation<N extends ReelNames = ReelNames> {
-  readonly clip: Clip<N['clip']>;
+  readonly clip: Clip<N['clip'], N['values']>;
+  /** The loop mode and number of iterations that it plays with. */
   readonly repeat: Repeat;
   /** @internal how it was asked for */
   readonly settings: Settings;
@@ -63,16 +64,20 @@ export abstract class PlaybackSimulation<N extends ReelNames = ReelNames> {
   state: PlaybackPhase = 'waiting';
   /** @internal where it plays */
   layer: PlaybackPlace | undefined;
+  /** @internal */
   protected readonly host: PlaybackHost;
+  /** @internal */
   protected readonly timeline: CueTimeline;
+  /** @internal */
   protected isPaused = false;
-  /** It goes on from where something was: the points there have been told. */
+  /** @internal It goes on from where something was: the points there have been told. */
   protected quiet = false;
-  /** Intervals that it is inside of, and whether their start was emitted. */
+  /** @internal Intervals that it is inside of, and whether their start was emitted. */
   protected open: Map<ResolvedCue, boolean> | undefined;
-  /** Counts changes, so that a moment with several events notices when a handler has moved the playhead away. */
+  /** @internal Counts changes, so that a moment with several events notices when a handler has moved the playhead away. */
   protected changes = 0;
 
+  /** @internal */
   protected constructor(host: PlaybackHost, clip: Clip<N['clip']>, settings: Settings) {
     const { repeat, rate, from, until, weight, low, high } = settings;
     this.host = host;
@@ -90,7 +95,7 @@ export abstract class PlaybackSimulation<N extends ReelNames = ReelNames> {
     head.shown = head.reached = head.start = from ?? low + startOf(high - low, repeat, head.rate);
   }
 
-  /** It is over: `Playback` says what comes of that. */
+  /** @internal It is over: `Playback` says what comes of that. */
   protected abstract finish(how: 'ended' | 'stopped'): void;
 
   /** The playhead: seconds inside the clip. Inside a handler it stands on the moment that is handled. */
@@ -112,6 +117,7 @@ export abstract class PlaybackSimulation<N extends ReelNames = ReelNames> {
     return this.isPaused;
   }
 
+  /** Pauses where the playhead is. `resume` continues. */
   pause(): void {
     if (this.isPaused) return;
     this.isPaused = true;
@@ -197,15 +203,22 @@ export abstract class PlaybackSimulation<N extends ReelNames = ReelNames> {
     this.pause();
   }
 
+  /** What it plays of the clip, in seconds: the whole clip, or its span. */
+  get range(): readonly [from: number, until: number] {
+    return [this.settings.low, this.settings.high];
+  }
+
   /** @internal Where the window that is played begins, seconds inside the clip; and how long it is. */
   get low(): number {
     return this.settings.low;
   }
 
+  /** @internal */
   get length(): number {
     return this.settings.high - this.settings.low;
   }
 
+  /** @internal */
   protected get speed(): number {
     return directionOf(this.repeat, this.head.rate, this.head.iteration) * Math.abs(this.head.rate);
   }
@@ -219,7 +232,7 @@ export abstract class PlaybackSimulation<N extends ReelNames = ReelNames> {
     return this.repeat.mode === 'ping-pong' && !this.#isLastIteration;
   }
 
-  /** Where the current pass stops, in the direction of play. */
+  /** @internal Where the current pass stops, in the direction of play. */
   protected limit(direction: number): number {
     return this.low + limitOf(this.length, this.repeat, this.head.rate, this.head.iteration, direction);
   }
@@ -279,7 +292,7 @@ export abstract class PlaybackSimulation<N extends ReelNames = ReelNames> {
     this.host.skipped(passes, this.timeline.countIn(this.low, this.settings.high));
   }
 
-  /** A change of the playhead's way: from here on, with what is left of the frame. */
+  /** @internal A change of the playhead's way: from here on, with what is left of the frame. */
   protected change(to: number, moved = true): void {
     const { head } = this;
     const { now, left } = this.host;
@@ -292,7 +305,7 @@ export abstract class PlaybackSimulation<N extends ReelNames = ReelNames> {
   }
 
   /**
-   * Makes the open intervals fit the playhead after it was moved or turned: those that it has left end. After a turn,
+   * @internal Makes the open intervals fit the playhead after it was moved or turned: those that it has left end. After a turn,
    * those whose edge it is on and that it now moves into start. A seek starts none, nor does a turn inside one.
    */
   protected settleCues(enter: boolean, direction = Math.sign(this.head.speed) || 1): void {
@@ -305,6 +318,7 @@ export abstract class PlaybackSimulation<N extends ReelNames = ReelNames> {
     this.handle([...entered, ...left.map((cue) => ({ type: 'cue-end', cue }) as const)]);
   }
 
+  /** @internal */
   protected handle(moments: readonly CueMoment[]): void {
     const changes = this.changes;
     for (const { type, cue } of moments) {
@@ -314,6 +328,7 @@ export abstract class PlaybackSimulation<N extends ReelNames = ReelNames> {
     }
   }
 
+  /** @internal */
   protected emit(type: EventType, cue?: ResolvedCue, by?: PlaybackSimulation): void {
     // The end of an interval is told if and only if its start was.
     const started = cue && type === 'cue-end' && this.open?.get(cue) === true;
@@ -323,6 +338,7 @@ export abstract class PlaybackSimulation<N extends ReelNames = ReelNames> {
     if (cue && type === 'cue-start' && !emitted && this.open?.has(cue)) this.open.set(cue, false);
   }
 
+  /** @internal */
   protected endOpen(): void {
     if (!this.open || this.open.size === 0) return;
     // As written, as at any other moment.

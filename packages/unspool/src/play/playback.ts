@@ -5,7 +5,6 @@ import type { Time } from '../time/units.js';
 import { PlaybackSimulation, type PlaybackHost } from './playback-simulation.js';
 import type { RemappedClip } from './animated-slots.js';
 import { momentWithin, rateOf, secondsInside, weightOf } from './clip-times.js';
-import type { Voice } from './mixer.js';
 import { numberOut, numbersOf, FadeEnvelope, putNumbers } from './playhead.js';
 import type { Settings } from './settings.js';
 import type { PlaybackState } from './saved.js';
@@ -23,9 +22,9 @@ export interface ChainRun<N extends ReelNames = ReelNames> {
 const NOTHING = new Float64Array(0);
 
 /** One clip being played: a playhead with a rate, an iteration and a weight, or an entry of a queue. */
-export class Playback<N extends ReelNames = ReelNames> extends PlaybackSimulation<N> implements Voice {
-  /** The chain that it belongs to. */
-  chain: ChainRun<N> | undefined;
+export class Playback<N extends ReelNames = ReelNames> extends PlaybackSimulation<N> {
+  /** @internal the chain that it belongs to, which `chain` shows */
+  run: ChainRun<N> | undefined;
   /** @internal whether it goes on with what a playback with `back` interrupted */
   returns = false;
   #after: 'hold' | 'rest';
@@ -33,12 +32,18 @@ export class Playback<N extends ReelNames = ReelNames> extends PlaybackSimulatio
   #resolve: ((how: 'end' | 'stop') => void) | undefined;
   #unlisten: (() => void) | undefined;
 
-  /** @internal what it is sampled with; see `Voice` */
+  // What it is sampled with: a `StageVoice`.
+  /** @internal */
   placed!: RemappedClip;
+  /** @internal */
   hints!: Int32Array;
+  /** @internal */
   slotsLeft: readonly string[] | undefined;
+  /** @internal */
   before = NOTHING;
+  /** @internal */
   base = NOTHING;
+  /** @internal */
   share = 0;
   /** @internal how it is shown, where it fades */
   envelope: FadeEnvelope | undefined;
@@ -52,6 +57,11 @@ export class Playback<N extends ReelNames = ReelNames> extends PlaybackSimulatio
     const abort = () => this.stop();
     this.#unlisten = () => signal.removeEventListener('abort', abort);
     signal.addEventListener('abort', abort, { once: true });
+  }
+
+  /** The chain that it is a link of; `undefined` when it was not started as one. */
+  get chain(): ChainRun<N> | undefined {
+    return this.run;
   }
 
   /**
@@ -263,7 +273,7 @@ export class Playback<N extends ReelNames = ReelNames> extends PlaybackSimulatio
     one.isPaused = this.isPaused;
     one.quiet = true;
     one.head.until = this.head.until;
-    one.chain = this.chain;
+    one.run = this.run;
     one.layer = this.layer;
     return one;
   }
@@ -366,6 +376,7 @@ export class Playback<N extends ReelNames = ReelNames> extends PlaybackSimulatio
     return passes(from) !== passes(until);
   }
 
+  /** @internal */
   protected finish(how: 'ended' | 'stopped', by?: Playback): void {
     const began = this.state !== 'waiting';
     if (how === 'stopped' && this.isRunning) this.makePresence().stoppedAt = this.host.now;

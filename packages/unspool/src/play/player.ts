@@ -8,9 +8,10 @@ import { nearest, suggest } from '../errors/nearest.js';
 import { show } from '../errors/show.js';
 import { PlayerCore } from './core.js';
 import type { EventType } from './event-types.js';
+import type { EventHandler } from './events.js';
 import { Faces, type FaceOptions } from './facing.js';
 import { Follow, type FollowOptions, type FollowSource } from './follow.js';
-import { Dispatcher, type Handler } from './dispatcher.js';
+import { Dispatcher } from './dispatcher.js';
 import { Gauge, type GaugeOptions } from './gauge.js';
 import type { Layer, LayerOptions } from './layer.js';
 import { runMoments } from './moments.js';
@@ -64,7 +65,7 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
   }
 
   /** The current values of all properties; inside a handler, the values at that moment. */
-  get pose(): Pose {
+  get pose(): Pose<N['values']> {
     return this.#core.pose;
   }
 
@@ -330,12 +331,20 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
     if (!this.#core.isDisposed) throw ticked(this.name);
   }
 
-  on<E extends EventType>(type: E, handler: Handler<N, E>): this {
+  /**
+   * Calls a handler with every event of a type, at its exact moment. See `PlayerEvents` for the types. Throws for an
+   * unknown type.
+   *
+   * @example
+   * player.on('cue', (cue) => cue.name === 'shut' && sounds.play(cue.data.sound));
+   */
+  on<E extends EventType>(type: E, handler: EventHandler<N, E>): this {
     this.#frame.handlersOf(type).add(handler);
     return this;
   }
 
-  off<E extends EventType>(type: E, handler: Handler<N, E>): this {
+  /** Removes a handler that `on` has added. */
+  off<E extends EventType>(type: E, handler: EventHandler<N, E>): this {
     this.#frame.handlersOf(type).delete(handler);
     return this;
   }

@@ -54,27 +54,42 @@ export type HitState = readonly [
   targets: readonly string[],
 ];
 
-/** All of a player, as plain JSON: `save` writes it, `restore` reads it. Its members are nobody's interface. */
+/** The state of a player as plain JSON, from `player.save` for `player.restore`. Its members are internal. */
 export interface PlayerState {
+  /** Version of the form. */
   readonly saved: number;
-  /** A digest of all the rest, and of what a pose of the reel is made of. */
+  /** A digest of the rest, and of the layout of the reel's poses. */
   readonly check: number;
+  /** @internal */
   readonly layout: number;
+  /** @internal */
   readonly reel: string;
+  /** @internal */
   readonly clock: readonly SavedNumber[];
+  /** @internal */
   readonly seed: number;
-  /** What stands where nothing is animated, what was ever written, and what is to be written next. */
+  /** @internal What stands where nothing is animated, what was ever written, and what is to be written next. */
   readonly ground: readonly SavedNumber[] | null;
+  /** @internal */
   readonly covered: readonly string[];
+  /** @internal */
   readonly due: readonly string[];
+  /** @internal */
   readonly isStarted: boolean;
-  /** What the objects showed of what is the game's. */
+  /** @internal What the objects showed of what is the game's. */
   readonly objects: readonly (readonly [name: string, numbers: readonly SavedNumber[]])[];
+  /** @internal */
   readonly chains: readonly string[];
+  /** @internal */
   readonly layers: readonly LayerState[];
+  /** @internal */
   readonly gauges: readonly (readonly [name: string, numbers: readonly number[]])[];
+  /** @internal */
   readonly direction: readonly number[] | null;
+  /** @internal */
   readonly faces: readonly (readonly [layer: string, facing: string, side: string, plays: boolean])[];
+  /** @internal */
   readonly place: PlacementState | null;
+  /** @internal */
   readonly hits: readonly HitState[];
 }

@@ -13,7 +13,9 @@ import { randomNumbers } from './random.js';
 /** As much of an AbortSignal as is used. */
 export interface StopSignal {
   readonly aborted: boolean;
+  /** As in the DOM. */
   addEventListener(type: 'abort', listener: () => void, options: { readonly once: boolean }): void;
+  /** As in the DOM. */
   removeEventListener(type: 'abort', listener: () => void): void;
 }
 

@@ -108,6 +108,6 @@ function chainRuns<N extends ReelNames>(
   });
   links.forEach((list, i) => {
     const run = chainRun<N>(names[i]!, list);
-    for (const link of list) link.chain = run;
+    for (const link of list) link.run = run;
   });
 }

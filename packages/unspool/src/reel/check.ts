@@ -3,7 +3,7 @@ import { Diagnostics, ReelError, type Diagnostic } from './diagnostic.js';
 import type { KeyList, ReelDocument } from './document.js';
 import { checkPlainData } from './plain-data.js';
 import { LIMITS } from './limits.js';
-import type { Path } from './diagnostic-messages.js';
+import type { DocumentPath } from './diagnostic-messages.js';
 import { pointerOf } from './text-locations.js';
 import { keysOf, readProperties, type Properties } from './properties.js';
 import { checkReferences } from './references.js';
@@ -87,7 +87,7 @@ function checkDocument(value: unknown, diagnostics: Diagnostics): CheckedReel | 
     report('reel/type', [], { expected: 'an object (the reel)', value });
     return undefined;
   }
-  const unusable: Path[] = [];
+  const unusable: DocumentPath[] = [];
   if (!checkPlainData(value, report, unusable)) return undefined;
   const reported = new Set(unusable.map(pointerOf));
   const issues = (v.safeParse(reelSchema, value).issues ?? []).filter(
@@ -127,7 +127,7 @@ export function countKeys(keys: KeyList): number {
   return keys.reduce((sum, key) => sum + ('frames' in key ? Math.abs(key.frames[1] - key.frames[0]) + 1 : 1), 0);
 }
 
-function pathOf(issue: v.BaseIssue<unknown>): Path {
+function pathOf(issue: v.BaseIssue<unknown>): DocumentPath {
   return (issue.path ?? []).map((item) => item.key as string | number);
 }
 

@@ -1,37 +1,37 @@
+import { show } from '../errors/show.js';
 import type { Time } from '../time/units.js';
-import type { ClipDocument, CueDocument, LoopDocument, ReelDocument, RoleDocument, SheetDocument } from './document.js';
-
-/** A key in code: `[at, value]` or `[at, value, ease]`. */
-export type KeyTuple = readonly [at: Time, value: KeyValue, ease?: string];
-export type KeyValue = number | boolean | string | readonly number[];
-
-export interface ClipOptions {
-  readonly about?: string;
-  readonly fps?: number;
-  readonly duration?: Time;
-  readonly loop?: LoopDocument;
-  readonly rate?: number;
-  readonly after?: 'hold' | 'rest';
-}
-
-export interface TrackOptions {
-  readonly kind?: 'number' | 'vec2' | 'vec3' | 'angle' | 'color' | 'integer' | 'flag' | 'text';
-  readonly turn?: 'literal' | 'shortest';
-}
-
-export interface CueOptions {
-  /** Turns the cue into an interval. */
-  readonly until?: Time;
-  /** Any JSON, passed to the handlers of the cue. */
-  readonly data?: unknown;
-}
-
-type RoleOf<T extends string> = T extends `${infer Role}.${string}` ? Role : never;
+import type {
+  AnyClip,
+  ClipOptions,
+  CueOptions,
+  CueTypes,
+  DefinedReel,
+  DraftTypes,
+  FacingDraft,
+  FramesDraft,
+  HitOfTrack,
+  KeyTuple,
+  LinkDraft,
+  PartOptions,
+  ReelDraft,
+  RoleDraft,
+  RoleOfTrack,
+  TrackOptions,
+  ValueIn,
+  ValueOfTrack,
+} from './define-types.js';
 
 /** A clip under construction. Each call returns a new draft, so that one draft can be the start of several. */
-export class ClipDraft<Name extends string, Role extends string = never, Cue extends string = never> {
-  /** Only for types: the names used so far. */
-  declare readonly names?: { readonly role: Role; readonly cue: Cue };
+export class ClipDraft<
+  Name extends string,
+  Role extends string = never,
+  Cue extends CueTypes = never,
+  Span extends string = never,
+  Values extends object = never,
+  Hit = never,
+> {
+  /** Only for types: there is no such member at run time. */
+  declare readonly types?: DraftTypes<Role, Cue, Span, Values, Hit>;
 
   /** @internal use `defineClip` */
   constructor(
@@ -40,75 +40,102 @@ export class ClipDraft<Name extends string, Role extends string = never, Cue ext
     readonly document: Readonly<Record<string, unknown>>,
   ) {}
 
-  /** Adds a track: `role.property` or `role.property.channel`, with its keys sorted by time. */
-  track<const T extends `${string}.${string}`>(
-    name: T,
-    keys: readonly KeyTuple[],
-    options: TrackOptions = {},
-  ): ClipDraft<Name, Role | RoleOf<T>, Cue> {
-    const list = keys.map(([at, value, ease]) => ({ at, value, ...(ease !== undefined && { ease }) }));
-    const track = Object.keys(options).length > 0 ? { ...options, keys: list } : list;
+  /**
+   * Adds a track with its keys, sorted by time.
+   *
+   * @param name `role.property` or `role.property.channel`; of a shape also `role.shape`
+   *
+   * @example
+   * defineClip('snap').track('claw.rotation', [[0, 0, 'quad-out'], ['6f', -40]], { turn: 'shortest' });
+   */
+  track<
+    const P extends `${string}.${string}`,
+    const Keys extends readonly (KeyTuple | FramesDraft)[],
+    const O extends TrackOptions,
+  >(
+    name: P,
+    keys: Keys,
+    options?: O,
+  ): ClipDraft<
+    Name,
+    Role | RoleOfTrack<P>,
+    Cue,
+    Span,
+    Values | ValueOfTrack<P, ValueIn<Keys>, O>,
+    Hit | HitOfTrack<Keys>
+  > {
+    const list = keys.map((key) => {
+      if (!Array.isArray(key)) return key;
+      const [at, value, ease] = key as KeyTuple;
+      return { at, value, ...(typeof ease === 'string' ? { ease } : ease) };
+    });
+    const track = options && Object.keys(options).length > 0 ? { ...options, keys: list } : list;
     return this.#with({ tracks: { ...(this.document['tracks'] as object | undefined), [name]: track } });
   }
 
-  /** Adds a cue, or an interval with `until`. */
-  cue<const C extends string>(at: Time, name: C, options: CueOptions = {}): ClipDraft<Name, Role, Cue | C> {
-    const cues = (this.document['cues'] as readonly unknown[] | undefined) ?? [];
-    return this.#with({ cues: [...cues, { at, name, ...options }] });
+  /** Adds a cue, or an interval with `until`. The type of `data` is that of the cue's events. */
+  cue<const C extends string, const Data = undefined>(
+    at: Time,
+    name: C,
+    options: CueOptions<Data> = {},
+  ): ClipDraft<Name, Role, Cue | { readonly name: C; readonly data: Data }, Span, Values, Hit> {
+    return this.#with({ cues: [...this.#list('cues'), { at, name, ...options }] });
   }
 
-  /** Adds a span, a named range of the clip. */
-  span(name: string, from: Time, until: Time): ClipDraft<Name, Role, Cue> {
+  /** Adds a span, a named range of the clip, for `play(clip, { span })`. */
+  span<const S extends string>(name: S, from: Time, until: Time): ClipDraft<Name, Role, Cue, Span | S, Values, Hit> {
     return this.#with({ spans: { ...(this.document['spans'] as object | undefined), [name]: [from, until] } });
   }
 
-  #with<R extends string, C extends string>(members: Record<string, unknown>): ClipDraft<Name, R, C> {
-    return new ClipDraft<Name, R, C>(this.name, { ...this.document, ...members });
+  /** Plays another clip of the reel as a part of this one, from `at` on. */
+  part(clip: string, at: Time, options: PartOptions = {}): ClipDraft<Name, Role, Cue, Span, Values, Hit> {
+    return this.#with({ parts: [...this.#list('parts'), { clip, at, ...options }] });
+  }
+
+  #list(member: string): readonly unknown[] {
+    return (this.document[member] as readonly unknown[] | undefined) ?? [];
+  }
+
+  #with<R extends string, C extends CueTypes, S extends string, V extends object, H>(
+    members: Record<string, unknown>,
+  ): ClipDraft<Name, R, C, S, V, H> {
+    return new ClipDraft<Name, R, C, S, V, H>(this.name, { ...this.document, ...members });
   }
 }
 
 /**
- * Begins a clip in code:
- * `defineClip('snap', { fps: 60 }).track('claw.rotation', [[0, 0, 'quad-out'], ['6f', -40]]).cue('9f', 'shut')`.
+ * Starts a clip in code. The names and types that it is written with are those of the reel: a misspelled clip, cue or
+ * span does not compile, and the `data` of cues has its type.
+ *
+ * @example
+ * const snap = defineClip('snap', { fps: 60 })
+ *   .track('claw.rotation', [[0, 0, 'quad-out'], ['6f', -40]])
+ *   .cue('9f', 'shut', { data: { sound: 'snap' } })
+ *   .span('closing', 0, '6f');
  */
 export function defineClip<const Name extends string>(name: Name, options: ClipOptions = {}): ClipDraft<Name> {
   return new ClipDraft<Name>(name, { ...options });
 }
 
-type AnyDraft<Role extends string> = ClipDraft<string, Role, string>;
-
-export interface ReelDraft<R extends string, C extends readonly AnyDraft<R>[]> {
-  readonly name?: string;
-  readonly about?: string;
-  readonly fps?: number;
-  readonly roles?: { readonly [Role in R]: RoleDocument };
-  readonly sheets?: Readonly<Record<string, SheetDocument>>;
-  readonly clips: C;
-}
-
-type NamedCue<D extends AnyDraft<string>> = Omit<CueDocument, 'name'> & {
-  readonly name: NonNullable<D['names']>['cue'];
-};
-
-/** A document from code, with the names that it was written with. */
-export type DefinedReel<R extends string, C extends readonly AnyDraft<R>[]> = Omit<ReelDocument, 'roles' | 'clips'> & {
-  readonly roles: { readonly [Role in R]: RoleDocument };
-  readonly clips: {
-    readonly [D in C[number] as D['name']]: Omit<ClipDocument, 'cues'> & { readonly cues: readonly NamedCue<D>[] };
-  };
-};
-
 /**
- * Puts clips together to the document of a reel: the same data as in a file, for `parseReel` or `formatReel`. A track
- * of a role that `roles` does not have does not compile. Throws when two clips have one name.
+ * Combines clips into the document of a reel: the same data as in a file, for `parseReel` or `formatReel`. Throws when
+ * two clips have the same name.
+ *
+ * @example
+ * const reel = parseReel(defineReel({ name: 'crab', roles: { claw: {} }, clips: [snap], chains: { twice: ['snap', 'snap'] } }));
  */
-export function defineReel<const R extends string, const C extends readonly AnyDraft<R>[]>(
-  draft: ReelDraft<R, C>,
-): DefinedReel<R, C> {
+export function defineReel<
+  const Roles extends Readonly<Record<string, RoleDraft>>,
+  const Clips extends readonly AnyClip<keyof Roles & string>[],
+  const Chains extends Readonly<Record<string, readonly LinkDraft<Clips[number]['name']>[]>> = Readonly<
+    Record<never, never>
+  >,
+  const Facings extends Readonly<Record<string, FacingDraft<Clips[number]['name']>>> = Readonly<Record<never, never>>,
+>(draft: ReelDraft<Roles, Clips, Chains, Facings>): DefinedReel<Roles, Clips, Chains, Facings> {
   const clips: Record<string, unknown> = {};
-  for (const { name, document } of draft.clips) {
-    if (Object.hasOwn(clips, name)) throw new TypeError(`two clips have the name ${JSON.stringify(name)}. Rename one.`);
+  for (const { name, document } of draft.clips as readonly AnyClip[]) {
+    if (Object.hasOwn(clips, name)) throw new TypeError(`two clips have the name ${show(name)}. Rename one.`);
     clips[name] = document;
   }
-  return { unspool: 1, ...draft, clips } as unknown as DefinedReel<R, C>;
+  return { unspool: 1, ...draft, clips } as unknown as DefinedReel<Roles, Clips, Chains, Facings>;
 }

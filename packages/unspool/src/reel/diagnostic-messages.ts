@@ -3,7 +3,7 @@ import { list, suggest } from '../errors/nearest.js';
 import { show } from '../errors/show.js';
 
 /** A place in a document: member names and list indices from the root. */
-export type Path = readonly (string | number)[];
+export type DocumentPath = readonly (string | number)[];
 
 /** `error`: the reel cannot be played. `warning`: probably a mistake. `advice`: could be better. */
 export type Severity = 'error' | 'warning' | 'advice';
@@ -84,7 +84,7 @@ export type ProblemCode = keyof ProblemArgs;
 /** Receives a problem while a document is read. `of: 'name'` points at the member's name, not at its value. */
 export type Report = <C extends ProblemCode>(
   code: C,
-  path: Path,
+  path: DocumentPath,
   args: ProblemArgs[C],
   severity?: Severity,
   of?: 'name' | 'value',

@@ -3,7 +3,7 @@ import { UnspoolError } from '../errors/error.js';
 import { pointerOf, type TextLocations } from './text-locations.js';
 import {
   messages,
-  type Path,
+  type DocumentPath,
   type ProblemArgs,
   type ProblemCode,
   type Report,
@@ -74,7 +74,7 @@ export function inTextOrder(a: Diagnostic, b: Diagnostic): number {
 /** What is probably not meant, and where. */
 export interface AdviceFacts {
   readonly code: string;
-  readonly path: Path;
+  readonly path: DocumentPath;
   /** Whether it is about the member's name, or its value. */
   readonly of?: 'name' | 'value' | undefined;
   readonly message: string;

@@ -1,7 +1,7 @@
 import { parseTime } from '../time/units.js';
 import { isNumber } from '../value/number.js';
 import type { FramesDocument, KeyDocument, KeyList } from './document.js';
-import type { Path, Report } from './diagnostic-messages.js';
+import type { DocumentPath, Report } from './diagnostic-messages.js';
 import type { Handle, ResolvedKey } from './track.js';
 
 type PoseKey = Exclude<KeyDocument, FramesDocument>;
@@ -12,7 +12,7 @@ export function readHandles(
   width: number,
   property: string,
   fps: number,
-  path: Path,
+  path: DocumentPath,
   report: Report,
 ): { readonly in?: readonly Handle[]; readonly out?: readonly Handle[] } {
   const handles: { in?: readonly Handle[]; out?: readonly Handle[] } = {};
@@ -43,7 +43,7 @@ export function isCurve(key: KeyDocument | undefined): boolean {
 }
 
 /** Handles that no `curve` uses do nothing. */
-export function checkHandles(keys: KeyList, pathOf: (index: number) => Path, report: Report): void {
+export function checkHandles(keys: KeyList, pathOf: (index: number) => DocumentPath, report: Report): void {
   keys.forEach((key, index) => {
     if ('frames' in key || (key.in === undefined && key.out === undefined)) return;
     const unused = (side: 'in' | 'out') => report('reel/handle-unused', [...pathOf(index), side], { side }, 'warning');
@@ -55,7 +55,7 @@ export function checkHandles(keys: KeyList, pathOf: (index: number) => Path, rep
 /** Warns of handles that point the wrong way or past the other key, where time would run backwards. They are shortened. */
 export function checkFolds(
   keys: readonly ResolvedKey[],
-  pathOf: (index: number, ...members: string[]) => Path,
+  pathOf: (index: number, ...members: string[]) => DocumentPath,
   report: Report,
 ): void {
   keys.forEach((key, i) => {

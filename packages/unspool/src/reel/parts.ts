@@ -1,5 +1,5 @@
 import type { ClipDocument, LoopDocument } from './document.js';
-import type { Path, Report } from './diagnostic-messages.js';
+import type { DocumentPath, Report } from './diagnostic-messages.js';
 import { readTime } from './read-time.js';
 
 export type PartDocument = NonNullable<ClipDocument['parts']>[number];
@@ -15,13 +15,13 @@ export interface ResolvedPart {
   readonly loop: LoopDocument | undefined;
   /** Which role of the outer clip plays a role of the inner one; what is not named plays itself. */
   readonly roles: Readonly<Record<string, string>>;
-  readonly path: Path;
+  readonly path: DocumentPath;
 }
 
 export function resolveParts(
   parts: readonly PartDocument[],
   fps: number,
-  path: Path,
+  path: DocumentPath,
   report: Report,
 ): readonly ResolvedPart[] {
   return parts.flatMap((part, index): ResolvedPart[] => {

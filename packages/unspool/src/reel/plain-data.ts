@@ -1,6 +1,6 @@
 import { LIMITS } from './limits.js';
 import { FORBIDDEN } from './names.js';
-import type { Path, Report } from './diagnostic-messages.js';
+import type { DocumentPath, Report } from './diagnostic-messages.js';
 
 /**
  * Checks that a document is plain data before anything else reads it: finite numbers, lists without holes, no names
@@ -9,7 +9,12 @@ import type { Path, Report } from './diagnostic-messages.js';
  * @param unusable receives the paths of unusable values
  * @returns false when the rest cannot be checked
  */
-export function checkPlainData(value: unknown, report: Report, unusable: Path[], path: Path = []): boolean {
+export function checkPlainData(
+  value: unknown,
+  report: Report,
+  unusable: DocumentPath[],
+  path: DocumentPath = [],
+): boolean {
   if (typeof value === 'number') {
     if (Number.isFinite(value)) return true;
     report('reel/not-finite', path, { value });
@@ -43,7 +48,7 @@ export function checkPlainData(value: unknown, report: Report, unusable: Path[],
 }
 
 /** In data of the author's own, which nothing here ever writes to, only `__proto__` is odd. */
-function isForbidden(name: string, path: Path): boolean {
+function isForbidden(name: string, path: DocumentPath): boolean {
   if (!(FORBIDDEN as readonly string[]).includes(name)) return false;
   const free = path.some(
     (step, i) =>
@@ -53,6 +58,6 @@ function isForbidden(name: string, path: Path): boolean {
 }
 
 /** A role or clip called `x-` something is no data of the author's own; nor is a track, span or rest value. */
-function isNameGiven(path: Path, index: number): boolean {
+function isNameGiven(path: DocumentPath, index: number): boolean {
   return index === 1 || (index === 3 && ['tracks', 'spans', 'rest'].includes(String(path[2])));
 }

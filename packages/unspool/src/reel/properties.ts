@@ -9,8 +9,8 @@ import type { KeyList, ReelDocument, TrackDocument } from './document.js';
 import { FORBIDDEN } from './names.js';
 import { pointerOf } from './text-locations.js';
 import { addPartProperties } from './part-properties.js';
-import { channelsOf, restKind, shapesOf, targetOf, type Draft, type Target } from './targets.js';
-import type { Path, Report } from './diagnostic-messages.js';
+import { keyedChannels, restKind, shapesOf, targetOf, type Draft, type Target } from './targets.js';
+import type { DocumentPath, Report } from './diagnostic-messages.js';
 
 /** A property of a role, as all clips of a reel agree on it. */
 export interface Property {
@@ -138,7 +138,7 @@ export function readWhole(property: string, kind: Kind, value: unknown, texts: T
   return readValue(kind, value, texts);
 }
 
-function readTarget(reel: ReelDocument, name: string, path: Path, report: Report): Target | undefined {
+function readTarget(reel: ReelDocument, name: string, path: DocumentPath, report: Report): Target | undefined {
   if (name.split('.').some((segment) => (FORBIDDEN as readonly string[]).includes(segment))) {
     report('reel/forbidden-name', path, { name }, 'error', 'name');
     return undefined;
@@ -157,7 +157,7 @@ function readTarget(reel: ReelDocument, name: string, path: Path, report: Report
   const [base = '', ...channel] = target.property.split('.');
   const kinds = Object.hasOwn(KNOWN_PROPERTIES, base) ? KNOWN_PROPERTIES[base]! : [restKind(reel, target.role, base)];
   if (target.channel < 0 && channel.length > 0 && kinds[0] !== undefined) {
-    const channels = kinds.map(channelsOf).sort((a, b) => b.length - a.length)[0]!;
+    const channels = kinds.map(keyedChannels).sort((a, b) => b.length - a.length)[0]!;
     report('reel/no-channel', path, { property: base, channel: channel.join('.'), channels }, 'error', 'name');
     return undefined;
   }
@@ -172,7 +172,7 @@ function readTarget(reel: ReelDocument, name: string, path: Path, report: Report
 function draftOf(
   target: Target,
   track: TrackDocument,
-  path: Path,
+  path: DocumentPath,
   report: Report,
 ): Draft | { open: Draft } | undefined {
   const keys = keysOf(track);
@@ -222,7 +222,7 @@ export function kindImpliedBy(reel: ReelDocument, name: string, track: TrackDocu
 }
 
 /** A value that fits none of a known property's kinds is read as the first of them, and reported with its key. */
-function propertyKind(property: string, value: unknown, path: Path, report: Report): Kind | undefined {
+function propertyKind(property: string, value: unknown, path: DocumentPath, report: Report): Kind | undefined {
   const known = Object.hasOwn(KNOWN_PROPERTIES, property) ? KNOWN_PROPERTIES[property]! : undefined;
   const kind = kindOf(property, value) ?? known?.[0];
   if (!kind) report('reel/no-kind', path, { property, value });
@@ -230,12 +230,12 @@ function propertyKind(property: string, value: unknown, path: Path, report: Repo
 }
 
 /** The path of a key, whether its track is a plain list or an object. */
-export function keyPath(path: Path, track: TrackDocument, index: number): Path {
+export function keyPath(path: DocumentPath, track: TrackDocument, index: number): DocumentPath {
   return isKeyList(track) ? [...path, index] : [...path, 'keys', index];
 }
 
 /** A property that nobody declared and that is all but one of the known ones is most likely misspelled. */
-function warnNear(reel: ReelDocument, target: Target, track: TrackDocument, path: Path, report: Report): void {
+function warnNear(reel: ReelDocument, target: Target, track: TrackDocument, path: DocumentPath, report: Report): void {
   const { role, property } = target;
   if (Object.hasOwn(KNOWN_PROPERTIES, property) || optionsOf(track)?.kind || restKind(reel, role, property)) return;
   const near = nearest(property.split('.', 1)[0]!, [

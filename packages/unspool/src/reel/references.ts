@@ -2,7 +2,7 @@ import { KNOWN_PROPERTIES } from '../value/property.js';
 import type { ReelDocument } from './document.js';
 import { LIMITS } from './limits.js';
 import { resolveLoop } from './loop.js';
-import type { Path, Report } from './diagnostic-messages.js';
+import type { DocumentPath, Report } from './diagnostic-messages.js';
 import { SIDES } from './sequences.js';
 
 /** Checks that what one part of a reel names by name exists in another: parents, sheets, clips. */
@@ -48,7 +48,7 @@ function checkParents(reel: ReelDocument, role: string, report: Report): void {
 }
 
 function checkSequences(reel: ReelDocument, clips: readonly string[], report: Report): void {
-  const checkClip = (name: string, path: Path) => {
+  const checkClip = (name: string, path: DocumentPath) => {
     if (!clips.includes(name)) report('reel/unknown-clip', path, { name, known: clips });
   };
   for (const [chain, links] of Object.entries(reel.chains ?? {})) {
@@ -104,7 +104,7 @@ function checkMirror(
   facing: Readonly<Record<string, unknown>>,
   side: string,
   name: string,
-  path: Path,
+  path: DocumentPath,
   report: Report,
 ): void {
   if (typeof facing[name] === 'string') return;

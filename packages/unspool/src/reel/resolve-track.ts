@@ -8,7 +8,7 @@ import { readShape } from '../value/shape.js';
 import type { ActivityKey } from './activity.js';
 import type { FramesDocument, KeyDocument, ReelDocument, TrackDocument } from './document.js';
 import { checkFolds, checkHandles, readHandles } from './handles.js';
-import type { Path, Report } from './diagnostic-messages.js';
+import type { DocumentPath, Report } from './diagnostic-messages.js';
 import { keyPath, keysOf, optionsOf, readWhole, type Properties, type Property } from './properties.js';
 import type { ResolvedKey, ResolvedTrack } from './track.js';
 import type { Target } from './targets.js';
@@ -27,7 +27,7 @@ export function resolveTrack(
   target: Target,
   properties: Properties,
   fps: number,
-  path: Path,
+  path: DocumentPath,
   report: Report,
 ): (ResolvedTrack & { readonly activity?: readonly ActivityKey[] }) | undefined {
   const property = properties.byName.get(`${target.role}.${target.property}`);
@@ -40,14 +40,14 @@ export function resolveTrack(
   const activity: ActivityKey[] | undefined = target.shape ? [] : undefined;
   /** By resolved key: which of the written ones it comes from. Paths are made when something is to be said. */
   const places: number[] = [];
-  const pathOf = (i: number, ...members: string[]): Path => [...keyPath(path, track, places[i]!), ...members];
+  const pathOf = (i: number, ...members: string[]): DocumentPath => [...keyPath(path, track, places[i]!), ...members];
   let end = 0;
   let before: { readonly at: number; readonly written: unknown } | undefined;
   for (let index = 0; index < documents.length; index++) {
     const key = documents[index]!;
     // Nothing for one whose time is none, which has been reported.
     const at = parseTime(key.at, fps);
-    const here = (...members: string[]): Path => [...keyPath(path, track, index), ...members];
+    const here = (...members: string[]): DocumentPath => [...keyPath(path, track, index), ...members];
     const isEarly = at !== undefined && at >= 0 && before !== undefined && !(at > before.at);
     // A key whose time is wrong is left out; what else is wrong with it is said, and those after it are still read.
     if (at === undefined || at < 0 || isEarly) {
@@ -92,7 +92,7 @@ export function resolveTrack(
 function checkOptions(
   options: ReturnType<typeof optionsOf>,
   { name, kind }: Property,
-  path: Path,
+  path: DocumentPath,
   report: Report,
 ): void {
   const pointless = { turn: kind !== 'angle', mix: kind !== 'color', space: false };
@@ -108,7 +108,7 @@ function outOfOrder(
   before: { at: number; written: unknown },
   at: number,
   written: unknown,
-  path: Path,
+  path: DocumentPath,
   report: Report,
 ): void {
   if (at === before.at) report('reel/same-time', path, { at: written, seconds: at });
@@ -116,7 +116,7 @@ function outOfOrder(
 }
 
 /** The path of something in the key at hand. */
-type Here = (...members: string[]) => Path;
+type Here = (...members: string[]) => DocumentPath;
 
 interface Row {
   readonly keys: readonly ResolvedKey[];
@@ -218,7 +218,7 @@ function warnOutside(
   { role, property }: Property,
   keys: readonly ResolvedKey[],
   places: readonly number[],
-  pathOf: (i: number) => Path,
+  pathOf: (i: number) => DocumentPath,
   report: Report,
 ): void {
   const name = reel.roles?.[role]?.sheet;

@@ -5,7 +5,7 @@ import type { ResolvedCue } from './cue.js';
 import type { ClipDocument, ReelDocument } from './document.js';
 import { resolveLoop } from './loop.js';
 import { readTime } from './read-time.js';
-import type { Path, Report } from './diagnostic-messages.js';
+import type { DocumentPath, Report } from './diagnostic-messages.js';
 import { resolveParts, type ResolvedPart } from './parts.js';
 import type { Properties } from './properties.js';
 import { targetOf } from './targets.js';
@@ -76,7 +76,7 @@ export function resolveClip(reel: ReelDocument, name: string, properties: Proper
   };
 }
 
-function checkOverlap(tracks: readonly ResolvedTrack[], path: Path, report: Report): void {
+function checkOverlap(tracks: readonly ResolvedTrack[], path: DocumentPath, report: Report): void {
   const known = new Map<string, ResolvedTrack[]>();
   for (const track of tracks) {
     const whole = `${track.role}.${track.property}`;
@@ -96,7 +96,7 @@ function resolveCues(
   clip: ClipDocument,
   fps: number,
   duration: number | undefined,
-  path: Path,
+  path: DocumentPath,
   report: Report,
 ): ResolvedCue[] {
   const resolved: ResolvedCue[] = [];
@@ -117,7 +117,7 @@ function resolveCues(
   return resolved;
 }
 
-function resolveSpans(clip: ClipDocument, fps: number, path: Path, report: Report): ResolvedClip['spans'] {
+function resolveSpans(clip: ClipDocument, fps: number, path: DocumentPath, report: Report): ResolvedClip['spans'] {
   const spans: Record<string, readonly [number, number]> = {};
   for (const [name, [from, until]] of Object.entries(clip.spans ?? {})) {
     const here = [...path, 'spans', name];

@@ -1,6 +1,6 @@
 import type * as v from 'valibot';
 import { nearest } from '../errors/nearest.js';
-import type { Path, ProblemCode, Report } from './diagnostic-messages.js';
+import type { DocumentPath, ProblemCode, Report } from './diagnostic-messages.js';
 import { NO_OBJECT } from './schema-parts.js';
 
 type Issue = v.BaseIssue<unknown>;
@@ -24,7 +24,7 @@ const EXPECTED: Readonly<Record<string, string>> = {
 
 /** Reports an issue of the schema library as the problem that it is. */
 export function reportIssue(issue: Issue, document: object, report: Report): void {
-  const path: Path = (issue.path ?? []).map((item) => item.key as string | number);
+  const path: DocumentPath = (issue.path ?? []).map((item) => item.key as string | number);
   const last = path.at(-1);
   if (issue.message === UNKNOWN_MEMBER) {
     report(UNKNOWN_MEMBER, path, { name: String(last), known: (issue.expected ?? '').split(' ') }, 'error', 'name');
@@ -58,13 +58,13 @@ function isMemberName(issue: Issue): boolean {
   return issue.message === 'reel/name' && issue.path?.at(-1)?.origin === 'key';
 }
 
-function isPresent(document: object, path: Path): boolean {
+function isPresent(document: object, path: DocumentPath): boolean {
   const owner = valueAt(document, path.slice(0, -1));
   return owner !== undefined && Object.hasOwn(owner, path.at(-1)!);
 }
 
 /** The object or list at a path. */
-function valueAt(document: object, path: Path): object | undefined {
+function valueAt(document: object, path: DocumentPath): object | undefined {
   let value: unknown = document;
   for (const step of path) {
     if (typeof value !== 'object' || value === null || !Object.hasOwn(value, step)) return undefined;

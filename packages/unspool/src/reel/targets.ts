@@ -3,7 +3,7 @@ import { kindOf, KNOWN_PROPERTIES } from '../value/property.js';
 import { shapePart } from '../value/shape.js';
 import type { ReelDocument, TrackDocument } from './document.js';
 import { splitTrackName } from './names.js';
-import type { Path } from './diagnostic-messages.js';
+import type { DocumentPath } from './diagnostic-messages.js';
 
 /** The property that a track's name means. `channel` is −1 for all of it. */
 export interface Target {
@@ -38,7 +38,7 @@ export function targetOf(reel: ReelDocument, track: string): Target | undefined 
   if (dot > 0) {
     const base = property.slice(0, dot);
     const kinds = Object.hasOwn(KNOWN_PROPERTIES, base) ? KNOWN_PROPERTIES[base]! : [restKind(reel, role, base)];
-    const channels = kinds.map(channelsOf);
+    const channels = kinds.map(keyedChannels);
     const channel = Math.max(...channels.map((names) => names.indexOf(property.slice(dot + 1))));
     if (channel >= 0 && Math.max(...channels.map((names) => names.length)) > 1)
       return { role, property: base, channel };
@@ -47,7 +47,7 @@ export function targetOf(reel: ReelDocument, track: string): Target | undefined 
 }
 
 /** The channels of a kind that can be keyed alone: a quaternion's cannot. */
-export function channelsOf(kind: Kind | undefined): readonly string[] {
+export function keyedChannels(kind: Kind | undefined): readonly string[] {
   return kind && kind !== 'quat' ? KINDS[kind].channels : [];
 }
 
@@ -60,7 +60,7 @@ export function restKind(reel: ReelDocument, role: string, property: string): Ki
 export interface Draft {
   readonly target: Target;
   readonly kind: Kind;
-  readonly path: Path;
+  readonly path: DocumentPath;
   readonly rest?: unknown;
   readonly tag?: string | undefined;
   readonly data?: unknown;

@@ -1,4 +1,4 @@
-import type { Path } from './diagnostic-messages.js';
+import type { DocumentPath } from './diagnostic-messages.js';
 
 /** A place in a text, counted from 1. Columns count UTF-16 code units, as editors do. */
 export interface TextLocation {
@@ -15,7 +15,7 @@ export interface Duplicate {
 }
 
 /** A path as a JSON Pointer (RFC 6901). */
-export function pointerOf(path: Path): string {
+export function pointerOf(path: DocumentPath): string {
   return path.map((step) => `/${String(step).replaceAll('~', '~0').replaceAll('/', '~1')}`).join('');
 }
 
@@ -65,7 +65,7 @@ export class TextLocations {
   }
 
   /** Where the value (or the member's name) at a path stands; of a path that is not there, its nearest owner. */
-  place(path: Path, of: 'name' | 'value' = 'value'): TextLocation {
+  place(path: DocumentPath, of: 'name' | 'value' = 'value'): TextLocation {
     const values = (this.#values ??= this.#index());
     for (let length = path.length; ; length--) {
       const pointer = pointerOf(path.slice(0, length));

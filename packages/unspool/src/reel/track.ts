@@ -1,7 +1,7 @@
 import type { Easing } from '../easing/easing.js';
 import { isShape, widthOf, type Kind } from '../value/kind.js';
 import { toMixing, type Mix } from '../value/mixing.js';
-import type { Path } from './diagnostic-messages.js';
+import type { DocumentPath } from './diagnostic-messages.js';
 
 /** A handle of a key: seconds from it (after it for `out`, before it, so negative, for `in`), and how much of value. */
 export type Handle = readonly [dt: number, dv: number];
@@ -47,7 +47,7 @@ export interface ResolvedTrack {
   readonly space: 'absolute' | 'offset';
   readonly keys: readonly ResolvedKey[];
   /** Where a key stands in the document, and something in it; frames of one row share their place. */
-  readonly pathOf: (index: number, ...members: string[]) => Path;
+  readonly pathOf: (index: number, ...members: string[]) => DocumentPath;
   /** When the last key has been shown: its time, and for a row of frames the end of its last frame. */
   readonly end: number;
 }

@@ -1,5 +1,5 @@
 import { pointerOf } from './text-locations.js';
-import type { Path } from './diagnostic-messages.js';
+import type { DocumentPath } from './diagnostic-messages.js';
 
 /** Members without which what they stand in is of no use: it is taken out with them. */
 const REQUIRED = [
@@ -13,7 +13,7 @@ const TUPLES = ['frames', 'cell', 'toward'];
  * A copy of a document without what is unusable at each path: the member itself, or the smallest thing around it that
  * can be left out (a key without a time, a cue without a name). Everything else stays, so that it is still checked.
  */
-export function without(document: object, paths: readonly Path[]): object {
+export function without(document: object, paths: readonly DocumentPath[]): object {
   const copy = clone(document, new Set(paths.map(pointerOf)), []) as object;
   const gaps = new Set<unknown[]>();
   for (const path of paths) {
@@ -34,7 +34,7 @@ type Steps = Record<string | number, unknown>;
 
 const GONE = Symbol('gone');
 
-function canGo(path: Path, depth: number): boolean {
+function canGo(path: DocumentPath, depth: number): boolean {
   const step = path[depth]!;
   // A key without a time is still looked at for what else is wrong with it.
   const isKey = path[0] === 'clips' && path[2] === 'tracks' && depth > 4;
@@ -43,7 +43,7 @@ function canGo(path: Path, depth: number): boolean {
 }
 
 /** Nobody has looked into what is refused: it may go round in circles. */
-function clone(value: unknown, refused: ReadonlySet<string>, path: Path): unknown {
+function clone(value: unknown, refused: ReadonlySet<string>, path: DocumentPath): unknown {
   if (typeof value !== 'object' || value === null) return value;
   const member = (step: string | number, one: unknown): unknown => {
     const here = [...path, step];

@@ -4,8 +4,7 @@ import { show } from '../errors/show.js';
  * A time or a duration: a number of seconds, or a string with a unit. `'9f'` is nine frames at the frame rate of the
  * clip, `'0.15s'` seconds, `'150ms'` milliseconds.
  */
-export type Time = number | TimeText;
-export type TimeText = `${number}f` | `${number}s` | `${number}ms`;
+export type Time = number | `${number}f` | `${number}s` | `${number}ms`;
 
 /** Frames per second where neither clip nor reel says otherwise. */
 export const DEFAULT_FPS = 60;

@@ -1,4 +1,5 @@
-export { isShape, KINDS, type Kind, type ShapeKind } from './kind.js';
+export { isShape, KINDS, type Kind, type KindRules, type ShapeKind } from './kind.js';
 export { eulerOf, quatOf, type EulerOrder } from './quat.js';
-export type { Value } from './read.js';
+export type { Mix } from './mixing.js';
+export type { KindValues, Value } from './read.js';
 export type { ShapeValue } from './shape.js';

@@ -1,7 +1,9 @@
 /** What a property's value is made of. docs/format.md tables their JSON forms. */
 export type Kind = keyof typeof KINDS;
+/** A kind of shape. */
 export type ShapeKind = keyof typeof SHAPES;
 
+/** How values of a kind are stored and interpolated. */
 export interface KindRules {
   /** Names of the scalars, in their order in a pose. */
   readonly channels: readonly string[];
@@ -9,30 +11,37 @@ export interface KindRules {
   readonly held: boolean;
 }
 
-const plain = (held = false): KindRules => ({ channels: ['value'], held });
-
 /** The numbers of shapes; behind them comes one that is 1 while the shape is active, else 0. */
 export const SHAPES = {
   box: 'center.x center.y size.x size.y angle',
   circle: 'center.x center.y radius',
   capsule: 'from.x from.y to.x to.y radius',
 } as const;
-const shape = (kind: ShapeKind): KindRules => ({ channels: [...SHAPES[kind].split(' '), 'active'], held: false });
+
+/** Names of the numbers of a kind, in their order in a pose; a kind of one number calls it `value`. */
+const CHANNELS: { readonly [K in Kind]?: string } = { vec2: 'x y', vec3: 'x y z', quat: 'x y z w', color: 'r g b a' };
+
+/** Returns the names of the numbers of a kind. Apart from `KINDS`, which code that only samples need not load. */
+export function channelsOf(kind: Kind): readonly string[] {
+  return (isShape(kind) ? `${SHAPES[kind]} active` : (CHANNELS[kind] ?? 'value')).split(' ');
+}
+
+const rules = (kind: string, held = false): KindRules => ({ channels: channelsOf(kind as Kind), held });
 
 /** Calls in it are marked as pure: who only samples does not need it, and need not load it. */
 export const KINDS = {
-  number: /* @__PURE__ */ plain(),
-  vec2: { channels: ['x', 'y'], held: false },
-  vec3: { channels: ['x', 'y', 'z'], held: false },
-  angle: /* @__PURE__ */ plain(),
-  quat: { channels: ['x', 'y', 'z', 'w'], held: false },
-  color: { channels: ['r', 'g', 'b', 'a'], held: false },
-  integer: /* @__PURE__ */ plain(true),
-  flag: /* @__PURE__ */ plain(true),
-  text: /* @__PURE__ */ plain(true),
-  box: /* @__PURE__ */ shape('box'),
-  circle: /* @__PURE__ */ shape('circle'),
-  capsule: /* @__PURE__ */ shape('capsule'),
+  number: /* @__PURE__ */ rules('number'),
+  vec2: /* @__PURE__ */ rules('vec2'),
+  vec3: /* @__PURE__ */ rules('vec3'),
+  angle: /* @__PURE__ */ rules('angle'),
+  quat: /* @__PURE__ */ rules('quat'),
+  color: /* @__PURE__ */ rules('color'),
+  integer: /* @__PURE__ */ rules('integer', true),
+  flag: /* @__PURE__ */ rules('flag', true),
+  text: /* @__PURE__ */ rules('text', true),
+  box: /* @__PURE__ */ rules('box'),
+  circle: /* @__PURE__ */ rules('circle'),
+  capsule: /* @__PURE__ */ rules('capsule'),
 } as const satisfies Record<string, KindRules>;
 
 export const KIND_NAMES = /* @__PURE__ */ Object.keys(KINDS) as Kind[];

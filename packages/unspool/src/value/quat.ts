@@ -2,9 +2,10 @@ import { cosine, sine } from '../easing/sine.js';
 import { show } from '../errors/show.js';
 import { isNumber } from './number.js';
 
-/** The axes in every order in which three turns can be made. */
-export const EULER_ORDERS = ['xyz', 'xzy', 'yxz', 'yzx', 'zxy', 'zyx'] as const;
-export type EulerOrder = (typeof EULER_ORDERS)[number];
+/** The order in which three rotations about the axes are applied. */
+export type EulerOrder = 'xyz' | 'xzy' | 'yxz' | 'yzx' | 'zxy' | 'zyx';
+
+export const EULER_ORDERS: readonly EulerOrder[] = ['xyz', 'xzy', 'yxz', 'yzx', 'zxy', 'zyx'];
 
 /** How far a quaternion's length may be from 1: what is off by more was not meant to be one. */
 const SLACK = 0.01;

@@ -49,6 +49,30 @@ export function readValue(kind: Kind, value: unknown, texts: TextTable): number[
   }
 }
 
+/** The type of a value of each kind, as a game reads it. A shape is `null` while it is not active. */
+export interface KindValues {
+  readonly number: number;
+  readonly angle: number;
+  readonly integer: number;
+  readonly flag: boolean;
+  readonly text: string;
+  readonly vec2: [x: number, y: number];
+  readonly vec3: [x: number, y: number, z: number];
+  readonly quat: [x: number, y: number, z: number, w: number];
+  readonly color: [r: number, g: number, b: number, a: number];
+  readonly box: {
+    readonly center: readonly [x: number, y: number];
+    readonly size: readonly [x: number, y: number];
+    readonly angle: number;
+  } | null;
+  readonly circle: { readonly center: readonly [x: number, y: number]; readonly radius: number } | null;
+  readonly capsule: {
+    readonly from: readonly [x: number, y: number];
+    readonly to: readonly [x: number, y: number];
+    readonly radius: number;
+  } | null;
+}
+
 /**
  * A value as a game reads it. Vectors, quaternions and colors are arrays of their channels; a shape is as reels write
  * it, and `null` while it is not active.

@@ -1,6 +1,6 @@
 import type { ClipDocument, KeyDocument, KeyList, ReelDocument } from '../../reel/document.js';
 import type { AdviceFacts } from '../../reel/diagnostic.js';
-import type { Path } from '../../reel/diagnostic-messages.js';
+import type { DocumentPath } from '../../reel/diagnostic-messages.js';
 import { keysOf, keyPath } from '../../reel/properties.js';
 import { resolveLoop } from '../../reel/loop.js';
 import type { Repeat } from '../../time/iteration.js';
@@ -20,11 +20,11 @@ export interface Finding extends AdviceFacts {
 /** A track of a clip, as rules look at it. */
 export interface TrackView {
   readonly name: string;
-  readonly path: Path;
+  readonly path: DocumentPath;
   readonly keys: KeyList;
   readonly curve: TrackCurve;
   /** Where a key stands in the document. */
-  readonly at: (key: KeyDocument) => Path;
+  readonly at: (key: KeyDocument) => DocumentPath;
 }
 
 /** A clip, as rules look at it. */
@@ -32,7 +32,7 @@ export interface ClipView {
   readonly document: ReelDocument;
   readonly name: string;
   readonly clip: ClipDocument;
-  readonly path: Path;
+  readonly path: DocumentPath;
   readonly fps: number;
   /** Seconds of one pass. */
   readonly duration: number;

@@ -9,6 +9,7 @@ import { loopSeam } from './seam.js';
 import { deadEnd, lateStart, offGrid } from './timing.js';
 import { cues, longWay, opacityAtRest, opacityScale, repeatedFrame } from './values.js';
 
+/** Options of `advise`. */
 export interface AdviseOptions {
   /** The text that the document was parsed from, for lines and columns. */
   readonly text?: string;

@@ -1,6 +1,6 @@
 import type { ReelDocument } from '../../reel/document.js';
 import { splitTrackName } from '../../reel/names.js';
-import type { Path } from '../../reel/diagnostic-messages.js';
+import type { DocumentPath } from '../../reel/diagnostic-messages.js';
 import type { Operation, Thing } from '../operation.js';
 import { referencesTo } from '../operations/references.js';
 import type { Finding } from './advice.js';
@@ -8,13 +8,13 @@ import type { Finding } from './advice.js';
 interface Named {
   readonly what: string;
   readonly name: string;
-  readonly path: Path;
+  readonly path: DocumentPath;
 }
 
 /** Everything that has a name, by what it is: names of one kind must not be mistaken for each other. */
 function namesOf(document: ReelDocument): Named[] {
   const { roles = {}, sheets = {}, clips, chains = {}, facings = {} } = document;
-  const of = (what: string, map: object, ...path: Path): Named[] =>
+  const of = (what: string, map: object, ...path: DocumentPath): Named[] =>
     Object.keys(map).map((name) => ({ what, name, path: [...path, name] }));
   return [
     ...of('role', roles, 'roles'),
@@ -67,7 +67,7 @@ export function caseOnly(document: ReelDocument): Finding[] {
  */
 export function unused(document: ReelDocument, spoken: ((name: string) => boolean) | undefined): Finding[] {
   const found: Finding[] = [];
-  const add = (thing: Thing, path: Path, message: string, fix = true) => {
+  const add = (thing: Thing, path: DocumentPath, message: string, fix = true) => {
     const operation: Operation = { do: 'remove', ...thing };
     const hint = `use the ${thing.what} or remove it`;
     found.push({ code: 'unused', path, of: 'name', message, hint, ...(fix && { fix: [operation] }) });

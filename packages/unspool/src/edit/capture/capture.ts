@@ -32,6 +32,7 @@ export interface CaptureOptions {
   readonly fps?: number;
 }
 
+/** The result of `capture`. */
 export interface Captured {
   /** The captured clip, from 0 to the last sample. */
   readonly clip: ClipDocument;

@@ -4,6 +4,7 @@ import { UnspoolError } from '../../errors/error.js';
 import type { Sample } from './capture.js';
 import { frameSeconds } from '../../time/frame-seconds.js';
 
+/** Options of `new LiveSamples(options)`. */
 export interface LiveOptions {
   /** Samples per second, greater than 0. Default: 60. */
   readonly rate?: number;

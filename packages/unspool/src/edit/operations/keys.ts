@@ -1,4 +1,4 @@
-import type { KeyDocument, KeyList, ReelDocument } from '../../reel/document.js';
+import type { KeyDocument, KeyList, ReelDocument, TrackDocument } from '../../reel/document.js';
 import { isCurve } from '../../reel/handles.js';
 import { keysOf, optionsOf } from '../../reel/properties.js';
 import { parseTime, type Time } from '../../time/units.js';
@@ -186,13 +186,14 @@ export function setKeys(document: ReelDocument, operation: Operations['set-keys'
   return [withClip(document, chosen.name, next), `set ${chosen.summary} to ${summary.join(', ')}`];
 }
 
-/** Keys that were copied, to be pasted elsewhere: plain JSON. Times are counted from the first of them. */
+/** Copied keys as plain JSON, for the operation `paste`. Times are relative to the first key. */
 export interface Copied {
   readonly fps: number;
-  readonly tracks: Tracks;
+  /** The keys, by track. */
+  readonly tracks: Readonly<Record<string, TrackDocument>>;
 }
 
-/** Copies keys. Throws an `UnspoolError` where none is meant. */
+/** Copies the selected keys. Throws an `UnspoolError` when the selection is empty. */
 export function copyKeys(document: ReelDocument, selection: Selection): Copied {
   const { clip, keys, fps } = selectKeys(document, { ...selection, cues: false });
   const all = [...keys].map(

@@ -1,12 +1,12 @@
 import type { ReelDocument } from '../../reel/document.js';
 import { splitTrackName } from '../../reel/names.js';
-import type { Path } from '../../reel/diagnostic-messages.js';
+import type { DocumentPath } from '../../reel/diagnostic-messages.js';
 import { mapList, mapMembers, renameMembers, setMembers } from '../immutable.js';
 import type { Thing } from '../operation.js';
 
 /** A place that speaks of a thing by its name. */
 export interface Reference {
-  readonly path: Path;
+  readonly path: DocumentPath;
   /** `the track claw.rotation of snap` */
   readonly summary: string;
 }
@@ -25,7 +25,7 @@ const isListed = (sides: Facing): sides is Listed => Array.isArray(sides);
 /** Everywhere that a reel speaks of a thing. Cues, tracks, chains and facings are spoken of by games alone. */
 export function referencesTo(document: ReelDocument, thing: Thing): Reference[] {
   const uses: Reference[] = [];
-  const add = (path: Path, summary: string) => uses.push({ path, summary });
+  const add = (path: DocumentPath, summary: string) => uses.push({ path, summary });
   const { name } = thing;
   for (const [role, { parent, sheet }] of Object.entries(document.roles ?? {})) {
     if (thing.what === 'role' && parent === name) add(['roles', role, 'parent'], `the parent of the role ${role}`);
@@ -113,7 +113,7 @@ export function dropReferences(document: ReelDocument, thing: Thing): ReelDocume
       : one;
   });
   const paths = referencesTo(document, thing).map(({ path }) => path);
-  const drops = (...path: Path) =>
+  const drops = (...path: DocumentPath) =>
     paths.some((one) => one.length === path.length && one.every((s, i) => s === path[i]));
   const clips = mapMembers(document.clips, (one, clip) => {
     const tracks = Object.keys(one.tracks ?? {}).filter((track) => drops('clips', clip, 'tracks', track));
