@@ -61,7 +61,7 @@ const steps = [
   ['size', of('size-limit/bin.js')],
   ['packages', [node, ['scripts/package-check.mjs']]],
   ['README', [node, ['scripts/readme-check.mjs']]],
-  ['API docs', of('typedoc/bin/typedoc', '--logLevel', 'Warn')],
+  ['API docs', [node, ['scripts/api-docs.mjs', '--check']]],
 ];
 
 const results = steps.map(([name, [command, args]]) => {

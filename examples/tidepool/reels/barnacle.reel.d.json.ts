@@ -8,7 +8,7 @@ declare const reel: {
     readonly "sway": { readonly cues: readonly (never)[]; };
     readonly "shut": { readonly cues: readonly (never)[]; };
   };
-  /** Only for types: there is no such member at run time. */
+  /** Only for types: not present at run time. */
   readonly types?: {
     readonly values: {
       readonly "barnacle.scale": import('unspool').KindValues['vec2'];

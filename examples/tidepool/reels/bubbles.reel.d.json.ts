@@ -9,7 +9,7 @@ declare const reel: {
     readonly "rise": { readonly cues: readonly ({ readonly name: "pop"; })[]; };
     readonly "ripple": { readonly cues: readonly (never)[]; };
   };
-  /** Only for types: there is no such member at run time. */
+  /** Only for types: not present at run time. */
   readonly types?: {
     readonly values: {
       readonly "bubble.position": import('unspool').KindValues['vec3'];

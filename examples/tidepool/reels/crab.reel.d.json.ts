@@ -27,7 +27,7 @@ declare const reel: {
   readonly facings: {
     readonly "scuttle": object;
   };
-  /** Only for types: there is no such member at run time. */
+  /** Only for types: not present at run time. */
   readonly types?: {
     readonly values: {
       readonly "crab.position": import('unspool').KindValues['vec2'];

@@ -10,7 +10,7 @@ declare const reel: {
     readonly "gate": { readonly cues: readonly ({ readonly name: "closed"; readonly data: { readonly "sound": string; }; } | { readonly name: "closing"; } | { readonly name: "opened"; readonly data: { readonly "sound": string; }; })[]; readonly spans: { readonly "opening": object; readonly "closing": object; }; };
     readonly "leak": { readonly cues: readonly (never)[]; };
   };
-  /** Only for types: there is no such member at run time. */
+  /** Only for types: not present at run time. */
   readonly types?: {
     readonly values: {
       readonly "gate.position": import('unspool').KindValues['vec2'];

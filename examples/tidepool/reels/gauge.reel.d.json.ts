@@ -14,7 +14,7 @@ declare const reel: {
     readonly "lost": { readonly cues: readonly (never)[]; };
     readonly "grow": { readonly cues: readonly (never)[]; };
   };
-  /** Only for types: there is no such member at run time. */
+  /** Only for types: not present at run time. */
   readonly types?: {
     readonly values: {
       readonly "needle.rotation": import('unspool').KindValues['angle'];

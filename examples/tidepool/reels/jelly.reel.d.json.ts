@@ -11,7 +11,7 @@ declare const reel: {
     readonly "flinch": { readonly cues: readonly (never)[]; };
     readonly "startle": { readonly cues: readonly ({ readonly name: "bright"; })[]; };
   };
-  /** Only for types: there is no such member at run time. */
+  /** Only for types: not present at run time. */
   readonly types?: {
     readonly values: {
       readonly "bell.position": import('unspool').KindValues['vec2'];

@@ -9,7 +9,7 @@ declare const reel: {
     readonly "roll": { readonly cues: readonly ({ readonly name: "bounce"; readonly data: { readonly "sound": string; }; })[]; };
     readonly "twinkle": { readonly cues: readonly (never)[]; };
   };
-  /** Only for types: there is no such member at run time. */
+  /** Only for types: not present at run time. */
   readonly types?: {
     readonly values: {
       readonly "pearl.position": import('unspool').KindValues['vec2'];

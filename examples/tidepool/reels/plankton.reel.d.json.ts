@@ -8,7 +8,7 @@ declare const reel: {
     readonly "drift": { readonly cues: readonly (never)[]; };
     readonly "sink": { readonly cues: readonly ({ readonly name: "fading"; })[]; };
   };
-  /** Only for types: there is no such member at run time. */
+  /** Only for types: not present at run time. */
   readonly types?: {
     readonly values: {
       readonly "speck.position": import('unspool').KindValues['vec2'];

@@ -9,7 +9,7 @@ declare const reel: {
     readonly "struck": { readonly cues: readonly (never)[]; };
     readonly "stop": { readonly cues: readonly (never)[]; };
   };
-  /** Only for types: there is no such member at run time. */
+  /** Only for types: not present at run time. */
   readonly types?: {
     readonly values: {
       readonly "urchin.rotation": import('unspool').KindValues['angle'];

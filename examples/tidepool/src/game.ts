@@ -190,7 +190,7 @@ export class Game {
   /** Where it has hopped to is its home from now on. In a handler the pose is that of the moment; objects follow. */
   #settle(): void {
     const { crab, home } = this.scene;
-    const [x] = this.crab.pose.get('crab.position') as [number, number];
+    const [x] = this.crab.pose.get('crab.position');
     home.x = Math.min(WIDTH - 90, home.x + x * home.scale.x);
     crab.position.set(0, 0);
   }

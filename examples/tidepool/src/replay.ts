@@ -49,7 +49,7 @@ export function replay({ seed, until, steps }: Recording, frame: () => number): 
 }
 
 /** One line for each hit, with all of its digits. */
-export function linesOf(hits: readonly Hit[]): string[] {
+export function linesOf(hits: readonly Hit<unknown>[]): string[] {
   return hits.map(({ time, by, to, point, normal, data }) =>
     JSON.stringify({ time, by: `${by.owner} ${by.shape}`, to: to.owner, point, normal, data }),
   );

@@ -11,7 +11,9 @@ const BIN = join(ROOT, 'packages/cli/bin/unspool.js');
 const documents = [
   'README.md',
   'CONTRIBUTING.md',
-  ...readdirSync(join(ROOT, 'docs')).flatMap((name) => (name.endsWith('.md') ? [`docs/${name}`] : [])),
+  ...readdirSync(join(ROOT, 'docs'), { recursive: true, encoding: 'utf8' })
+    .filter((name) => name.endsWith('.md'))
+    .map((name) => `docs/${name.replaceAll('\\', '/')}`),
 ];
 
 // Inside the repository, so that examples find the packages as a project would.
@@ -61,6 +63,24 @@ test.each(TERMS.split('|'))('the index of terms has %s', (term) => {
   expect(rows.filter((row) => row.split('|')[1]?.includes(term) && row.includes('.md'))).not.toEqual([]);
 });
 
+test('the index lists every page', () => {
+  const index = readFileSync(join(ROOT, 'docs/index.md'), 'utf8');
+  const pages = documents.filter((name) => name.startsWith('docs/') && name !== 'docs/index.md');
+  expect(pages.filter((name) => !index.includes(`](${name.slice('docs/'.length)})`))).toEqual([]);
+});
+
+test('the messages of the troubleshooting page are those of the program', () => {
+  const page = readFileSync(join(ROOT, 'docs/how-to/troubleshooting.md'), 'utf8');
+  const sources = readdirSync(join(ROOT, 'packages'), { recursive: true, encoding: 'utf8' })
+    .filter((name) => /[/\\]src[/\\].*(?<!\.test)\.ts$/.test(name) && !name.includes('node_modules'))
+    .map((name) => readFileSync(join(ROOT, 'packages', name), 'utf8'))
+    .join('\n')
+    .replaceAll('${what}', 'clip');
+  const messages = [...page.matchAll(/^\| (`.*?`) +\|/gm)].flatMap(([, cell]) => cell!.slice(1, -1).split('`, `'));
+  expect(messages.length).toBeGreaterThan(15);
+  expect(messages.filter((message) => !sources.includes(message))).toEqual([]);
+});
+
 describe.each(documents)('%s', (name) => {
   const text = readFileSync(join(ROOT, name), 'utf8');
   const cwd = join(scratch, name.replace(/\W/g, '-'));
@@ -93,6 +113,13 @@ describe.each(documents)('%s', (name) => {
       } else if (language === 'json') {
         expect(checkReel(content)).toEqual([]);
         expect(formatReel(JSON.parse(content) as never)).toBe(content);
+      } else if (language === 'ts') {
+        // A test: it is run by Vitest, in a project of its own.
+        writeFileSync(join(cwd, `example-${index}.test.ts`), content);
+        writeFileSync(join(cwd, 'vitest.config.mjs'), 'export default {};');
+        run([join(ROOT, 'node_modules/vitest/vitest.mjs'), 'run', '--root', cwd], cwd);
+      } else if (language === 'jsonc') {
+        expect(content).not.toBe('');
       } else if (language === 'html') {
         // A page: scripts/readme-check.mjs opens it in Chromium.
         expect(content).toContain('<script type="module">');

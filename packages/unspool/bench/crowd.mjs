@@ -40,7 +40,7 @@ export function crowdContenders(count) {
     'ordinary objects (b)': () => {
       for (const one of ordinary) one.tick(DT);
     },
-    'by hand (a)': () => {
+    'naive (a)': () => {
       for (const one of hand) {
         one.time += DT * one.rate;
         one.pose = functions[one.clip](one.time);

@@ -132,7 +132,7 @@ export function hitFrames() {
       `| ${hitters} × ${targets} | ${message(a.times)} | ${a.hits} | ${message(b.times)} | ${b.hits} |`,
   );
   const text = [
-    '| shapes × targets | unspool, ms a frame | hits | at the ends of frames, ms a frame | hits |',
+    '| shapes × targets | unspool, ms per frame | hits | checked at the ends of frames only, ms per frame | hits |',
     '| --- | ---: | ---: | ---: | ---: |',
     ...lines,
   ].join('\n');

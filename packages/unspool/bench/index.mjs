@@ -1,5 +1,5 @@
 /**
- * `npm run bench`: everything that docs/performance.md tables. `npm run bench -- --write` writes it there.
+ * `npm run bench`: all tables of docs/explain/speed.md. `npm run bench -- --write` writes it there.
  * One argument measures one thing: crowd, players, layers, hits, samples, compile, keys, edits, commands,
  * instances, memory.
  */
@@ -16,23 +16,23 @@ import { memory } from './memory.mjs';
 import { playersFrame, singleSamples } from './players.mjs';
 
 const PARTS = {
-  crowd: ['The frame of a crowd: 10,000 instances × 12 channels × 24 keys', crowdFrame],
+  crowd: ['One frame of a crowd: 10,000 instances × 12 channels × 24 keys', crowdFrame],
   players: ['200 players with a handler, writing into objects', playersFrame],
   layers: ['1,000 players with two layers, one half shown, and cues', layersFrame],
   hits: ['Hits between frames: swinging shapes among drifting targets', hitFrames],
   samples: ['Single samples at random times', singleSamples],
   compile: ['Compiling a clip of 12 × 24 keys', compiling],
-  keys: ['Growth with the keys of a track', growthInKeys],
-  edits: ['Editing: an operation with its undo, and a whole check, with the keys of a reel', editing],
+  keys: ['Scaling with the number of keys', growthInKeys],
+  edits: ['Editing: an operation and its undo, and a full check, by the number of keys', editing],
   commands: ['Commands on large reels, whole processes', commands],
-  instances: ['Growth with the instances of a crowd', growthInInstances],
+  instances: ['Scaling with the number of instances', growthInInstances],
   memory: ['Memory', memory],
 };
 
 const wanted = process.argv.slice(2).filter((word) => !word.startsWith('--'));
 for (const word of wanted) {
   if (!Object.hasOwn(PARTS, word)) {
-    console.error(`nothing is called ${word} here; there are: ${Object.keys(PARTS).join(', ')}`);
+    console.error(`unknown benchmark ${word}. Use one of: ${Object.keys(PARTS).join(', ')}`);
     process.exit(2);
   }
 }
@@ -44,7 +44,7 @@ for (const name of wanted.length > 0 ? wanted : Object.keys(PARTS)) {
   console.log(section);
 }
 if (process.argv.includes('--write')) {
-  const file = new URL('../../../docs/performance.md', import.meta.url);
+  const file = new URL('../../../docs/explain/speed.md', import.meta.url);
   const [start, end] = ['<!-- measured -->', '<!-- /measured -->'];
   const text = readFileSync(file, 'utf8');
   const machine = `Measured on ${cpus()[0].model.trim()}, ${cpus().length} cores, Node ${process.versions.node}.`;

@@ -66,7 +66,7 @@ export function layersFrame() {
         }
       }
     },
-    'by hand (a)': () => {
+    'naive (a)': () => {
       for (const one of hand) {
         const before = one.time % duration;
         one.time += DT * one.rate;

@@ -35,5 +35,5 @@ export function timesTable(timings, unit) {
     const times = name === 'unspool' ? '1' : spread(ratios(timings, name));
     return `| ${name} | ${spread(list)} | ${times} |`;
   });
-  return [`| | ${unit} | times unspool |`, '| --- | ---: | ---: |', ...rows].join('\n');
+  return [`| | ${unit} | × unspool |`, '| --- | ---: | ---: |', ...rows].join('\n');
 }

@@ -63,8 +63,8 @@ export function memory() {
       '| | bytes |',
       '| --- | ---: |',
       row(`a compiled clip of ${CHANNELS} × 24 keys`, compiled),
-      row('its fitted form, besides', fitted),
-      row(`an instance of a crowd, its ${CHANNELS} values counted in`, instance),
+      row('its fitted form, in addition', fitted),
+      row(`an instance of a crowd, including its ${CHANNELS} values`, instance),
       row('a player with one playback', player),
     ].join('\n'),
   };

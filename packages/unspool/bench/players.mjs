@@ -63,7 +63,7 @@ export function playersFrame() {
         for (let i = 0; i < setters.length; i++) setters[i](instance.values[names[i]]);
       }
     },
-    'by hand (a)': () => {
+    'naive (a)': () => {
       for (const one of hand) {
         const before = one.time % duration;
         one.time += DT * one.rate;
@@ -113,7 +113,7 @@ export function singleSamples() {
           sink += instances[clip].sample()['a.rotation'];
         }
       },
-      'by hand (a)': () => {
+      'naive (a)': () => {
         for (const { clip, time } of wanted) sink += functions[clip](time)['a.rotation'];
       },
     },

@@ -1,6 +1,7 @@
 /**
  * `unspool/play`: sampling and playing reels that were compiled when the game was built (`compileReel`, or
  * `unspool compile`). It has no dependency, and loads nothing that parses, checks or compiles.
+ * @module
  */
 export { Layout, loadReel, Pose, sheetRect } from './clip/index.js';
 export type { Clip, NamesOf, PackedReel, Reel, ReelNames, ShapeActivation, ShapeFacts, Slot } from './clip/index.js';

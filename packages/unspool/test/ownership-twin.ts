@@ -1,5 +1,5 @@
 /**
- * A slow twin of who owns a property and what it stands on, written from docs/laws.md alone ("Whose a property is",
+ * A slow twin of who owns a property and what it stands on, written from docs/reference/laws.md alone ("Whose a property is",
  * "Offsets", "Blending"): plain numbers, one list of voices a layer, everything worked out anew at each moment.
  */
 export type After = 'hold' | 'rest';

@@ -74,7 +74,7 @@ export function declarationOf(reel: Reel): string {
     `  readonly roles: {\n${block(roles)}  };`,
     `  readonly clips: {\n${block(clips)}  };`,
     ...sequences,
-    '  /** Only for types: there is no such member at run time. */',
+    '  /** Only for types: not present at run time. */',
     `  readonly types?: {\n    readonly values: {\n${block(values.map((line) => `  ${line}`))}    };\n    readonly hit: ${hit};\n  };`,
     '};',
     'export default reel;',

@@ -17,6 +17,7 @@ const AT = new Float64Array(1);
  * names of the reel are known.
  */
 export class Clip<Name extends string = string, V extends ReelNames['values'] = ReelNames['values']> {
+  /** Its name in the reel. */
   readonly name: Name;
   /** Duration of one iteration in seconds. */
   readonly duration: number;
@@ -36,6 +37,7 @@ export class Clip<Name extends string = string, V extends ReelNames['values'] = 
   readonly spans: CompiledClip['spans'];
   /** The intervals in which its shapes are active. */
   readonly activations: CompiledClip['activations'];
+  /** Where each property is in the numbers of a pose. */
   readonly layout: Layout;
   /** @internal */
   readonly curves: Curves;

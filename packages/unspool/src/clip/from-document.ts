@@ -19,8 +19,8 @@ import { Reel, type ReelSource } from './reel.js';
 const ignore: Report = () => {};
 
 /**
- * A reel from a document that was checked before (by `unspool check`, or a build). It is not checked again: an invalid
- * document has undefined results.
+ * Creates a reel from a document that was checked before, by `unspool check` or a build. It is not checked again: an
+ * invalid document has undefined results.
  */
 export function trustReel<const D>(document: D): Reel<NamesOf<D>> {
   const trusted = document as unknown as ReelDocument;

@@ -36,15 +36,16 @@ type Channel = Pick<Slot, 'kind' | 'width' | 'offset'>;
 
 /** The location of each property in the numbers of a pose. */
 export class Layout {
+  /** All properties, in order. */
   readonly slots: readonly Slot[];
   /** Total number of values in a pose. */
   readonly size: number;
   #byName: ReadonlyMap<string, Slot> | undefined;
   #channels: ReadonlyMap<string, Channel> | undefined;
 
-  /** @param texts the strings that the numbers of kind `text` refer to */
   constructor(
     slots: readonly Slot[],
+    /** The strings that the numbers of kind `text` refer to. */
     readonly texts: readonly string[],
   ) {
     this.slots = slots;
@@ -92,10 +93,11 @@ export class Layout {
  * the value of each property, where the names of the reel are known.
  */
 export class Pose<V extends Readonly<Record<string, Value>> = Readonly<Record<string, Value>>> {
+  /** The numbers of all properties; `layout` has their indices. */
   readonly values: Float64Array;
-  /** What the last sampling found, for the next to begin with. See `sampleCurves`. */
+  /** @internal what the last sampling found, for the next to begin with; see `sampleCurves` */
   readonly hints: Int32Array;
-  /** What offsets are counted from: the rest values, as `prepareBase` makes them. See `sampleCurves`. */
+  /** @internal what offsets are relative to: the rest values, as `prepareBase` makes them */
   readonly base: Float64Array;
 
   /**
@@ -103,6 +105,7 @@ export class Pose<V extends Readonly<Record<string, Value>> = Readonly<Record<st
    * @param base  left out: the rest values of the layout
    */
   constructor(
+    /** Where each property is in `values`. */
     readonly layout: Layout,
     hints = new Int32Array(0),
     base?: Float64Array,

@@ -7,10 +7,10 @@ const ready = new WeakMap<Clip, Fitted>();
 const begun = new WeakMap<Clip, Generator<undefined, Fitted>>();
 
 /**
- * Gets a clip ready for crowds: fits its curves, which takes some milliseconds. In slices, where a frame has only a
- * little time to spare: each call goes on where the last one stopped.
+ * Prepares a clip for crowds: fits its curves, which takes a few milliseconds. It can be done in slices: each call
+ * continues where the last one stopped.
  *
- * @param isOver asked between segments; when it says true, the rest is left to the next call. Left out: all at once
+ * @param isOver called between segments; when it returns true, the rest is left to the next call. Default: never
  * @returns whether the clip is ready
  */
 export function prepareClip(clip: Clip, isOver: () => boolean = () => false): boolean {

@@ -19,8 +19,9 @@ export interface ReelSource {
 
 /** A checked reel. Each clip is compiled on first use. */
 export class Reel<N extends ReelNames = ReelNames> {
-  /** Only for types: there is no such member at run time. */
+  /** Only for types: not present at run time. */
   declare readonly types?: N;
+  /** The name of the reel; `''` when it has none. */
   readonly name: string;
   /** The roles that the clips animate. */
   readonly roles: readonly N['role'][];
@@ -105,7 +106,7 @@ export class Reel<N extends ReelNames = ReelNames> {
     return this.name ? `the reel "${this.name}"` : 'the reel';
   }
 
-  /** The sheet of a role. */
+  /** Returns the sheet of a role, or `undefined` when it has none. */
   sheetOf(role: N['role']): SheetDocument | undefined {
     const { sheets } = this.facts;
     return Object.hasOwn(sheets, role) ? sheets[role] : undefined;

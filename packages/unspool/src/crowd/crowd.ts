@@ -38,6 +38,7 @@ const PLACES = 2 ** 24;
  * const y = crowd.values[crowd.offsetOf(id, 'weed.position.y')];
  */
 export class Crowd<N extends ReelNames = ReelNames> {
+  /** The reel whose clips it plays. */
   readonly reel: Reel<N>;
   /** Distance in `values` from one channel of a property to the next. */
   readonly stride = 1;

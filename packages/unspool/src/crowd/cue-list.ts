@@ -19,7 +19,9 @@ export interface CrowdCue {
 export class CueList implements Iterable<CrowdCue> {
   /** Number of cues. */
   count = 0;
+  /** The id of the instance of each cue. */
   ids = new Float64Array(16);
+  /** Seconds between each cue and the end of the tick. */
   late = new Float64Array(16);
   #codes = new Int32Array(16);
   readonly #cues: { readonly clip: string; readonly cue: ResolvedCue }[] = [];

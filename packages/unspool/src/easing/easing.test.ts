@@ -129,7 +129,7 @@ function formatted(text: string): string {
   return formatEasing(reading.easing);
 }
 
-describe('spring(), against an oscillator that is integrated step by step, from docs/easing.md alone', () => {
+describe('spring(), against an oscillator that is integrated step by step, from docs/reference/easings.md alone', () => {
   /** y'' = −2k y' − (k² + ω²)(y − 1) from rest at 0, by Runge and Kutta's fourth order; then spread to end on 1. */
   function integrated(overshoot: number, steps = 20_000): Float64Array {
     const left = (k: number, w: number) => Math.exp(-k) * Math.hypot(1, k / w);

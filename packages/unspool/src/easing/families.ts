@@ -1,7 +1,7 @@
 /**
  * The names of the families: one curve each, given as its `in` form on 0–1, f(0) = 0 and f(1) = 1.
  * `out` is it turned about the middle, 1 − f(1 − x); `in-out` is `in` on the first half and `out` on the second.
- * docs/easing.md lists the formulas.
+ * docs/reference/easings.md lists the formulas.
  */
 export const FAMILY_NAMES = [
   ...(['sine', 'quad', 'cubic', 'quart', 'quint', 'expo', 'circ', 'back', 'elastic', 'bounce'] as const),

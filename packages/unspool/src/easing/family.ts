@@ -12,7 +12,7 @@ const ELASTIC_IN_OUT = 0.45;
 
 /**
  * Evaluates number `index` of `FAMILY_EASINGS`. Outside 0–1 the nearest end holds, and the ends are exactly 0 and 1.
- * docs/easing.md lists the formulas.
+ * docs/reference/easings.md lists the formulas.
  *
  * @param cell x; receives y. Allocates nothing
  */

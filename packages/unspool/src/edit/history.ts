@@ -57,16 +57,17 @@ export class History {
     this.#write({ begin: doc });
   }
 
+  /** The current document. */
   get doc(): ReelDocument {
     return this.#doc;
   }
 
-  /** The sentences of the steps that can be undone, the latest last. */
+  /** The texts of the steps that can be undone, the latest last. */
   get done(): readonly string[] {
     return this.#done.map(({ said }) => said);
   }
 
-  /** The sentences of the steps that can be redone, the next first. */
+  /** The texts of the steps that can be redone, the next first. */
   get undone(): readonly string[] {
     return this.#undone.map(({ said }) => said).reverse();
   }

@@ -1,4 +1,7 @@
-/** `unspool/edit`: what an animator does to a reel, as data. */
+/**
+ * `unspool/edit`: what an animator does to a reel, as data.
+ * @module
+ */
 export { edit, type Edited, type Refused } from './edit.js';
 export type { Operation, OperationName, Operations, Thing } from './operation.js';
 export type { Change, ListChange, MemberChange } from './patch.js';

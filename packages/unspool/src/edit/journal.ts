@@ -3,8 +3,8 @@ import { checksum } from './checksum.js';
 import type { Operation } from './operation.js';
 
 /**
- * The journal of an editing program, so that a crash loses nothing: first the document, then one line per step. Each
- * line is a checksum (CRC-32, eight hexadecimal digits), a space and JSON. A line counts only when it is complete.
+ * An entry of the journal of a `History`: the first has the document, each other one a step. A line of the journal is
+ * a checksum (CRC-32, eight hexadecimal digits), a space and the entry as JSON. Incomplete lines are ignored.
  */
 export type JournalEntry =
   | { readonly begin: ReelDocument }

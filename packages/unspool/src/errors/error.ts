@@ -1,15 +1,16 @@
 import { withHint } from './sentence.js';
 
 /**
- * A mistake in a call. `code` is stable and meant for programs. `message` contains the values in question and ends with
- * `hint`, which says what to do.
+ * Thrown for a mistake in a call. `message` contains the values in question and ends with `hint`.
  */
 export class UnspoolError extends Error {
   override readonly name: string = 'UnspoolError';
 
   constructor(
+    /** A stable code for programs, such as `play/unknown-clip`. */
     readonly code: string,
     message: string,
+    /** What to do. */
     readonly hint: string,
   ) {
     super(withHint(message, hint));

@@ -5,7 +5,7 @@ function sentence(text: string): string {
   return /[.?!]$/.test(capital) ? capital : `${capital}.`;
 }
 
-/** What is wrong and what to do, on one line: `unknown clip "snpa". Did you mean "snap"?` */
+/** Joins what is wrong and what to do on one line: `unknown clip "snpa". Did you mean "snap"?` */
 export function withHint(message: string, hint: string): string {
   return hint === '' ? message : `${message}${/[.?!]$/.test(message) ? '' : '.'} ${sentence(hint)}`;
 }

@@ -15,8 +15,8 @@ export interface AdviceOptions {
 }
 
 /**
- * What is probably not meant with the shapes of a reel: no size, active for less than a frame, hits that nothing goes
- * with, a way from frame to frame that is longer than the shape. Nothing of it is an error: it is played as it stands.
+ * Returns advice on likely mistakes with the shapes of a reel: a shape without a size, active for less than a frame,
+ * without data or a cue, or moving further per frame than it is long. The reel plays as it is.
  */
 export function adviseShapes(reel: Reel, { text, source }: AdviceOptions = {}): Diagnostic[] {
   // Clips are compiled when they are asked for: where there are no shapes, none need be.

@@ -11,11 +11,11 @@ export interface Distance {
 }
 
 /**
- * The distance of two shapes.
+ * Returns the distance of two shapes.
  *
- * Where the cores are apart, it is that of their nearest points, less both radii. Where they overlap, the least way
- * that parts two convex polygons is along the normal of an edge of one of them (the separating axis theorem: the
- * difference of the two is a convex polygon with these normals), and the radii come on top.
+ * When the cores are apart, it is the distance of their nearest points minus both radii. When they overlap, the
+ * shortest way to separate two convex polygons is along the normal of an edge of one of them (separating axis theorem:
+ * their Minkowski difference is a convex polygon with these normals); the radii are added.
  *
  * @throws RangeError for an invalid shape
  */

@@ -1,4 +1,7 @@
-/** `unspool/hit`: shapes that hit, or are hit. */
+/**
+ * `unspool/hit`: shapes that hit, or are hit.
+ * @module
+ */
 export { distance, type Distance } from './distance.js';
 export { boundsOf, roundedOf, type Box, type Capsule, type Circle, type HitShape } from './shapes.js';
 export type { Polygon, Rounded, Vec } from './shapes.js';

@@ -8,19 +8,19 @@ import { toSeconds, type Time } from '../time/units.js';
 import { Rig, type Bounds } from './rig.js';
 import { roundedOf, type HitShape, type Rounded, type Vec } from './shapes.js';
 
-/** A shape that moves: where it is at a time, and how far any of its points goes from there at most. */
+/** A moving shape: where it is at a time, and a bound on how far it moves. */
 export interface Moving {
   /** Returns the shape at a time, in seconds. */
   at(time: number): Rounded;
   /**
-   * A bound on how far any point of it goes, from where it is at one time, at any moment until another: in units. It
-   * comes to 0 with the time between the two, but for jumps. It may be too great, which costs steps; it must never be
-   * too small, or a contact may be missed.
+   * Returns an upper bound, in units, on how far any of its points moves away from its position at `from`, at any time
+   * until `until`. The bound goes to 0 with the interval, except for jumps. A bound that is too large costs steps; one
+   * that is too small can miss a contact.
    *
-   * @param direction of length 1: how far it goes that way is enough. `[0, 0]` asks for any
+   * @param direction a unit vector: only the movement in this direction counts. `[0, 0]` stands for any direction
    */
   farthest(from: number, until: number, direction: Vec): number;
-  /** When it is there at all, in order of time, between two times. Left out: always. */
+  /** Returns the intervals between two times in which it is active, in order. Default: always active. */
   activeIn?(from: number, until: number): readonly (readonly [from: number, until: number])[];
 }
 
@@ -77,15 +77,15 @@ export class RigMotion {
   }
 }
 
-/** A shape of a clip as it moves through the world: for `sweep`, and for pictures. */
+/** A shape of a clip, moving through the world. */
 export interface MovingShape extends Moving {
-  /** In the words of `distance`; `null` while it is not active. */
+  /** Returns the shape at a time, in seconds, or `null` while it is not active. */
   shape(time: number): HitShape | null;
 }
 
 /**
- * A shape of a clip, moving as the clip is authored: its track under the transforms of its roles (their rest values
- * where the clip does not animate them), and under a placement.
+ * Returns a shape of a clip as a moving shape: its track under the transforms of its role and the parents (their rest
+ * values where the clip does not animate them), and under a placement.
  *
  * @param name      `role.shape`; throws for one that the reel does not animate
  * @param placement as `player.place` takes it
@@ -109,7 +109,7 @@ export function shapeOf(clip: Clip, name: string, placement: Placement = {}): Mo
   };
 }
 
-/** The active shapes of a clip at a time, as they stand in the world. */
+/** Returns the active shapes of a clip at a time, in world coordinates. */
 export function shapesAt(clip: Clip, time: Time, placement: Placement = {}): readonly ShapeAt[] {
   const seconds = toSeconds(time, clip.fps, 'time');
   return Object.entries(clip.facts.shapes).flatMap(([name, { tag }]) => {

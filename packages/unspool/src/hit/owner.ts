@@ -12,7 +12,9 @@ import { roundedOf, type HitShape, type Rounded, type Vec, lengthOf } from './sh
 
 /** What a hit world needs of a player. `Data` is the type of the `data` of its hits, where its reel is known. */
 export interface HitPlayer<Data = unknown> {
+  /** Its reel, for the type of `data`. */
   readonly reel: { readonly types?: { readonly hit: Data } };
+  /** Whether it was disposed. */
   readonly isDisposed: boolean;
   /** Advances the player by `dt` seconds. */
   tick(dt: number): void;

@@ -6,7 +6,7 @@ import { HitWorld } from './index.js';
 
 /**
  * Hits in random scenes, with frames from a millisecond to three seconds, against a slow twin that is written from
- * docs/hit.md and docs/laws.md alone: it knows where a shape is by two lines of arithmetic, goes forward by no more than
+ * docs/reference/hits.md and docs/reference/laws.md alone: it knows where a shape is by two lines of arithmetic, goes forward by no more than
  * the shape could have come nearer, and counts activations by itself.
  */
 interface Scene {

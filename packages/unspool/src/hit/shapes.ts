@@ -10,7 +10,7 @@ export function lengthOf(x: number, y: number): number {
   return Math.sqrt(x * x + y * y);
 }
 
-/** Shapes in world space, in the units of the game; angles in degrees, positive from +x toward +y. */
+/** A box in world space. `angle` is in degrees, positive from +x toward +y. */
 export interface Box {
   readonly kind: 'box';
   readonly center: Vec;
@@ -43,17 +43,20 @@ export interface Polygon {
 export type HitShape = Box | Circle | Capsule | Polygon;
 
 /**
- * A shape as its core, and how far it reaches beyond that: a circle is a point, a capsule a line, a box four
- * corners.
- * So every pair of shapes is a pair of convex polygons with rounded corners.
+ * A shape as a convex core and a radius around it: a circle is a point, a capsule a line, a box four corners. So every
+ * pair of shapes is a pair of convex polygons with rounded corners.
  */
 export interface Rounded {
-  /** Corners in order round the core: one, two or more. */
+  /** Corners of the core in order: one, two or more. */
   readonly corners: readonly Vec[];
   readonly radius: number;
 }
 
-/** @throws RangeError for what is not a shape, numbers that are not finite or beyond ±1e100, and lengths below 0 */
+/**
+ * Returns a shape as a core and a radius.
+ *
+ * @throws RangeError for an invalid shape, numbers that are not finite or beyond ±1e100, and negative lengths
+ */
 export function roundedOf(shape: HitShape): Rounded {
   checkShape(shape);
   const [corners, radius] = partsOf(shape);
@@ -86,7 +89,7 @@ function checkShape(shape: unknown): void {
   );
 }
 
-/** The least upright box round a shape: of a turned one, round it as it is turned about its own center. */
+/** Returns the smallest upright box around a shape. */
 export function boundsOf(shape: HitShape): { readonly low: Vec; readonly high: Vec } {
   const { corners, radius } = roundedOf(shape);
   const side = (k: 0 | 1, sign: 1 | -1) =>

@@ -14,8 +14,8 @@ export interface Contact {
 }
 
 /**
- * Contacts deeper than this are never missed, in the game's units; what comes nearer than half of it touches. What
- * grazes more lightly, or for an instant, may be reported or not.
+ * Contacts deeper than this are never missed, in the units of the game. Shapes closer than half of it touch. Lighter or
+ * instantaneous contacts may be reported or not.
  */
 export const TOLERANCE = 1e-7;
 
@@ -34,16 +34,16 @@ const instantAt = (from: number, until: number) =>
 const MAX_STEPS = 10_000;
 
 /**
- * The first contact of two moving shapes between two times; nothing when there is none.
+ * Returns the first contact of two moving shapes between two times, or `null` when there is none. A shape that is not
+ * active touches nothing.
  *
- * Goes forward by conservative advancement (Mirtich, "Impulse-based dynamic simulation of rigid body systems", 1996):
- * shapes that are a distance apart cannot touch before they could have gone that way. So no contact is stepped over,
- * however fast they move and however far the times are apart. What is bounded is looked at in shorter stretches where
- * that gives a better bound. A shape that is not active touches nothing.
+ * It uses conservative advancement (Mirtich, "Impulse-based dynamic simulation of rigid body systems", 1996): shapes at
+ * a distance cannot touch before they could have covered it. So no contact is missed, however fast they move and
+ * however far apart the times are.
  *
- * @param a     a moving shape, or a plain one, which stands still
+ * @param a     a moving shape, or a plain one, which does not move
  * @param b     the other
- * @throws RangeError for times that are not in order or beyond ±1e12 s, and for what is not a shape
+ * @throws RangeError for times that are not in order or beyond ±1e12 s, and for an invalid shape
  */
 export function sweep(a: Moving | HitShape, b: Moving | HitShape, from: number, until: number): Contact | null {
   if (!(from <= until && Math.abs(from) <= MAX_TIME && Math.abs(until) <= MAX_TIME))

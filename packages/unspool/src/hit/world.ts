@@ -170,7 +170,7 @@ export class HitWorld<Data = any> {
   }
 
   /**
-   * Becomes what was saved: restore its players too, as theirs belong to them. Whoever is not in the world any more is
+   * Restores a saved state. Restore its players too: their hits are saved with them. Whoever is not in the world any more is
    * passed over. Throws for what `save` did not write.
    */
   restore(state: HitWorldState): void {
@@ -207,12 +207,11 @@ export class HitWorld<Data = any> {
   }
 
   /**
-   * One frame for all of them. Where players were placed, and bodies put, since the last is where they are at its end:
-   * they go there evenly.
+   * Advances all players and bodies by `dt` seconds and returns the hits of the frame, in order of time. Players that
+   * were placed and bodies that were moved since the last frame move there evenly.
    *
-   * @returns its hits, in order of time
-   * @throws RangeError for a `dt` that is not a finite number ≥ 0 (from -0.1 on it counts as 0); and the first thing that a handler threw, when the
-   * frame is complete
+   * @throws RangeError for a `dt` that is not a finite number ≥ 0 (values from −0.1 count as 0). At the end of the
+   * frame, rethrows the first error of a handler
    */
   tick(dt: number): readonly Hit<Data>[] {
     dt = frameSeconds(dt);

@@ -1,4 +1,4 @@
-/** What a player tells of: cues, and what becomes of a playback. */
+/** The types of the events of a player. */
 export type EventType = 'cue' | 'cue-start' | 'cue-end' | 'loop' | 'end' | 'stop' | 'arrive' | 'skip';
 
 export const EVENT_TYPES: readonly EventType[] = [

@@ -6,8 +6,9 @@ import { checkOptions, type StopSignal } from './settings.js';
 /** What a player can follow: a game object with a position, a player, or one of its playbacks. */
 export type FollowSource = Playback | Followed | { readonly position: { readonly x: number; readonly y: number } };
 
-/** A player, as far as it is followed: where its first role without a parent is, and whether it is still there. */
+/** A player, as a source to follow: at the position of its first role without a parent, until it is disposed. */
 export interface Followed {
+  /** Whether it was disposed. */
   readonly isDisposed: boolean;
   /** @internal */
   rootInto(out: Float64Array): void;

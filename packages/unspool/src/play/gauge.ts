@@ -179,6 +179,7 @@ class TrailPlayhead extends GaugePlayhead {
 
 /** A clip driven by a number: a bar, a dial, a door half open. Create it with `player.gauge`. */
 export class Gauge<N extends ReelNames = ReelNames> {
+  /** The name that it was created with. */
   readonly name: string;
   /** @internal */
   readonly shownLayers: readonly StageLayer[];
@@ -254,11 +255,12 @@ export class Gauge<N extends ReelNames = ReelNames> {
     this.#move();
   }
 
-  /** The values that the gauge and its trail show now. */
+  /** The value that it shows now. */
   get shown(): number {
     return this.#valueOf(this.#playhead.at(this.#core.frame.now));
   }
 
+  /** The value that its trail shows now. */
   get trail(): number {
     const { now } = this.#core.frame;
     return this.#valueOf((this.#trail ?? this.#playhead).shown(now));
@@ -274,11 +276,12 @@ export class Gauge<N extends ReelNames = ReelNames> {
     this.#move();
   }
 
-  /** The range of values. Use `resize` to change it. */
+  /** The value at the start of the clip. Use `resize` to change it. */
   get min(): number {
     return this.#min;
   }
 
+  /** The value at the end of the clip. Use `resize` to change it. */
   get max(): number {
     return this.#max;
   }

@@ -5,7 +5,7 @@ import { randomScene } from '../../test/random-reel.js';
 import { runs } from '../../test/runs.js';
 import { parseReel, Player, type PlayerState } from '../index.js';
 
-/** Promises of docs/laws.md, tried on random reels and random programs of what a game may call. */
+/** Promises of docs/reference/laws.md, tried on random reels and random programs of what a game may call. */
 const END = 256;
 const shares = fc.array(fc.double({ min: 0, max: 1, noNaN: true }), { minLength: 1, maxLength: 6 });
 const read = (document: unknown) => parseReel<unknown>(document);

@@ -26,7 +26,9 @@ function after<P>(list: readonly P[]): readonly P[] {
 
 /** One layer of a player: the current playback, those that fade out below it, and its queue. */
 export class Layer<N extends ReelNames = ReelNames> {
+  /** The name that it was created with. */
   readonly name: string;
+  /** What it may animate; `undefined` for everything. */
   readonly mask: readonly string[] | undefined;
   /** @internal what is shown, the oldest first */
   voices: readonly Playback<N>[] = [];
@@ -50,6 +52,7 @@ export class Layer<N extends ReelNames = ReelNames> {
     this.mask = mask;
   }
 
+  /** Weight of the layer over those below, 0 to 1. */
   get weight(): number {
     return this.shownWeight;
   }

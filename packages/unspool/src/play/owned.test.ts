@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { parseReel, Player, type PlayerState } from '../index.js';
 
-/** Whose a property is, by what people do: docs/laws.md has the table, and ownership.test.ts its slow twin. */
+/** Whose a property is, by what people do: docs/reference/laws.md has the table, and ownership.test.ts its slow twin. */
 const line = (from: unknown, to: unknown, end = 1, more: object = {}) => ({
   keys: [
     { at: 0, value: from },

@@ -6,7 +6,7 @@ import { HitWorld } from '../hit/index.js';
 
 /**
  * Casts that are placed, mirrored and followed, moved by the game in between: against a slow twin that is written from
- * docs/laws.md and docs/playback.md alone. It has one role with clips of its own, and one that no clip moves.
+ * docs/reference/laws.md and docs/reference/player.md alone. It has one role with clips of its own, and one that no clip moves.
  */
 const line = (from: unknown, to: unknown, end: number, more: object = {}) => ({
   keys: [

@@ -2,7 +2,7 @@ import { describe, expect, test } from 'vitest';
 import { Crowd, parseReel, Player, type EventType, type PlayOptions } from '../index.js';
 import { HitWorld } from '../hit/index.js';
 
-/** What plays when, and what is reported of it: docs/playback.md, docs/laws.md. */
+/** What plays when, and what is reported of it: docs/reference/player.md, docs/reference/laws.md. */
 const line = (from: number, to: number, end = 1) => [
   { at: 0, value: from },
   { at: end, value: to },

@@ -53,6 +53,7 @@ export type PlaybackPhase = 'waiting' | 'beginning' | 'running' | 'ended' | 'sto
  * public controls are in `Playback`.
  */
 export abstract class PlaybackSimulation<N extends ReelNames = ReelNames> {
+  /** The clip that it plays. */
   readonly clip: Clip<N['clip'], N['values']>;
   /** The loop mode and number of iterations that it plays with. */
   readonly repeat: Repeat;
@@ -98,12 +99,12 @@ export abstract class PlaybackSimulation<N extends ReelNames = ReelNames> {
   /** @internal It is over: `Playback` says what comes of that. */
   protected abstract finish(how: 'ended' | 'stopped'): void;
 
-  /** The playhead: seconds inside the clip. Inside a handler it stands on the moment that is handled. */
+  /** The playhead: seconds inside the clip; inside a handler, at the moment of the event. */
   get time(): number {
     return this.head.shown;
   }
 
-  /** The pass, counted from 0. An endless clip that plays backwards counts down, below 0. */
+  /** The iteration, from 0. An endless clip that plays backwards counts down, below 0. */
   get iteration(): number {
     return this.head.iteration;
   }
@@ -113,6 +114,7 @@ export abstract class PlaybackSimulation<N extends ReelNames = ReelNames> {
     return this.state === 'beginning' || this.state === 'running';
   }
 
+  /** Whether it is paused. */
   get paused(): boolean {
     return this.isPaused;
   }

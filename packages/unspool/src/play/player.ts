@@ -42,7 +42,9 @@ const DELTA = new Float64Array(1);
  * crab.tick(dt); // once per frame, in seconds
  */
 export class Player<N extends ReelNames = ReelNames, Target = object> {
+  /** The reel whose clips it plays. */
   readonly reel: Reel<N>;
+  /** Its name in messages. */
   readonly name: string;
   readonly #stage: Stage<Target>;
   readonly #frame: Dispatcher;

@@ -4,7 +4,7 @@ import { runs } from '../../test/runs.js';
 import { parseReel, Player } from '../index.js';
 
 /**
- * Queues, interruptions and fallbacks against a slow twin that is written from docs/playback.md and docs/laws.md alone:
+ * Queues, interruptions and fallbacks against a slow twin that is written from docs/reference/player.md and docs/reference/laws.md alone:
  * what plays now, what waits, and when each ends or is stopped, worked out from one end to the next.
  */
 const CLIPS = {

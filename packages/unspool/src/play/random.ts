@@ -1,8 +1,8 @@
 /**
- * Random numbers in [0, 1) from a seed, the same on every machine: the counter goes through the mixing function of
- * MurmurHash3 (https://github.com/aappleby/smhasher/blob/master/src/MurmurHash3.cpp, `fmix32`), which is public domain.
+ * Returns a generator of random numbers in [0, 1) from a seed, the same on every machine. A counter is put through the
+ * mixing function of MurmurHash3 (https://github.com/aappleby/smhasher/blob/master/src/MurmurHash3.cpp, `fmix32`, public domain).
  *
- * @param seed any number; its whole part counts, up to 32 bits
+ * @param seed any number; the low 32 bits of its integer part are used
  */
 export function randomNumbers(seed: number): () => number {
   let counter = Math.trunc(seed) | 0;

@@ -10,8 +10,9 @@ import { show } from '../errors/show.js';
 import { momentWithin, rateOf, secondsInside, weightOf, windowOf } from './clip-times.js';
 import { randomNumbers } from './random.js';
 
-/** As much of an AbortSignal as is used. */
+/** The members of an `AbortSignal` that are used. */
 export interface StopSignal {
+  /** As in the DOM. */
   readonly aborted: boolean;
   /** As in the DOM. */
   addEventListener(type: 'abort', listener: () => void, options: { readonly once: boolean }): void;

@@ -29,7 +29,7 @@ export interface RotationDraft {
   readonly order?: EulerOrder;
 }
 
-/** A shape: omitted members keep the value of the key before. */
+/** A shape: omitted members keep their value of the previous key. */
 export interface ShapeDraft {
   readonly center?: readonly [x: number, y: number];
   readonly size?: readonly [x: number, y: number];
@@ -193,7 +193,7 @@ export type DefinedReel<
   };
   readonly chains: Chains;
   readonly facings: Facings;
-  /** Only for types: there is no such member at run time. */
+  /** Only for types: not present at run time. */
   readonly types?: { readonly values: ValuesIn<Roles, TypesIn<Clips>['values']>; readonly hit: HitIn<Roles, Clips> };
 };
 

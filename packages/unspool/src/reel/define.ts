@@ -30,11 +30,12 @@ export class ClipDraft<
   Values extends object = never,
   Hit = never,
 > {
-  /** Only for types: there is no such member at run time. */
+  /** Only for types: not present at run time. */
   declare readonly types?: DraftTypes<Role, Cue, Span, Values, Hit>;
 
   /** @internal use `defineClip` */
   constructor(
+    /** Its name in the reel. */
     readonly name: Name,
     /** The clip as in a reel's document. */
     readonly document: Readonly<Record<string, unknown>>,

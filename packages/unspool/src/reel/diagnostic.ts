@@ -91,17 +91,20 @@ export function adviceOf(
   return { ...facts, ...outline?.place(path, of), ...(source !== undefined && { source }) };
 }
 
-/** One diagnostic on one line: `crab.reel.json:12:9: error: no role … — did you mean …? [reel/unknown-role]`. */
+/** Returns a diagnostic as one line, such as `crab.reel.json:12:9: error: unknown role … [reel/unknown-role]`. */
 export function formatDiagnostic(one: Diagnostic): string {
   const place = one.line === undefined ? one.path || '(whole reel)' : `${one.line}:${one.column}`;
   return `${one.source ?? 'reel'}:${place}: ${one.severity}: ${withHint(one.message, one.hint)} [${one.code}]`;
 }
 
-/** Thrown for a reel with errors, after all of it was read: `diagnostics` has everything that was found. */
+/** Thrown for a reel with errors, after all of it was checked. `diagnostics` lists all of them. */
 export class ReelError extends UnspoolError {
   override readonly name = 'ReelError';
 
-  constructor(readonly diagnostics: readonly Diagnostic[]) {
+  constructor(
+    /** Everything that was found, in document order. */
+    readonly diagnostics: readonly Diagnostic[],
+  ) {
     const errors = diagnostics.filter((one) => one.severity === 'error');
     super('reel/invalid', errors.map(formatDiagnostic).join('\n'), '');
   }

@@ -60,13 +60,13 @@ function orderBelow(order: Order, name: string): Order {
 }
 
 /**
- * The canonical text of a reel: one key, cue, role, sheet, span, chain or facing on one line; fixed members in a fixed
- * order; names in the author's order; times in the unit in which they were written; two spaces, a final newline.
- * Laws: `formatReel(JSON.parse(text)) === text` for every text that this has written; and what could be read from a text
- * can be read from this one. A reel that would be larger than may be read is written without spaces and lines, in the
- * shortest numbers, which is no longer than any text of it.
+ * Returns the canonical text of a reel. Each key, cue, role, sheet, span, chain and facing has one line. Fixed members
+ * have a fixed order, names keep the author's order, and times keep their unit. The indent is two spaces, and the text
+ * ends with a newline.
  *
- * Names that are whole numbers ("12") come first, in ascending order: JavaScript objects keep no other.
+ * `formatReel(JSON.parse(text)) === text` for every text that this function has written, and the text can be read
+ * whenever its source could be. A reel whose canonical text would exceed `LIMITS.bytes` is written without whitespace.
+ * Names that are whole numbers ("12") come first, in ascending order, because JavaScript objects keep no other.
  */
 export function formatReel(document: ReelDocument): string {
   const text = `${block(document, REEL, '', 'fixed')}\n`;

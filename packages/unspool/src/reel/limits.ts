@@ -1,10 +1,10 @@
-/** What a reel may hold at most. Each limit is an error that names it. */
+/** The largest sizes that a reel may have. Exceeding one is an error that names it. */
 export const LIMITS = {
   /** Bytes of a file: 16 MiB. */
   bytes: 16 * 1024 * 1024,
   /** Levels of JSON. */
   depth: 64,
-  /** Keys in a reel, frames counted one by one. */
+  /** Keys in a reel, each frame of a row counts. */
   keys: 1_000_000,
   /** Seconds of a clip: a day. */
   seconds: 86_400,
@@ -12,6 +12,6 @@ export const LIMITS = {
   parents: 32,
   /** Levels of clips inside clips. */
   parts: 32,
-  /** Cues in a clip, those of its parts counted in. */
+  /** Cues in a clip, including those of its parts. */
   cues: 10_000,
 } as const;

@@ -1,24 +1,24 @@
 import type { LoopDocument, ReelDocument } from './document.js';
 import type { Time } from '../time/units.js';
 
-/** One clip of a chain, and how it is played there. Times are as written, in the frames of its clip. */
+/** A link of a chain: a clip and its play options. Times are as written, in frames of the clip. */
 export interface ChainLink {
   readonly clip: string;
   readonly loop?: LoopDocument;
   readonly rate?: number;
-  /** The name of a span of the clip: all that is played. */
+  /** The span of the clip that is played. Default: the whole clip. */
   readonly span?: string;
   readonly fade?: Time;
 }
 
-/** One side of a facing: what is played towards it. */
+/** A side of a facing: a direction and the clip for it. */
 export interface FacingSide {
-  /** As written: `left`; of a list its place in it. */
+  /** As written (`left`), or the index in a list. */
   readonly name: string;
   /** Unit vector; y points down, as on a screen. */
   readonly toward: readonly [x: number, y: number];
   readonly clip: string;
-  /** Whether the clip is shown as in a mirror, left for right. */
+  /** Whether the clip is shown mirrored, left to right. */
   readonly flip: boolean;
 }
 

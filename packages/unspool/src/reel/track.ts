@@ -3,11 +3,12 @@ import { isShape, widthOf, type Kind } from '../value/kind.js';
 import { toMixing, type Mix } from '../value/mixing.js';
 import type { DocumentPath } from './diagnostic-messages.js';
 
-/** A handle of a key: seconds from it (after it for `out`, before it, so negative, for `in`), and how much of value. */
+/** A handle of a key, relative to it: seconds (positive for `out`, negative for `in`) and a change of value. */
 export type Handle = readonly [dt: number, dv: number];
 
-/** A stretch in which a shape is active: what goes with its hits. Keys of one share it. */
+/** One activation of a shape, shared by its keys. */
 export interface Activation {
+  /** The data of its hits. */
   readonly data: unknown;
 }
 
@@ -19,12 +20,12 @@ export interface ResolvedKey {
   readonly value: readonly number[];
   /** The easing from this key to the next. */
   readonly easing: Easing;
-  /** Handles of `curve` segments, one per channel: of the segment that ends here, and of the one that begins. */
+  /** Handles of `curve` segments, one per channel: `in` of the segment that ends here, `out` of the one that begins. */
   readonly in?: readonly Handle[];
   readonly out?: readonly Handle[];
   /** Set on a key that turns a whole shape off (`null`). Its value is that of the previous key. */
   readonly off?: true;
-  /** Of a shape that is active from here on. */
+  /** Set when a shape is active from this key on. */
   readonly activation?: Activation;
 }
 
@@ -35,24 +36,24 @@ export interface ResolvedTrack {
   readonly role: string;
   readonly property: string;
   readonly kind: Kind;
-  /** The first of the channels that are animated, or −1 for all of them. */
+  /** Index of the first animated channel, or −1 for all channels. */
   readonly channel: number;
-  /** How many numbers it animates. */
+  /** Number of animated channels. */
   readonly width: number;
-  /** Of angles: as written, or the shorter way round from each key to the next. */
+  /** How angles are interpolated: as written, or the shorter way. */
   readonly turn: 'literal' | 'shortest';
-  /** Of colors: the space that they are mixed in. */
+  /** The color space that colors are mixed in. */
   readonly mix: Mix;
-  /** Whether its values are the property's own, or are added to what it was. */
+  /** Whether its values replace what is below, or are added to it. */
   readonly space: 'absolute' | 'offset';
   readonly keys: readonly ResolvedKey[];
-  /** Where a key stands in the document, and something in it; frames of one row share their place. */
+  /** Returns the path of a key, or of a member of it, in the document. Frames of one row share a path. */
   readonly pathOf: (index: number, ...members: string[]) => DocumentPath;
-  /** When the last key has been shown: its time, and for a row of frames the end of its last frame. */
+  /** When the track ends: the time of its last key, or the end of its last frame. */
   readonly end: number;
 }
 
-/** Whether a track says when a shape is active, which is its last channel. */
+/** Returns whether a track turns a shape on and off: it animates the last channel, `active`. */
 export function isActivity({ kind, channel }: Pick<ResolvedTrack, 'kind' | 'channel'>): boolean {
   return isShape(kind) && channel === widthOf(kind) - 1;
 }

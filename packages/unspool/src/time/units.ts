@@ -12,7 +12,7 @@ export const DEFAULT_FPS = 60;
 const TIME_TEXT = /^(-?)(\d{1,15})(?:\.(\d{1,15}))?(f|s|ms)$/;
 
 /**
- * Reads a time into seconds, or returns `undefined` when it is none.
+ * Reads a time into seconds, or returns `undefined` when it is not a valid time.
  *
  * The result is the double nearest to the written decimal divided by its unit: the digits are taken as one whole
  * number and divided once, so that `'9f'` at 60 is exactly `9 / 60` and `'0.1f'` does not round twice.

@@ -1,13 +1,13 @@
-/** What a property's value is made of. docs/format.md tables their JSON forms. */
+/** The kind of a property's value. docs/reference/format.md lists their JSON forms. */
 export type Kind = keyof typeof KINDS;
 /** A kind of shape. */
 export type ShapeKind = keyof typeof SHAPES;
 
 /** How values of a kind are stored and interpolated. */
 export interface KindRules {
-  /** Names of the scalars, in their order in a pose. */
+  /** Names of the numbers, in their order in a pose. */
   readonly channels: readonly string[];
-  /** True when nothing lies between two keys: the earlier one holds. */
+  /** True when values cannot be interpolated: each key holds until the next. */
   readonly held: boolean;
 }
 
@@ -28,7 +28,8 @@ export function channelsOf(kind: Kind): readonly string[] {
 
 const rules = (kind: string, held = false): KindRules => ({ channels: channelsOf(kind as Kind), held });
 
-/** Calls in it are marked as pure: who only samples does not need it, and need not load it. */
+/** The kinds of value. */
+// The calls are marked as pure, so that a bundle that only samples leaves the table out.
 export const KINDS = {
   number: /* @__PURE__ */ rules('number'),
   vec2: /* @__PURE__ */ rules('vec2'),
@@ -46,7 +47,7 @@ export const KINDS = {
 
 export const KIND_NAMES = /* @__PURE__ */ Object.keys(KINDS) as Kind[];
 
-/** Whether a property of this kind is a shape, which no object is written: it hits, or is hit. */
+/** Returns whether a kind is a shape: it takes part in hits, and is not written into objects. */
 export function isShape(kind: Kind): kind is ShapeKind {
   return Object.hasOwn(SHAPES, kind);
 }

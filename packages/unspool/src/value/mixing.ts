@@ -1,8 +1,8 @@
 /**
- * The spaces in which colors are mixed, and the way into them and back. In each a color is premultiplied with its
- * alpha, as CSS Color 4 interpolates (https://www.w3.org/TR/css-color-4/#interpolation-alpha), so that mixing is the
- * same arithmetic on four numbers everywhere: easings, curves and offsets need not know of colors.
+ * A color space for mixing. Colors are premultiplied by their alpha, as in CSS Color 4
+ * (https://www.w3.org/TR/css-color-4/#interpolation-alpha).
  */
+// So mixing is the same arithmetic on four numbers everywhere: easings, curves and offsets need not know of colors.
 export type Mix = 'srgb' | 'linear' | 'oklab';
 
 export const MIXES: readonly Mix[] = ['srgb', 'linear', 'oklab'];

@@ -29,10 +29,10 @@ export function readQuat(value: unknown): number[] | undefined {
 }
 
 /**
- * The unit quaternion `[x, y, z, w]` of three turns.
+ * Returns the unit quaternion `[x, y, z, w]` of three rotations about the axes.
  *
  * @param euler degrees about x, y and z
- * @param order in which they are made, each about the axes as turned so far: `"xyz"` is qx · qy · qz
+ * @param order in which they are applied, each about the axes as rotated so far: `"xyz"` is qx · qy · qz
  * @throws RangeError for what is not three finite numbers within ±1e100, or not an order
  */
 export function quatOf(euler: readonly number[], order: EulerOrder = 'xyz'): number[] {
@@ -44,14 +44,14 @@ export function quatOf(euler: readonly number[], order: EulerOrder = 'xyz'): num
 }
 
 /**
- * Three turns that make what a quaternion does: those of which the one in the middle is from −90 to 90 degrees. Where it
- * is one of these two, the last is 0.
+ * Returns the Euler angles of a quaternion. The middle rotation is from −90 to 90 degrees; at exactly ±90, the last one
+ * is 0.
  *
  * With the axes i, j, k of the order, e = 1 where they follow each other as x, y, z do, else −1, and R the quaternion's
  * rotation matrix, which is R_i · R_j · R_k: sin j = e R_ik, tan i = −e R_jk / R_kk, tan k = −e R_ij / R_ii.
  *
  * @param quat  `[x, y, z, w]`, of any length but 0
- * @param order in which the turns are made, see `quatOf`
+ * @param order in which the rotations are applied, see `quatOf`
  * @returns degrees about x, y and z
  * @throws RangeError for what is not four finite numbers within ±1e100, of length 0, or not an order
  */

@@ -1,7 +1,7 @@
 import { KINDS, SHAPES, type ShapeKind } from './kind.js';
 import { isNumber } from './number.js';
 
-/** A shape as reels write it: of a box `center`, `size` and `angle`, and so on; what is left out is 0. */
+/** A shape as in a reel, for example `{ center, size, angle }` for a box; omitted members are 0. */
 export type ShapeValue = Readonly<Record<string, number | readonly [x: number, y: number]>>;
 
 /** The numbers that a property of a shape takes among its channels: `center` two, `center.x` one. */

@@ -27,7 +27,7 @@ export interface Advice extends Diagnostic {
   readonly safe?: boolean;
 }
 
-/** What is looked for in each clip. docs/authoring.md tables the codes. */
+/** What is looked for in each clip. docs/reference/advice.md lists the codes. */
 const RULES: readonly ((view: ClipView) => Finding[])[] = [
   lateStart,
   deadEnd,
@@ -62,7 +62,7 @@ export function advise(doc: ReelDocument, { text, source, gameIdentifiers: spoke
   return withoutAccepted(doc, advice).sort(inTextOrder);
 }
 
-/** Diagnostics but for those whose code an `x-accept` around their place names. Errors cannot be accepted. */
+/** Returns the diagnostics without those that an `x-accept` member accepts. Errors cannot be accepted. */
 export function withoutAccepted<D extends Diagnostic>(doc: ReelDocument, diagnostics: readonly D[]): D[] {
   return diagnostics.filter(({ code, path, severity }) => {
     if (severity === 'error') return true;

@@ -13,16 +13,13 @@ export interface LiveOptions {
 }
 
 /**
- * Samples of what objects do, taken while a game runs: for `capture`. One is taken in each frame in which one of the
- * moments 0, 1/rate, 2/rate … falls due, at the time of that frame, as nothing is known of the time between two frames.
+ * Takes samples of moving objects while a game runs, for `capture`. A sample is taken in each frame in which one of the
+ * times 0, 1/rate, 2/rate … falls due, with the time of that frame.
  *
- * ```ts
+ * @example
  * const live = new LiveSamples(() => ({ 'ball.position': [ball.x, ball.y] }));
- * // once a frame:
- * live.tick(dt);
- * // and then:
+ * live.tick(dt); // once per frame
  * const { clip } = capture(live.samples, { tolerance: 0.5 });
- * ```
  */
 export class LiveSamples {
   readonly #samples: Sample[] = [];
@@ -47,16 +44,12 @@ export class LiveSamples {
     this.#limit = limit;
   }
 
-  /** What was taken so far, the first at 0 unless it has been forgotten. */
+  /** The samples, sorted by time; the first is at 0 unless it was dropped. */
   get samples(): readonly Sample[] {
     return this.#samples;
   }
 
-  /**
-   * Call it once a frame, with the seconds that went by; the first call takes the first sample, at 0.
-   *
-   * @throws RangeError for a `dt` that is not a finite number ≥ 0 (from -0.1 on it counts as 0)
-   */
+  /** Advances by `dt` seconds: call it once per frame. The first call takes the first sample, at 0. */
   tick(dt: number): void {
     dt = frameSeconds(dt);
     const first = this.#samples.length === 0;
@@ -68,7 +61,7 @@ export class LiveSamples {
     while (this.#samples[0]!.time < this.#now - this.#limit) this.#samples.shift();
   }
 
-  /** Begins anew. */
+  /** Drops all samples and starts again. */
   clear(): void {
     this.#samples.length = 0;
     this.#now = this.#past = 0;

@@ -18,7 +18,7 @@ import {
   withTracks,
 } from '../document-access.js';
 
-/** Which keys an operation is about: see the schema in `operation.ts`. */
+/** The keys that an operation applies to: all of a clip, or by track, by time, or both. */
 export interface Selection {
   readonly clip: string;
   readonly tracks?: readonly string[] | undefined;
