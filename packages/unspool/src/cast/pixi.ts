@@ -66,7 +66,7 @@ export function pixiCast({ frames = {} }: PixiCastOptions = {}): CastAdapter<Pix
   };
 }
 
-/** What an object's `alpha` is made of: either part may be animated while the other is the game's. */
+/** The parts of an object's `alpha`: either may be animated while the game owns the other. */
 interface Alpha {
   opacity: number;
   tint: number;

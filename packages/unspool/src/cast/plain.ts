@@ -84,7 +84,7 @@ export const plainCast: CastAdapter<object> = {
   },
 };
 
-/** Says so where a property of an object, its own or inherited, cannot be set. */
+/** Returns why a property of an object, its own or inherited, cannot be set. */
 function readOnly(object: object, name: string | number, message = name): string | undefined {
   for (let at: object | null = object; at; at = Object.getPrototypeOf(at) as object | null) {
     const found = Object.getOwnPropertyDescriptor(at, name);
@@ -100,7 +100,7 @@ function writePoint(point: Point, values: Float64Array, offset: number, width: n
   if (width > 3) point.w = values[offset + 3]!;
 }
 
-/** Objects on the way to a property of the game's own, made where they are missing. */
+/** Returns the object that contains a custom property. Missing objects on the path are created. */
 function writeOther(
   target: object,
   { path, kind, offset, width }: OtherSlot,

@@ -6,11 +6,11 @@ import { isActivity, type ResolvedKey, type ResolvedTrack } from '../reel/track.
 import type { Clip } from './clip.js';
 
 /**
- * The tracks of a clip with their keys, for whoever shows them: its own as they are written, and those that its parts
- * animate with a key at the start of every segment, at the times of the clip.
+ * The tracks of a clip with their keys, for display: its own as written, and those of its parts with a key at the
+ * start of every segment, at the times of the clip.
  */
 export function authoredTracks(document: ReelDocument, properties: Properties, clip: Clip): readonly ResolvedTrack[] {
-  // When a shape is active is told by `clip.activations`, unless it is keyed itself.
+  // `clip.activations` has the activity of shapes, unless it is keyed itself.
   const written = (name: string) => Object.hasOwn(document.clips[clip.name]?.tracks ?? {}, name);
   const isShown = (track: Pick<ResolvedTrack, 'name' | 'kind' | 'channel'>) =>
     !isActivity(track) || written(track.name);

@@ -131,8 +131,8 @@ function segmentBounds(
 }
 
 /**
- * A turn from one quaternion to another goes no farther, as a vector of four, than the angle between the two; and a
- * curve that is normalized no farther than twice its way over its length. Both are counted from the segment's start.
+ * As four-dimensional vectors, two quaternions are no further apart than the angle between them, and a normalized
+ * curve moves at most twice its path divided by its length. Both are relative to the start of the segment.
  */
 function quatBounds(
   curves: Curves,
@@ -183,7 +183,7 @@ function offsetBounds(
   high: Float64Array,
 ): void {
   if (isQuat) {
-    // A turn after another leaves the way as long as it was.
+    // A rotation after another keeps the length of the path.
     let [way, baseWay] = [0, 0];
     for (let k = 0; k < 4; k++) {
       quat.low[k] = (base.low[target + k]! + base.high[target + k]!) / 2;

@@ -9,7 +9,7 @@ import { ABSOLUTE, HEAD_SIZE, MIX_COLORS, sampleCurves, type Curves } from './cu
 import { Layout, Pose } from './layout.js';
 import type { ReelNames } from './names.js';
 
-/** The time that is sampled, in seconds: a number that is handed on by itself may be put in a box. */
+/** The time to sample, in seconds. In an array, because the engine may box a number that is passed on. */
 const AT = new Float64Array(1);
 
 /**
@@ -41,14 +41,14 @@ export class Clip<Name extends string = string, V extends ReelNames['values'] = 
   readonly layout: Layout;
   /** @internal */
   readonly curves: Curves;
-  /** @internal what its reel says of roles and shapes */
+  /** @internal facts of its reel about roles and shapes */
   readonly facts: ReelFacts;
   #tracks: readonly ResolvedTrack[] | (() => readonly ResolvedTrack[]);
 
   /**
    * @internal use `reel.clip`
    * @param facts  of its reel
-   * @param tracks gives the keys as authored, when they are first asked for: a game never does
+   * @param tracks returns the keys as authored; called on first use, so never in a game
    */
   constructor(compiled: CompiledClip, facts: ReelFacts, tracks: () => readonly ResolvedTrack[] = () => []) {
     this.name = compiled.name as Name;

@@ -28,8 +28,8 @@ import {
 import { compactArray } from './compact-array.js';
 
 /**
- * What goes evenly and what stands still, in powers of x, as sampling takes them: one jump less that it cannot foresee.
- * They stand at the beginning of every table.
+ * Linear and constant segments as polynomials, the form that sampling reads: one unpredictable branch less. They are
+ * at the start of every table.
  */
 const EVEN = [0, 0, 1];
 const STILL = [0, 0, 0];
@@ -119,7 +119,7 @@ class Writer {
     if (mixed !== value) this.values.push(...value);
   }
 
-  /** Only a segment's whole easing can share its numbers: the others have their stretch before them. */
+  /** Only a whole easing can share its numbers; others have their range before them. */
   #easing(easing: FreeEasing, natural: boolean, n: number): number {
     const known = natural ? this.#easings.get(easing) : undefined;
     if (known !== undefined) {
@@ -134,7 +134,7 @@ class Writer {
     const { table } = this;
     const start = mixingNumbers(track, from);
     const end = mixingNumbers(track, to);
-    // Handles a third of the way along make time run evenly, to rounding.
+    // Handles at a third of the segment make time linear, up to rounding.
     let even = true;
     for (let k = 0; k < bends.length; k++) {
       even &&= Math.abs(bends[k]![0] - 1 / 3) < 1e-15 && Math.abs(bends[k]![2] - 2 / 3) < 1e-15;
@@ -169,7 +169,7 @@ function mixOf({ kind, channel, mix }: FlatTrack): number {
 /**
  * Writes flattened tracks as the numbers that sampling reads.
  *
- * @param offsets where each of their properties (`role.property`) stands in a pose
+ * @param offsets index of each property (`role.property`) in a pose
  */
 export function compileTracks(
   tracks: readonly FlatTrack[],
@@ -200,7 +200,7 @@ export function compileTracks(
     writer.segments(track, mix === MIX_NUMBERS && space === ABSOLUTE ? 0 : RARE);
   }
   const { starts, codes, tables, from } = writer;
-  // What holds is asked for the value that it goes to, for nothing: also where none comes after it.
+  // A held segment also reads its end value, without using it; so it needs one even when no key follows.
   for (let k = 0; k < widest; k++) writer.values.push(0);
   return {
     count: tracks.length,

@@ -6,18 +6,18 @@ export interface Piece {
   readonly coefficients: readonly [c0: number, c1: number, c2: number, c3: number];
 }
 
-/** How far a piece may be off where it was looked at; the two evaluators are promised to agree within 1e-5. */
+/** The tolerance of a piece at the checked points; the two evaluators must agree within 1e-5. */
 const TOLERANCE = 8e-6;
 /** Pieces get no shorter than this share of the whole: vertical tangents have a middle that no cubic follows. */
 const NARROWEST = 2 ** -62;
 /** And no function is worth more pieces than this: noise, that is none at all, would be cut up forever. */
 const MAX_PIECES = 1024;
-/** What is left of a value by rounding: no fit can be better, whatever the range. */
+/** Rounding error of a value: no fit can be better, whatever the range. */
 const ROUNDING = 1e-13;
 /** Halvings of the doubt about how far a piece can go. */
 const REFINEMENTS = 5;
 
-/** Where a fit is compared with what it is fitted to, between its own four points at 0, 1/4, 3/4 and 1. */
+/** Where a fit is compared with the original: between its own four points at 0, 1/4, 3/4 and 1. */
 const PROBES = [1 / 16, 1 / 8, 3 / 8, 1 / 2, 5 / 8, 7 / 8, 15 / 16];
 
 /**
@@ -67,7 +67,7 @@ export function fitPieces(at: (x: number) => number, from: number, to: number, r
   return pieces;
 }
 
-/** The cubic through values at 0, 1/4, 3/4 and 1 of a stretch: interpolation with both ends exact. */
+/** The cubic through the values at 0, 1/4, 3/4 and 1 of an interval: interpolation that is exact at both ends. */
 function through(start: number, width: number, y0: number, y1: number, y3: number, y4: number): Piece {
   // With v = u / width: y = y0 + v (d + v (e + v f)), solved for the three other points.
   const [p, q, r] = [4 * (y1 - y0), (4 / 3) * (y3 - y0), y4 - y0]; // (y − y0) / v at 1/4, 3/4, 1
@@ -81,7 +81,10 @@ export function valueAt({ coefficients: [c0, c1, c2, c3] }: Piece, u: number): n
   return ((c3 * u + c2) * u + c1) * u + c0;
 }
 
-/** A piece of a function of x, as one of time: x runs from 0 at `origin` with `length`, and y from `from` by `way`. */
+/**
+ * Converts a piece of a function of x to one of time: x starts at `origin` and has `length`; y starts at `from` and
+ * changes by `way`.
+ */
 export function stretchPiece(
   { start, coefficients: [c0, c1, c2, c3] }: Piece,
   origin: number,

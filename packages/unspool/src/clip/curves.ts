@@ -5,16 +5,16 @@ import { multiplyQuat, normalizeQuat, slerp } from '../value/quat.js';
 import type { CompactArray } from './compact-array.js';
 
 /**
- * What a segment does, beyond the codes of easings: a curve of its own for each channel, in powers of the share of the
- * segment (`CUBIC`), or in powers of the parameter of a Bezier curve in time and value (`HANDLES`).
+ * Codes of segments in addition to those of easings: a curve per channel in powers of progress (`CUBIC`), or in powers
+ * of the parameter of a Bézier curve in time and value (`HANDLES`).
  */
 export const CUBIC = 4;
 export const HANDLES = 9;
 /** Codes up to here are evaluated in the loop itself. */
 const COMMON = CUBIC;
 /**
- * The code itself, and what is added to it: played backwards; its easing runs over its own range; it stands
- * still; and, on every segment of a curve that is an offset or no plain numbers, that it is.
+ * The code itself, and its flags: reversed; the easing covers a range of its own; constant; and, on every segment of a
+ * curve, that the curve is an offset or does not have plain numbers.
  */
 export const CODE = 15;
 export const REVERSED = 16;
@@ -31,22 +31,22 @@ export const MIX_NUMBERS = 0;
 export const MIX_QUATS = 1;
 export const MIX_COLORS = 2;
 
-/** What a curve does with its numbers: they are the property's, or are added to, or multiply, what it was. */
+/** How a curve uses its numbers: as the value, as an addition, or as a factor. */
 export const ABSOLUTE = 0;
 export const ADDED = 1;
 export const MULTIPLIED = 2;
 
 /**
- * What `heads` has for each curve: its first segment, width, target in the pose, mix, space, first bucket, and 1 for an
- * angle that turns the shorter way.
+ * What `heads` has per curve: first segment, width, target in the pose, mix, space, first bucket, and 1 for an angle
+ * that takes the shorter way.
  */
 export const HEAD_SIZE = 7;
 
 /**
- * The tracks of a clip as numbers: what the hot path reads, and all that it reads. `compile.ts` fills it.
+ * The tracks of a clip as numbers: everything that the hot path reads. `compile.ts` fills it.
  *
- * A curve is one track: `width` numbers that share their times and easings. Its segments stand one after the other;
- * the first begins at 0, the last holds, and behind it stands a start of Infinity.
+ * A curve is one track: `width` numbers that share their times and easings. Its segments are contiguous; the first
+ * starts at 0, the last holds, and a start of Infinity follows.
  */
 export interface Curves {
   /** Number of curves. */
@@ -54,14 +54,16 @@ export interface Curves {
   /** Per curve, HEAD_SIZE numbers: see there. */
   readonly heads: Int32Array;
   /**
-   * Per curve: buckets per second. `buckets[first + ⌊time · scale⌋]` is the last segment that begins in an earlier
-   * bucket, and the next entry the last that begins in this one: one of those is the segment at that time.
+   * Per curve: buckets per second. `buckets[first + ⌊time · scale⌋]` is the last segment that starts in an earlier
+   * bucket, and the next entry the last that starts in this one: the segment at that time is between the two.
    */
   readonly scales: Float64Array;
   readonly buckets: CompactArray;
   /** Per segment: seconds, ascending within a curve. */
   readonly starts: Float64Array;
-  /** Per segment: a code with its flags, where its numbers stand in `table`, and where its values do in `values`. */
+  /**
+   * Per segment: a code with its flags, the index of its numbers in `table`, and the index of its values in `values`.
+   */
   readonly codes: Uint8Array;
   readonly tables: Int32Array;
   readonly from: Int32Array;
@@ -70,7 +72,7 @@ export interface Curves {
    * mixed. Of colors, the four mixed numbers are followed by r g b a as written.
    */
   readonly values: Float64Array;
-  /** Numbers of easings and curves. Where `CUT` is set, the origin and length of the stretch stand before them. */
+  /** Numbers of easings and curves. With `CUT`, the origin and length of the range precede them. */
   readonly table: Float64Array;
 }
 
@@ -148,7 +150,8 @@ export function sampleCurves(
     // Also what holds or is linear: see `compile.ts`.
     if (code !== BEZIER) y = ((table[n]! * x + table[n + 1]!) * x + table[n + 2]!) * x;
     else {
-      // As in `solve`, which says why; but two steps and no look at a bracket, as branches that nobody can foresee cost
+      // Like `solve`, which explains it, but with two steps and no bracket, because branches that cannot be predicted
+      // cost
       // more than steps. What those do not solve (one in thirty) is put by for `solve` itself.
       const cube = 1 + 3 * (table[n]! - table[n + 1]!);
       const center = table[n + 2]!;
@@ -219,7 +222,7 @@ function sampleRare(
       progress[0] = x;
       if (kind !== LINEAR) ease(kind, table, numbers, false, progress);
       const y = progress[0];
-      // Exactly a key's value: arithmetic on the two would round.
+      // Exactly the value of a key: arithmetic on the two would round.
       exact = y === 0 ? a : y === 1 ? b : -1;
       if (exact < 0) {
         if (mix === MIX_QUATS) slerp(values, a, b, progress, out, target);
@@ -260,7 +263,7 @@ function sampleRare(
   }
 }
 
-/** Puts an offset onto what it is counted from. */
+/** Adds an offset to its base. */
 function offset(
   mix: number,
   space: number,

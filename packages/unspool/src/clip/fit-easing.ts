@@ -36,7 +36,7 @@ export function easingPieces(code: number, table: Float64Array, offset: number):
   return [{ start: 0, coefficients: [at(0), 0, 0, 0] }, { ...first, start: NEXT_TO_ZERO }, ...pieces.slice(1)];
 }
 
-/** Straight lines from stop to stop. Where the first stop lies after 0, or several at one place, `at` has the say. */
+/** Straight lines between stops. When the first stop is after 0, or several share a place, `at` decides. */
 function linePieces(breaks: readonly number[], at: (x: number) => number): Piece[] {
   return breaks.slice(0, -1).map((from, i) => {
     const middle = (from + breaks[i + 1]!) / 2;
@@ -45,7 +45,7 @@ function linePieces(breaks: readonly number[], at: (x: number) => number): Piece
   });
 }
 
-/** Where an easing jumps or has kinks, or so many waves that a fit must not look over them: from 0 to 1. */
+/** Progress from 0 to 1 at which an easing jumps, has a kink, or has a wave that a fit must not skip. */
 export function breaksOf(code: number, table: Float64Array, offset: number): readonly number[] {
   if (code === STEPS) {
     const count = table[offset]!;

@@ -28,7 +28,7 @@ const BUCKETS_PER_PIECE = 2;
 const STEEPEST = 1e30;
 
 /**
- * Fits a clip, a segment at a time: whoever iterates may stop after any, and go on later.
+ * Fits a clip, one segment per step, so that the caller can stop after any step and continue later.
  *
  * @param base see `sampleCurves`
  * @returns the fitted clip, when it is done
@@ -171,14 +171,14 @@ function cut(pieces: readonly Piece[], start: number, end: number): Piece[] {
   });
 }
 
-/** Fits what a segment shows from each of some times to the next, all its channels: for whatever is no plain number. */
+/** Fits all channels of a segment between some times: for values that are not plain numbers. */
 function fitSampled(curves: Curves, c: number, s: number, times: readonly number[], base: Float64Array): Piece[][] {
   const { heads, starts, codes, tables, from, values } = curves;
   const [, width, target, mix, space] = [...heads.subarray(c * HEAD_SIZE, (c + 1) * HEAD_SIZE)] as Head;
   const code = codes[s]! & ~RARE;
   const start = from[s]!;
   const to = start + (mix < MIX_COLORS ? width : 8);
-  // The segment alone, and behind it what it goes to: at its very end, too, it is this one that is looked at.
+  // The segment alone, followed by its end value: so its very end is still evaluated as this segment.
   const alone: Curves = {
     ...curves,
     count: 1,
@@ -259,7 +259,7 @@ function pack(channels: readonly Piece[][], duration: number, colors: readonly n
   };
 }
 
-/** Buckets per second: so many that seldom two pieces begin in one. */
+/** Buckets per second: so many that two pieces rarely start in one. */
 function scaleOf(list: readonly Piece[], duration: number): number {
   return list.length < 2 || duration <= NANOSECOND ? 0 : (BUCKETS_PER_PIECE * list.length) / duration;
 }

@@ -2,8 +2,8 @@ import { fromMixing } from '../value/mixing.js';
 import type { CompactArray } from './compact-array.js';
 
 /**
- * A clip as cubics in time: what crowds evaluate. A channel is one number of the clip's pose; its pieces stand one
- * after the other, the first begins at 0, and behind the last stands a start of Infinity.
+ * A clip as cubics in time, for crowds. A channel is one number of the clip's pose. Its pieces are contiguous; the
+ * first starts at 0, and a start of Infinity follows the last.
  */
 export interface Fitted {
   /** Numbers in a pose. */
@@ -15,11 +15,11 @@ export interface Fitted {
   readonly scales: Float64Array;
   /** Per bucket: the last piece that begins in an earlier one, counted from the channel's first. */
   readonly buckets: CompactArray;
-  /** Per piece two numbers: seconds, and the value there. Both are read together, and so stand together. */
+  /** Two numbers per piece: its start in seconds and its value there, adjacent because they are read together. */
   readonly knots: Float64Array;
   /**
-   * Per piece c1 c2 c3, in powers of the seconds since its start. What they add is a fraction of a segment, of which
-   * seven digits are enough; 64-bit where a piece is so short and steep that 32 cannot say it.
+   * Per piece c1 c2 c3, in powers of the seconds since its start. They add a fraction of a segment, for which seven
+   * digits suffice; pieces that are too short and steep for 32 bits use 64.
    */
   readonly slopes: Float32Array | Float64Array;
   /** Of each color: its first channel, and the place of its space in MIXES. Its pieces are numbers as they are mixed. */

@@ -27,7 +27,7 @@ export function trustReel<const D>(document: D): Reel<NamesOf<D>> {
   return reelOf({ document: trusted, properties: readProperties(trusted, ignore), clips: new Map() });
 }
 
-/** A reel of what checking made of its document: each clip is handed on to the first that asks for it. */
+/** Creates a reel from a checked document. Each flattened clip is passed to the first call that needs it. */
 export function reelOf<N extends ReelNames>({ document, properties, clips }: CheckedReel): Reel<N> {
   const flat = (name: string) => {
     const known = clips.get(name);
@@ -88,7 +88,7 @@ function shapesOf(properties: Iterable<Property>): Readonly<Record<string, Shape
   return shapes;
 }
 
-/** When the shapes of a clip are active: neighbouring segments of one activation put together. */
+/** The intervals in which the shapes of a clip are active; adjacent segments of one activation are joined. */
 function activationsOf(tracks: readonly FlatTrack[], duration: number): ShapeActivation[] {
   const found: ShapeActivation[] = [];
   for (const track of tracks) {

@@ -101,8 +101,8 @@ export class Pose<V extends Readonly<Record<string, Value>> = Readonly<Record<st
   readonly base: Float64Array;
 
   /**
-   * @param hints one number for each curve that will be sampled into it; it is kept
-   * @param base  left out: the rest values of the layout
+   * @param hints one number for each curve that will be sampled into it; kept
+   * @param base  default: the rest values of the layout
    */
   constructor(
     /** Where each property is in `values`. */

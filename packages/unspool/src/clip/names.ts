@@ -42,7 +42,7 @@ export type NamesOf<D> = D extends { readonly clips: infer Clips extends object 
     }
   : ReelNames;
 
-/** What a declaration says of a reel only for the compiler: there is no such member at run time. */
+/** The part of a declaration that exists only for the compiler. */
 type TypesOf<D> = D extends { readonly types?: infer T } ? NonNullable<T> : unknown;
 
 type SpanOf<C> = C extends { readonly spans: infer Spans extends object } ? keyof Spans & string : never;

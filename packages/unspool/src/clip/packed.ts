@@ -26,7 +26,7 @@ export interface PackedReel {
   readonly check: number;
   /** @internal */
   readonly facts: Omit<ReelFacts, 'slots'>;
-  /** @internal Every property: role, property, kind, rest, and whether the reel says the rest value itself. */
+  /** @internal Every property: role, property, kind, rest value, and whether the reel declares the rest value. */
   readonly properties: readonly (readonly [
     role: string,
     property: string,
@@ -72,7 +72,7 @@ export function loadReel<const D>(data: D): Reel<NamesOf<D>> {
   const { check, ...all } = packed;
   if (check !== digest(all))
     throw new UnspoolError('reel/damaged', 'the compiled reel was modified', 'compile the reel again');
-  // A copy of its own: plain JSON, which nobody changes meanwhile.
+  // A copy of its own: plain JSON that nobody else can change.
   const { facts, properties, clips } = JSON.parse(JSON.stringify(all)) as typeof all;
   const known = inOrder(
     properties.map(([role, property, kind, rest, restGiven]) => {

@@ -44,7 +44,7 @@ export class Crowd<N extends ReelNames = ReelNames> {
   readonly stride = 1;
   /** The cues of the last tick, and intervals that ended because instances were removed. */
   readonly cues = new CueList();
-  /** What the next tick will tell of first. */
+  /** Cues for the start of the next tick's list. */
   readonly #pending = new CueList();
   readonly #groups: Group[] = [];
   readonly #groupOf = new Map<string, number>();
@@ -195,7 +195,7 @@ export class Crowd<N extends ReelNames = ReelNames> {
     throw new UnspoolError('crowd/unknown-id', `unknown instance id ${String(id)}`, 'check whether it was removed');
   }
 
-  /** Lays the groups out anew where one has outgrown its room. */
+  /** Lays out the groups again when one has outgrown its space. */
   #makeRoom(): void {
     const size = this.#groups.reduce((sum, { capacity, width }) => sum + capacity * width, 0);
     if (size === this.#values.length) return;

@@ -13,7 +13,7 @@ const FRESH = 0;
 const RUNNING = 1;
 const OVER = 2;
 
-/** Passes of one instance in one tick that are told of; those before are gone over at once. */
+/** Iterations of one instance whose cues are reported per tick; earlier ones are skipped at once. */
 const MAX_ITERATIONS_A_FRAME = 64;
 
 const NOTHING_LEFT = new Float64Array(1);
@@ -24,7 +24,7 @@ export class Group {
   offset = 0;
   count = 0;
   capacity = 0;
-  /** By place: who it is. */
+  /** The id of the instance at each index. */
   ids = new Float64Array(0);
   /** Seconds inside the clip; seconds of the clip in one of the game, below 0 while it runs back. */
   #times = new Float64Array(0);
@@ -36,9 +36,12 @@ export class Group {
   #loops = new Uint8Array(0);
   #states = new Uint8Array(0);
   readonly #repeats: Repeat[] = [];
-  /** Whether any of them ends inside a pass. */
+  /** Whether the end of any instance is inside an iteration. */
   #hasPart = false;
-  /** Seconds of the tick that are left to the instance at hand: in a list, as a number handed on may be put in a box. */
+  /**
+   * Seconds of the tick that are left for the current instance. In an array, because the engine may box a number that
+   * is passed on.
+   */
   readonly #left = new Float64Array(1);
   readonly #timeline: CueTimeline;
   readonly #pose: Pose;
@@ -90,7 +93,7 @@ export class Group {
     return this.#times[place]!;
   }
 
-  /** Moves every playhead on by `dt` seconds, and tells what it passes. */
+  /** Advances every playhead by `dt` seconds and collects its cues. */
   advance(dt: number, cues: CueList): void {
     const { duration } = this.clip;
     const times = this.#times;
@@ -106,7 +109,7 @@ export class Group {
       // Kahan's compensated sum: half an hour of frames comes to half an hour.
       const step = velocities[i]! * dt + lost[i]!;
       const time = before + step;
-      // Most of the time a playhead just moves on inside its pass, and there is nothing on its way, or just beside it.
+      // Usually a playhead only advances inside its iteration and passes nothing.
       let free = state === RUNNING && time > 0 && time < duration && !(hasPart && this.#endsInside(i));
       const low = (before < time ? before : time) - NANOSECOND;
       const high = (before < time ? time : before) + NANOSECOND;
@@ -121,7 +124,7 @@ export class Group {
     }
   }
 
-  /** Whether the pass that an instance is in is its last, and ends before the clip does. */
+  /** Returns whether the current iteration of an instance is its last, and ends before the clip does. */
   #endsInside(i: number): boolean {
     const { count } = this.#repeats[this.#loops[i]!]!;
     return Number.isFinite(count) && !Number.isInteger(count);
@@ -152,7 +155,7 @@ export class Group {
     const repeat = this.#repeats[this.#loops[i]!]!;
     let pass = this.#iterations[i]!;
     const speed = Math.abs(this.#velocities[i]!);
-    const rate = this.#velocities[i]! * directionOf(repeat, 1, pass); // as it would be in a pass that runs forward
+    const rate = this.#velocities[i]! * directionOf(repeat, 1, pass); // as in a forward iteration
     let time = this.#times[i]!;
     const left = this.#left;
     if (this.#lost[i] !== 0 && speed > 0) left[0] = left[0]! + this.#lost[i]! / this.#velocities[i]!;
@@ -198,11 +201,11 @@ export class Group {
   }
 
   /**
-   * Passes that nobody could hear one by one are gone over at once, whole there-and-backs, so that the direction stays;
-   * the last ones of a tick, and the very last one, are played.
+   * Skips iterations whose cues would not be reported, in whole there-and-backs so that the direction stays. The last
+   * ones of a tick, and the very last one, are played.
    *
-   * @param length seconds of a pass
-   * @returns how many, below 0 for an endless clip that runs back
+   * @param length seconds of an iteration
+   * @returns how many, below 0 for an endless clip that runs backwards
    */
   #skip({ count }: Repeat, rate: number, pass: number, length: number): number {
     const left = this.#left;
@@ -228,10 +231,10 @@ export class Group {
     }
   }
 
-  /** At the end of a pass, what is still open ends: intervals that go on beyond it; where it has just begun, those. */
+  /** At the end of an iteration, open intervals end: those that extend beyond it, and those that have just started. */
   #endIntervals(i: number, time: number, direction: number, cues: CueList, isFresh = false): void {
     for (const { type, cue } of this.#timeline.beginning(time, isFresh ? direction || 1 : -direction)) {
-      // Those that end right here have been told of already.
+      // Those that end right here have been reported already.
       const edge = direction > 0 ? cue.until : cue.at;
       if (type === 'cue-start' && (isFresh || edge !== time))
         cues.add(this.ids, i, this.clip.name, cue, 'cue-end', this.#left);

@@ -13,9 +13,9 @@ export interface RemappedClip {
   readonly hints: Int32Array;
   /** Indices into the reel's pose of the numbers that are offsets, and so depend on what was before. */
   readonly offsets: readonly number[];
-  /** Of what is blended together, BLEND_SIZE numbers each: see there. */
+  /** Numbers that are blended together, BLEND_SIZE entries each: see there. */
   readonly blends: Int32Array;
-  /** Of those, single channels of colors: where they stand. */
+  /** Of those, the offsets of single channels of colors. */
   readonly colorChannels: readonly number[];
   /** The properties of the reel that it animates. */
   readonly slots: readonly Slot[];
@@ -24,9 +24,9 @@ export interface RemappedClip {
 const placed = new WeakMap<Clip, Map<string, RemappedClip>>();
 
 /**
- * The clip with its curves' targets moved to where the reel has their properties.
+ * The clip with the targets of its curves mapped to the layout of the reel.
  *
- * @param mask what is left of it: `role`, `role.property` or `*.property`; left out, all of it
+ * @param mask what remains of it: `role`, `role.property` or `*.property`; default: everything
  */
 export function remapClip(clip: Clip, reel: Reel, mask?: readonly string[]): RemappedClip {
   let known = placed.get(clip);
@@ -49,7 +49,8 @@ export function place(clip: Clip, layout: Layout, mask: readonly string[] | unde
     const width = heads[head + 1]!;
     const target = heads[head + 2]!;
     const how = howOf(kind, heads, head);
-    // Numbers that stand for themselves are blended one by one, so that a channel keyed alone meets a property keyed whole.
+    // Independent numbers are blended one by one, so that a channel that is keyed alone blends with a property that is
+    // keyed whole.
     if (how === QUATS || how >= COLORS) blends.push(target, width, how);
     else for (let k = 0; k < width; k++) blends.push(target + k, 1, how);
     if (kind === 'color' && width < KINDS.color.channels.length) colorChannels.push(target);
@@ -71,11 +72,11 @@ export function isIn(mask: readonly string[], { role, property }: Slot): boolean
 }
 
 /**
- * A set of properties, and what it takes to write them. Players of one reel that animate the same sets share them, so
- * that nothing is made again where the same clips follow each other.
+ * A set of properties and what is needed to write them. Players of one reel that animate the same set share it, so
+ * that nothing is created again when the same clips follow each other.
  */
 export class AnimatedSlots {
-  /** By role with something to write: its place among the reel's roles, and where its values stand. */
+  /** Per role with something to write: its index among the roles of the reel, and its binding. */
   readonly bindings: readonly (readonly [role: number, binding: RoleBinding])[];
   readonly #slots: ReadonlySet<Slot>;
   readonly #next = new WeakMap<object, AnimatedSlots>();
@@ -108,7 +109,7 @@ export class AnimatedSlots {
     return AnimatedSlots.#set(reel, new Set());
   }
 
-  /** Of what has a declared rest value. */
+  /** Those with a declared rest value. */
   static withRest(reel: Reel): AnimatedSlots {
     return AnimatedSlots.#set(
       reel,
@@ -149,7 +150,7 @@ export class AnimatedSlots {
   }
 }
 
-/** Numbers that are kept within bounds as they are shown: where they stand in a pose, and their greatest value. */
+/** Numbers that are clamped when they are shown: their offset in a pose, and their maximum. */
 export interface Bounded {
   readonly at: Int32Array;
   readonly most: Float64Array;

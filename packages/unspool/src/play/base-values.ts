@@ -16,11 +16,13 @@ export interface BaseValuesHost {
 }
 
 /**
- * Who owns each property of a cast, and what it stands on. For each property there is
+ * Tracks who owns each property of a cast, and its base value. For each property there is
  *
  * - its declared rest value, if its reel has one;
- * - its ground: what is shown where nothing animates it. At first the rest value; when a playback begins on a property
- *   that is the game's, what the object shows then; when the last playback leaves with `hold`, its last pose;
+ *
+ * - its base: the value when nothing animates it. It starts as the rest value. When a playback begins on a property
+ * that the game owns, it becomes what the object shows; when the last playback leaves with `hold`, its last pose;
+ *
  * - its owner: the player, while something animates it and until that was written once more; else the game.
  */
 export class BaseValues {
@@ -28,7 +30,7 @@ export class BaseValues {
   values: Float64Array;
   /** What the next write owes: all that was animated since the last one. */
   due: AnimatedSlots;
-  /** All that was ever written: what a restored state puts back. */
+  /** Everything that was ever written: a restored state writes it back. */
   covered: AnimatedSlots;
   /** Whether the declared rest values have been written, or are about to be with the first frame. */
   isStarted = false;
@@ -54,9 +56,9 @@ export class BaseValues {
   }
 
   /**
-   * What is to be written now; what goes on being animated is owed again.
+   * The properties to write now; those that are still animated stay due.
    *
-   * @param isNew whether another set of playbacks moves than at the last write
+   * @param isNew whether the set of playbacks that move differs from the last write
    */
   take(isNew: boolean): AnimatedSlots {
     if (isNew) this.#live = this.#liveNow();
@@ -82,8 +84,8 @@ export class BaseValues {
   }
 
   /**
-   * A playback is about to begin. What it animates and is the game's stands on what its object shows now; what has
-   * ended long ago and still held it holds it no more.
+   * A playback is about to begin. Properties that it animates and the game owns get their base from what the object
+   * shows; an ended playback that still held them no longer does.
    *
    * @param pose what is shown now
    */
@@ -123,11 +125,12 @@ export class BaseValues {
   }
 
   /**
-   * Playbacks go. What nothing else animates keeps the last pose (`hold`), or goes to rest (`rest`: see `#leftBy`).
+   * Playbacks leave. What nothing else animates keeps the last pose (`hold`) or returns to rest (`rest`: see
+   * `#leftBy`).
    *
-   * @param outgoing the oldest first; the newest that animates a property has the say
-   * @param pose     what is shown now, with them
-   * @param incoming plays in their place: what it animates is not let go
+   * @param outgoing the oldest first; the newest that animates a property decides
+   * @param pose     what is shown now, including them
+   * @param incoming plays in their place: what it animates is kept
    */
   release(outgoing: readonly StageVoice[], pose: Float64Array, incoming?: StageVoice): void {
     const done = new Set<Slot>();
@@ -146,8 +149,8 @@ export class BaseValues {
   }
 
   /**
-   * What a playback leaves with `rest`: an offset what it was counted from; else the declared rest value; else what was
-   * shown when it began, or is the ground since.
+   * What a playback with `rest` leaves behind: for an offset, its base; else the declared rest value; else the value
+   * when it began, or the base that was set since.
    */
   #leftBy({ placed, before }: Voice, { offset, rest, restGiven }: Slot): number[] {
     return rest.map((declared, k) => {
@@ -163,8 +166,8 @@ export class BaseValues {
   }
 
   /**
-   * A playback that has ended is about to be faded over, or out: what is the game's is not faded. Faded over, what it
-   * alone holds becomes the ground. Returns false when nothing of it is left.
+   * An ended playback is about to be faded over or out. What the game owns is not faded. When it is faded over, what
+   * it alone holds becomes the base. Returns false when nothing of it is left.
    */
   settle(voice: StageVoice, pose: Float64Array, isOut: boolean): boolean {
     for (const slot of voice.placed.slots) this.#takeOver(slot, pose);

@@ -2,8 +2,8 @@ import { MIX_COLORS, MIX_QUATS } from '../clip/curves.js';
 import { isShape, KINDS, type Kind } from '../value/kind.js';
 
 /**
- * How the numbers of a curve are blended with those of other playbacks: as they are; as angles, the shorter way round;
- * as quaternions; not at all, the heaviest is taken (frames, flags, texts, shapes); as colors in one of three spaces.
+ * How the numbers of a curve are blended with those of other playbacks: as they are; as angles, the shorter way; as
+ * quaternions; not at all, so that the heaviest wins (frames, flags, texts, shapes); as colors in one of three spaces.
  */
 export const NUMBERS = 0;
 export const TURNS = 1;
@@ -11,10 +11,12 @@ export const QUATS = 2;
 export const HELD = 3;
 export const COLORS = 4;
 
-/** What `Placed.blends` has for numbers that are blended together: where its numbers stand, how many, and how they are blended. */
+/**
+ * The entries of `blends` for numbers that are blended together: their offset, their count, and how they are blended.
+ */
 export const BLEND_SIZE = 3;
 
-/** How a curve is blended, by its kind and what `heads` says of it. */
+/** Returns how a curve is blended, from its kind and `heads`. */
 export function howOf(kind: Kind, heads: Int32Array, head: number): number {
   if (KINDS[kind].held || isShape(kind)) return HELD;
   const mix = heads[head + 3]!;

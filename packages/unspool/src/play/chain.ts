@@ -41,7 +41,7 @@ export function makePlaybacks<N extends ReelNames>(
   const chain = reel.chain(name);
   const links = chain.map((link, i) => {
     const { clip, ...message }: ChainLink = link;
-    // What is said of a link stands over what is said of the whole; but rates multiply, the whole's fade and beginning
+    // Options of a link override those of the chain; but rates multiply, and the fade and start of the whole apply to
     // are its first's, and its fade-out is its last's.
     const { fadeOut, ...all } = options;
     const { wait, from, fade, ...rest } = all;

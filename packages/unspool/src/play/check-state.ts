@@ -41,7 +41,7 @@ function checkClip({ clip, settings }: PlaybackState, reel: Reel): void {
   windowOf(reel.clip(clip), settings.span);
 }
 
-/** What a pose of a reel is made of. */
+/** A description of the layout of a reel's poses. */
 export function layoutDigest(reel: Reel): number {
   return digest(reel.layout.slots.map(({ name, kind }) => [name, kind]));
 }

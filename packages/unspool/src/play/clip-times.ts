@@ -32,7 +32,7 @@ export function momentInside(clip: Clip, moment: Time | (string & {}), what: str
   throw new UnspoolError('play/unknown-moment', message, suggest(moment, known));
 }
 
-/** As `momentInside`, inside of what is played of the clip. */
+/** Like `momentInside`, limited to what is played of the clip. */
 export function momentWithin(
   clip: Clip,
   moment: Time | (string & {}),

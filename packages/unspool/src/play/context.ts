@@ -10,17 +10,17 @@ export interface PlayContext {
   readonly isDisposed: boolean;
   /** For what varies: another each time, the same ones for every player of the same seed. */
   nextSeed: number;
-  /** Poses the cast as it is now; what is not shown any more is let go of by it. */
+  /** Updates the pose; releases what is no longer shown. */
   sample(): void;
-  /** Readies a voice, which begins over what is shown now. */
+  /** Prepares a voice that begins over what is shown now. */
   begin(voice: StageVoice, mask: readonly string[] | undefined): void;
-  /** Readies a voice that goes on, as it was saved. */
+  /** Prepares a restored voice. */
   ready(voice: StageVoice, mask: readonly string[] | undefined): void;
-  /** Playbacks that are still shown go, and leave what their `after` says, but for what one that comes animates. */
+  /** Playbacks that are still shown leave; what stays is their `after`, except for what an incoming one animates. */
   release(outgoing: readonly StageVoice[], incoming?: StageVoice): void;
-  /** Playbacks are about to be faded: those of which something is left to be faded. */
+  /** Playbacks are about to be faded: returns those that have something left to fade. */
   settle<V extends StageVoice & { readonly stands: boolean }>(voices: readonly V[], isOut?: boolean): readonly V[];
-  /** A voice is shown in another way. */
+  /** A voice changes how it is shown. */
   touch(voice: StageVoice): void;
   /** A gauge goes. */
   removeGauge(gauge: { readonly shownLayers: readonly StageLayer[] }): void;

@@ -18,11 +18,14 @@ export class PlayerCore<N extends ReelNames = ReelNames> implements PlayContext 
   /** The lowest first. */
   readonly layers: Layer<N>[];
   gauges: readonly Gauge<N>[] = NONE;
-  /** Layers and gauges in the order in which they were made: what is shown, the lowest first. */
+  /** Layers and gauges in the order of their creation: what is shown, the lowest first. */
   shown: readonly StageLayer[];
   faces: Faces<N> | undefined;
   isDisposed = false;
-  /** The hit world that ticks the player, instead of the game; its hits; and those of a state, until one is there. */
+  /**
+   * The hit world that ticks the player instead of the game; its hits; and those of a restored state, until a world
+   * exists.
+   */
   ticker: { readonly isTicking: boolean } | undefined;
   hits: { save(): readonly HitState[]; load(saved: readonly HitState[]): void } | undefined;
   savedHits: readonly HitState[] = NONE;
@@ -82,7 +85,7 @@ export class PlayerCore<N extends ReelNames = ReelNames> implements PlayContext 
     this.frame.changed();
   }
 
-  /** Readies a voice, which begins over what is shown now. */
+  /** Prepares a voice that begins over what is shown now. */
   begin(voice: StageVoice, mask: readonly string[] | undefined): void {
     const { stage, frame } = this;
     const placed = remapClip(voice.clip, this.reel, mask);
@@ -107,14 +110,14 @@ export class PlayerCore<N extends ReelNames = ReelNames> implements PlayContext 
     this.frame.changed();
   }
 
-  /** Playbacks that have ended are faded over, or out: those of which something is left to be faded. */
+  /** Ended playbacks are faded over or out: returns those that have something left to fade. */
   settle<V extends StageVoice & { readonly stands: boolean }>(voices: readonly V[], isOut = false): readonly V[] {
     if (!voices.some(({ stands }) => stands)) return voices;
     this.sample();
     return voices.filter((voice) => !voice.stands || this.stage.base.settle(voice, this.stage.values, isOut));
   }
 
-  /** Something is shown in another way: it is written with the next frame, also if it stands still. */
+  /** Something changes how it is shown: it is written with the next frame, even if it does not move. */
   touch(voice: StageVoice): void {
     this.stage.base.touch(voice.placed);
   }
@@ -130,7 +133,7 @@ export class PlayerCore<N extends ReelNames = ReelNames> implements PlayContext 
     return pose;
   }
 
-  /** Poses the cast by what plays now, if that has changed since it was last asked for. */
+  /** Updates the pose if anything has changed since it was last read. */
   sample(): void {
     const { frame, layers } = this;
     if (frame.isSampled && this.stage.isPosed) return;

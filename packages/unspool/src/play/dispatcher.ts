@@ -10,7 +10,7 @@ import type { PlaybackSimulation, PlaybackHost } from './playback-simulation.js'
 /** Handlers that call what calls handlers, and so on: deeper than this is a circle. */
 const MAX_DEPTH = 100;
 
-/** Events that are told however many there are. */
+/** Events that are always reported, beyond `cueLimit` too. */
 const OF_PLAYBACKS: readonly EventType[] = ['end', 'stop', 'skip', 'arrive'];
 
 /**
@@ -30,7 +30,7 @@ export class Dispatcher extends Clock implements PlaybackHost {
   lastEvent = '';
   #handlers: Map<EventType, Set<(event: never) => void>> | undefined;
   #errors: unknown[] | undefined;
-  /** Cues and loops told in this frame, and what was not any more. */
+  /** Number of cue and loop events reported in this frame, and of those left out. */
   #emitted = 0;
   #skip: { loops: number; cues: number } | undefined;
   /** Of the player, the lowest first. */
@@ -84,7 +84,7 @@ export class Dispatcher extends Clock implements PlaybackHost {
     return handlers;
   }
 
-  /** The time of a playback's moment is the player's until the next, and its other playheads stand there too. */
+  /** Player time is that of the playback's moment until the next, and its other playheads are shown there too. */
   moment(playback: PlaybackSimulation): void {
     const { head } = playback;
     this.#momentTime = head.momentTime;
@@ -92,7 +92,7 @@ export class Dispatcher extends Clock implements PlaybackHost {
     this.#showAll(playback);
   }
 
-  /** As `moment`, for what is none of a playback. */
+  /** Like `moment`, for a moment that does not belong to a playback. */
   momentAt(time: number): void {
     this.#momentTime = time;
     this.left = Math.max(0, this.seconds - time);
@@ -103,7 +103,7 @@ export class Dispatcher extends Clock implements PlaybackHost {
     this.isSampled = false;
     for (const layer of this.layers) {
       const other = layer.playback;
-      // One that waits to begin stands still.
+      // One that waits to begin does not move.
       if (other && other !== but && other.state === 'running' && other.isRunning) other.head.show(this.left);
     }
   }
@@ -117,12 +117,12 @@ export class Dispatcher extends Clock implements PlaybackHost {
     this.changed();
   }
 
-  /** Nobody hears anything any more. */
+  /** Releases all handlers. */
   dispose(): void {
     this.#handlers = undefined;
   }
 
-  /** @returns false when it was not told, as the frame has told enough */
+  /** @returns false when it was left out, because the frame has reached `cueLimit` */
   emit(
     type: EventType,
     playback: PlaybackSimulation,
@@ -140,7 +140,7 @@ export class Dispatcher extends Clock implements PlaybackHost {
     }
     if (!handlers || handlers.size === 0) return true;
     this.lastEvent = cue ? `${type} ${show(cue.name)}` : type;
-    // A playback that somebody stops is told of now, whenever its own last moment was.
+    // An event of a playback that is stopped has the current time, whenever its own last moment was.
     if (playback.active || playback.state === 'ended') this.moment(playback);
     this.emitNow({
       type,
@@ -190,7 +190,7 @@ export class Dispatcher extends Clock implements PlaybackHost {
     skip.cues += cues;
   }
 
-  /** Says what the frame had too much of. */
+  /** Reports the events that exceeded the limit. */
   #emitSkipped(): void {
     const skip = this.#skip;
     this.#emitted = 0;
@@ -199,7 +199,7 @@ export class Dispatcher extends Clock implements PlaybackHost {
     this.emitNow({ type: 'skip', ...skip, time: this.now });
   }
 
-  /** Keeps an error until what is running is complete. */
+  /** Keeps an error until the current call is complete. */
   fail(error: unknown): void {
     (this.#errors ??= []).push(error);
   }
@@ -223,7 +223,7 @@ export class Dispatcher extends Clock implements PlaybackHost {
     for (const error of errors) this.onError(error);
   }
 
-  /** No moment is being handled any more, though the frame goes on. */
+  /** No moment is being handled any longer, though the frame continues. */
   endMoments(): void {
     this.#momentTime = undefined;
     this.left = 0;

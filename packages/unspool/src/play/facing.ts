@@ -35,7 +35,7 @@ export interface FaceOptions<N extends ReelNames = ReelNames> extends PlayOption
   readonly margin?: number;
 }
 
-/** Which way a player faces, and what plays for it. */
+/** The direction that a player faces, and what plays for it. */
 export class Faces<N extends ReelNames = ReelNames> {
   /** The last direction that was one. */
   direction: readonly [x: number, y: number] | undefined;
@@ -64,12 +64,12 @@ export class Faces<N extends ReelNames = ReelNames> {
       );
     if (!(margin >= 0 && margin <= 180))
       throw new UnspoolError('play/direction', `the margin ${show(margin)} is not from 0 to 180`, 'use degrees');
-    // A length of 0 is no direction: it goes on facing where it did.
+    // A length of 0 has no direction: the last one stays.
     if (x !== 0 || y !== 0) this.direction = [x, y];
     const known = this.playing.get(layer.name);
     const plays = known?.playback?.active && layer.playback === known.playback ? known.playback : undefined;
     const now = known?.facing === facing && plays ? { side: known.side, playback: plays } : undefined;
-    // Another facing looks where the last one did: it stands still where it ran.
+    // Another facing continues in the last direction.
     const kept = now?.side ?? sides.find(({ toward }) => toward.join() === known?.side.toward.join());
     const side = this.direction ? pickSide(sides, this.direction, kept, margin) : (kept ?? sides[0]!);
     if (now?.side === side) {

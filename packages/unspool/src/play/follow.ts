@@ -41,7 +41,7 @@ export class Follow {
     this.position();
   }
 
-  /** Whether what is followed is still there. */
+  /** Returns whether the source still exists. */
   get isThere(): boolean {
     const source = this.#source;
     const { while: goesOn, signal } = this.#options;

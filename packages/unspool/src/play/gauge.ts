@@ -73,7 +73,7 @@ class GaugePlayhead implements StageVoice {
   share = 1;
   from = 0;
   to = 0;
-  /** Seconds of the player's time at which it sets out, and how long it is under way. */
+  /** Player time at which a move starts, in seconds, and its duration. */
   start = 0;
   length = 0;
   /** Whether it has arrived, and what comes before it too; and the time of the clip that it shows. */
@@ -109,7 +109,7 @@ class GaugePlayhead implements StageVoice {
     if (now <= this.start) return this.from;
     const x = (now - this.start) / this.length;
     const y = this.#ease(x);
-    // A function of the game's own may fail where nobody tried it.
+    // A custom function may throw for a value that was never tried.
     return this.from + (this.to - this.from) * (Number.isFinite(y) ? y : x);
   }
 
@@ -119,7 +119,9 @@ class GaugePlayhead implements StageVoice {
     this.to = by(this.to);
   }
 
-  /** Goes to a share from where it is, from a moment on; a whole way is so many values. */
+  /**
+   * Moves from the current share to another, starting at a time; `values` is the number of values in the whole range.
+   */
   go(to: number, now: number, delay: number, values: number): void {
     this.from = this.at(now);
     this.to = to;
@@ -134,12 +136,12 @@ class GaugePlayhead implements StageVoice {
   }
 
   timeInto(at: Float64Array): void {
-    // One that has arrived is not asked: what it answered would be put in a box.
+    // An arrived one is not asked for its time, because the result would be boxed.
     if (!this.isStill) this.#place(this.shown(this.core.frame.now));
     at[0] = this.#time[0]!;
   }
 
-  /** As `timeInto`, so many seconds from now as stand in the list. */
+  /** Like `timeInto`, for a time from now that is given in the array. */
   timeAfter(at: Float64Array): void {
     this.#place(this.shown(this.core.frame.now + at[0]!));
     at[0] = this.#time[0]!;
@@ -189,7 +191,7 @@ export class Gauge<N extends ReelNames = ReelNames> {
   readonly #delay: number;
   #min: number;
   #max: number;
-  /** Whether its arrival is still to be told. */
+  /** Whether its arrival is still to be reported. */
   #moves = false;
 
   /** @internal use `player.gauge` */
@@ -337,12 +339,12 @@ export class Gauge<N extends ReelNames = ReelNames> {
     this.#core.frame.changed();
   }
 
-  /** @internal Whether its arrival is still to be told. */
+  /** @internal Whether its arrival is still to be reported. */
   get isArriving(): boolean {
     return this.#moves;
   }
 
-  /** @internal When it arrives, if that is to be told; else never. */
+  /** @internal When it arrives, if that is still to be reported; else Infinity. */
   get arrivesAt(): number {
     return this.#moves ? this.#playhead.start + this.#playhead.length : Infinity;
   }

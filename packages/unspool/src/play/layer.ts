@@ -38,7 +38,7 @@ export class Layer<N extends ReelNames = ReelNames> {
   #queue: readonly Playback<N>[] = NONE;
   #fallback: { readonly name: N['clip'] | N['chain']; readonly options: PlayOptions<N> } | undefined;
   #isFallback = false;
-  /** Whether what a new playback replaces is being told that it is stopped. */
+  /** Whether the `stop` event of what a new playback replaces is being handled. */
   #isReplacing = false;
   /** Whether it was removed from its player. */
   #isGone = false;
@@ -157,14 +157,14 @@ export class Layer<N extends ReelNames = ReelNames> {
     if (!this.#isFallback) this.#current?.stop(options);
   }
 
-  /** @internal Nothing plays here any more, nor will. */
+  /** @internal Nothing plays here from now on. */
   end(): void {
     this.#fallback = undefined;
     this.clear();
     this.#current?.stop();
   }
 
-  /** @internal Nothing plays here any more, nor can. */
+  /** @internal Nothing plays here from now on, nor can it. */
   dispose(): void {
     this.end();
     for (const voice of this.voices) voice.forget();
@@ -212,16 +212,16 @@ export class Layer<N extends ReelNames = ReelNames> {
     else if (playback.after === 'rest') this.#drop(playback);
   }
 
-  /** @internal Whether what comes next waits for the end of a pass of this one. */
+  /** @internal Whether what comes next waits only for the end of the current iteration. */
   handsOver(playback: Playback<N>): boolean {
     return playback === this.#current && this.#queue[0]?.settings.wait === 'loop';
   }
 
-  /** @internal Says by how much each is shown now, and lets go of those that are not any more. */
+  /** @internal Computes how much each playback is shown, and releases those that are no longer shown. */
   share(): void {
     const { voices } = this;
     if (voices.length === 1 && !voices[0]!.isFading) {
-      // Most of the time; and nothing here is handed on as a number, which would put it in a box.
+      // The usual case. Nothing is passed on as a number, because the engine would box it.
       voices[0]!.share = voices[0]!.head.weight;
       return;
     }
@@ -237,7 +237,7 @@ export class Layer<N extends ReelNames = ReelNames> {
       }
       const isGone = voice.stays() === 0;
       if (!isGone && (left > 0 || i === 0)) continue;
-      // And with it what it faded over, however far it came.
+      // Including what it had faded over, however far that had come.
       this.voices = voices.slice(isGone ? i + 1 : i);
       this.core.frame.isRegrouped = true;
       break;
@@ -305,7 +305,7 @@ export class Layer<N extends ReelNames = ReelNames> {
     return makePlaybacks(this.core, this, name, options, call);
   }
 
-  /** What is interrupted, to be played again from where it is; and behind it what that has interrupted itself. */
+  /** The interrupted playback, to continue from where it is; and after it what that one had interrupted itself. */
   #returning(fade: number): Playback<N>[] {
     const now = this.#current;
     if (!now?.active || this.#isFallback) return [];
@@ -363,7 +363,7 @@ export class Layer<N extends ReelNames = ReelNames> {
     this.core.sample();
     const place = this.voices.indexOf(playback);
     if (place < 0) return;
-    // And with it what it faded over, however far it came.
+    // Including what it had faded over, however far that had come.
     this.core.release(this.voices.slice(0, place + 1));
     this.voices = this.voices.slice(place + 1);
   }

@@ -15,7 +15,7 @@ class LookAheadVoice implements Voice {
   readonly before: Float64Array;
   readonly base: Float64Array;
   share = 1;
-  /** What it was made from. */
+  /** What it was created from. */
   readonly whole: RemappedClip;
   /** Of its share, from one time until another. */
   least = 1;
@@ -44,13 +44,16 @@ interface LookAheadLayer {
   readonly shownWeight: number;
   /** Those that animate any of the numbers. */
   readonly voices: readonly LookAheadVoice[];
-  /** Those that say what is left for the others too: what fades in over a clip takes from it whatever it animates. */
+  /**
+   * Those that determine what is left for others: a playback that fades in over a clip reduces everything that it
+   * animates.
+   */
   readonly all: readonly LookAheadVoice[];
 }
 
 /**
- * Some of a player's numbers until its next moment: what they will be at a time, and between which they stay. For
- * whoever must know where they go on the way, and not only where they are in a frame.
+ * Some numbers of a player until its next moment: their values at a time and their bounds over an interval. For code
+ * that needs the way between frames, and not only the pose at their end.
  */
 export class LookAhead {
   readonly #rest: Float64Array;
@@ -63,7 +66,7 @@ export class LookAhead {
 
   /**
    * @param layout of these numbers
-   * @param from   per number, where it stands in the reel's pose
+   * @param from   the offset of each number in the reel's pose
    */
   constructor(
     readonly core: PlayerCore,
@@ -115,7 +118,7 @@ export class LookAhead {
     return best;
   }
 
-  /** Puts the numbers of so many seconds from now into a list of the layout. */
+  /** Writes the values at a time from now into an array of the layout. */
   sampleInto(after: number, values: Float64Array): void {
     values.set(this.#rest);
     this.#after[0] = after;
@@ -130,7 +133,7 @@ export class LookAhead {
     for (const layer of this.#layers) this.#mixer.layer(layer, values);
   }
 
-  /** Puts the bounds of the numbers, from so many seconds until so many from now, into two lists. */
+  /** Writes the bounds of the values between two times from now into two arrays. */
   boundsInto(from: number, until: number, low: Float64Array, high: Float64Array): void {
     low.set(this.#rest);
     high.set(this.#rest);
@@ -162,7 +165,7 @@ export class LookAhead {
     at[0] = from;
     voice.voice.timeAfter(at);
     let [first, last] = [at[0], at[0]];
-    // A playhead goes straight; a hand of a gauge by an easing of the game's own, which is looked at in between.
+    // A playhead is linear in time; a gauge follows a custom easing, which is sampled on the way.
     const looks = voice.voice instanceof Playback ? 1 : 8;
     for (let i = 1; i <= looks; i++) {
       at[0] = from + ((until - from) * i) / looks;
@@ -175,7 +178,7 @@ export class LookAhead {
     boundCurves(voice.placed.curves, first, last, base, low, high);
   }
 
-  /** What each makes up of its layer, from so many seconds until so many from now; `share` is that of the first. */
+  /** The share of each playback in its layer between two times from now; `share` is that at the first. */
   #shares(from: number, until: number): void {
     for (const { all } of this.#layers) {
       let [left, least, most] = [1, 1, 1];
@@ -207,7 +210,7 @@ interface Range {
 
 const range = (size: number): Range => ({ low: new Float64Array(size), high: new Float64Array(size) });
 
-/** Shares that differ by less are not told apart. */
+/** Shares closer than this are equal. */
 const SURE = 1e-9;
 
 /** What `Mixer` does with numbers, done with the bounds of numbers. */
@@ -231,7 +234,7 @@ class Spread {
     this.#touched.fill(0);
   }
 
-  /** Puts the bounds of a layer over those of what is below. */
+  /** Puts the bounds of a layer over those of the layers below. */
   layer(
     voices: readonly LookAheadVoice[],
     weight: number,
@@ -263,7 +266,8 @@ class Spread {
       const [k0, k1] = [weights.low[k]! * weight, weights.high[k]! * weight];
       const [b0, b1, m0, m1] = [low[k]!, high[k]!, mixed.low[k]!, mixed.high[k]!];
       if (how === HELD) {
-        // The heaviest is shown if it is no lighter than what the layer leaves: where that is sure one, else either.
+        // The heaviest is shown if it is at least as heavy as the rest of the layer: where that is certain that one,
+        // else either.
         const [h0, h1] = [heaviest.low[k]! * weight, heaviest.high[k]! * weight];
         const [never, always] = [h1 < 1 - k1 - SURE, h0 > 1 - k0 + SURE];
         if (always) [low[k], high[k]] = [m0, m1];
@@ -282,7 +286,7 @@ class Spread {
     }
   }
 
-  /** The mean of those so far and another. */
+  /** The weighted mean of the result so far and another. */
   #add(k: number, how: number, { least, most }: LookAheadVoice, isFirst: boolean): void {
     const [mixed, weights] = [this.#mixed, this.#weights];
     const [v0, v1] = [this.#sampled.low[k]!, this.#sampled.high[k]!];

@@ -14,22 +14,22 @@ export interface Voice {
   base: Float64Array;
   /** Its part of its layer, 0–1; together they are 1 at most. */
   share: number;
-  /** Puts the time inside its clip into a list. */
+  /** Writes the time inside its clip into an array. */
   timeInto(at: Float64Array): void;
 }
 
 /** A layer as it is shown. */
 export interface MixedLayer<V extends Voice = Voice> {
-  /** 0–1. To be read from here, and not handed on by itself: it would be put in a box. */
+  /** From 0 to 1. Read it from here and do not pass it on: the engine would box it. */
   readonly shownWeight: number;
   /** The oldest first. */
   readonly voices: readonly V[];
 }
 
-/** A number handed to a function that is not inlined would be put in a box: it is left here for it. */
+/** A number for a function that is not inlined: passed as an argument, the engine would box it. */
 const part = new Float64Array(1);
 
-/** Puts the playbacks of layers together, by their shares and weights. Allocates nothing after it was made. */
+/** Blends the playbacks of layers by their shares and weights. Allocates nothing after its creation. */
 export class Mixer {
   /** What one playback shows; what the playbacks of the layer show together; and by how much of their shares. */
   readonly #sampled: Float64Array;
@@ -59,10 +59,10 @@ export class Mixer {
   }
 
   /**
-   * Puts a layer over what is below.
+   * Blends a layer over what is below.
    *
    * @param layer  its voices with their shares
-   * @param values what is below; receives what is shown with the layer
+   * @param values what is below; receives the result
    */
   layer(layer: MixedLayer, values: Float64Array): void {
     const { voices } = layer;
@@ -110,7 +110,7 @@ export class Mixer {
     return false;
   }
 
-  /** As `#add`, number by number. Returns false for what is blended whole. */
+  /** Like `#add`, number by number. Returns false for values that are blended whole. */
   #addSplit(blends: Int32Array, i: number, share: number): boolean {
     if (!this.#isSplit(blends, i)) return false;
     const target = blends[i]!;
@@ -169,7 +169,7 @@ export class Mixer {
     }
   }
 
-  /** Puts what a layer shows of a playback's properties over what is below, once. */
+  /** Blends what a layer shows of a playback's properties over what is below, once. */
   #merge({ placed: { blends } }: Voice, values: Float64Array): void {
     const layer = part[0]!;
     const { hasSingle } = this;
@@ -180,7 +180,7 @@ export class Mixer {
       if (weight === 0) continue;
       this.#weights[target] = 0;
       if (blends[i + 2] === HELD) {
-        // Against what is below: what is left of the weight is the layer's absence.
+        // Against what is below: the rest of the weight counts for it.
         if (this.#heaviest[target]! * layer >= 1 - weight * layer) values[target] = this.#mixed[target]!;
         this.#heaviest[target] = 0;
       } else {
@@ -202,7 +202,7 @@ export class Mixer {
   }
 }
 
-/** Blends `from` into `out`, by as much as stands in `part`: 0 leaves it, 1 takes it as it is, to the bit. */
+/** Blends `from` into `out` by the weight in `part`: 0 leaves it, 1 copies it bit for bit. */
 function blend(out: Float64Array, from: Float64Array, target: number, width: number, how: number): void {
   const share = part[0]!;
   if (share >= 1 - 1e-12) {

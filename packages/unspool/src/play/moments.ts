@@ -12,7 +12,7 @@ const MAX_MOMENTS = 10_000;
 /** Moments of two layers closer than this are at one time: how a frame is cut makes them differ by rounding. */
 const EPSILON = NANOSECOND / 10;
 
-/** Goes through the frame, from moment to moment in order of time; of those at one time, first on the lowest layer. */
+/** Runs the frame from moment to moment in order of time; at the same time, the lowest layer first. */
 export function runMoments<N extends ReelNames>({ layers, gauges, frame }: PlayerCore<N>): void {
   for (let moments = 0; ; moments++) {
     let next: Playback<N> | undefined;

@@ -27,10 +27,10 @@ const ROTATION = 3;
 const SCALE = 7;
 const TRANSFORM = ['position', 'rotation', 'scale'];
 
-/** A role without a parent: what it is in its reel, and where what it becomes is put. */
+/** A role without a parent: its transform in the reel, and where the placed transform is written. */
 interface Root {
   readonly role: number;
-  /** Where its own position, rotation and scale stand in a pose; −1 where it has none. */
+  /** Offsets of its own position, rotation and scale in a pose; −1 for those that it does not have. */
   readonly from: RoleBinding;
   readonly at: number;
   readonly quat: boolean;
@@ -47,12 +47,12 @@ interface BoundOf {
 }
 
 /**
- * Composes the transform of a cast as a whole with those of its roots, the roles that have no parent. Writes into a
- * list of its own, so that the pose stays the reel's; what it has written is never read back.
+ * Composes the transform of a cast as a whole with those of its roots, the roles without a parent. Writes into an
+ * array of its own, so that the pose stays that of the reel; the result is never read back.
  *
- * A cast that is placed stands in the placement's own space: its roots' position, rotation and scale are the player's.
- * One that is only mirrored, by a facing, turns left for right where it stands: only its roots' scale is the player's,
- * an offset goes the other way, and an absolute position is mirrored about x = 0.
+ * A placed cast is in the space of its placement: the player owns position, rotation and scale of its roots. A cast
+ * that is only mirrored, by a facing, is mirrored where it is: the player owns only the scale of its roots, offsets
+ * change direction, and an absolute position is mirrored about x = 0.
  */
 export class PlacedCast {
   position: readonly [x: number, y: number, z: number] = [0, 0, 0];
@@ -64,16 +64,16 @@ export class PlacedCast {
   isPlaced = false;
   /** The roots' own properties that a clip or a rest value of the reel speaks of. */
   readonly slots: readonly Slot[];
-  /** Whether it is another than was written; and whether it lets go of all that it has placed. */
+  /** Whether it differs from what was written; and whether it releases everything that it has placed. */
   #isDirty = false;
   #leaves = false;
   readonly #values: Float64Array;
   readonly #roots: readonly Root[];
-  /** Of a mirror without a place: twice what it turns each root's x about, and its rotation. */
+  /** For a mirror without a placement: twice the x that each root is mirrored about, and its rotation. */
   readonly #turns: Float64Array;
   /** What roots' properties that the reel does not speak of were, when they became the player's. */
   readonly own: Float64Array;
-  /** What is written when some are, by these: where only what moves is, and where the placement is another too. */
+  /** What to write for a set of roots: when only what moves is due, and when the placement has changed too. */
   #bound: BoundOf | undefined;
   #boundAnew: BoundOf | undefined;
 
@@ -138,7 +138,7 @@ export class PlacedCast {
     this.#bound = this.#boundAnew = undefined;
   }
 
-  /** Whether it owns a property: its objects are not asked for it. */
+  /** Returns whether it owns a property: then the object is not read. */
   owns(slot: Slot): boolean {
     if (!this.isPlaced && !(this.mirrored && slot.property === 'scale')) return false;
     return this.slots.includes(slot);
@@ -201,7 +201,7 @@ export class PlacedCast {
     const mirror = this.flip !== this.mirrored ? -1 : 1;
     const sx = this.scale[0] * mirror;
     const sy = this.scale[1];
-    // A mirror turns the other way round.
+    // A mirror reverses the direction of rotation.
     const sense = sx * sy < 0 ? -1 : 1;
     const angle = ((this.rotation % 360) * Math.PI) / 180;
     const cos = cosine(angle);
@@ -234,8 +234,8 @@ export class PlacedCast {
   }
 
   /**
-   * What is to be written when these are: roots with what becomes of them. `undefined` when nothing of it is placed.
-   * All of a placed root's transform is written with any of it, and when the placement is another.
+   * What to write for a set of roots with their composed transforms. `undefined` when nothing is placed. All of a
+   * placed root's transform is written with any part of it, and when the placement has changed.
    */
   bind(bindings: readonly Bound[]): readonly Bound[] | undefined {
     if (!this.isPlaced && !this.mirrored && !this.#isDirty) return undefined;
@@ -288,7 +288,7 @@ export class PlacedCast {
   }
 }
 
-/** A placement as it is saved: position, rotation, scale, flip, mirrored, whether it is placed, and what it stands on. */
+/** A saved placement: position, rotation, scale, flip, mirrored, whether it is placed, and its base. */
 export type PlacementState = readonly [
   position: number[],
   rotation: number,
@@ -321,7 +321,7 @@ export function checkPlacement(placement: Placement): void {
 
 const HINT = 'use { position: [x, y], rotation, scale, flip } with finite numbers within ±1e100';
 
-/** Numbers of a placement stay as far inside what a double holds as those of reels. */
+/** Numbers of a placement have the same limits as those of reels. */
 const MAX_COORDINATE = 1e100;
 
 function isInRange(value: unknown): value is number {

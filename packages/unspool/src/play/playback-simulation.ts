@@ -14,11 +14,11 @@ export interface PlaybackHost {
   readonly now: number;
   /** Seconds of the running frame that are left after the moment being handled; 0 outside of a frame. */
   readonly left: number;
-  /** Whether anybody hears events of passes and cues. */
+  /** Whether a handler receives events of iterations and cues. */
   readonly hasListeners: boolean;
   /** Runs what may call handlers; what they throw comes out when all of them were called. */
   guarded(run: () => void): void;
-  /** A playback is at a moment of its own: every other one is shown there too. */
+  /** A playback is at a moment: all others are shown at that time too. */
   moment(playback: PlaybackSimulation): void;
   emit(
     type: EventType,
@@ -27,7 +27,7 @@ export interface PlaybackHost {
     emitted: boolean,
     by?: PlaybackSimulation,
   ): boolean;
-  /** Passes were gone over without telling: so many, with so many cues in each. */
+  /** Iterations were skipped without events: how many, with how many cues each. */
   skipped(passes: number, cues: number): void;
   changed(): void;
 }
@@ -36,11 +36,11 @@ export interface PlaybackHost {
 export interface PlaybackPlace {
   /** It has ended or was stopped: something else may play now. */
   over(playback: PlaybackSimulation): void;
-  /** Whether what comes next waits for the end of a pass only. */
+  /** Whether what comes next waits only for the end of the current iteration. */
   handsOver(playback: PlaybackSimulation): boolean;
   /** It fades out, and with it those that it has faded over. */
   leave(playback: PlaybackSimulation, seconds: number): void;
-  /** It is shown in another way. */
+  /** It changes how it is shown. */
   touch(playback: PlaybackSimulation): void;
   /** Where the first role without a parent is, x and y. */
   rootInto(out: Float64Array): void;
@@ -57,7 +57,7 @@ export abstract class PlaybackSimulation<N extends ReelNames = ReelNames> {
   readonly clip: Clip<N['clip'], N['values']>;
   /** The loop mode and number of iterations that it plays with. */
   readonly repeat: Repeat;
-  /** @internal how it was asked for */
+  /** @internal the options of the call */
   readonly settings: Settings;
   /** @internal its motion */
   readonly head: Playhead;
@@ -71,7 +71,7 @@ export abstract class PlaybackSimulation<N extends ReelNames = ReelNames> {
   protected readonly timeline: CueTimeline;
   /** @internal */
   protected isPaused = false;
-  /** @internal It goes on from where something was: the points there have been told. */
+  /** @internal It continues from where another was: events at its start have been reported. */
   protected quiet = false;
   /** @internal Intervals that it is inside of, and whether their start was emitted. */
   protected open: Map<ResolvedCue, boolean> | undefined;
@@ -96,7 +96,7 @@ export abstract class PlaybackSimulation<N extends ReelNames = ReelNames> {
     head.shown = head.reached = head.start = from ?? low + startOf(high - low, repeat, head.rate);
   }
 
-  /** @internal It is over: `Playback` says what comes of that. */
+  /** @internal It is over; `Playback` handles the consequences. */
   protected abstract finish(how: 'ended' | 'stopped'): void;
 
   /** The playhead: seconds inside the clip; inside a handler, at the moment of the event. */
@@ -138,7 +138,7 @@ export abstract class PlaybackSimulation<N extends ReelNames = ReelNames> {
     if (isBeginning || (this.isRunning && this.head.rate !== 0)) this.head.addFirst(delta);
   }
 
-  /** @internal Looks for its next moment: `head.due` says whether the frame reaches it. */
+  /** @internal Finds its next moment: `head.due` tells whether the frame reaches it. */
   aim(): void {
     const { head } = this;
     if (Number.isNaN(head.needed)) this.#findStop();
@@ -152,7 +152,7 @@ export abstract class PlaybackSimulation<N extends ReelNames = ReelNames> {
     const direction = Math.sign(head.speed);
     const limit = this.limit(direction);
     if (head.reached === limit) {
-      // What is to be done there is the turn.
+      // The turn itself is what happens here.
       const nowhere = this.length === 0 && this.repeat.count === Infinity;
       head.needed = nowhere ? Infinity : head.used;
       return;
@@ -177,7 +177,7 @@ export abstract class PlaybackSimulation<N extends ReelNames = ReelNames> {
       if (delay > 0) head.change(head.shown, head.speed, head.changeAt + delay, head.seconds - delay);
       head.needed = NaN;
       const moments = this.timeline.beginning(head.reached, Math.sign(head.speed) || 1);
-      // What goes on from where something else was has told what is there.
+      // What continues from where another was has reported the events there.
       this.handle(this.quiet ? moments.filter(({ type }) => type === 'cue-start') : moments);
       if (head.reached === head.until) this.#land();
       return;
@@ -229,22 +229,22 @@ export abstract class PlaybackSimulation<N extends ReelNames = ReelNames> {
     return isLastIteration(this.repeat, this.head.rate, this.head.iteration);
   }
 
-  /** Whether the current pass ends with a turn, and not with a wrap or for good. */
+  /** Whether the current iteration ends with a turn, and not with a wrap or for good. */
   get #turns(): boolean {
     return this.repeat.mode === 'ping-pong' && !this.#isLastIteration;
   }
 
-  /** @internal Where the current pass stops, in the direction of play. */
+  /** @internal Where the current iteration stops, in the direction of play. */
   protected limit(direction: number): number {
     return this.low + limitOf(this.length, this.repeat, this.head.rate, this.head.iteration, direction);
   }
 
-  /** At the end of a pass: the end of all, or the next pass, in the time that is left. */
+  /** At the end of an iteration: the end of the playback, or the next iteration with the remaining time. */
   #turn(direction: number): void {
     const { head } = this;
     const duration = this.length;
     const turns = this.repeat.mode === 'ping-pong';
-    // There and back is one round: what waits for the end of one begins at the side where this began.
+    // There and back is one round: what waits for its end starts at the side where this one began.
     const { repeat } = this;
     const began = this.settings.rate * this.clip.rate;
     const isDown = directionOf(repeat, began, firstIteration(repeat, began)) < 0;
@@ -294,7 +294,7 @@ export abstract class PlaybackSimulation<N extends ReelNames = ReelNames> {
     this.host.skipped(passes, this.timeline.countIn(this.low, this.settings.high));
   }
 
-  /** @internal A change of the playhead's way: from here on, with what is left of the frame. */
+  /** @internal Changes the course of the playhead, with what is left of the frame. */
   protected change(to: number, moved = true): void {
     const { head } = this;
     const { now, left } = this.host;
@@ -332,7 +332,7 @@ export abstract class PlaybackSimulation<N extends ReelNames = ReelNames> {
 
   /** @internal */
   protected emit(type: EventType, cue?: ResolvedCue, by?: PlaybackSimulation): void {
-    // The end of an interval is told if and only if its start was.
+    // The end of an interval is reported if and only if its start was.
     const started = cue && type === 'cue-end' && this.open?.get(cue) === true;
     if (cue && type === 'cue-end') this.open?.delete(cue);
     if (cue && type === 'cue-start') (this.open ??= new Map<ResolvedCue, boolean>()).set(cue, true);

@@ -25,14 +25,14 @@ const NOTHING = new Float64Array(0);
 export class Playback<N extends ReelNames = ReelNames> extends PlaybackSimulation<N> {
   /** @internal the chain that it belongs to, which `chain` shows */
   run: ChainRun<N> | undefined;
-  /** @internal whether it goes on with what a playback with `back` interrupted */
+  /** @internal whether it continues what a playback with `back` interrupted */
   returns = false;
   #after: 'hold' | 'rest';
   #promise: Promise<'end' | 'stop'> | undefined;
   #resolve: ((how: 'end' | 'stop') => void) | undefined;
   #unlisten: (() => void) | undefined;
 
-  // What it is sampled with: a `StageVoice`.
+  // What it is sampled with: it is a `StageVoice`.
   /** @internal */
   placed!: RemappedClip;
   /** @internal */
@@ -169,14 +169,14 @@ export class Playback<N extends ReelNames = ReelNames> extends PlaybackSimulatio
     this.host.guarded(() => this.finish('stopped', by));
   }
 
-  /** @internal Begins as far on as another is: at its share of a pass, and in the same pass. */
+  /** @internal Starts at the same share of an iteration as another playback, and in the same iteration. */
   stepOf(other: Playback): void {
     if (this.settings.from !== undefined) return;
     const { head } = this;
     const { mode, count } = this.repeat;
     const share = other.length > 0 ? (other.head.shown - other.low) / other.length : 0;
     const { iteration } = other.head;
-    // Where it has such a pass, and all of it.
+    // If it has such an iteration, and all of it.
     const isThere = count === Infinity || (iteration >= 0 && iteration < Math.floor(count));
     if (mode === other.repeat.mode && isThere) head.iteration = iteration;
     const at = this.low + share * this.length;
@@ -186,7 +186,7 @@ export class Playback<N extends ReelNames = ReelNames> extends PlaybackSimulatio
     this.quiet = true;
   }
 
-  /** @internal Everything about it, as plain JSON; `chain` says which run of a chain it belongs to. */
+  /** @internal Its state as plain JSON; `chain` is the index of the chain that it belongs to. */
   save(chain: number): PlaybackState {
     const { signal, ...settings } = this.settings;
     return {
@@ -233,7 +233,7 @@ export class Playback<N extends ReelNames = ReelNames> extends PlaybackSimulatio
     }
   }
 
-  /** Where its clip is another than when it was saved, or its numbers are, it goes on inside what is played now. */
+  /** When its clip or its numbers differ from those that were saved, it continues inside what is played now. */
   #fit({ low, high, rate }: PlaybackState['settings']): void {
     const { head } = this;
     head.fps = this.clip.fps;
@@ -248,7 +248,7 @@ export class Playback<N extends ReelNames = ReelNames> extends PlaybackSimulatio
     head.until = inside(head.until);
   }
 
-  /** @internal Is no more, without a word: the player is something else now. */
+  /** @internal Ends without events: the player is restored to another state. */
   forget(): void {
     this.state = 'stopped';
     this.changes++;
@@ -294,7 +294,7 @@ export class Playback<N extends ReelNames = ReelNames> extends PlaybackSimulatio
     this.host.changed();
   }
 
-  /** @internal Something else begins over it: it goes on for the eye as it did, and tells nothing any more. */
+  /** @internal Something else begins over it: it continues to move while it fades out, but emits no events. */
   leave(): void {
     const { head, repeat } = this;
     const presence = this.makePresence();
@@ -311,7 +311,7 @@ export class Playback<N extends ReelNames = ReelNames> extends PlaybackSimulatio
     return (this.envelope ??= new FadeEnvelope());
   }
 
-  /** @internal How far it has faded in, and how much of it has not faded out, so many seconds from now. */
+  /** @internal How far it has faded in, and how much of it has not faded out, at a time from now. */
   fadedIn(after = 0): number {
     return this.envelope ? this.envelope.fadedIn(this.host.now + after, this.settings.fade) : 1;
   }
@@ -321,7 +321,10 @@ export class Playback<N extends ReelNames = ReelNames> extends PlaybackSimulatio
     return this.envelope ? this.envelope.stays(this.host.now + after) : 1;
   }
 
-  /** @internal Whether it is over, and nothing fades over it: it stands in its last pose. Not where it was just stopped. */
+  /**
+   * @internal Whether it has ended and nothing fades over it, so that it holds its last pose. False when it was just
+   * stopped.
+   */
   get stands(): boolean {
     const { goneAt = NaN, stoppedAt = NaN } = this.envelope ?? {};
     return !this.active && Number.isNaN(goneAt) && stoppedAt !== this.host.now;
@@ -338,13 +341,13 @@ export class Playback<N extends ReelNames = ReelNames> extends PlaybackSimulatio
     return presence !== undefined && (presence.leaveFor >= 0 || presence.fading === 1);
   }
 
-  /** @internal Puts the time of the clip that is shown into a list: a bare number would get a box on its way. */
+  /** @internal Writes the shown time of its clip into an array: the engine would box a returned number. */
   timeInto(at: Float64Array): void {
     at[0] = 0;
     this.timeAfter(at);
   }
 
-  /** @internal As `timeInto`, so many seconds from now as stand in the list, and before its next moment. */
+  /** @internal Like `timeInto`, for a time from now that is given in the array, and before its next moment. */
   timeAfter(at: Float64Array): void {
     const { head, repeat, envelope: presence } = this;
     const { every, low, high } = this.settings;
@@ -365,8 +368,8 @@ export class Playback<N extends ReelNames = ReelNames> extends PlaybackSimulatio
   }
 
   /**
-   * @internal Whether it turns round or begins anew between two times from now. Of what still tells its moments none
-   * lies there; what something else began over tells none.
+   * @internal Whether it turns around or wraps between two times from now. A playback that emits events has no moment
+   * in between; one that something else began over has none at all.
    */
   turnsBetween(from: number, until: number): boolean {
     const { envelope: presence, length, head, host } = this;

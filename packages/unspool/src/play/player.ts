@@ -302,7 +302,7 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
   tick(dt: number): void {
     const frame = this.#frame;
     const { layers, gauges, ticker, isDisposed } = this.#core;
-    // A number that is handed on by itself may be put in a box: only what is odd goes there.
+    // The engine may box a number that is passed on: only unusual ones are.
     if (!(dt >= 0 && dt < Infinity)) dt = frameSeconds(dt);
     if (frame.isRunning || isDisposed || ticker?.isTicking === false) {
       this.#cannotTick();
@@ -379,7 +379,7 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
     }
   }
 
-  /** Writes a pose that is new. One that stands still is left alone, so that the game may move its objects itself. */
+  /** Writes a new pose. One that does not change is not written, so that the game can move its objects. */
   #write(): void {
     const frame = this.#frame;
     if (frame.isWritten) return;

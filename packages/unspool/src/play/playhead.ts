@@ -4,23 +4,23 @@ import { NANOSECOND } from '../time/units.js';
 /**
  * All numbers of a playback: where its playhead is, and how it is shown.
  *
- * A playhead's way is made of legs: between two changes (of rate, by a seek, at a wrap) it goes straight from one time
- * inside the clip to another. The playhead is the start of the leg plus the seconds spent on it, so that neither frames nor passes add
- * up rounding; and when a moment happened follows from the whole legs since the last change, so that it is the same to
- * the bit however the time was cut into frames.
+ * The course of a playhead consists of legs. Between two changes (of rate, by a seek, at a wrap) it is linear from one
+ * time inside the clip to another. The playhead is the start of the leg plus the seconds spent on it, so that neither
+ * frames nor iterations accumulate rounding errors. The time of a moment follows from the whole legs since the last
+ * change, so that it is the same to the bit however time was cut into frames.
  *
- * They all begin as numbers: a field that was once undefined would get a box for each number put into it.
+ * All fields start as numbers: a field that was once undefined would be boxed.
  */
 export class Playhead extends Clock {
   /** Where the leg began, seconds inside the clip. */
   start = 0;
-  /** Seconds of the clip that go by in one: negative when it goes down, 0 when it stands. */
+  /** Seconds of the clip per second: negative when it runs down, 0 when it does not move. */
   speed = 0;
   /** Where the playhead is shown: on the moment while one is handled, else at the end of the frame. */
   shown = 0;
   /** The last time inside the clip that it passed for certain: the start, or the last stop. */
   reached = 0;
-  /** Of the seconds of the player's time that were given to the leg, which it counts as a clock: used by its last stop. */
+  /** Seconds of player time that were spent on the leg up to its last stop. */
   used = 0;
   /** The next stop, and the seconds that it takes to get there; NaN when it is to be found again. */
   stop = NaN;
@@ -30,13 +30,13 @@ export class Playhead extends Clock {
   /** For exact times of events: when the last change was, and how far the legs before this one went since. */
   changeAt = 0;
   travelled = 0;
-  /** What rounding cuts off the sum of those legs (Neumaier's compensated sum, as `Clock`). */
+  /** The rounding error of the sum of those legs (Neumaier's compensated sum, as in `Clock`). */
   travelledLost = 0;
 
-  /** As it was asked for, relative to the clip's own; and with that multiplied: negative backwards. */
+  /** The rate of the call, relative to the clip's own; and the product of both, negative backwards. */
   own = 0;
   rate = 0;
-  /** The pass, counted from 0. */
+  /** The iteration, counted from 0. */
   iteration = 0;
   /** Where it lands, paused; NaN when it does not. */
   until = NaN;
@@ -47,7 +47,7 @@ export class Playhead extends Clock {
     super();
   }
 
-  /** Begins with a change: the playhead goes another way from a moment on, with what is left of the frame. */
+  /** Starts a leg after a change, with what is left of the frame. */
   change(from: number, speed: number, now: number, left: number): void {
     this.changeAt = now;
     this.travelled = this.travelledLost = 0;
@@ -55,7 +55,7 @@ export class Playhead extends Clock {
     this.#begin(from, speed);
   }
 
-  /** Goes on after another, with what that left over, which may be a hair less than none. */
+  /** Starts a leg after another with the time that it left over, which may be slightly below 0. */
   follow(from: number, speed: number): void {
     this.travel(Math.abs(this.reached - this.start));
     this.set(this.seconds - this.used);
@@ -87,7 +87,10 @@ export class Playhead extends Clock {
     this.needed = NaN;
   }
 
-  /** Shows where the playhead is when so many seconds of the frame are left; on a whole frame where it is on one. */
+  /**
+   * Shows the playhead when so many seconds of the frame are left; on a whole frame when it is within a nanosecond of
+   * one.
+   */
   show(left: number): void {
     const spent = this.sum + this.lost - left;
     const seconds = this.start + (spent > this.used ? spent : this.used) * this.speed;
@@ -118,7 +121,7 @@ export class FadeEnvelope {
   leaveFor = -1;
   /** When it was stopped while it moved. */
   stoppedAt = NaN;
-  /** Since it has something else over it: when that was, the whole way that it had gone, and 1 if it goes on. */
+  /** Set when something else began over it: when that was, how far it had come in total, and 1 if it continues. */
   goneAt = NaN;
   goneWay = 0;
   goneOn = 0;
@@ -136,7 +139,7 @@ export class FadeEnvelope {
   }
 }
 
-/** The numbers among an object's members, by name, as JSON can say them; and the same put back. */
+/** Writes the numeric members of an object by name, in a form that JSON has; and reads them back. */
 export function numbersOf(object: object): Record<string, SavedNumber> {
   const numbers = Object.entries(object).filter(([, value]) => typeof value === 'number') as [string, number][];
   return Object.fromEntries(numbers.map(([name, value]) => [name, numberOut(value)]));
@@ -147,7 +150,7 @@ export function putNumbers(object: object, numbers: Readonly<Record<string, Save
     if (Object.hasOwn(numbers, name)) (object as Record<string, unknown>)[name] = Number(numbers[name]);
 }
 
-/** A number as JSON can say it; `Number` reads it again. */
+/** A number in a form that JSON has; `Number` reads it back. */
 export type SavedNumber = number | string;
 
 export function numberOut(n: number): SavedNumber {

@@ -33,7 +33,7 @@ export interface LayerState {
   readonly weight: number;
   readonly voices: readonly PlaybackState[];
   readonly queue: readonly PlaybackState[];
-  /** Which of the voices is the playback of now; −1: it is not shown any more, and is the one below. */
+  /** Index of the current playback among the voices; −1: it is no longer shown, and is the one below. */
   readonly current: number;
   readonly gone: PlaybackState | null;
   readonly isFallback: boolean;
@@ -41,8 +41,8 @@ export interface LayerState {
 }
 
 /**
- * What an activation of a shape has hit: the shape and the place of the activation in its clip, the place of its layer
- * and of its voice there, the iteration, until when it was seen, and the names of those it has hit.
+ * What an activation of a shape has hit: the shape, the index of the activation in its clip, the indices of its layer
+ * and voice, the iteration, until when it was seen, and the names of its targets.
  */
 export type HitState = readonly [
   shape: string,
@@ -68,7 +68,7 @@ export interface PlayerState {
   readonly clock: readonly SavedNumber[];
   /** @internal */
   readonly seed: number;
-  /** @internal What stands where nothing is animated, what was ever written, and what is to be written next. */
+  /** @internal The base values, everything that was ever written, and what is due to be written. */
   readonly ground: readonly SavedNumber[] | null;
   /** @internal */
   readonly covered: readonly string[];
@@ -76,7 +76,7 @@ export interface PlayerState {
   readonly due: readonly string[];
   /** @internal */
   readonly isStarted: boolean;
-  /** @internal What the objects showed of what is the game's. */
+  /** @internal What the objects showed of the properties that the game owns. */
   readonly objects: readonly (readonly [name: string, numbers: readonly SavedNumber[]])[];
   /** @internal */
   readonly chains: readonly string[];

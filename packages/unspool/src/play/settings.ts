@@ -79,7 +79,7 @@ export interface EnqueueOptions<N extends ReelNames = ReelNames> extends PlayOpt
 export interface Settings {
   readonly from: number | undefined;
   readonly until: number | undefined;
-  /** What is played of the clip: the name of a span, and in seconds. */
+  /** What is played of the clip: the name of a span, and its times in seconds. */
   readonly span: string | undefined;
   readonly low: number;
   readonly high: number;
@@ -153,7 +153,7 @@ export function settingsOf(clip: Clip, options: EnqueueOptions, call: string, se
   };
 }
 
-/** Begins later by so many seconds of the clip, in the direction of play, and at its start again beyond its end. */
+/** Starts later by so many seconds of the clip, in the direction of play; wraps at the end. */
 function shifted(from: number | undefined, seconds: number, low: number, high: number, speed: number): number {
   const length = high - low;
   if (speed >= 0) return low + (((from ?? low) - low + seconds) % length);

@@ -20,14 +20,14 @@ const NO_HINTS = new Int32Array(0);
 const AT = new Float64Array(1);
 
 /**
- * What the players of a reel have in common: its rest values as one list, not to be written to; and a list that each
- * poses its cast in, and writes it from at once. So a thousand players want one, which stays at hand.
+ * What the players of a reel share: its rest values, which are not written to; and an array that each poses its cast
+ * in and writes it from at once. So a thousand players need only one, which stays in the cache.
  */
 interface Common {
   readonly rest: Float64Array;
   readonly values: Float64Array;
   readonly bounded: Bounded;
-  /** Counts who posed in it: the last one's number. */
+  /** Counts the players that have posed in it: the number of the last one. */
   turn: number;
 }
 
@@ -38,7 +38,7 @@ export class Stage<Target> implements Writer, BaseValuesHost {
   readonly #common: Common;
   /** Its number in the list of all: while it is the last one there, that holds its values. */
   #turn = -1;
-  /** Who owns which property, and what it stands on. */
+  /** Who owns which property, and its base value. */
   readonly base: BaseValues;
   /** Frames so far, and in which of them it wrote last. */
   frames = 0;
@@ -75,7 +75,7 @@ export class Stage<Target> implements Writer, BaseValuesHost {
     return this.#turn === this.#common.turn || this.#pose !== undefined;
   }
 
-  /** A pose of its own, from now on; it is to be sampled anew when it was just made. */
+  /** A pose of its own from now on; it is sampled again when it was just created. */
   get pose(): Pose | undefined {
     return this.#pose;
   }
@@ -222,9 +222,9 @@ export class Stage<Target> implements Writer, BaseValuesHost {
   }
 
   /**
-   * Writes into the objects what is owed: what moves, what has come to stand since the last time, and the placement.
+   * Writes what is due into the objects: what moves, what has stopped since the last time, and the placement.
    *
-   * @param isNew whether another set of playbacks moves than at the last time
+   * @param isNew whether the set of playbacks that move differs from the last time
    */
   write(isNew: boolean): void {
     const { values, base: ground } = this;
@@ -284,7 +284,7 @@ export class Stage<Target> implements Writer, BaseValuesHost {
     }
   }
 
-  /** Lets go of every object. */
+  /** Releases every object. */
   dispose(): void {
     for (const target of this.targets) disown(target, this);
     this.targets.length = 0;
@@ -295,7 +295,7 @@ export class Stage<Target> implements Writer, BaseValuesHost {
 
 const hasSingle = ({ placed }: Voice) => placed.colorChannels.length > 0;
 
-/** Stands for a position that no clip animates, for reading it from an object. */
+/** Stands in for a position that no clip animates, to read it from an object. */
 function positionOf(role: string): Slot {
   return {
     ...{ name: `${role}.position`, role, property: 'position', kind: 'vec2', offset: 0, width: 2 },

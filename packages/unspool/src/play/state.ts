@@ -43,7 +43,7 @@ export function restorePlayer<N extends ReelNames>(core: PlayerCore<N>, state: P
   checkState(state, reel, core.gauges);
   const { layers: saved, gauges, direction, faces, place } = state;
   const layerOf = (name: string) => core.layers.find((layer) => layer.name === name);
-  // Time first: what fades is as far as the clock says.
+  // Time first: fades depend on the clock.
   frame.load(state.clock);
   const { base: ground } = stage;
   const known = ground.covered;
@@ -72,7 +72,7 @@ export function restorePlayer<N extends ReelNames>(core: PlayerCore<N>, state: P
     }
   }
   core.nextSeed = state.seed;
-  // Loading has touched what it readied: what is owed is what the state says.
+  // Loading has marked properties as due; only those of the state are.
   ground.loadOwed(state.due, state.covered);
   frame.changed();
   core.sample();
@@ -93,7 +93,7 @@ class ChainNumbers<N extends ReelNames> {
   }
 }
 
-/** The runs of chains anew, each with the links that are still there. */
+/** Recreates the chains, each with the links that still exist. */
 function chainRuns<N extends ReelNames>(
   names: readonly string[],
   layers: readonly Layer<N>[],

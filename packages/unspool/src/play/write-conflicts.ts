@@ -1,7 +1,7 @@
 import { UnspoolError } from '../errors/error.js';
 import { show } from '../errors/show.js';
 
-/** Who writes into an object, for saying so when two do. */
+/** Who writes into an object, for the warning when two do. */
 export interface Writer {
   readonly name: string;
   /** How many frames it had, and in which of them it wrote last. */
@@ -21,7 +21,7 @@ export class SharedObject {
   /** Conflicts that were already reported. */
   readonly #reported = new Set<string>();
 
-  /** @param writer who wrote into it last, as which of its roles */
+  /** @param writer who last wrote into it, and as which role */
   constructor(
     public writer: Writer,
     public role: number,
