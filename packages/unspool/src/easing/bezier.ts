@@ -14,10 +14,10 @@ export function writeBezier(points: readonly [x1: number, y1: number, x2: number
 }
 
 /**
- * Evaluates a cubic Bezier easing. Beyond 0–1 it goes on along its end tangents.
+ * Evaluates a cubic Bézier easing. Outside 0–1 it continues along its end tangents.
  *
  * @param table what `writeBezier` appended, from `offset` on
- * @param cell  x, any finite number; receives y, unbounded when y1 or y2 lie outside 0–1. Allocates nothing
+ * @param cell  x, any finite number; receives y, which is unbounded when y1 or y2 are outside 0–1. Allocates nothing
  */
 export function bezier(table: ArrayLike<number>, offset: number, cell: Float64Array): void {
   const x = cell[0]!;

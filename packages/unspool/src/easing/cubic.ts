@@ -1,15 +1,15 @@
 /**
- * The curve behind `cubic-bezier()` and behind keys with handles: a cubic Bezier whose x goes from 0 to 1 and never
- * back. `writeSolver` prepares it, `solve` finds the parameter t at which x(t) is what is asked for.
+ * The curve behind `cubic-bezier()` and behind keys with handles: a cubic Bézier whose x never decreases from 0 to 1.
+ * `writeSolver` prepares it, `solve` finds the parameter t for a given x(t).
  *
  * x(t) is written in powers of the distance from a place where it is flat: an end, or its point of inflection.
- * Elsewhere a residual would drown in rounding there. One that is flat in several places is written from the nearest of
- * them; so even `cubic-bezier(1, 0, 0, 1)`, which is vertical in its middle, keeps its full precision.
+ * Anywhere else rounding errors would dominate the residual there. A curve that is flat in several places is written
+ * from the nearest; so even `cubic-bezier(1, 0, 0, 1)`, which is vertical in its middle, keeps full precision.
  */
 
 /** Numbers that `writeSolver` appends. */
 export const SOLVER_SIZE = 16;
-/** Where among them the first guesses stand: t at x = 0, 1/8, 2/8 … 1. */
+/** The index of the first guesses among them: t at x = 0, 1/8, 2/8 … 1. */
 export const GUESSES = 7;
 
 /** What may be left of an error in y, as a share of the way from 0 to 1. */
@@ -51,12 +51,13 @@ function guess(a: number, b: number, c: number, x: number): number {
 }
 
 /**
- * Solves x(t) = x. Halley's steps, which know how the slope turns (https://dlmf.nist.gov/3.8#v), halving the bracket
- * wherever one would leave it, stopped on the error in y. Two of them do nearly always, where Newton's took three.
+ * Solves x(t) = x with Halley's method, which uses the second derivative (https://dlmf.nist.gov/3.8#v). It halves the
+ * bracket whenever a step would leave it, and stops on the error in y. Two steps nearly always suffice, where Newton's
+ * method took three.
  *
  * @param table a solver from `offset` on
- * @param cell  x in 0–1; receives t in 0–1. Allocates nothing: a number that is handed from function to function would
- *              be put in a box
+ * @param cell  x in 0–1; receives t in 0–1. Allocates nothing: the engine would box a number that is passed from
+ * function to function
  */
 export function solve(table: ArrayLike<number>, offset: number, cell: Float64Array): void {
   const x = cell[0]!;

@@ -9,7 +9,7 @@ export const HOLD = 0;
 export const LINEAR = 1;
 export const POWERS = 2;
 export const BEZIER = 3;
-// 4 is taken by what is no easing: see clip/curves.ts.
+// 4 is not an easing: see clip/curves.ts.
 export const STEPS = 5;
 export const STOPS = 6;
 export const FAMILY = 7;

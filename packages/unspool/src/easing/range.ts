@@ -96,7 +96,7 @@ function widen(out: Float64Array, y: number): void {
   if (y > out[1]!) out[1] = y;
 }
 
-/** Where each of them turns, by its code and numbers. */
+/** The turning points of each, by its code and numbers. */
 const known = new Map<string, readonly number[]>();
 /** Between two of these none of them turns twice: a spring swings at most ninety times. */
 const STEPS = 2048;
@@ -121,7 +121,7 @@ function turnsOf(code: number, table: ArrayLike<number>, offset: number): readon
   return found;
 }
 
-/** The highest (or lowest) point of a stretch that has one, by thirds. */
+/** The highest (or lowest) point of an interval that has one, by ternary search. */
 function turnBetween(at: (x: number) => number, low: number, high: number, sign: number): number {
   for (let i = 0; i < 80 && high - low > 1e-13; i++) {
     const third = (high - low) / 3;

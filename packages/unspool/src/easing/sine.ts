@@ -1,9 +1,9 @@
 /**
- * The sine of an angle in radians, to about a last bit: the same bits in every engine, which the language does not
- * promise of its own (ECMA-262, 21.3.2). What a server and a page work out is so the same to the last digit.
+ * The sine of an angle in radians, to about one unit in the last place: the same bits in every engine, which ECMA-262,
+ * 21.3.2 does not guarantee. So a server and a page compute the same.
  *
- * The angle is brought within a quarter turn, and there its power series is added up until nothing changes. Of what is
- * not a finite number it is NaN.
+ * The angle is reduced to within a quarter turn, and its power series is summed until it no longer changes. NaN for
+ * anything that is not finite.
  */
 export function sine(angle: number): number {
   const near = within(angle);

@@ -22,8 +22,8 @@ export function jumpsOf(n: number, jump: JumpTerm): { first: number; jumps: numb
  * `steps()` by CSS Easing Functions Level 2 (https://www.w3.org/TR/css-easing-2/#step-easing-algo).
  *
  * @param table  n, first, jumps from `offset` on
- * @param before CSS's "before flag": true while a delay runs, when a jump at the very start has not happened yet
- * @param cell   x; receives one of the steps, 0–1 for x in 0–1; outside the staircase goes on. Allocates nothing
+ * @param before the "before flag" of CSS: true during a delay, when a jump at the very start has not happened yet
+ * @param cell   x; receives one of the steps, 0–1 for x in 0–1; the staircase continues outside. Allocates nothing
  */
 export function steps(table: ArrayLike<number>, offset: number, before: boolean, cell: Float64Array): void {
   const x = cell[0]!;

@@ -1,6 +1,6 @@
 /**
  * `linear()` by CSS Easing Functions Level 2 (https://www.w3.org/TR/css-easing-2/#linear-easing-function-output).
- * Outside its stops the first and the last line go on.
+ * Outside its stops the first and last line continue.
  *
  * @param table  from `offset` on the number of stops, ≥ 2, then x, y, x, y … with x ascending or equal
  * @param cell   x; receives y, unbounded. Allocates nothing

@@ -71,7 +71,7 @@ function compareFacts(a: ReelDocument, b: ReelDocument): Difference[] {
   return [...facts, ...maps];
 }
 
-/** Clips that are gone under one name and there, all the same, under another. */
+/** Clips that were removed under one name and added, unchanged, under another. */
 function renamedClips(a: ReelDocument, b: ReelDocument): Map<string, string> {
   const fresh = Object.keys(b.clips).filter((name) => !Object.hasOwn(a.clips, name));
   const gone = Object.keys(a.clips).filter((name) => !Object.hasOwn(b.clips, name));
@@ -85,7 +85,7 @@ function renamedClips(a: ReelDocument, b: ReelDocument): Map<string, string> {
   return renamed;
 }
 
-/** Members that are new, gone, or others. */
+/** Members that were added, removed or changed. */
 function compareMaps(
   what: string,
   a: Members,
@@ -154,7 +154,7 @@ function compareClips(name: string, [a, was]: Side, [b, is]: Side): Difference[]
   return [...found, ...farthest(name, a, b)];
 }
 
-/** Cues may share names: the second `step` is told from the first by its number. */
+/** Cues may share names: the second `step` is identified by its number. */
 function nameOf(name: string, index: number, all: readonly { readonly name: string }[]): string {
   const before = all.slice(0, index).filter((cue) => cue.name === name).length;
   return before === 0 ? name : `${name} (${before + 1})`;

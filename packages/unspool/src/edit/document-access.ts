@@ -7,7 +7,7 @@ import { show } from '../errors/show.js';
 import { refuse } from './refusal.js';
 import { likeOf, formatTime } from './format-values.js';
 
-/** What every operation does with clips, tracks and keys: finds them, or refuses; and puts new ones in their place. */
+/** What every operation does with clips, tracks and keys: finds them or refuses, and replaces them. */
 
 export type Tracks = Readonly<Record<string, TrackDocument>>;
 export type FramesKey = Extract<KeyDocument, { readonly frames: unknown }>;

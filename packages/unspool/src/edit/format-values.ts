@@ -2,7 +2,7 @@ import { parseTime, type Time } from '../time/units.js';
 import { show } from '../errors/show.js';
 import { refuse } from './refusal.js';
 
-/** How far a written time may lie from the one that is meant, in seconds: a thousandth of what is one moment. */
+/** How far a written time may be from the intended one, in seconds: a thousandth of the tolerance for equal times. */
 const EXACT = 1e-12;
 
 /**
@@ -30,7 +30,7 @@ function unitOf(time: Time): '' | 'f' | 's' | 'ms' {
   return typeof time === 'number' ? '' : time.endsWith('ms') ? 'ms' : time.endsWith('f') ? 'f' : 's';
 }
 
-/** A time for a sentence, with so many decimals at most; of seconds without a unit four. */
+/** Formats a time for a message, with at most so many decimals; four for seconds without a unit. */
 export function roundedTime(time: Time, decimals: number): Time {
   const unit = unitOf(time);
   if (typeof time === 'number') return Number(time.toFixed(4));

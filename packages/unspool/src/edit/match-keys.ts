@@ -2,7 +2,7 @@ import type { KeyDocument } from '../reel/document.js';
 import { isSame } from './patch.js';
 import { isMoment, isRow, secondsAt } from './document-access.js';
 
-/** A key of one list and what it is in another; one of the two is missing where it was added or removed. */
+/** A key of one list and its counterpart in another; one is missing when it was added or removed. */
 export interface KeyPair {
   readonly before?: KeyDocument;
   readonly after?: KeyDocument;

@@ -70,7 +70,7 @@ export function mergeReels(
     return Object.fromEntries(merged.filter(([, value]) => value !== undefined));
   }
 
-  /** Of things that have a time each; in order of time, those at one moment as ours stand. */
+  /** Merges items that have a time each; sorted by time, and at equal times in our order. */
   function mergeTimed(path: DocumentPath, was: Timed[], our: Timed[], their: Timed[], fps: number): Timed[] {
     const [mine, others] = [pairs(was, our, fps), pairs(was, their, fps)];
     const merged: Timed[] = [];
@@ -122,7 +122,7 @@ export function mergeReels(
   return { doc, conflicts };
 }
 
-/** Keys, cues and parts: what is told apart by its time. All other lists are the author's, and taken whole. */
+/** Keys, cues and parts are identified by their time. All other lists are ordered by the author and taken whole. */
 function hasMoments(path: DocumentPath): boolean {
   return isTrack(path) || (path.length === 3 && path[0] === 'clips' && ['cues', 'parts'].includes(String(path[2])));
 }
@@ -149,8 +149,8 @@ function contentOf(one: Timed): string {
 }
 
 /**
- * Which things of one list are which of another: by their times and names, and then, in order, those that have moved by
- * what is left of them.
+ * Finds which items of two lists correspond: by time and name, and then, in order, moved ones by their remaining
+ * content.
  */
 function pairs(was: readonly Timed[], is: readonly Timed[], fps: number) {
   const found = { is: new Map<Timed, Timed>(), whose: new Map<Timed, Timed>() };
@@ -178,7 +178,7 @@ function pairs(was: readonly Timed[], is: readonly Timed[], fps: number) {
 
 type Moments = Map<string, Timed>;
 
-/** By what tells them apart: a time, a name, and which of those that share both. */
+/** The identity of an item: its time, its name, and its number among those that share both. */
 function byMoment(list: readonly Timed[], fps: number): Moments {
   const moments: Moments = new Map();
   const counts = new Map<string, number>();
@@ -191,7 +191,7 @@ function byMoment(list: readonly Timed[], fps: number): Moments {
   return moments;
 }
 
-/** The first list, with what only the second has put in behind what stands before it there. */
+/** The first list, with items that only the second has inserted after their predecessor there. */
 function inOneOrder(ours: readonly string[], theirs: readonly string[]): string[] {
   const names = [...ours];
   theirs.forEach((name, i) => {

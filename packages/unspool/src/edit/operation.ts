@@ -6,8 +6,9 @@ import type { Time } from '../time/units.js';
 import type { Change } from './patch.js';
 
 /**
- * What can be done to a reel: each operation is plain JSON that names what it does in `do`, and its target by names and
- * times, as places in lists shift. This schema is the one source of their types and of the check at the door.
+ * What can be done to a reel. Each operation is plain JSON that names what it does in `do`, and its target by names
+ * and times, because indices in lists shift. This schema is the single source of their types and of the check at the
+ * entry.
  */
 const { time, name, pair, dotted, anything } = words;
 const { role, sheet, shape, track, clip, chain, facing, loop } = documents;
@@ -16,14 +17,14 @@ const text = v.string();
 const number = v.pipe(v.number(), v.finite('reel/not-finite'));
 const times = v.array(time);
 
-/** Which keys: of all tracks, or of those that are named, or of each its own. */
+/** Which keys: of all tracks, of the named tracks, or per track. */
 const selection = {
   clip: name,
-  /** Track names, with `*` for any run of characters; all of the clip when left out. */
+  /** Track names, with `*` for any characters. Default: the whole clip. */
   tracks: v.optional(v.array(text)),
-  /** Keys by track: their times, or all of them. In place of `tracks`. */
+  /** Keys by track: their times, or all of them. Instead of `tracks`. */
   keys: v.optional(dotted(either([v.literal('all'), times], (input) => (Array.isArray(input) ? 1 : 0)))),
-  /** Only keys at these times, or from one time to another, both counted in. */
+  /** Only keys at these times, or between two times, both inclusive. */
   at: v.optional(times),
   from: v.optional(time),
   until: v.optional(time),
@@ -31,7 +32,7 @@ const selection = {
   cues: flag,
 };
 
-/** What has a name, and where it stands. */
+/** Things with names, and what contains them. */
 const things = {
   role: { what: v.literal('role'), name },
   sheet: { what: v.literal('sheet'), name },
@@ -59,7 +60,7 @@ const values = {
   }),
 };
 
-/** One operation for each thing, told apart by `what`. */
+/** One operation per type of thing, distinguished by `what`. */
 function forThing(verb: string, extra: (what: What) => v.ObjectEntries): v.GenericSchema {
   const options = WHATS.map((what) => members({ do: v.literal(verb), ...things[what], ...extra(what) }));
   const unknown = members({ do: v.literal(verb), what: v.picklist(WHATS as ['role']) });
@@ -169,7 +170,7 @@ const schemas = {
 
 export const OPERATION_NAMES = [...Object.keys(schemas), 'group', 'patch'] as readonly OperationName[];
 
-/** The schema of an operation of this name; those of groups and patches are looked at where they are applied. */
+/** The schema of an operation; groups and patches are checked where they are applied. */
 export function schemaOf(name: string): v.GenericSchema | undefined {
   return Object.hasOwn(schemas, name) ? schemas[name as keyof typeof schemas] : undefined;
 }

@@ -75,7 +75,7 @@ function applyChange(value: unknown, [step, ...rest]: readonly string[], change:
   if (!isSame(there, was)) throw stale(change, `${show(member)} is ${show(there)}, not ${show(was)}`);
   if (now === undefined) return withoutMember(object, member);
   if (there !== undefined) return { ...object, [member]: now };
-  // Where the member that it stood before has gone since, it stands at the end: no reason to refuse.
+  // When the member that it preceded was removed since, it goes to the end: not a reason to refuse.
   return insertMember(object, member, now, before);
 }
 

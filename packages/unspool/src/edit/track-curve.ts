@@ -17,7 +17,7 @@ import { clipIn, fpsIn, trackIn } from './document-access.js';
 
 const ignore: Report = () => {};
 
-/** One track of a document, ready to be looked at: its keys in full, its segments, its value at any time. */
+/** One track of a document, resolved: its keys, its segments, its value at any time. */
 export interface TrackCurve {
   readonly track: ResolvedTrack;
   /** One for each key of `track`. */
@@ -45,7 +45,7 @@ function sampler(track: ResolvedTrack, segments: readonly Segment[]): (seconds: 
   const base = new Float64Array(widthOf(kind));
   const out = new Float64Array(widthOf(kind));
   const at = new Float64Array(1);
-  // Compiled when it is first asked for: many curves are looked at for their segments alone.
+  // Compiled on first use: many curves are needed for their segments only.
   let curves: Curves | undefined;
   const hints = new Int32Array(1);
   return (seconds) => {
@@ -100,5 +100,5 @@ function writeColor(numbers: readonly number[]): string | number[] {
   return `#${(bytes[3] === 255 ? text.slice(0, 3) : text).join('')}`;
 }
 
-/** The texts that numbers of a document's tracks stand for. */
+/** The strings that numbers of a document's tracks refer to. */
 export const textsOf = (document: ReelDocument): readonly string[] => factsOf(document).properties.texts.texts;

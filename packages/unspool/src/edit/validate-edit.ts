@@ -13,7 +13,7 @@ import { refuse, refuseProblems } from './refusal.js';
 /** What is known of a document without errors. */
 export interface Facts {
   readonly properties: Properties;
-  /** How many keys it has, frames of rows counted one by one. */
+  /** Number of keys of a reel; each frame of a row counts. */
   readonly keys: number;
 }
 
@@ -41,8 +41,8 @@ function check(document: ReelDocument): Facts {
 }
 
 /**
- * Refuses a document that an edit has made of a sound one, if it has errors. Edits of the keys, cues and spans of clips
- * are most of an animator's work, so for these only what has changed is looked at; anything else is checked whole.
+ * Refuses a document that an edit has made from a valid one, if it has errors. Most edits concern keys, cues and spans
+ * of clips; for these only what changed is checked. Everything else is checked whole.
  */
 export function expectValid(before: ReelDocument, after: ReelDocument): void {
   if (known.has(after)) return;
@@ -84,7 +84,7 @@ function checkChanged(before: ReelDocument, after: ReelDocument, { properties, k
   return count > LIMITS.keys ? undefined : { properties, keys: count };
 }
 
-/** The tracks that are others than they were; nothing when there are more or fewer, or one may tell of another kind. */
+/** The tracks that changed; `undefined` when some were added or removed, or one may change a kind. */
 function changedTracks(reel: ReelDocument, was: ClipDocument, is: ClipDocument, { byName }: Properties) {
   const [from, to] = [was.tracks ?? {}, is.tracks ?? {}];
   const names = Object.keys(to);

@@ -1,7 +1,7 @@
 /**
- * A 32-bit digest of what a value is as JSON (FNV-1a, http://www.isthe.com/chongo/tech/comp/fnv/), used to detect
- * damaged data. It does not depend on the order of members, which databases change. What JSON
- * cannot hold, or writes as null, has the digest of nothing; members that are undefined do not count.
+ * A 32-bit digest of a value as JSON (FNV-1a, http://www.isthe.com/chongo/tech/comp/fnv/), to detect damaged data. It
+ * does not depend on the order of members, which databases change. Values that JSON cannot hold, or writes as null,
+ * contribute nothing; undefined members do not count.
  */
 export function digest(value: unknown): number {
   let sum = 0x811c9dc5;

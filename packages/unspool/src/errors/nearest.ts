@@ -20,7 +20,7 @@ function distance(a: string, b: string): number {
 
 /** The candidate that `word` was probably meant to be, or `undefined` when none is close. */
 export function nearest(word: string, candidates: Iterable<string>): string | undefined {
-  // From JavaScript anything may be asked for by name.
+  // JavaScript callers may pass anything as a name.
   const wanted = String(word).slice(0, 64).toLowerCase();
   let best: string | undefined;
   let least = 1 + Math.min(3, Math.floor(wanted.length / 3));

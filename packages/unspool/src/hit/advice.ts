@@ -19,11 +19,11 @@ export interface AdviceOptions {
  * without data or a cue, or moving further per frame than it is long. The reel plays as it is.
  */
 export function adviseShapes(reel: Reel, { text, source }: AdviceOptions = {}): Diagnostic[] {
-  // Clips are compiled when they are asked for: where there are no shapes, none need be.
+  // Clips are compiled on first use: without shapes none needs to be.
   if (Object.keys(reel.facts.shapes).length === 0) return [];
   const outline = text === undefined ? undefined : new TextLocations(text);
   return Object.values<Clip>(reel.clips).flatMap((clip) => {
-    // Parts are looked at where they are written; said once for each shape.
+    // Parts are checked where they are written; each shape is reported once.
     const own = (shape: string) => trackOf(reel, clip, shape);
     const reported = new Set<string>();
     return clip.activations.flatMap((activation): Diagnostic[] => {

@@ -2,7 +2,7 @@ import Flatbush from 'flatbush';
 import type { OwnedShape } from './owner.js';
 import type { Vec } from './shapes.js';
 
-/** The box that a shape stays in for a stretch of so many seconds: where it is, and as far round as it may go. */
+/** The box that a shape stays in for so many seconds: its place, extended by how far it may move. */
 function boxOf(one: OwnedShape, step: number): readonly [x0: number, y0: number, x1: number, y1: number] {
   const { corners, radius } = one.at(0);
   const far = radius + one.farthest(0, step, ANYWHERE);
@@ -18,7 +18,7 @@ function boxOf(one: OwnedShape, step: number): readonly [x0: number, y0: number,
 
 const ANYWHERE: Vec = [0, 0];
 
-/** Which shapes may come near which others, for so many seconds: those whose boxes overlap. */
+/** Which shapes may come near which others within so many seconds: those whose boxes overlap. */
 export class BroadPhase {
   readonly #index: Flatbush | undefined;
   readonly #targets: readonly OwnedShape[];
@@ -34,7 +34,7 @@ export class BroadPhase {
     this.#index.finish();
   }
 
-  /** In the order in which the targets were given; of a shorter time, those of that. */
+  /** In the order in which the targets were given; for a shorter time, only those of that time. */
   of(one: OwnedShape, step = this.step): OwnedShape[] {
     if (!this.#index) return [];
     const found = this.#index.search(...boxOf(one, step));

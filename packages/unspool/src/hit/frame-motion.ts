@@ -31,7 +31,7 @@ export class FrameMotion {
     this.#end = place;
   }
 
-  /** It stands somewhere else at once, and goes on from there; without a place it comes from nowhere again. */
+  /** It is elsewhere at once, and continues from there; without a place it has no previous one. */
   reset(place?: Transform2D): void {
     this.#isPut = place !== undefined;
     if (place) this.#start = this.#end = place;
@@ -42,7 +42,7 @@ export class FrameMotion {
     return this.#end;
   }
 
-  /** Where it is so many seconds from now. Where it is moved to while the frame runs counts from its next on. */
+  /** Its place at a time from now. A move during the frame counts from the next frame on. */
   at(after: number): Transform2D {
     const { done, length } = this.clock;
     return between(this.#start, this.#end, length > 0 ? (done + after) / length : 1);

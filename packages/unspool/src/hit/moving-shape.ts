@@ -34,9 +34,9 @@ export function placeOf(placement: Placement): Transform2D {
 
 /** Where the numbers of a rig come from. */
 export interface Numbers {
-  /** Puts them, as they are at a time, into a list. */
+  /** Writes their values at a time into an array. */
   sampleInto(time: number, values: Float64Array): void;
-  /** Puts their bounds between two times into two lists. */
+  /** Writes their bounds between two times into two arrays. */
   boundsInto(from: number, until: number, low: Float64Array, high: Float64Array): void;
 }
 
@@ -126,7 +126,7 @@ export interface ShapeAt {
   readonly shape: HitShape;
 }
 
-/** A shape that stands still, for `sweep`. */
+/** A shape that does not move, for `sweep`. */
 export function still(shape: HitShape): Moving {
   const rounded = roundedOf(shape);
   return { at: () => rounded, farthest: () => 0 };

@@ -173,7 +173,7 @@ function outlineOf(shape: HitShape): Vec[] {
   return [...points, points[0]!];
 }
 
-/** Of a point all round, of a line half round each end. */
+/** A full circle around a point, a half circle around each end of a line. */
 function roundOff(corners: readonly Vec[], [x, y]: Vec, index: number, radius: number): Vec[] {
   const [ox, oy] = corners[(index + 1) % corners.length]!;
   const from = corners.length === 1 ? 0 : Math.atan2(y - oy, x - ox) - Math.PI / 2;

@@ -39,7 +39,7 @@ export interface ActiveWindow {
   readonly until: number;
 }
 
-/** A shape of an owner. What it is asked is counted in seconds from now on. */
+/** A shape of an owner. Its times are seconds from now. */
 export interface OwnedShape extends Moving {
   readonly owner: Owner;
   readonly name: string;
@@ -48,19 +48,19 @@ export interface OwnedShape extends Moving {
   readonly windows: readonly ActiveWindow[];
 }
 
-/** One of those that hit or are hit. */
+/** A participant in hits. */
 export interface Owner {
   readonly name: string;
   readonly shapes: readonly OwnedShape[];
   /** A frame begins: it has been somewhere until now, and will have been moved when it is over. */
   begin(): void;
-  /** Seconds until it does anything but go on. */
+  /** Seconds until it does anything but continue. */
   readonly horizon: number;
-  /** Looks ahead, up to its horizon. Returns false when nothing is other than it was when it looked last. */
+  /** Looks ahead up to its horizon. Returns false when nothing has changed since the last look. */
   look(): boolean;
   /** So much time goes by. */
   tick(step: number): void;
-  /** Its active shapes as they stand now. */
+  /** Its active shapes at their current places. */
   shown(): ShapeAt[];
 }
 
@@ -73,7 +73,7 @@ export interface ReportedHits {
 export class PlayerOwner implements Owner {
   readonly shapes: readonly RigShape[];
   readonly motion: FrameMotion;
-  /** What it was about when it looked last: of each layer and gauge. */
+  /** What the last look was based on, per layer and gauge. */
   readonly #seen: unknown[] = [];
   /** Seconds of the frame up to which it has looked. */
   #looked = -1;
@@ -99,7 +99,7 @@ export class PlayerOwner implements Owner {
   }
 
   load(saved: readonly HitState[]): void {
-    // It stands where it was, and has not come there from where it is now.
+    // It is at its previous place and has not moved there.
     this.motion.reset(this.at ? undefined : this.#place());
     this.#load(saved);
   }
@@ -180,7 +180,7 @@ export class PlayerOwner implements Owner {
   }
 }
 
-/** Of what and in which pass an activation was, and until when of the player's time. */
+/** The playback and iteration of an activation, and the player time until which it was seen. */
 interface LastActivation {
   readonly of: object;
   readonly iteration: number;
@@ -256,11 +256,11 @@ class RigShape implements OwnedShape {
     return [{ token, data: this.data, from: done, until: done + ahead }];
   }
 
-  /** The activation that it goes on in, if it was in that until now; else another. */
+  /** The activation that it continues, if it was in one until now; else a new one. */
   #tokenOf(of: object, index: number, pass: number, from: number, until: number): object {
     const { now } = this.owner.player.parts.frame;
     const last = this.#last.get(index);
-    // It may have been meant to go on for longer, when something came between.
+    // It may have been expected to last longer, before something interrupted it.
     const goesOn =
       last?.of === of && last.iteration === pass && Math.abs(now + from - Math.min(last.until, now)) < 1e-9;
     const token = goesOn ? last.token : {};
@@ -272,7 +272,7 @@ class RigShape implements OwnedShape {
     const { shown } = this.owner.player.parts;
     return [...this.#last].flatMap(([index, { of, iteration: pass, until, token }]): HitState[] => {
       const layer = shown.findIndex(({ voices }) => (voices as readonly object[]).includes(of));
-      // What is not shown any more goes on in nothing.
+      // What is no longer shown continues nothing.
       if (layer < 0) return [];
       const voice = (shown[layer]!.voices as readonly object[]).indexOf(of);
       return [[this.name, index, layer, voice, pass, numberOut(until), reported.get(token)]];
@@ -291,7 +291,7 @@ class RigShape implements OwnedShape {
     }
   }
 
-  /** What it was sampled at is another time now. */
+  /** The time of the last sample is out of date. */
   freshen(): void {
     this.#motion.freshen();
   }
@@ -300,7 +300,7 @@ class RigShape implements OwnedShape {
     return this.#motion.rounded(after, this.owner.motion.at(after));
   }
 
-  /** Where it stands now, if it is active. */
+  /** Its current place, if it is active. */
   shown(place: Transform2D): HitShape | undefined {
     this.#lookAhead.update();
     this.#motion.freshen();

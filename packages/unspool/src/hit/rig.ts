@@ -8,7 +8,7 @@ import { show } from '../errors/show.js';
 import { suggest } from '../errors/nearest.js';
 import { type HitShape, type Rounded, type Vec, lengthOf } from './shapes.js';
 
-/** Where the properties of a role stand in a rig's numbers; −1 for one that its reel does not speak of. */
+/** Offsets of a role's properties in the numbers of a rig; −1 for those that the reel does not have. */
 interface Level {
   readonly position: number;
   readonly rotation: number;
@@ -26,20 +26,20 @@ export interface Bounds {
 
 const RADIANS = Math.PI / 180;
 
-/** How far a vector of length 1 goes at most when it is turned by so many degrees. */
+/** How far a unit vector moves at most when it is rotated by an angle. */
 const turn = (degrees: number) => Math.min(2, degrees * RADIANS);
 
 /**
- * A shape with the roles that carry it: from a few numbers to its place in the world, and from bounds of these numbers
- * to how far any of its points goes.
+ * A shape with the roles that carry it: computes its place in the world from a few numbers, and from bounds of these
+ * numbers how far any of its points moves.
  *
- * A role's transform is that of scene graphs: what lies at its pivot comes to its position, scaled, then turned. A role
- * with a position or a rotation in space is taken as it is seen from the front. The root stands as its player writes it.
+ * The transform of a role is that of scene graphs: its pivot goes to its position, scaled, then rotated. A role with a
+ * 3D position or rotation is taken as seen from the front. The root is as its player writes it.
  */
 export class Rig {
   /** Its numbers: the properties of its roles, then the shape. */
   readonly layout: Layout;
-  /** Per number, where it stands in a pose of the whole reel. */
+  /** Per number, its offset in a pose of the whole reel. */
   readonly from: Int32Array;
   readonly kind: ShapeKind;
   readonly #shape: number;
@@ -107,7 +107,7 @@ export class Rig {
     return { corners: [corner(w, h), corner(-w, h), corner(-w, -h), corner(w, -h)], radius: 0 };
   }
 
-  /** As `rounded`, in the words of `HitShape`. */
+  /** Like `rounded`, as a `HitShape`. */
   shape(values: Float64Array, place: Transform2D): HitShape {
     const { corners, radius } = this.rounded(values, place);
     if (this.kind === 'circle') return { kind: 'circle', center: corners[0]!, radius };
@@ -125,14 +125,14 @@ export class Rig {
   }
 
   /**
-   * How far any point of the shape, its edge counted in, goes at most along a direction, from where it is at `values`,
-   * while its numbers stay within bounds and its place goes from one to another.
+   * Returns how far any point of the shape, including its edge, moves at most along a direction from its place at
+   * `values`, while its numbers stay within bounds and its placement changes.
    *
-   * Each level of roles adds its own way, and that of what it turns and scales:
-   * |R'S'p' − RSp| ≤ |S'| |p' − p| + |S' − S| |p| + |R' − R| |S'| |p|. Down to the first level that turns or scales
-   * meanwhile the direction is followed, so that what slides past something comes no nearer to it; below, all ways count.
+   * Each level of roles adds its own movement, and that of what it rotates and scales: |R'S'p' − RSp| ≤ |S'| |p' − p|
+   * + |S' − S| |p| + |R' − R| |S'| |p|. Down to the first level that rotates or scales meanwhile, the direction is
+   * followed, so that sliding past something does not count as an approach; below it, all directions count.
    *
-   * @param direction of length 1; `[0, 0]` for whichever
+   * @param direction a unit vector; `[0, 0]` for any direction
    */
   farthest({ values, low, high }: Bounds, from: Transform2D, to: Transform2D, [nx, ny]: Vec): number {
     const levels = this.#levels;
@@ -150,7 +150,7 @@ export class Rig {
     const at = this.#shape;
     const [isBox, isCapsule] = [this.kind === 'box', this.kind === 'capsule'];
     const half = isBox ? mosts(at + 2) / 2 : 0;
-    // What is not a way of its points: that of a box is of its size and its turn.
+    // Numbers that do not move points directly: the size and rotation of a box.
     const own = isBox ? offs(at + 2) / 2 + turn(off(at + 4)) * half : 0;
     let way = own + (isCapsule ? Math.max(offs(at), offs(at + 2)) : offs(at));
     let reach = half + (isCapsule ? Math.max(mosts(at), mosts(at + 2)) : mosts(at));
@@ -181,7 +181,7 @@ export class Rig {
         scaleMost *= placeMost;
       }
       const behind = reach + mosts(pivot);
-      // Of what lies below, by what this level does to it.
+      // What this level does to everything below it.
       ways[i] = scaleMost * (way + offs(pivot)) + (scaleWay + turned * scaleMost) * behind;
       turns[i] = scaleWay + turned;
       way = moved + ways[i]!;
@@ -235,7 +235,7 @@ function transform({ position, rotation, isQuat, scale, pivot }: Level, values: 
   return compose(pair(position, 0), turned, pair(scale, 1), pair(pivot, 0));
 }
 
-/** The root as its player writes it: its own position, turn and scale under those of the place. */
+/** The root as its player writes it: its own position, rotation and scale under those of the placement. */
 function placed(level: Level, values: Float64Array, [x, y, rotation, sx, sy]: Transform2D): Transform {
   const { position, rotation: own, isQuat, scale, pivot } = level;
   const pair = (k: number, usual: number): Vec => (k < 0 ? [usual, usual] : [values[k]!, values[k + 1]!]);

@@ -110,7 +110,7 @@ function partsOf(shape: HitShape): readonly [corners: readonly Vec[], radius: nu
   return [[corner(w, h), corner(-w, h), corner(-w, -h), corner(w, -h)], 0];
 }
 
-/** Whether every corner turns the same way, once round in all. One that is flat, to rounding, has no way to turn. */
+/** Whether all corners turn the same way, once around in all. A corner that is flat, up to rounding, does not turn. */
 function isConvex(corners: readonly Vec[]): boolean {
   if (corners.length < 3) return false;
   const edges = corners.map(([x, y], i): Vec => {

@@ -28,8 +28,8 @@ const instantAt = (from: number, until: number) =>
   Math.max(INSTANT, 4 * Number.EPSILON * Math.max(Math.abs(from), Math.abs(until)));
 
 /**
- * Steps that a sweep takes as short as it must. From then on none is shorter than a share of the sweep, so that it ends
- * whatever the shapes do; what touches for less than that share may be gone over.
+ * The number of steps of a sweep without a minimum length. After that, none is shorter than a fraction of the sweep,
+ * so that it ends whatever the shapes do; a contact shorter than that fraction may be missed.
  */
 const MAX_STEPS = 10_000;
 
@@ -85,7 +85,7 @@ export function firstContact(a: Moving, b: Moving, from: number, until: number):
     const least = steps < MAX_STEPS ? instant : Math.max(instant, (until - from) / MAX_STEPS);
     const { distance, normal } = apart(a, b, time);
     if (distance <= TOUCH) break;
-    if (!(time < until)) return undefined; // also where a place is no number, which should not be
+    if (!(time < until)) return undefined; // also when a place is not a number, which should not happen
     before = time;
     // Along the normal both would have to come together so far; whatever else they do parts them no less.
     const room = distance + TOUCH;
@@ -94,11 +94,11 @@ export function firstContact(a: Moving, b: Moving, from: number, until: number):
     let end = Math.min(until, time + window);
     let way = closing(end);
     while (way > room && end - time > least) {
-      // So much shorter that it would fit if it went evenly, and no more than a little over.
+      // Shorter so that it would fit if the movement were even, with a small margin.
       end = time + (end - time) * Math.min(0.9, Math.max(1e-3, (0.95 * room) / way));
       way = closing(end);
     }
-    // The way of a jump fits no stretch: it is gone over.
+    // A jump fits no interval: it is skipped.
     const next = Math.min(until, Math.max(end, time + least));
     window = 2 * (next - time);
     time = next;
@@ -106,7 +106,7 @@ export function firstContact(a: Moving, b: Moving, from: number, until: number):
   return time === from ? time : halve(before, time, (at) => apart(a, b, at).distance > 0);
 }
 
-/** When they part again; what parts them for less than a tenth of a millisecond may be gone over. */
+/** When they separate again; a separation shorter than a tenth of a millisecond may be missed. */
 function parting(a: Moving, b: Moving, from: number, until: number): number {
   let time = from;
   let window = until - from;
@@ -133,7 +133,7 @@ function parting(a: Moving, b: Moving, from: number, until: number): number {
 const ANYWHERE: Vec = [0, 0];
 const GAP = 1e-4;
 
-/** The end of a stretch over which something ceases to hold, to the last bits of its time, by halving. */
+/** The end of an interval in which something ceases to hold, to the last bits of its time, by bisection. */
 function halve(start: number, end: number, holds: (time: number) => boolean): number {
   let [low, high] = [start, end];
   while (high - low > instantAt(start, end)) {

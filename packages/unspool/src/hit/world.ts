@@ -60,7 +60,7 @@ export interface HitWorldState {
   readonly bodies: readonly (readonly [body: string, shape: string, targets: readonly string[]])[];
 }
 
-/** Hits at one time, to a nanosecond, are told together. */
+/** Hits within this time, in seconds, are reported together. */
 const EPSILON = 1e-9;
 /** More stretches than this in one frame are a circle. */
 const MAX_HITS = 10_000;
@@ -73,7 +73,7 @@ interface Found {
   readonly presence: ActiveWindow;
 }
 
-/** The bodies that a tag hits, and what each shape that has it meets of them first, as far as it has looked. */
+/** The bodies that a tag hits, and the first contacts of each shape with the tag, as far as they were computed. */
 interface BodyTargets {
   readonly near: BroadPhase;
   readonly first: Map<OwnedShape, readonly Found[]>;
@@ -97,7 +97,7 @@ export class HitWorld<Data = any> {
   readonly #pairs: readonly (readonly [by: string, to: string])[];
   readonly #may: HitWorldOptions<Data>['may'];
   readonly #onHit: HitWorldOptions<Data>['onHit'];
-  /** By activation: the names of those that it has hit. */
+  /** By activation: the names of its targets so far. */
   readonly #reported = new WeakMap<object, Set<string>>();
   readonly #reportedTo: ReportedHits = {
     get: (token) => [...(this.#reported.get(token) ?? [])],
@@ -170,8 +170,8 @@ export class HitWorld<Data = any> {
   }
 
   /**
-   * Restores a saved state. Restore its players too: their hits are saved with them. Whoever is not in the world any more is
-   * passed over. Throws for what `save` did not write.
+   * Restores a saved state. Restore its players too: their hits are saved with them. Owners that are no longer in the
+   * world are skipped. Throws for anything but a result of `save`.
    */
   restore(state: HitWorldState): void {
     const message = state as unknown as Readonly<Partial<Record<keyof HitWorldState, unknown>>> | null;
@@ -246,7 +246,7 @@ export class HitWorld<Data = any> {
         const found = this.#first(owners, bodies, until);
         if (found.length > 0) until = found[0]!.time;
         const step = until - clock.done;
-        // Before the players go on: then their shapes are elsewhere.
+        // Before the players advance: after that their shapes are elsewhere.
         const made = found.map((one) => this.#hit(one));
         for (const owner of owners) attempt(() => owner.tick(step));
         clock.done = until;

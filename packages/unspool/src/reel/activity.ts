@@ -14,11 +14,10 @@ type ShapeTrack = ResolvedTrack & { readonly activity?: readonly ActivityKey[] }
 const HELD = { kind: 'hold' } as const;
 
 /**
- * Adds a track to each shape that says when it is active: from its first key to its last, but for where it is keyed
- * `null`. What becomes active with the last key stays so to the end of the clip. A shape whose `active` is keyed is
- * active when that says so.
+ * Adds a track to each shape that has its activity: from its first key to its last, except where it is keyed `null`. A
+ * shape that its last key turns on stays active to the end of the clip. When `active` is keyed, that track decides.
  *
- * Keys go on with the activation before them; one with data begins another.
+ * Keys continue the previous activation; one with data starts another.
  */
 export function withActivity(tracks: readonly ShapeTrack[], duration: number | undefined): readonly ResolvedTrack[] {
   const shapes = new Map<string, ShapeTrack[]>();

@@ -43,7 +43,7 @@ export function expectReel(input: unknown, options: CheckOptions = {}): CheckedR
   return checked;
 }
 
-/** What is known of documents that have been found to be without errors: nobody has to find that out twice. */
+/** Facts about documents that were found to be without errors, so that they are not checked twice. */
 const known = new WeakMap<ReelDocument, Properties>();
 export const propertiesOf = (document: ReelDocument): Properties | undefined => known.get(document);
 
@@ -94,7 +94,7 @@ function checkDocument(value: unknown, diagnostics: Diagnostics): CheckedReel | 
     (issue) => !reported.has(pointerOf(pathOf(issue))),
   );
   for (const issue of issues) reportIssue(issue, value, report);
-  // What was refused is taken out, so that the rest is still looked at.
+  // What was refused is removed, so that the rest can be checked.
   const refused = [...unusable, ...issues.filter(isHarmful).map(pathOf)];
   const sound = refused.length > 0 ? without(value, refused) : value;
   if (!looksWhole(sound)) return undefined;
@@ -117,7 +117,7 @@ function checkMeaning(reel: ReelDocument, { report }: Diagnostics): CheckedReel 
   return { document: reel, properties, clips };
 }
 
-/** How many keys a reel has, frames of rows counted one by one. */
+/** Number of keys of a reel; each frame of a row counts. */
 export function countAllKeys({ clips }: ReelDocument): number {
   const tracks = Object.values(clips).flatMap((clip) => Object.values(clip.tracks ?? {}));
   return tracks.reduce((sum, track) => sum + countKeys(keysOf(track)), 0);

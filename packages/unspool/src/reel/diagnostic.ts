@@ -17,7 +17,7 @@ export interface Diagnostic {
   readonly severity: Severity;
   /** Where it is: a JSON Pointer (RFC 6901) into the document, `""` for all of it. */
   readonly path: string;
-  /** Where it is in the text, both counted from 1. Left out when a document came without its text. */
+  /** The place in the text, both counted from 1. Omitted when a document came without its text. */
   readonly line?: number;
   readonly column?: number;
   /** The name of the document, as the caller gave it. */
@@ -66,7 +66,7 @@ export class Diagnostics {
   }
 }
 
-/** Sorts diagnostics by where they stand in their text. */
+/** Sorts diagnostics by their place in the text. */
 export function inTextOrder(a: Diagnostic, b: Diagnostic): number {
   return (a.line ?? 0) - (b.line ?? 0) || (a.column ?? 0) - (b.column ?? 0);
 }
@@ -81,7 +81,7 @@ export interface AdviceFacts {
   readonly hint: string;
 }
 
-/** Advice as a diagnostic, with its place in the text where that is at hand. */
+/** Creates a diagnostic for advice, with its place in the text if known. */
 export function adviceOf(
   { code, path, of, message, hint }: AdviceFacts,
   outline: TextLocations | undefined,

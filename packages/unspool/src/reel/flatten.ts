@@ -13,18 +13,18 @@ import { HELD, segmentsOf, type Segment } from './segments.js';
 import { justAfter } from './activity.js';
 import { isActivity, sharesNumbers } from './track.js';
 
-/** All that a clip does to one property or channel, its parts counted in. */
+/** Everything that a clip does to one property or channel, including its parts. */
 export interface FlatTrack {
   /** As a track would be named: `claw.rotation`, `claw.position.x`. */
   readonly name: string;
   readonly role: string;
   readonly property: string;
   readonly kind: Kind;
-  /** The first of the channels that are animated, or −1 for all of them; and how many. */
+  /** Index of the first animated channel, or −1 for all; and the number of channels. */
   readonly channel: number;
   readonly width: number;
   readonly mix: Mix;
-  /** Of angles: blended the shorter way round, as its keys are. */
+  /** For angles: whether they are blended the shorter way, as their keys are. */
   readonly turn: 'literal' | 'shortest';
   readonly space: 'absolute' | 'offset';
   /** In order, the first at 0; the last holds forever. */
@@ -46,8 +46,8 @@ interface Stretch extends FlatTrack {
 }
 
 /**
- * Puts the parts of a clip into it: their tracks as segments of the outer clip, their cues at its times. Clips that
- * go in circles give nothing (`checkReferences` reports them).
+ * Inserts the parts of a clip: their tracks as segments of the outer clip, their cues at its times. Circular clips
+ * return `undefined` (`checkReferences` reports them).
  */
 export function flattenClip(
   reel: ReelDocument,
@@ -62,13 +62,13 @@ export function flattenClip(
   if (above.includes(name) || !Object.hasOwn(reel.clips, name)) return undefined;
   const { parts, tracks, end, ...clip } = resolveClip(reel, name, properties, report);
   const placed = parts.flatMap((part) => {
-    // What is wrong inside is reported where it is written, when its own clip is looked at.
+    // Problems inside are reported where they are written, when that clip is checked.
     const inner = flattenClip(reel, part.clip, properties, () => {}, done, [...above, name]);
     return inner ? [{ part, inner, ...placeOf(inner, part, clip.duration, report) }] : [];
   });
   const duration = clip.duration ?? placed.reduce((last, { ends }) => Math.max(last, ends), end);
   const path = ['clips', name];
-  // Its own keys and duration have been looked at.
+  // Its own keys and duration were checked before.
   if (duration > LIMITS.seconds) {
     if (placed.some(({ ends }) => ends === duration))
       report('reel/too-long', path, { seconds: duration, limit: LIMITS.seconds });
@@ -202,7 +202,7 @@ function merge(stretches: readonly Stretch[], path: readonly string[], report: R
   });
 }
 
-/** One track has one space, and is mixed and turned in one way, that of its first source: where others differ is said. */
+/** One track has one space, mix and turn, those of its first source; differences are reported. */
 function reportDifferences([first, ...others]: readonly Stretch[], path: readonly string[], report: Report): void {
   for (const stretch of others) {
     for (const member of ['space', 'mix', 'turn'] as const) {

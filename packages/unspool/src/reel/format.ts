@@ -2,7 +2,7 @@ import type { ReelDocument } from './document.js';
 import { LIMITS } from './limits.js';
 import { utf8Length } from './text.js';
 
-/** Members in the order in which the writer puts them; what is not named here follows as the author had it. */
+/** Members in the order of the writer; all others follow in the author's order. */
 const ORDER = [
   ...[
     '$schema',
@@ -109,7 +109,7 @@ function block(value: unknown, layout: Layout, indent: string, order: Order): st
   return rows.length === 0 ? open + close : `${open}\n${rows.map((row) => inner + row).join(',\n')}\n${indent}${close}`;
 }
 
-/** Members without a layout of their own stand on one line. */
+/** Members without a layout of their own are on one line. */
 function layoutBelow(layout: Exclude<Layout, 'line'>, name: string): Layout {
   const known = Object.hasOwn(layout, name) ? layout[name] : layout['*'];
   return (known as Layout | undefined) ?? 'line';

@@ -20,7 +20,7 @@ export function readHandles(
     const value = key[side];
     if (value === undefined) continue;
     const one = readHandle(value, fps);
-    // As one number of `scale` stands for all its channels, so does one handle.
+    // Like one number of `scale`, one handle applies to all channels.
     const shared = one && (width === 1 || property === 'scale') ? Array.from({ length: width }, () => one) : undefined;
     const listed = Array.isArray(value) && !one ? value.map((pair) => readHandle(pair, fps)) : [];
     if (shared) handles[side] = shared;
@@ -63,7 +63,7 @@ export function checkFolds(
     if (key.easing.kind !== 'curve' || !next) return;
     const length = next.at - key.at;
     const check = (side: 'in' | 'out', index: number, handles: readonly Handle[] | undefined, sign: number) => {
-      // Handles are written by hand and by programs: what rounding alone puts beyond the key is not worth a word.
+      // Handles are written by hand and by programs: an overshoot beyond the key by rounding alone is not reported.
       const folded = handles?.find(([dt]) => sign * dt < 0 || sign * dt > length * (1 + 1e-9));
       if (folded) report('reel/handle-folds', pathOf(index, side), { side, dt: folded[0], length }, 'warning');
     };

@@ -22,7 +22,7 @@ export function findJsonError(text: string): JsonError {
   for (let at = skip(text, 0); at < text.length; at = skip(text, end)) {
     TOKEN.lastIndex = at;
     const token = TOKEN.exec(text)?.[0];
-    // A word or number that goes on behind what fits ("12px", "nullish") fits not at all.
+    // A word or number that continues after a valid start ("12px", "nullish") is invalid as a whole.
     if (token === undefined || (/^[\w.+-]$/.test(text[at + token.length] ?? '') && /[\w]$/.test(token)))
       return say(text, at, end, expected);
     const next = follow(token, expected, stack);
@@ -39,7 +39,7 @@ function skip(text: string, at: number): number {
   return SPACE.lastIndex;
 }
 
-/** What may come after a token, or `undefined` where it may not stand. Opens and closes brackets on the stack. */
+/** What may come after a token, or `undefined` when it is not allowed. Opens and closes brackets on the stack. */
 function follow(token: string, expected: Expected, stack: ('{' | '[')[]): Expected | undefined {
   const after = (): Expected => (stack.length === 0 ? 'nothing' : ', or end');
   const mayEnd = expected === ', or end' || expected === 'value or ]' || expected === 'name or }';

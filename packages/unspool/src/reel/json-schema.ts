@@ -35,6 +35,6 @@ function override(schema: object): JsonSchema | undefined {
   if (choices?.length === 1) return convert(choices[0]!);
   if (choices) return { anyOf: choices.map(convert) };
   const strict = strictOf(schema);
-  // Members of one's own are allowed everywhere, as long as they say so.
+  // Custom members are allowed everywhere, if their names start with `x-`.
   return strict && { ...convert(strict), patternProperties: { '^x-': {} } };
 }

@@ -11,7 +11,7 @@ import { shapesOf, targetOf, type Draft } from './targets.js';
 export function addPartProperties(reel: ReelDocument, drafts: Map<string, Draft>, report: Report): Set<string> {
   const roles = new Set<string>();
   const known = new Map<string, ReadonlySet<string>>();
-  /** Names of the properties that a clip animates, its parts counted in. */
+  /** Names of the properties that a clip animates, including its parts. */
   const visit = (clip: string): ReadonlySet<string> => {
     const visited = known.get(clip);
     if (visited) return visited;

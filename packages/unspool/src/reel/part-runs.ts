@@ -30,7 +30,7 @@ export function runsOf(duration: number, repeat: Repeat, rate: number, at: numbe
   for (let n = 0; n <= last; n++) {
     const pass = forward ? n : endless ? -n : last - n;
     const back = runsBack(mode, pass);
-    // Forwards a pass begins at its start and the last may end early; backwards it is the other way round.
+    // Forwards, an iteration starts at its start and the last may end early; backwards it is the reverse.
     const [low, high] = back ? [duration, 0] : [0, duration];
     const partial = !endless && pass === last ? lastTime(duration, mode, count) : high;
     const from = forward ? low : partial;

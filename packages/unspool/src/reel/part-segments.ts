@@ -4,8 +4,8 @@ import type { Run } from './part-runs.js';
 import type { Segment } from './segments.js';
 
 /**
- * The segments of a track as a part plays them: cut where a run begins and ends, stretched by its rate, and turned
- * round where it runs back. After the last run the pose that it ended on stands still.
+ * The segments of a track as a part plays them: cut where a run starts and ends, scaled by its rate, and reversed
+ * where it runs back. After the last run the final pose holds.
  */
 export function runSegments(segments: readonly Segment[], runs: readonly Run[]): Segment[] {
   const last = runs.at(-1)!;
@@ -46,7 +46,7 @@ export function cueRuns(cues: readonly ResolvedCue[], duration: number, runs: re
   return cues.flatMap((cue) => {
     const passed: ResolvedCue[] = [];
     runs.forEach(({ start, end, from, to, speed }, i) => {
-      // Where a run ends is where its part ends, to the bit: beyond that nothing is heard.
+      // A run ends exactly where its part ends: beyond that no cue fires.
       const outer = (time: number) => (time === to ? end : start + Math.abs(time - from) / speed);
       const [low, high] = from < to ? [from, to] : [to, from];
       const turned = i > 0 && runs[i - 1]!.to === from; // a ping-pong comes to its turn once
@@ -61,7 +61,7 @@ export function cueRuns(cues: readonly ResolvedCue[], duration: number, runs: re
       const at = outer(from < to ? first : final);
       const until = outer(from < to ? final : first);
       const before = passed.at(-1);
-      // An interval that stands open at a turn goes on through it; both times of the turn are its own, but for rounding.
+      // An interval that is open at a turn continues through it; both times of the turn belong to it, up to rounding.
       if (turned && before?.until !== undefined && Math.abs(before.until - at) <= NANOSECOND)
         passed[passed.length - 1] = { ...before, until };
       else passed.push({ ...cue, at, until });

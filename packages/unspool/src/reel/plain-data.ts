@@ -38,7 +38,7 @@ export function checkPlainData(
     const here = [...path, name];
     if (isForbidden(name, here)) {
       report('reel/forbidden-name', here, { name }, 'error', 'name');
-      // The schema passes over such a member unchecked: nobody may read it.
+      // The schema ignores such a member: it must not be read.
       unusable.push(here);
       return true;
     }
@@ -57,7 +57,7 @@ function isForbidden(name: string, path: DocumentPath): boolean {
   return !free || name === '__proto__';
 }
 
-/** A role or clip called `x-` something is no data of the author's own; nor is a track, span or rest value. */
+/** A role or clip called `x-` something is not custom data; nor is a track, span or rest value. */
 function isNameGiven(path: DocumentPath, index: number): boolean {
   return index === 1 || (index === 3 && ['tracks', 'spans', 'rest'].includes(String(path[2])));
 }

@@ -21,7 +21,7 @@ export interface Property {
   readonly kind: Kind;
   /** The rest value that the reel gives it. */
   readonly rest?: readonly number[];
-  /** Of a shape: what it is for, and what goes with its hits. */
+  /** For a shape: its tag, and the data of its hits. */
   readonly tag?: string | undefined;
   readonly data?: unknown;
 }
@@ -33,7 +33,7 @@ export interface Properties {
   readonly texts: TextTable;
   /** Easings that were read, by their texts: keys that share one share its reading. */
   readonly easings: Map<string, Easing>;
-  /** Tracks that were found unusable here, and need not be looked at again. */
+  /** Tracks that were found to be unusable here and are not checked again. */
   readonly unusable: ReadonlySet<TrackDocument>;
 }
 
@@ -51,8 +51,8 @@ export function optionsOf(track: TrackDocument): Exclude<TrackDocument, KeyList>
 }
 
 /**
- * Finds out what a reel animates: every property of a rest value or a track, with the one kind it has throughout.
- * Rest values come first, then the clips in their order; whoever is first decides, and a later difference is reported.
+ * Finds what a reel animates: every property of a rest value or a track, with its one kind. Rest values come first,
+ * then the clips in order; the first one decides, and later differences are reported.
  */
 export function readProperties(reel: ReelDocument, report: Report): Properties {
   const drafts = new Map<string, Draft>();
@@ -126,7 +126,7 @@ export function readProperties(reel: ReelDocument, report: Report): Properties {
   return { byName, roles: declared.length > 0 ? declared : [...fromTracks], texts, easings: new Map(), unusable };
 }
 
-/** A value of all channels; one number of `scale` stands for each of them. */
+/** A value of all channels; one number of `scale` applies to each of them. */
 export function readWhole(property: string, kind: Kind, value: unknown, texts: TextTable): number[] | undefined {
   if (property === 'scale' && typeof value === 'number') {
     return readValue(
@@ -207,8 +207,7 @@ function draftOf(
 }
 
 /**
- * The kind that a track by itself gives its property; `'open'` where it leaves that to others. Nothing for a track that
- * is wrong.
+ * The kind that a track on its own gives its property; `'open'` when others decide; `undefined` for an invalid track.
  */
 export function kindImpliedBy(reel: ReelDocument, name: string, track: TrackDocument): Kind | 'open' | undefined {
   // Edits come here before the schema has seen them.
@@ -221,7 +220,7 @@ export function kindImpliedBy(reel: ReelDocument, name: string, track: TrackDocu
   return draft && ('open' in draft ? 'open' : draft.kind);
 }
 
-/** A value that fits none of a known property's kinds is read as the first of them, and reported with its key. */
+/** A value that fits none of the kinds of a known property is read as the first, and reported with its key. */
 function propertyKind(property: string, value: unknown, path: DocumentPath, report: Report): Kind | undefined {
   const known = Object.hasOwn(KNOWN_PROPERTIES, property) ? KNOWN_PROPERTIES[property]! : undefined;
   const kind = kindOf(property, value) ?? known?.[0];
@@ -234,7 +233,7 @@ export function keyPath(path: DocumentPath, track: TrackDocument, index: number)
   return isKeyList(track) ? [...path, index] : [...path, 'keys', index];
 }
 
-/** A property that nobody declared and that is all but one of the known ones is most likely misspelled. */
+/** An undeclared property that is similar to a known one is probably misspelled. */
 function warnNear(reel: ReelDocument, target: Target, track: TrackDocument, path: DocumentPath, report: Report): void {
   const { role, property } = target;
   if (Object.hasOwn(KNOWN_PROPERTIES, property) || optionsOf(track)?.kind || restKind(reel, role, property)) return;

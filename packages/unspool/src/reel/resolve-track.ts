@@ -17,7 +17,7 @@ const HELD: Easing = { kind: 'hold' };
 const LINEAR: Easing = { kind: 'linear' };
 
 /**
- * Resolves one track: times, values by kind, easings; rows of frames to one held key each. Keys that are wrong are
+ * Resolves one track: times, values by kind, easings; a row of frames becomes one held key per frame. Invalid keys are
  * reported and left out.
  */
 export function resolveTrack(
@@ -49,7 +49,7 @@ export function resolveTrack(
     const at = parseTime(key.at, fps);
     const here = (...members: string[]): DocumentPath => [...keyPath(path, track, index), ...members];
     const isEarly = at !== undefined && at >= 0 && before !== undefined && !(at > before.at);
-    // A key whose time is wrong is left out; what else is wrong with it is said, and those after it are still read.
+    // A key with an invalid time is left out; its other problems are reported, and later keys are still read.
     if (at === undefined || at < 0 || isEarly) {
       if (isEarly) outOfOrder(before!, at, key.at, here('at'), report);
       else if (at !== undefined) report('reel/negative-time', here('at'), { value: key.at });
@@ -115,7 +115,7 @@ function outOfOrder(
   else report('reel/key-order', path, { at: written, seconds: at, before: before.written, beforeSeconds: before.at });
 }
 
-/** The path of something in the key at hand. */
+/** The path of a member of the current key. */
 type Here = (...members: string[]) => DocumentPath;
 
 interface Row {

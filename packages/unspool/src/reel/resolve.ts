@@ -19,7 +19,7 @@ import { LIMITS } from './limits.js';
 export interface ResolvedClip {
   readonly name: string;
   readonly fps: number;
-  /** Seconds as written; left out where the last key, cue or part says it. */
+  /** The authored duration in seconds; omitted when the last key, cue or part decides. */
   readonly duration: number | undefined;
   /** When its own last key has been shown, and its own last cue has ended. */
   readonly end: number;
@@ -33,8 +33,8 @@ export interface ResolvedClip {
 }
 
 /**
- * Resolves one clip of a document that fits the schema. What is wrong is reported and left out, so that one look
- * finds everything; a clip that reports no error is complete.
+ * Resolves one clip of a document that fits the schema. Invalid parts are reported and left out, so that one pass
+ * finds everything; a clip without errors is complete.
  */
 export function resolveClip(reel: ReelDocument, name: string, properties: Properties, report: Report): ResolvedClip {
   const clip = reel.clips[name]!;
@@ -153,7 +153,7 @@ export function warnUnseen(
   }
 }
 
-/** Keys behind the end of their clip are never seen; that is no error, but hardly meant. */
+/** Keys after the end of their clip are never seen: a warning, because it is hardly intended. */
 function warnAfterEnd(tracks: readonly ResolvedTrack[], duration: number, report: Report): void {
   for (const { keys, pathOf } of tracks) {
     const late = keys.findIndex((key) => key.at > duration);

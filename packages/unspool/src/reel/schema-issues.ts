@@ -49,7 +49,7 @@ export function reportIssue(issue: Issue, document: object, report: Report): voi
   }
 }
 
-/** Whether an issue makes what it is about unusable. An odd or unknown name does no harm to what it stands for. */
+/** Whether an issue makes its subject unusable. An invalid name does not. */
 export function isHarmful(issue: Issue): boolean {
   return issue.message !== UNKNOWN_MEMBER && !isMemberName(issue);
 }

@@ -3,7 +3,7 @@ import * as v from 'valibot';
 /** A JSON Schema fragment, as far as this project writes any. */
 export type JsonSchema = Record<string, unknown>;
 
-/** The message of an issue about a list that stands where an object should. */
+/** The message of an issue about a list in place of an object. */
 export const NO_OBJECT = 'reel/object';
 
 /** A schema of objects that takes no list: to the schema library, lists are objects too. */
@@ -25,15 +25,15 @@ export function mapOf<const K extends v.GenericSchema<string, string>, const V e
 const fragments = new WeakMap<object, JsonSchema>();
 const choices = new WeakMap<object, readonly v.GenericSchema[]>();
 
-/** Says what a hand-written schema is in JSON Schema. */
+/** Gives a custom schema its form in JSON Schema. */
 export function jsonAs<S extends v.GenericSchema>(schema: S, fragment: JsonSchema): S {
   fragments.set(schema, fragment);
   return schema;
 }
 
 /**
- * One of several schemas, told apart by looking at the input, so that a problem inside is reported where it is, and
- * not as "none of these fits".
+ * One of several schemas, selected by looking at the input, so that a problem inside is reported at its place, and not
+ * as "none of these fits".
  */
 export function either<const O extends readonly [v.GenericSchema, ...v.GenericSchema[]]>(
   options: O,

@@ -15,7 +15,7 @@ const time = jsonAs(v.custom<Time>(isTime, 'reel/time'), {
   anyOf: [{ type: 'number' }, { type: 'string', pattern: '^-?\\d{1,15}(\\.\\d{1,15})?(f|s|ms)$' }],
 });
 
-/** `about` on everything that has a name: free text for whoever reads the reel. */
+/** `about` on everything that has a name: free text for readers. */
 const about = v.optional(v.string());
 const name = v.pipe(v.string(), v.regex(NAME, 'reel/name'));
 /** A map by names, and one by names of tracks or properties, which are checked where they are read. */
@@ -146,7 +146,7 @@ export const reelSchema = members({
   facings: v.optional(map(facing)),
 });
 
-/** The parts of the schema, for whoever reads less than a whole reel: operations of the editor. */
+/** The parts of the schema, for code that reads less than a whole reel: operations. */
 export const documents = { role, sheet, shape, track, clip, cue, part, chain: v.array(link), facing, key, loop };
 export const words = { time, name, pair, dotted, map, anything, positive };
 

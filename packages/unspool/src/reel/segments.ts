@@ -10,13 +10,13 @@ import { tangentsOf } from './tangents.js';
 export type Bend = readonly [x1: number, dv1: number, x2: number, dv2: number];
 
 /**
- * What a track does from one moment to the next: all that compiling reads. Where keys make one segment each, parts of
- * a scene may cut them short, stretch them and turn them round.
+ * What a track does from one moment to the next: everything that compiling reads. Keys give one segment each; parts
+ * may cut segments short, scale and reverse them.
  */
 export interface Segment {
   /** Seconds: it is shown from here to the start of the next one. */
   readonly start: number;
-  /** The stretch that its easing runs over, in seconds: it may begin before it is shown. */
+  /** The interval that its easing covers, in seconds: it may start before the segment is shown. */
   readonly origin: number;
   readonly length: number;
   readonly from: readonly number[];
@@ -26,7 +26,7 @@ export interface Segment {
   readonly bends?: readonly Bend[];
   /** Played from its end to its beginning. */
   readonly reversed: boolean;
-  /** It stands still at this share of its way. */
+  /** Constant, at this progress. */
   readonly frozen?: number;
   /** Of a shape that is active in it. */
   readonly activation?: Activation;
@@ -72,7 +72,9 @@ function aimOf(track: ResolvedTrack, key: ResolvedKey, next: ResolvedKey): reado
   return [to - 360 * Math.round((to - from) / 360)];
 }
 
-/** The control points of a segment of this length. A handle that would fold time is shortened; none is no handle. */
+/**
+ * The control points of a segment of this length. A handle that would fold time is shortened; a missing one is zero.
+ */
 function bendOf(out: Handle | undefined, into: Handle | undefined, length: number): Bend {
   const [x1, dv1] = out ? within(out[0] / length, out[1]) : [0, 0];
   const [x2, dv2] = into ? within(-into[0] / length, into[1]) : [0, 0];

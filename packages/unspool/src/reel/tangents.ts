@@ -4,16 +4,16 @@ import { mixingNumbers, type ResolvedTrack } from './track.js';
 export interface Tangents {
   /** By channel, then key: units per second. */
   readonly slopes: readonly (readonly number[])[];
-  /** By key: −1 where the slopes are those of the negated value, which is the same turn of a quaternion. */
+  /** Per key: −1 where the slopes are those of the negated value, which is the same rotation of a quaternion. */
   readonly signs: readonly number[];
 }
 
 /**
  * The slopes of `smooth` at each key.
  *
- * Between two segments it is their weighted harmonic mean where both go the same way, and 0 at a turn (Fritsch and
- * Butland, "A method for constructing local monotone piecewise cubic interpolants", 1984): the curve never goes beyond
- * its keys. At an end, and beside a segment that holds, it follows the three nearest keys, kept within the same bounds.
+ * Between two segments it is their weighted harmonic mean when both have the same sign, and 0 at a turn (Fritsch and
+ * Butland, "A method for constructing local monotone piecewise cubic interpolants", 1984): the curve never overshoots
+ * its keys. At an end, and next to a segment that holds, it follows the three nearest keys, within the same bounds.
  *
  * @param period see `segmentsOf`
  */
@@ -46,7 +46,7 @@ export function tangentsOf(track: ResolvedTrack, period?: number): Tangents {
   };
 }
 
-/** The values as numbers that go on from key to key without a jump of a whole turn. */
+/** The values as numbers that continue from key to key without a jump of a whole turn. */
 function continuous(track: ResolvedTrack): readonly (readonly number[])[] {
   const values: (readonly number[])[] = [];
   for (const { value } of track.keys) {

@@ -56,7 +56,7 @@ export function restKind(reel: ReelDocument, role: string, property: string): Ki
   return rest && Object.hasOwn(rest, property) ? kindOf(property, rest[property]) : undefined;
 }
 
-/** A property as one place in a reel tells of it. */
+/** A property as described by one place in a reel. */
 export interface Draft {
   readonly target: Target;
   readonly kind: Kind;

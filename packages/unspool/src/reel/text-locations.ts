@@ -41,10 +41,10 @@ interface Level {
 }
 
 /**
- * Where everything stands in a JSON text. JSON has no comments and `JSON.parse` has already taken the text, so that
- * this only has to find the names and values again, and the members that the parser silently dropped.
+ * The places of all values in a JSON text. JSON has no comments, and `JSON.parse` has accepted the text, so this only
+ * has to find names and values again, and the members that the parser silently dropped.
  *
- * Most texts are fine, and nobody asks for a place in them: places are found when the first is asked for.
+ * Most texts are valid and need no places: they are computed on first use.
  */
 export class TextLocations {
   readonly duplicates: Duplicate[] = [];
@@ -56,7 +56,7 @@ export class TextLocations {
   readonly #names = new Map<string, number>();
   #lines: number[] | undefined;
 
-  /** @param limit nesting at which the walk stops: the text is refused then, and nobody asks for places in it */
+  /** @param limit nesting depth at which the walk stops: such a text is refused, and needs no places */
   constructor(
     private readonly text: string,
     private readonly limit = 64,
@@ -64,7 +64,9 @@ export class TextLocations {
     this.#walk();
   }
 
-  /** Where the value (or the member's name) at a path stands; of a path that is not there, its nearest owner. */
+  /**
+   * Returns the place of the value (or of the member's name) at a path; for a missing path, that of the nearest owner.
+   */
   place(path: DocumentPath, of: 'name' | 'value' = 'value'): TextLocation {
     const values = (this.#values ??= this.#index());
     for (let length = path.length; ; length--) {
@@ -119,7 +121,7 @@ export class TextLocations {
     names.add(name);
   }
 
-  /** Offsets of values by their pointers, and beside them those of names. */
+  /** Offsets of values by their pointers, and of their names. */
   #index(): Map<string, number> {
     const { text } = this;
     const values = new Map<string, number>();

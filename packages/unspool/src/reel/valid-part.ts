@@ -1,7 +1,7 @@
 import { pointerOf } from './text-locations.js';
 import type { DocumentPath } from './diagnostic-messages.js';
 
-/** Members without which what they stand in is of no use: it is taken out with them. */
+/** Members without which their owner is useless: it is removed with them. */
 const REQUIRED = [
   ...['at', 'value', 'frames', 'each', 'name', 'clip', 'toward', 'mirror', 'mode'],
   ...['image', 'columns', 'rows', 'cell', 'kind', 'keys', 'clips'],
@@ -10,8 +10,9 @@ const REQUIRED = [
 const TUPLES = ['frames', 'cell', 'toward'];
 
 /**
- * A copy of a document without what is unusable at each path: the member itself, or the smallest thing around it that
- * can be left out (a key without a time, a cue without a name). Everything else stays, so that it is still checked.
+ * A copy of a document without the unusable thing at each path: the member itself, or the smallest thing around it
+ * that can be left out (a key without a time, a cue without a name). Everything else stays, so that it is still
+ * checked.
  */
 export function without(document: object, paths: readonly DocumentPath[]): object {
   const copy = clone(document, new Set(paths.map(pointerOf)), []) as object;
@@ -36,13 +37,13 @@ const GONE = Symbol('gone');
 
 function canGo(path: DocumentPath, depth: number): boolean {
   const step = path[depth]!;
-  // A key without a time is still looked at for what else is wrong with it.
+  // A key without a time is still checked for other problems.
   const isKey = path[0] === 'clips' && path[2] === 'tracks' && depth > 4;
   if (typeof step === 'string') return (isKey && step === 'at') || !REQUIRED.includes(step);
   return !TUPLES.includes(String(path[depth - 1])) && path[depth - 2] !== 'spans';
 }
 
-/** Nobody has looked into what is refused: it may go round in circles. */
+/** Refused data was not inspected: it may be circular. */
 function clone(value: unknown, refused: ReadonlySet<string>, path: DocumentPath): unknown {
   if (typeof value !== 'object' || value === null) return value;
   const member = (step: string | number, one: unknown): unknown => {

@@ -10,7 +10,7 @@ export class Clock {
     return this.sum + this.lost;
   }
 
-  /** @param list its first number is added: handed over by itself it could be put in a box */
+  /** @param list its first number is added; passed as an argument it could be boxed */
   addFirst(list: Float64Array): void {
     const seconds = list[0]!;
     const sum = this.sum + seconds;

@@ -1,4 +1,4 @@
-/** A clock of another kind may stand a little behind: as much (in seconds) counts as no time at all. */
+/** Another clock may be slightly behind: this much, in seconds, counts as no time. */
 const BEHIND = 0.1;
 
 /**

@@ -30,7 +30,7 @@ export function parseTime(time: unknown, fps: number): number | undefined {
   const perSecond = unit === 'f' ? fps : unit === 'ms' ? 1000 : 1;
   const digits = Number(whole + fraction);
   const scale = 10 ** fraction.length;
-  // Beyond 2^53 the digits are no exact whole number any more; the plain reading is then as good as any.
+  // Beyond 2^53 the digits are not an exact integer; the plain reading is then as good.
   const seconds =
     digits <= Number.MAX_SAFE_INTEGER ? digits / (scale * perSecond) : Number(`${whole}.${fraction}`) / perSecond;
   return sign ? 0 - seconds : seconds;

@@ -1,4 +1,4 @@
-/** No number of a reel's values goes further: so what lies between two of them is finite too, and thrice as much. */
+/** The limit of values in a reel: so what lies between two of them is finite, and three times as much. */
 export const FARTHEST = 1e100;
 
 export function isNumber(value: unknown): value is number {

@@ -10,7 +10,7 @@ export interface ShapePart {
   readonly width: number;
 }
 
-/** Where a property of a shape stands among its channels. `undefined` for what it does not have. */
+/** The channels of a shape's property. `undefined` for an unknown property. */
 export function shapePart(kind: ShapeKind, name: string): ShapePart | undefined {
   const channels: readonly string[] = KINDS[kind].channels;
   const first = channels.findIndex((channel) => channel === name || channel.startsWith(`${name}.`));
@@ -18,14 +18,14 @@ export function shapePart(kind: ShapeKind, name: string): ShapePart | undefined 
   return { first, width: channels.filter((channel) => channel === name || channel.startsWith(`${name}.`)).length };
 }
 
-/** The properties of a kind that a value may have, `active` left out. */
+/** The properties that a value of a kind may have, without `active`. */
 export function shapeProperties(kind: ShapeKind): string[] {
   return [...new Set(SHAPES[kind].split(' ').map((channel) => channel.replace(/\.[xy]$/, '')))];
 }
 
 /**
- * Reads a value of a shape over what it was before. `undefined` for what is none, or has other members; a member of
- * lengths below 0 is none either.
+ * Reads a value of a shape over the previous one. Returns `undefined` for an invalid value, unknown members and
+ * negative lengths.
  *
  * @param before the numbers of all channels but `active`
  */

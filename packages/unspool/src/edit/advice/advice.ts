@@ -23,7 +23,7 @@ export interface TrackView {
   readonly path: DocumentPath;
   readonly keys: KeyList;
   readonly curve: TrackCurve;
-  /** Where a key stands in the document. */
+  /** The path of a key in the document. */
   readonly at: (key: KeyDocument) => DocumentPath;
 }
 

@@ -11,7 +11,7 @@ interface Named {
   readonly path: DocumentPath;
 }
 
-/** Everything that has a name, by what it is: names of one kind must not be mistaken for each other. */
+/** All names by kind: names of one kind must not be confused. */
 function namesOf(document: ReelDocument): Named[] {
   const { roles = {}, sheets = {}, clips, chains = {}, facings = {} } = document;
   const of = (what: string, map: object, ...path: DocumentPath): Named[] =>

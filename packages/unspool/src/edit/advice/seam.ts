@@ -12,7 +12,7 @@ export function loopSeam({ repeat, duration, fps, name, tracks }: ClipView): Fin
   const hidden = new Set(tracks.filter((track) => isHidden(track, duration)).map(({ curve }) => curve.track.role));
   return tracks.flatMap((track): Finding[] => {
     const { curve, path } = track;
-    // What cannot be seen at the seam may do there what it likes.
+    // What cannot be seen at the seam does not matter there.
     if (hidden.has(curve.track.role) || !isMixed(track)) return [];
     const [start, end] = [curve.at(0), curve.at(duration)];
     const jump = gap(curve.track.kind, start, end);

@@ -10,15 +10,15 @@ import { lengthOf } from '../operations/frame-rows.js';
 import { isRow, secondsAt } from '../document-access.js';
 import { formatNumbers, type ClipView, type Finding, type TrackView } from './advice.js';
 
-/** Off by less than this share of a frame, a key was meant to stand on it. */
+/** A key that is off by less than this share of a frame was meant to be on it. */
 const HAIR = 0.05;
 
-/** A track that begins after 0: what it shows before is its first value, which is easily forgotten. */
+/** A track that begins after 0: before its first key it shows that key's value, which is easily forgotten. */
 export function lateStart({ document, fps, name, formatSeconds, tracks }: ClipView): Finding[] {
   return tracks.flatMap(({ name: track, path, keys, curve }): Finding[] => {
     const first = secondsAt(keys[0]!, fps);
     if (!(first > 0) || isWholeShape(curve.track) || isActivity(curve.track)) return [];
-    // What it begins with is what is there anyway.
+    // It begins with the value that is shown anyway.
     if (isAtRest(curve.track.space, curve.track.property, curve.at(0), restOf(document, curve.track))) return [];
     const value = saidFirst(curve.track.kind, keys[0]!, curve.at(0));
     return [
@@ -44,7 +44,7 @@ function restOf(document: ReelDocument, { role, property, kind, channel, width }
 }
 
 function isAtRest(space: string, property: string, first: readonly number[], rest: readonly number[]): boolean {
-  // An offset of nothing is rest wherever the object stands.
+  // An offset of nothing is rest, wherever the object is.
   const neutral = space === 'offset' ? first.map(() => (isMultiplied(property) ? 1 : 0)) : rest;
   return first.every((n, k) => Math.abs(n - neutral[k]!) < 1e-9);
 }
@@ -54,7 +54,7 @@ function saidFirst(kind: string, key: TrackView['keys'][number], numbers: readon
   return isWord && !isRow(key) ? JSON.stringify(key.value) : formatNumbers(numbers);
 }
 
-/** Time at the end in which nothing happens: the animation hangs, or a loop stands still. */
+/** Time at the end without any change: the animation hangs, or a loop stops. */
 export function deadEnd({ clip, name, path, fps, duration, formatSeconds, written, tracks }: ClipView): Finding[] {
   if (clip.duration === undefined || tracks.length === 0 || clip.parts?.length) return [];
   const ends = tracks.map(({ keys, curve }) => endOf(keys, curve.track.kind, fps));
@@ -74,8 +74,8 @@ export function deadEnd({ clip, name, path, fps, duration, formatSeconds, writte
 }
 
 /**
- * When the last key of a track has been seen. What it shows at once, as a drawing, takes as long as the one before, and
- * a frame at least: cut off there, it would be gone.
+ * When the last key of a track has been seen. A value that appears at once, such as a drawing, needs as long as the
+ * previous one, and at least a frame: cut off at its key, it would never show.
  */
 function endOf(keys: TrackView['keys'], kind: Kind, fps: number): number {
   const last = keys.at(-1)!;
@@ -87,7 +87,7 @@ function endOf(keys: TrackView['keys'], kind: Kind, fps: number): number {
   return /^(hold|step-|steps)/.test(before.ease ?? '') ? at + 1 / fps : at;
 }
 
-/** Keys that lie beside a frame by so little that they were meant to stand on it. */
+/** Keys that are so close to a frame that they were meant to be on it. */
 export function offGrid({ name, fps, formatSeconds, tracks }: ClipView): Finding[] {
   return tracks.flatMap(({ name: track, keys, at }) =>
     keys.flatMap((key): Finding[] => {

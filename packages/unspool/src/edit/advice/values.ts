@@ -19,7 +19,7 @@ export function opacityScale({ name, tracks }: ClipView): Finding[] {
     const hint = scale
       ? `if the scale is 0 to ${scale}, use ${key.value as number} / ${scale}`
       : 'use 1 for fully opaque';
-    // Only what is of the other scale: a 1 beside a 128 was written as all of it.
+    // Only values of the other scale: a 1 beside a 128 was written as full opacity.
     const off = poses.filter(({ value }) => (value as number) > 1 + 1e-9).map(({ at: time }) => time);
     const fix: Operation[] = scale
       ? [{ do: 'scale-values', clip: name, keys: { [track]: off }, factor: 1 / scale }]
@@ -36,7 +36,7 @@ export function opacityScale({ name, tracks }: ClipView): Finding[] {
   });
 }
 
-/** The same of what a role has at rest. */
+/** The same for the rest value of a role. */
 export function opacityAtRest({ roles = {} }: ReelDocument): Finding[] {
   return Object.entries(roles).flatMap(([role, { rest = {} }]): Finding[] => {
     const value = rest['opacity'];
@@ -53,7 +53,7 @@ export function opacityAtRest({ roles = {} }: ReelDocument): Finding[] {
   });
 }
 
-/** A turn of more than half a circle, where the other way round is shorter. */
+/** A rotation of more than half a turn, where the other direction is shorter. */
 export function longWay({ name, fps, formatSeconds, tracks }: ClipView): Finding[] {
   return tracks.flatMap(({ name: track, keys, at, curve }): Finding[] => {
     const { kind, turn, space } = curve.track;
@@ -91,7 +91,7 @@ export function repeatedFrame({ name, fps, repeat, duration, formatSeconds, writ
     const cells = new Set(shown.map(({ value }) => value[0]));
     if (curve.track.property !== 'frame' || !first || !last || cells.size < 2 || first.value[0] !== last.value[0])
       return [];
-    // Of drawings that go there and back the first is the last on purpose; shown once, it is not seen to stand.
+    // Drawings that go there and back end on the first on purpose; and when shown once, a repeated one is not noticed.
     const key = keys.findLast((one) => secondsAt(one, fps) <= last.at + 1e-9)!;
     const isOwn = !isRow(key) && Math.abs(secondsAt(key, fps) - last.at) < 1e-9;
     const message = `${name} ends on cell ${first.value[0]} from ${formatSeconds(last.at)} and starts on it again, so the cell shows twice as long`;

@@ -301,7 +301,7 @@ function reduceMixed(
   return { keys: stops.map((i) => ({ at: at(i), value: write(i) })), error: Math.max(0, ...errors) };
 }
 
-/** On the frames where that is what it is, else in seconds. */
+/** As frames if the time is on one, else in seconds. */
 function writtenTime(seconds: number, fps: number): Time {
   const frame = snapToFrame(seconds, fps);
   return Math.abs(frame * fps - Math.round(frame * fps)) < 1e-6 ? writeTime(frame, '1f', fps) : seconds;

@@ -5,14 +5,15 @@ export type Inner = readonly [p1: number, p2: number];
 const WIDE = 16;
 
 /**
- * Finds a cubic through the first and the last of some samples that passes all between them within a tolerance, or
- * nothing where there is none. Exact: each sample leaves a strip of the plane of the two inner values, and what is left
- * of it is a convex polygon, cut by strip after strip (Sutherland and Hodgman, "Reentrant polygon clipping", 1974).
+ * Finds a cubic through the first and last of some samples that passes all between them within a tolerance, or
+ * `undefined` when there is none. Exact: each sample restricts the two inner values to a strip of the plane, and the
+ * intersection is a convex polygon, clipped by one strip after the other (Sutherland and Hodgman, "Reentrant polygon
+ * clipping", 1974).
  *
  * @param times  ascending
  * @param values one for each time
  * @param i, j   the first and the last sample, i < j
- * @returns of what is left, what follows the slopes at both ends best
+ * @returns the point of the polygon that follows the slopes at both ends best
  */
 export function fitCurve(
   times: Float64Array,

@@ -69,8 +69,9 @@ function channelOf(key: PoseKey, k: number): KeyDocument {
 }
 
 /**
- * The tracks of a property's channels as one. Where only one of them has a key, the others get one on their curves;
- * where their easings differ, cubic ones become curves with handles. Nothing shown changes, or it is refused.
+ * Joins the tracks of a property's channels into one. Where only one of them has a key, the others get one on their
+ * curves; where their easings differ, cubic ones become curves with handles. Nothing shown changes, or the operation
+ * is refused.
  */
 export function joinChannels(document: ReelDocument, { clip: name, track }: Operations['join-channels']): Applied {
   const clip = clipIn(document, name);

@@ -124,7 +124,7 @@ function easeOf(ease: string, key: PoseKey): string | undefined {
   return ease === 'linear' && key.ease === undefined ? undefined : ease;
 }
 
-/** How the segment goes on from its start, from the cut, and from wherever its formula changes. */
+/** The start of the segment, the cut, and every place where its formula changes. */
 function piecesAt(curve: TrackCurve, segment: Segment, x: number, tolerance?: number): Piece[] | undefined {
   const { from, to, length, bends, easing } = segment;
   const { kind, channel } = curve.track;
@@ -196,8 +196,8 @@ function fitted(
 }
 
 /**
- * Keeps what the new key would change beside it: `smooth` curves follow their neighbours, so those that would go another
- * way now get the handles that they had. Refuses keys that show something else all the same.
+ * Keeps what the new key would change around it: `smooth` curves follow their neighbors, so those that would change
+ * get handles. Refuses keys that change the result anyway.
  */
 function checked(
   document: ReelDocument,
@@ -214,7 +214,7 @@ function checked(
   const were = new Map(before.segments.map((segment) => [segment.start, segment]));
   const kept = keepSmooth(first, keys, fps, (at) => were.get(at));
   const after = kept === keys ? first : curveOf(document, clip, name, withKeys(track, kept));
-  // Beside what changed: the rest hangs on the same keys as before.
+  // Around the change: everything else depends on the same keys as before.
   const seen = new Set(keysOf(track));
   const fresh = new Set(kept.filter((key) => !seen.has(key)).map((key) => secondsAt(key, fps)));
   const isFresh = (i: number) => fresh.has(after.segments[i]?.start ?? NaN);

@@ -18,7 +18,7 @@ export type Pieces =
   /** Lines and jumps: x, y of each corner, ascending. */
   | { readonly kind: 'lines'; readonly corners: readonly (readonly [x: number, y: number])[] };
 
-/** Where the formula of a family changes; nothing for those that are no polynomials of the third degree. */
+/** Where the formula of a family changes; `undefined` for those that are not cubic polynomials. */
 function breaksOf(name: string): readonly number[] | undefined {
   const [family, ...way] = name.split('-');
   const form = way.join('-');
@@ -77,7 +77,7 @@ export function piecesOf(easing: FreeEasing): Pieces | undefined {
 /** The cubic that meets a function at four places, evenly apart: of a polynomial, that polynomial. */
 export function cubicThrough(y: (x: number) => number, start: number, end: number): Cubic {
   const at = (k: number) => start + ((end - start) * k) / 3;
-  // At the ends of a piece the function is its own, whatever it is beyond: looked at a hair inside.
+  // At the ends of a piece the function is that of the piece: evaluated slightly inside.
   const [y0, y1, y2, y3] = [y(at(0)), y(at(1)), y(at(2)), y(end)];
   const out = (-5 * y0 + 18 * y1 - 9 * y2 + 2 * y3) / 6;
   const into = (2 * y0 - 9 * y1 + 18 * y2 - 5 * y3) / 6;
@@ -106,7 +106,7 @@ export function cutCubic({ from, out, in: into, to }: Cubic, x: number): readonl
   ];
 }
 
-/** The t at which a cubic that never goes back is at x, by halving: it is asked for once, and to the last bit. */
+/** The t at which a non-decreasing cubic reaches x, by bisection: needed once, and to the last bit. */
 function parameterAt(x0: number, x1: number, x2: number, x3: number, x: number): number {
   let [low, high] = [0, 1];
   for (let i = 0; i < 100 && high - low > 0; i++) {
@@ -118,7 +118,7 @@ function parameterAt(x0: number, x1: number, x2: number, x3: number, x: number):
   return (low + high) / 2;
 }
 
-/** The bend of one channel, as a cubic from 0 to its way. */
+/** The bend of one channel, as a cubic from 0 to its change. */
 export function cubicOf([x1, dv1, x2, dv2]: Bend, way: number): Cubic {
   return { from: [0, 0], out: [x1, dv1], in: [x2, way + dv2], to: [1, way] };
 }
@@ -137,10 +137,10 @@ export function cubicText({ from, out, in: into, to }: Cubic): string | undefine
 type Corner = readonly [x: number, y: number];
 
 /**
- * Lines and jumps from one x to another as an easing; nothing where they move between two equal values.
+ * Lines and jumps between two x as an easing; `undefined` when they move between two equal values.
  *
  * @param y      the easing itself
- * @param values how far on its way the value of the first key is, and that of the second
+ * @param values the progress at the value of the first key, and at that of the second
  */
 export function linesText(
   corners: readonly Corner[],

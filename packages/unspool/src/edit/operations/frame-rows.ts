@@ -19,7 +19,7 @@ export function rowAt(keys: KeyList, seconds: number, fps: number): number {
   });
 }
 
-/** A row cut in two at a time inside it: frames before, and frames from it on. A frame that is cut through goes on. */
+/** Splits a row at a time inside it: the frames before, and the frames from it on. A frame that is split continues. */
 export function cutRow(keys: KeyList, index: number, time: Time, seconds: number, fps: number): KeyList {
   const row = keys[index] as FramesKey;
   const [first, last] = row.frames;

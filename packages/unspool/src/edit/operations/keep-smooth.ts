@@ -54,11 +54,11 @@ function onSide(wanted: Bent | undefined, now: Segment, kind: Kind): Bent | unde
 }
 
 /**
- * Keeps what other keys beside them would change: `smooth` curves follow their neighbours, so those that would go another
- * way than they should get handles.
+ * Keeps what other keys around them would change: `smooth` curves follow their neighbors, so those that would change
+ * get handles.
  *
  * @param after the curve of the keys as they are now
- * @param as    what a segment that starts at a time should be like; nothing where that does not matter
+ * @param as    what a segment that starts at a time should be like; `undefined` when it does not matter
  */
 export function keepSmooth(
   after: TrackCurve,

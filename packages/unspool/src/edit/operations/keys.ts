@@ -108,7 +108,7 @@ function replaceFirst(row: FramesKey, value: unknown, fps: number): KeyList {
 
 const withEase = (ease: string | undefined) => (ease === undefined ? {} : { ease });
 
-/** The easing of the stretch that a new key divides: both halves keep it. */
+/** The easing of the segment that a new key divides: both halves keep it. */
 function easeAt(keys: KeyList, seconds: number, fps: number): string | undefined {
   const before = keys.findLast((key) => secondsAt(key, fps) < seconds);
   return before && !isRow(before) && !isCurve(before) ? before.ease : undefined;
@@ -119,7 +119,7 @@ function setEase(keys: KeyList, at: Time, fps: number, ease: string): KeyList {
   return keys.map((key) => (isMoment(secondsAt(key, fps), seconds) ? { ...key, ease } : key));
 }
 
-/** Takes keys out; a track without any goes too. Cues, spans and parts only when they are asked for. */
+/** Removes keys, and tracks that have none left. Cues, spans and parts only on request. */
 export function removeKeys(document: ReelDocument, operation: Operations['remove-keys']): Applied {
   const chosen = selectKeys(document, { ...operation, cues: operation.cues ?? false });
   const { clip, keys, covers, fps } = chosen;
@@ -143,7 +143,7 @@ export function removeKeys(document: ReelDocument, operation: Operations['remove
   return [withClip(document, operation.clip, next), summary];
 }
 
-/** The keys without handles that do nothing: those of no curve, looked for where it is meant. */
+/** Keys without unused handles: those that belong to no curve are removed where the operation intends it. */
 function withoutLooseHandles(keys: KeyList, isMeant: (index: number) => boolean): KeyList {
   return keys.map((key, i) =>
     isMeant(i) && !isRow(key) && key.in !== undefined && !isCurve(keys[i - 1])
@@ -207,7 +207,7 @@ export function copyKeys(document: ReelDocument, selection: Selection): Copied {
   return { fps, tracks: Object.fromEntries(tracks) };
 }
 
-/** Puts copied keys at a time, in their own tracks or those of other roles. Keys that stand there are replaced. */
+/** Pastes copied keys at a time, in their own tracks or those of other roles. Existing keys there are replaced. */
 export function paste(document: ReelDocument, operation: Operations['paste']): Applied {
   const { clip: name, at, tracks: copied, roles = {} } = operation;
   const clip = clipIn(document, name);

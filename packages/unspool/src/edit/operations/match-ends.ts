@@ -22,8 +22,8 @@ import {
 } from '../document-access.js';
 
 /**
- * Makes a loop meet itself: each track gets, at the end of the clip, the value that it has at 0. With `speed`, the first
- * and the last stretch become `smooth`, which goes on through the wrap.
+ * Makes the ends of a loop match: at the end of the clip each track gets the value that it has at 0. With `speed`, the
+ * first and last segments become `smooth`, which continues through the wrap.
  */
 export function matchEnds(document: ReelDocument, operation: Operations['match-ends']): Applied {
   const { clip: name, tracks: patterns, speed = false } = operation;

@@ -14,7 +14,7 @@ type Members = Readonly<Record<string, unknown>>;
 type Part = NonNullable<ReelDocument['clips'][string]['parts']>[number];
 type Listed = CueDocument | Part;
 
-/** Where the things that have names stand in a reel, all but cues and parts, which stand in lists. */
+/** Where named things are in a reel, except cues and parts, which are in lists. */
 const MAPS = { role: 'roles', sheet: 'sheets', clip: 'clips', chain: 'chains', facing: 'facings' } as const;
 
 /** `the track claw.rotation of snap` */
@@ -191,7 +191,7 @@ function fromNull(to: object): Record<string, unknown> {
   );
 }
 
-/** A clip under a second name, to make a variant of. It stands behind the first. */
+/** Duplicates a clip under another name, after the original. */
 export function copyClip(document: ReelDocument, { clip: name, to }: Operations['copy-clip']): Applied {
   const clip = clipIn(document, name);
   if (Object.hasOwn(document.clips, to))

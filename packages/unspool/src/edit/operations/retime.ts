@@ -88,7 +88,7 @@ function isWhole({ tracks, keys, at, from, until }: Selection): boolean {
   return [tracks, keys, at, from, until].every((one) => one === undefined);
 }
 
-/** The first and the last time of what is chosen, in seconds. */
+/** The first and last time of the selection, in seconds. */
 function endsOf({ keys, clip, fps, cues, covers }: SelectedKeys): readonly [first: number, last: number] {
   const tracks = tracksIn(clip);
   const times = [...keys].flatMap(([name, indexes]) => indexes.map((i) => secondsAt(keysOf(tracks[name]!)[i]!, fps)));
@@ -173,7 +173,7 @@ export function fitClip(document: ReelDocument, { clip: name, duration }: Operat
   return [withClip(document, name, { ...scaled, duration }), `fitted ${name} to ${formatTime(duration)}`];
 }
 
-/** Puts keys on the frames of the clip, or on another grid. */
+/** Snaps keys to the frames of the clip, or to another grid. */
 export function snapKeys(document: ReelDocument, operation: Operations['snap']): Applied {
   const chosen = selectKeys(document, operation);
   const { fps, name } = chosen;
@@ -187,7 +187,7 @@ export function snapKeys(document: ReelDocument, operation: Operations['snap']):
   const map = (at: number) =>
     even ? Math.round(at * perSecond) / Math.round(perSecond) : Math.round(at / step) * step;
   const clip = retimeSelection(document, chosen, { map, factor: 1, like: grid });
-  // The end of the clip goes along: where all of it is meant, and where its last key would stand behind it.
+  // The end of the clip moves too: when all of the clip is selected, and when its last key would be after the end.
   const [end, last] = [durationIn(document, name), endsOf(chosen)[1]];
   const isBehind = last <= end + NANOSECOND && map(last) > end + NANOSECOND;
   const whole = isWhole(operation);

@@ -29,8 +29,8 @@ import {
 } from '../document-access.js';
 
 /**
- * Turns a clip round: what it showed at its end it shows at its start. Easings are turned too; `spring()` has no way
- * back and is refused. Law: twice is the identity, on every pose.
+ * Reverses a clip: it shows at its start what it showed at its end. Easings are reversed too; `spring()` cannot be and
+ * is refused. Reversing twice is the identity, on every pose.
  */
 export function reverseClip(document: ReelDocument, { clip: name }: Operations['reverse']): Applied {
   const clip = clipIn(document, name);
@@ -59,7 +59,7 @@ export function reverseClip(document: ReelDocument, { clip: name }: Operations['
   const next = tracks.length === 0 ? clip : withTracks(clip, Object.fromEntries(tracks));
   const reversed = withClip(document, name, reverseRest(next, turn, fps));
   const summary = `reversed ${name}`;
-  // Where nothing says how long it is, its last key does: what was its first key may have been later than 0.
+  // Without a duration, the last key sets it: the first key may have been later than 0.
   if (clip.duration !== undefined || isMoment(durationIn(reversed, name), duration)) return [reversed, summary];
   const whole = { ...clipIn(reversed, name), duration: writeTime(duration, turn.like!, fps) };
   return [withClip(document, name, whole), summary];
@@ -68,7 +68,7 @@ export function reverseClip(document: ReelDocument, { clip: name }: Operations['
 function reverseRest(clip: ClipDocument, turn: Retiming, fps: number): ClipDocument {
   const { cues, spans } = clip;
   const time = (at: Time) => retime(at, fps, turn);
-  // What goes on beyond the end of the clip ends there: turned, it begins with it.
+  // What extends beyond the end of the clip is cut there; reversed, it starts with the clip.
   const start = (until: Time): Time => (turn.map(parseTime(until, fps)!) < 0 ? 0 : time(until));
   return setMembers(clip, {
     ...(cues && {
@@ -98,7 +98,7 @@ function reverseKeys(
   fps: number,
 ): KeyList {
   const keys = keysOf(written);
-  // A hold has become a jump, which `smooth` curves beside it take for a movement.
+  // A hold has become a jump, which `smooth` curves next to it would follow.
   const kept = (turned: KeyList) => {
     const after = curveOf(document, clip, curve.track.name, withKeys(written, turned));
     return keepSmooth(after, turned, fps, (at) => mirrored(curve, duration - at));
@@ -113,7 +113,7 @@ function reverseKeys(
   if (KINDS[curve.track.kind].held || isActivity(curve.track)) return reverseHeld(keys, turn, duration, fps);
   const last = keys.length - 1;
   const turned = keys.toReversed().map((key, i): KeyDocument => {
-    // The easing of a segment stands at its first key, which is now its other one.
+    // The easing of a segment belongs to its first key, which is now its other one.
     const segment = i < last ? (keys[last - 1 - i] as PoseKey) : (keys[last] as PoseKey);
     const { in: into, out, ...rest } = mapHandles(key as PoseKey, (dt, dv) => [negated(dt, fps), dv]);
     const eased = i < last ? reverseEase(segment.ease, curve.track.name, segment.at) : segment.ease;
@@ -150,7 +150,7 @@ function reverseHeld(keys: KeyList, turn: Retiming, duration: number, fps: numbe
   return ordered.filter((key, i) => i === 0 || !isMoment(secondsAt(key, fps), secondsAt(ordered[i - 1]!, fps)));
 }
 
-/** A row of frames backwards. It is cut, or its last frame stands, where the next key says so. */
+/** Reverses a row of frames. It is cut, or its last frame lasts longer, when the next key requires it. */
 function reverseRow(row: FramesKey, end: number, from: Time, fps: number): KeyDocument[] {
   const [first] = row.frames;
   const way = row.frames[1] < first ? -1 : 1;
@@ -158,7 +158,7 @@ function reverseRow(row: FramesKey, end: number, from: Time, fps: number): KeyDo
   const start = secondsAt(row, fps);
   const shown = Math.min(cellsOf(row), Math.max(1, Math.ceil((end - start) / each - 1e-6)));
   const last = first + way * (shown - 1);
-  const rest = end - (start + shown * each); // > 0: the last frame stands longer; < 0: it is cut short
+  const rest = end - (start + shown * each); // > 0: the last frame lasts longer; < 0: it is cut short
   if (Math.abs(rest) < 1e-9) return [{ ...row, at: from, frames: [last, first] }];
   const second = parseTime(from, fps)! + each + rest;
   const still: KeyDocument = { at: from, value: last };
@@ -169,7 +169,7 @@ function reverseRow(row: FramesKey, end: number, from: Time, fps: number): KeyDo
 /** A moment that no frame sees, in seconds: a sixteenth of a millisecond, which is written in few digits. */
 const HAIR = 1 / 16000;
 
-/** Shapes: each stretch in which one is active, backwards; between two of them it is keyed off. */
+/** Reverses shapes: each interval in which one is active; between two of them it is keyed off. */
 function reverseShape(
   { track }: TrackCurve,
   keys: readonly PoseKey[],
@@ -206,7 +206,8 @@ function reverseShape(
     }
     const data = dataFrom(j);
     if (data !== undefined) made[0] = { ...made[0]!, data };
-    // It was on from that moment, so it is up to it, that one counted in: what turns it off stands just behind.
+    // It was active from that moment on, so now it is active up to and including it: the key that turns it off comes
+    // just after.
     if (stretches.length > 0) {
       const behind = parseTime(back(keys[i]!.at), fps)! + HAIR;
       made.push({ at: writeTime(behind, keys[i]!.at === 0 ? turn.like! : keys[i]!.at, fps), value: null });

@@ -38,7 +38,7 @@ export interface SelectedKeys {
   readonly keys: ReadonlyMap<string, readonly number[]>;
   /** Whether its cues, spans and parts are meant too. */
   readonly cues: boolean;
-  /** Whether a time in seconds lies in the stretch or among the times that are meant. */
+  /** Whether a time in seconds is in the range or among the selected times. */
   readonly covers: (seconds: number) => boolean;
   /** `3 keys of claw.rotation`, `5 keys of 2 tracks`. */
   readonly summary: string;
@@ -86,9 +86,9 @@ export function namesIn(clip: ClipDocument, patterns: readonly string[] | undefi
 /** A text as a pattern that matches just that. */
 export const escapePattern = (text: string) => text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
 
-/** Where the keys at some times stand, in order. A key at each of them, or it is refused. */
+/** The indices of the keys at some times, in order. Refused when a time has no key. */
 function indexesAt(list: readonly KeyDocument[], times: readonly Time[], fps: number, track: string): number[] {
-  // Keys are in order, so both lists are gone through once: thousands may be meant.
+  // Both lists are sorted, so they are walked through once: thousands may be selected.
   const wanted = times.map((time) => ({ time, seconds: secondsOf(time, fps) })).sort((a, b) => a.seconds - b.seconds);
   let index = 0;
   return wanted.map(({ time, seconds }) => {

@@ -80,11 +80,11 @@ function trimTrack(
   const kept: KeyDocument[] = keys.filter(
     (key) => secondsAt(key, fps) >= start - NANOSECOND && secondsAt(key, fps) <= end + NANOSECOND,
   );
-  // All of it lies before: its last value goes on.
+  // All of it is before the range: its last value continues.
   const held = kept.length > 0 || isShape ? kept : [lastBefore(keys, start, from, fps)];
-  // Of a stretch of keys the last is its end: alone it would be a beginning.
+  // The last key of a range is its end: alone it would be a beginning.
   if (isShape && kept.length === 1 && kept[0] === keys.at(-1) && !isLoneLast(keys)) held.pop();
-  // The first that is on says what those before have said.
+  // The first active key repeats the members that earlier ones have set.
   const on = isShape ? held.findIndex((key) => !isRow(key) && key.value !== null) : -1;
   if (on >= 0) held[on] = firstOfShape(cut, name, track, keys.indexOf(held[on]!));
   if (held.length === 0) {
@@ -105,7 +105,7 @@ function isLoneLast(keys: KeyList): boolean {
   return last !== undefined && last.value !== null && (before === undefined || before.value === null);
 }
 
-/** A shape that goes on after its last key, with a key there. */
+/** A shape that stays active after its last key, with a key there. */
 function goOn(document: ReelDocument, name: string, track: string, at: Time): ReelDocument {
   const keys = keysOf(trackIn(clipIn(document, name), track));
   const summary = spellOut(document, name, track, (i) => i === keys.length - 1) as readonly PoseKey[];
@@ -115,7 +115,7 @@ function goOn(document: ReelDocument, name: string, track: string, at: Time): Re
   return canLoad(document, put(document, name, track, [...summary.slice(0, -1), off, on]));
 }
 
-/** The first key that is kept of a shape: it says what those before it have said, and goes on with their activation. */
+/** The first key that is kept of a shape: it repeats what earlier ones have set, and continues their activation. */
 function firstOfShape(document: ReelDocument, name: string, track: string, index: number): KeyDocument {
   const keys = spellOut(document, name, track, (i) => i === index) as readonly PoseKey[];
   const key = keys[index]!;
@@ -141,7 +141,7 @@ function trimRest(
 ): ClipDocument {
   const { cues, spans, parts } = clip;
   const seconds = (time: Time) => parseTime(time, fps)!;
-  /** An interval inside the stretch, or nothing. */
+  /** An interval limited to the range, or `undefined`. */
   const inside = (from: Time, until: Time): readonly [Time, Time] | undefined => {
     const [first, last] = [seconds(from), seconds(until)];
     if (last <= start + NANOSECOND || first >= end - NANOSECOND) return undefined;

@@ -113,8 +113,8 @@ function turnedChannels(property: string, kind: Kind, axis: 'x' | 'y'): readonly
 }
 
 /**
- * The same clip for the other side: places and turns are mirrored, and roles of one side swap their tracks with those of
- * the other, by a rule for their names. Law: twice is the identity.
+ * Mirrors a clip for the other side: positions and rotations are mirrored, and roles of one side swap their tracks
+ * with those of the other, by a rule for their names. Mirroring twice is the identity.
  */
 export function mirrorClip(document: ReelDocument, operation: Operations['mirror']): Applied {
   const {
@@ -146,7 +146,7 @@ export function mirrorClip(document: ReelDocument, operation: Operations['mirror
   return [withClip(document, name, withTracks(clip, tracks)), `mirrored ${name}`];
 }
 
-/** `claw-left` is `claw-right` in a mirror, and the other way round. */
+/** `claw-left` becomes `claw-right` in a mirror, and vice versa. */
 function swapped(role: string, swap: readonly (readonly [string, string])[]): string {
   for (const [a, b] of swap) {
     const test = new RegExp(`(^|[-_])(${escapePattern(a)}|${escapePattern(b)})(?=$|[-_])`);
