@@ -4,7 +4,7 @@ import { toggleRecording } from './model/actions.js';
 import { go, openReel, save, takeBackReel } from './model/session.js';
 import { set, useStore } from './model/store.js';
 
-/** The file and how it stands, recording, steps back and forward, and the way to everything else. */
+/** The top bar: the file and its state, recording, undo and redo, and the command list. */
 export function TopBar() {
   const [served, reelName, recording] = [
     useStore((s) => s.served),

@@ -1,9 +1,9 @@
 import { useEffect, useRef } from 'react';
 
 /**
- * Hears Escape before anything else does, for what the hand has hold of.
+ * Handles Escape before anything else does, for a drag.
  *
- * @param cancel lets go of it as it was; returns whether there was anything to let go of
+ * @param cancel cancels the drag; returns whether there was one
  */
 export function useEscape(cancel: () => boolean): void {
   const latest = useRef(cancel);

@@ -3,10 +3,9 @@ import { linesOf, replay, type Recording } from '../../tidepool/src/replay.js';
 import recording from '../../tidepool/match.json' with { type: 'json' };
 
 /**
- * A server that decides a match: the recorded steps, the reels of the game, and nothing else. Prints a line for each
- * hit, as JSON.
+ * A server that decides a match from the recorded steps and the reels of the game. Prints one line of JSON per hit.
  *
- * `referee [FPS]` frames a second (60 when left out), or `referee jitter SEED` frames of random length.
+ * `referee [FPS]`: frames per second (default 60), or `referee jitter SEED`: frames of random length.
  */
 const [frames = '60', seed = '1'] = process.argv.slice(2);
 const random = randomNumbers(Number(seed));

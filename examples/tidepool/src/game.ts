@@ -22,7 +22,7 @@ const pearlReel = parseReel(pearlDocument, { source: 'pearl.reel.json' });
 const planktonReel = parseReel(planktonDocument, { source: 'plankton.reel.json' });
 const bubblesReel = parseReel(bubblesDocument, { source: 'bubbles.reel.json' });
 
-/** What the person at the keys wants. */
+/** What the player at the keys wants. */
 export interface Wishes {
   /** −1, 0 or 1 each; down is 1. */
   readonly x: number;
@@ -34,7 +34,7 @@ const AIR = { most: 100, used: 9, back: 18 };
 /** A snap costs so much at once. */
 const SNAP_AIR = 12;
 
-/** The rock pool: who is where and plays what. No clock and no page of its own: `tick` is told how time goes. */
+/** The rock pool: who is where and plays what. It has no clock and no page: `tick` passes the time. */
 export class Game {
   readonly crab;
   readonly jelly;
@@ -122,7 +122,7 @@ export class Game {
     return { x: this.scene.home.x, y: this.scene.home.y, air: this.#air.value, most: this.#air.max };
   }
 
-  /** Whether what it does leaves it no time to walk. */
+  /** Whether its current action prevents walking. */
   get #busy(): boolean {
     const clip = this.crab.playback?.clip.name;
     return this.#hidden || (clip !== 'sway' && !clip?.startsWith('scuttle'));
@@ -132,7 +132,7 @@ export class Game {
     if (!this.#hidden) this.match.snap();
   }
 
-  /** Shows the shapes that hit and are hit, or no more. */
+  /** Shows or hides the hit shapes. */
   toggleShapes(): void {
     this.#showsShapes = !this.#showsShapes;
     this.#drawShapes([]);

@@ -15,7 +15,7 @@ export const URCHINS = 9;
 export const HOME = { x: 300, y: 340 };
 export const HOME_SCALE = 1.5;
 const SPEED = 150; // px a second
-/** Where the crab may go, and where urchins turn round. */
+/** Where the crab may go, and where urchins turn around. */
 const WATER = { left: 90, top: 110, right: 870, bottom: 510 };
 
 /** An urchin's way: straight from where it was at a time, back and forth between the shores. */
@@ -78,14 +78,14 @@ export class Match {
   /**
    * One frame of `dt` seconds.
    *
-   * @param way where the crab wants to go, −1 … 1 each; nothing when it has no time to walk
+   * @param way where the crab wants to go, −1 … 1 each; `undefined` while it cannot walk
    */
   tick(dt: number, way: readonly [x: number, y: number] | undefined): void {
     const { crab, home } = this;
     const [x, y] = way ?? [0, 0];
     if (x !== 0 || y !== 0) {
       crab.face('scuttle', [x, y], { fade: '3f' });
-      const length = Math.sqrt(x * x + y * y); // the same bits in every engine; of Math.hypot nobody promises it
+      const length = Math.sqrt(x * x + y * y); // the same bits in every engine, which Math.hypot does not guarantee
       home.x = Math.min(WATER.right, Math.max(WATER.left, home.x + (x / length) * SPEED * dt));
       home.y = Math.min(WATER.bottom, Math.max(WATER.top, home.y + (y / length) * SPEED * dt));
     } else if (way && crab.playback?.clip.name.startsWith('scuttle')) crab.stop();

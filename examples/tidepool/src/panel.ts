@@ -3,7 +3,7 @@ import type { Game } from './game.js';
 
 const HEARD = 12;
 
-/** The panel beside the pool: how time goes, what plays, what was heard. It only reads the game. */
+/** The panel beside the pool: rate and time, what plays, events. It only reads the game. */
 export class Panel {
   paused = false;
   rate = 1;

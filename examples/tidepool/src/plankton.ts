@@ -4,7 +4,7 @@ import type planktonDocument from '../reels/plankton.reel.json';
 
 type PlanktonCrowd = Crowd<NamesOf<typeof planktonDocument>>;
 
-/** A sprite, where it is at home, and where its numbers stand in the crowd's values. */
+/** A sprite, its home position, and the index of its numbers in the values of the crowd. */
 interface Speck {
   readonly sprite: Sprite;
   readonly x: number;
@@ -29,7 +29,7 @@ export class Plankton {
       crowd.add(i % 4 === 0 ? 'sink' : 'drift', { phase: (i * 0.618) % 1, rate: 0.6 + ((i * 0.382) % 0.8) }),
     );
     crowd.prepare();
-    // Nobody comes or goes any more, so that the places hold.
+    // No instance is added or removed from here on, so that the indices stay valid.
     this.#specks = sprites.map((sprite, i) => {
       const at = (property: string) => crowd.offsetOf(ids[i]!, property);
       return {

@@ -20,7 +20,7 @@ export class Sluice {
     });
   }
 
-  /** What the lever does: opens it, closes it, or turns it round. */
+  /** What the lever does: opens it, closes it, or reverses it. */
   pull(): void {
     const { playback } = this.player;
     if (!playback?.active) this.player.play('gate', { until: 'opened' });

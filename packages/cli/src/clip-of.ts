@@ -1,7 +1,7 @@
 import { suggest, UnspoolError, type Clip, type Reel } from 'unspool';
 import { CallError } from './failure.js';
 
-/** The clip that the call names. Chains are told apart from what is not there. */
+/** The clip that the call names. Chains get a message of their own. */
 export function clipOf(reel: Reel, name: string): Clip {
   try {
     return reel.clip(name);

@@ -24,9 +24,9 @@ export class CallError extends Error {
 }
 
 /**
- * What it means that a file could not be written.
+ * Describes why a file could not be written.
  *
- * @param still how things stand now, as `reef.json is as it was`
+ * @param still the current state, such as `reef.json is unchanged`
  */
 export function writeFailure(error: unknown, file: string, still: string): CallError {
   const { code, message } = error as NodeJS.ErrnoException;

@@ -17,10 +17,10 @@ import { CallError, EXIT, writeFailure } from './failure.js';
 import { printDiagnostics } from './print/diagnostics.js';
 import { replaceFile } from './replace-file.js';
 
-/** The name that stands for standard input. */
+/** The name for standard input. */
 export const STDIN = '-';
 
-/** Reads a text file, or standard input. Every way in which that can fail is one line that says what to do. */
+/** Reads a text file or standard input. Each failure is one line with what to do. */
 export function readTextFile(file: string): string {
   const source = file === STDIN ? 'standard input' : file;
   let bytes: Buffer;
@@ -49,7 +49,7 @@ export function readTextFile(file: string): string {
 const tooLarge = (source: string) =>
   new CallError(`${source}, the limit is ${LIMITS.bytes}`, 'check that it is a reel');
 
-/** Standard input, as much of it as a reel may have. */
+/** Standard input, up to the size limit of a reel. */
 function readInput(): Buffer {
   const chunks: Buffer[] = [];
   for (let bytes = 0; ;) {
@@ -133,8 +133,8 @@ export function readReelFile(file: string): { readonly reel: Reel; readonly text
 }
 
 /**
- * Writes a new file, whole or not at all. Says what is in the way, and overwrites nothing unless told to; what is
- * overwritten stays as it was until the new file is whole.
+ * Writes a new file, whole or not at all. Reports what prevents it, and overwrites nothing unless told to; an
+ * overwritten file stays as it was until the new one is complete.
  */
 export function writeNewFile(file: string, content: string | Uint8Array, { overwrite }: { overwrite: boolean }): void {
   try {

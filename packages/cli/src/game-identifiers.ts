@@ -10,7 +10,7 @@ const WORDS = /(["'`])([A-Za-z0-9_-]{1,64})\1|\.([A-Za-z_][A-Za-z0-9_]{0,63})\b|
 /** Reels themselves, and their types, do not count. */
 const REELS = /\.reel\.(json|d\.json\.ts)$/;
 
-/** Tells of a name whether the sources of a game speak of it. */
+/** Returns a function that tells whether the sources of a game contain a name. */
 export function identifiersIn(paths: readonly string[]): (name: string) => boolean {
   const [words, seen] = [new Set<string>(), new Set<string>()];
   for (const file of paths.flatMap((path) => sourcesIn(path, seen))) {
@@ -27,7 +27,7 @@ function readSource(file: string): string {
   }
 }
 
-/** A file itself; of a folder the sources in it and below. Links are followed, but not round in a circle. */
+/** A file itself; for a folder all sources below it. Links are followed, but not in a circle. */
 function sourcesIn(path: string, seen: Set<string>): string[] {
   if (!isFolder(path)) {
     if (existsSync(path)) return [path];

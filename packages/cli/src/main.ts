@@ -24,7 +24,7 @@ const program = new Command('unspool')
   .addHelpText('after', '\nExit codes: 0 success, 1 the reel has problems, 2 invalid call or unusable file.')
   .exitOverride();
 
-// What is written goes somewhere that takes no more of it: a reader that stops early (`| head`) is not a failure.
+// The output goes to a reader that has stopped (`| head`): not a failure.
 process.stdout.on('error', (error: NodeJS.ErrnoException) => {
   if (error.code === 'EPIPE') process.exit(process.exitCode ?? EXIT.fine);
   process.exit(reportFailure(writeFailure(error, 'standard output', 'the output is incomplete')));
@@ -32,7 +32,7 @@ process.stdout.on('error', (error: NodeJS.ErrnoException) => {
 process.stderr.on('error', () => process.exit(process.exitCode ?? EXIT.call));
 
 const [first = ''] = process.argv.slice(2);
-/** Where no command is named, all are there to be told of. */
+/** Without a command, all are listed. */
 const wanted = Object.hasOwn(COMMANDS, first) ? [first] : /^(-V|--version)$/.test(first) ? [] : Object.keys(COMMANDS);
 for (const name of wanted) (await COMMANDS[name]!())(program);
 for (const command of program.commands) {

@@ -14,7 +14,7 @@ export function timeOption(clip: { readonly fps: number }, text: string, option:
   return seconds;
 }
 
-/** A time as typed, as a reel has it: bare digits are a number of seconds, anything else is left to whoever reads it. */
+/** A time as typed, in the form of a reel: bare digits are seconds, everything else is passed on. */
 export function typedTime(text: string): Time {
   const plain = /^-?(\d+\.?\d*|\.\d+)(e[+-]?\d+)?$/i.test(text);
   return plain ? Number(text) : (text as Time);

@@ -1,7 +1,7 @@
 import { CallError } from './failure.js';
 import { STDIN, writeNewFile } from './files.js';
 
-/** The size of a picture as it is asked for; high enough for what it shows. */
+/** The requested size of a picture; at least high enough for its content. */
 export function pictureSize(size: string, least: number): { readonly width: number; readonly height: number } {
   const [, width = 0, height = 0] = (/^(\d{1,5})x(\d{1,5})$/i.exec(size) ?? []).map(Number);
   if (width < 400 || height < 200 || width > 8000 || height > 8000) {
@@ -22,7 +22,7 @@ export async function writePicture(out: string, svg: string, message: string): P
     process.stdout.write(`${svg}\n`);
     return;
   }
-  // The renderer is large: only who wants a PNG waits for it.
+  // The renderer is large: it is loaded only for a PNG.
   const content = /\.png$/i.test(out) ? (await import('./draw/png.js')).renderPng(svg) : `${svg}\n`;
   writeNewFile(out, content, { overwrite: true });
   process.stderr.write(`${out}: ${message}\n`);

@@ -13,11 +13,11 @@ import {
 import { basename, dirname, join } from 'node:path';
 
 /**
- * Puts a text or bytes in the place of a file at once: it is written beside it, flushed to the disk, and renamed. By hand,
- * as what counts is the full disk: a single write may take a part of the text and call that a success, and only the next one
- * fails. `writeFileSync` goes on until all is written, or throws.
+ * Replaces a file at once: the new text or bytes are written beside it, flushed to the disk, and renamed. By hand,
+ * because a full disk matters: a single write may write a part and report success, and only the next one fails.
+ * `writeFileSync` continues until everything is written, or throws.
  *
- * @param file one that is there, and no link
+ * @param file an existing file, not a link
  */
 export function replaceFile(file: string, text: string | Uint8Array): void {
   clearLeftovers(file);
@@ -66,7 +66,7 @@ function flushFolder(folder: string): void {
   }
 }
 
-/** What a writer that was killed has left beside a file. Whoever calls this holds its lock. */
+/** Removes what a killed writer has left beside a file. The caller holds its lock. */
 function clearLeftovers(file: string): void {
   const name = `${basename(file)}.`;
   for (const other of readdirSync(dirname(file))) {

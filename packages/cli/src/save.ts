@@ -4,7 +4,7 @@ import { CallError, writeFailure } from './failure.js';
 import { readTextFile } from './files.js';
 import { replaceFile } from './replace-file.js';
 
-/** A lock that its holder has not renewed for so long (in ms) is that of a program that is gone. */
+/** A lock that was not renewed for this long (ms) belongs to a program that has ended. */
 const STALE = 4000;
 /** How every lock is held, and waited for: longer than one that was left behind takes to become stale. */
 const LOCK = {
@@ -17,11 +17,11 @@ const LOCK = {
 export type Release = () => Promise<void>;
 
 /**
- * Takes a lock on a file, and waits for one who has it. The package is loaded here: it listens to the signals that end a
- * program, and one that listens is not ended by them while it computes.
+ * Takes a lock on a file, and waits for its holder. The package is loaded here because it listens to the signals that
+ * end a program, and a program that listens is not ended by them while it computes.
  *
- * @param onLost hears that the lock was lost: it was removed, or this process stood still for longer than it lasts
- * @throws an error with the code `ELOCKED` while another has it
+ * @param onLost called when the lock was lost: it was removed, or this process was suspended for longer than it lasts
+ * @throws an error with the code `ELOCKED` while another program holds it
  */
 export async function takeLock(
   path: string,
@@ -37,17 +37,17 @@ export async function takeLock(
 interface LockOptions {
   readonly onLost: (error: Error) => void;
   readonly realpath?: boolean;
-  /** How often it is asked for, every 100 ms. */
+  /** Number of attempts, every 100 ms. */
   readonly tries?: number;
 }
 
 /**
- * Changes a file so that no work is lost: what is made of it takes its place at once (written beside it, flushed to the
- * disk, renamed), under a lock, which other writers wait for. Whatever happens on the way, the file is as it was or as it
- * should be. A text that could not be read again is not written.
+ * Changes a file so that no work is lost. The new text replaces the file at once (written beside it, flushed to the
+ * disk, renamed), under a lock that other writers wait for. Whatever happens, the file is as before or as intended. A
+ * text that could not be read again is not written.
  *
- * @param change makes the new text of the present one; nothing when it should stay. Called again where another program
- *   has written in the meantime
+ * @param change returns the new text for the current one; `undefined` to leave it. Called again when another program
+ * has written in the meantime
  * @returns whether it was written
  */
 export async function changeFile(file: string, change: (text: string) => string | undefined): Promise<boolean> {
@@ -85,7 +85,7 @@ function existing(file: string): string {
     real = realpathSync(file);
     mode = statSync(real).mode;
   } catch {
-    readTextFile(file); // says what is wrong
+    readTextFile(file); // reports what is wrong
     throw new CallError(`${file} could not be opened`, 'check the name');
   }
   if ((mode & 0o222) === 0)

@@ -66,7 +66,7 @@ function withEase(options: Options): Options {
 }
 
 /**
- * Reads a script: `{ "for": time, "steps": [{ "at": time, "play": "snap", … }] }`. What is wrong is said with its
+ * Reads a script: `{ "for": time, "steps": [{ "at": time, "play": "snap", … }] }`. Problems are reported with their
  * place, as a JSON Pointer.
  *
  * @param fps of frame times

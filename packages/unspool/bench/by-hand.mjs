@@ -1,6 +1,6 @@
 /**
- * Baseline (a): what one writes by hand on an afternoon. A linear scan over key objects, an easing closure for each, a
- * fresh object for each pose. `cubic-bezier` by eight steps of Newton's, which is what is usual.
+ * Baseline (a): what one writes in an afternoon. A linear scan over key objects, an easing closure per key, a new
+ * object per pose. `cubic-bezier` by eight steps of Newton's method, as usual.
  */
 
 const KEYWORDS = {

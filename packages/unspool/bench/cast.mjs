@@ -3,7 +3,7 @@
 export const newCast = () =>
   Object.fromEntries(['a', 'b', 'c', 'd'].map((role) => [role, { position: { x: 0.5, y: 0.5 }, rotation: 0.5 }]));
 
-/** One closure for each track, made once: the target and the name of its member are at hand. */
+/** One closure per track, created once: the target and the name of its member are at hand. */
 export function settersOf(names, cast) {
   return names.map((name) => {
     const path = name.split('.');
@@ -19,7 +19,7 @@ export function settersOf(names, cast) {
 export const passes = (cueAt, before, after) =>
   after >= before ? before < cueAt && cueAt <= after : before < cueAt || cueAt <= after;
 
-/** Each contender's frame, so many times in a row. */
+/** The frame of each contender, so many times in a row. */
 export function repeated(contenders, frames) {
   const run = (frame) => () => {
     for (let i = 0; i < frames; i++) frame();

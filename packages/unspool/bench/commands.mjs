@@ -1,4 +1,4 @@
-/** Commands on large reels, as a whole process each: starting it, reading, checking and printing are counted in. */
+/** Commands on large reels, as whole processes: including start, reading, checking and printing. */
 import { spawnSync } from 'node:child_process';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';

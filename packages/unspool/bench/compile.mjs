@@ -12,7 +12,7 @@ import { makeReel } from './work.mjs';
 const PROCESSES = 9;
 const WARM = 200;
 
-/** Milliseconds of some work, and of no sweep of what was done before it. */
+/** Milliseconds of some work, without garbage collection of earlier work. */
 function timeOf(work) {
   globalThis.gc({ type: 'minor' });
   const start = performance.now();

@@ -133,7 +133,7 @@ function KeyHelp() {
   );
 }
 
-/** A question with a few fields. What is refused is said, and the dialog stays. */
+/** A question with a few fields. When the input is refused, it says why, and the dialog stays open. */
 function Asked({ title, action, fields, run }: Question) {
   const [typed, setTyped] = useState(fields.map(({ value }) => value));
   const fault = useStore((state) => (state.status.isFault ? state.status.message : ''));

@@ -89,7 +89,7 @@ export function restTrial(): void {
     set({ trial: {} });
 }
 
-/** Keeps what is played over and over, or what lies between the chosen keys. */
+/** Loops what is played, or the range of the selected keys. */
 export function trimToRange(): void {
   const now = shown();
   const stretch = get().range ?? selectedRange();

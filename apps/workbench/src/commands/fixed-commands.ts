@@ -235,11 +235,11 @@ export const FIXED: readonly Command[] = [
 export function focusOn(selector: string): void {
   const element = document.querySelector<HTMLElement>(selector);
   element?.focus();
-  // What is typed takes the place of what is there.
+  // Typing replaces the current value.
   if (element instanceof HTMLInputElement) element.select();
 }
 
-/** Goes to the easing of what is chosen. */
+/** Moves the focus to the easing of the selection. */
 function typeEasing(): void {
   if (selectedCount(get().selectedKeys) === 0) needed();
   else focusOn('.ease-text');

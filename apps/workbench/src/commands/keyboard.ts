@@ -6,7 +6,10 @@ import { FIXED } from './fixed-commands.js';
 const CONTROLS =
   'button, a, select, input[type="checkbox"], input[type="radio"], input[type="color"], input[type="range"], [role="tab"], [role="button"]';
 
-/** Whether an element is in something that has the keyboard: what is asked, until it is answered, and the pad. */
+/**
+ * Returns whether an element is in something that takes the keyboard: a dialog, until it is answered, and the try-out
+ * panel.
+ */
 const isAsked = (element: Element) =>
   element.closest('[role="dialog"], [role="alertdialog"], [role="listbox"], .pad') !== null;
 
@@ -28,7 +31,7 @@ export function hearKeyboard(): () => void {
     if (control) pressed.add(control);
   };
   const onFocusIn = ({ target }: Event) => (clicked = byPointer && target && pressed.has(target) ? target : null);
-  // Controls keep a click to themselves: it is heard before them, and acted on when they are done with it.
+  // Controls handle a click themselves: it is noticed before them and handled after them.
   const onClick = ({ target }: Event) => setTimeout(() => giveBack(target, false));
   const onChange = ({ target }: Event) => giveBack(target, true);
   const onKeyDown = (event: KeyboardEvent) => {
@@ -47,7 +50,7 @@ export function hearKeyboard(): () => void {
     else if (key === 'Escape' && target instanceof HTMLElement && !isAsked(target)) target.blur();
   };
 
-  /** A list is still open when it is clicked; it is done with when something was chosen in it. */
+  /** A list is still open when it is clicked; it is done when an entry was selected. */
   function giveBack(target: EventTarget | null, isChosen: boolean): void {
     const held = document.activeElement;
     if (!byPointer || !(held instanceof HTMLElement) || held !== clicked || isAsked(held)) return;

@@ -80,7 +80,7 @@ export function askCue(): void {
   }));
 }
 
-/** Another duration, to which all that is in the clip is drawn, or up to which it goes on. */
+/** Asks for a new duration, to which the contents of the clip are scaled, or up to which it is extended. */
 export function askDuration(how: 'fit' | 'extend'): void {
   askOf((now) => ({
     title: how === 'fit' ? `Scale ${now.name} to a new duration` : `Extend ${now.name}`,
@@ -97,7 +97,7 @@ export function askDuration(how: 'fit' | 'extend'): void {
   }));
 }
 
-/** The rows whose curves are shown, or that have chosen keys, each later than the one before. */
+/** The rows with visible curves or selected keys, each to be offset from the previous one. */
 export function askStagger(): void {
   const { selectedKeys, curves, doc, reel, clip } = get();
   if (!doc || !reel || clip === undefined) return;
@@ -129,7 +129,7 @@ export function askProperty(): void {
     run: (name, text) => {
       const track = `${role}.${name}`;
       const read = readData(text);
-      // What is no JSON is a text.
+      // Text that is not JSON becomes a string.
       const value = read.ok && text !== '' ? read.data : text;
       if (!apply({ do: 'put-key', clip: now.name, track, at: 0, value })) return false;
       set({ row: track, curves: [track] });

@@ -26,7 +26,7 @@ export class Connection {
     this.#connect();
   }
 
-  /** Sends what is asked for, when the server is there; what it does not answer is asked again by whoever asked. */
+  /** Sends a request while the server is connected; unanswered ones are repeated by their owner. */
   send(request: PageRequest): void {
     if (this.#socket?.readyState === WebSocket.OPEN) this.#socket.send(JSON.stringify(request));
   }

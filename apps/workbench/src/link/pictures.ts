@@ -14,7 +14,7 @@ export class Pictures {
     return this.names.includes(name);
   }
 
-  /** Nothing for one that is not there, or is no picture. */
+  /** `undefined` for a missing file or one that is not an image. */
   load(name: string): Promise<ImageBitmap | undefined> {
     let bitmap = this.#bitmaps.get(name);
     if (!bitmap) {

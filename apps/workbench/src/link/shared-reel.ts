@@ -2,15 +2,15 @@ import type { PageRequest, FileState, Steps, ServerMessage } from '@unspool/cli/
 import type { ReelDocument } from 'unspool';
 import { edit, type Edited, type Operation, type Refused } from 'unspool/edit';
 
-/** Something that was asked for and has not come back yet, and the document as it is when it comes to pass. */
+/** A request that was not answered yet, and the document with it applied. */
 interface Pending {
   readonly request: Extract<PageRequest, { mark: string }>;
   readonly after: ReelDocument;
 }
 
 /**
- * A reel as one of its pages sees it: what the server has told, and over it what this page has asked for since. What is
- * shown is there at once; when the server tells of something else first, that is put under it.
+ * A reel as one of its pages sees it: what the server has confirmed, and on top of it what this page has requested
+ * since. Requests are shown at once; when the server confirms something else first, that is inserted below.
  */
 export class SharedReel {
   #confirmed: ReelDocument | undefined;
@@ -20,17 +20,17 @@ export class SharedReel {
   steps: Steps = { done: [], undone: [], doneCount: 0, undoneCount: 0 };
   file: FileState = { saved: true };
 
-  /** @param left what a page that was loaded anew had asked for without hearing of it */
+  /** @param left unconfirmed requests of the page before it was reloaded */
   constructor(left: readonly Pending['request'][] = []) {
     this.#pending = left.map((request) => ({ request, after: NOTHING }));
   }
 
-  /** The document as it is shown; nothing before the server has told of it. */
+  /** The document as it is shown; `undefined` until the server has sent it. */
   get doc(): ReelDocument | undefined {
     return this.#confirmed && (this.#pending.at(-1)?.after ?? this.#confirmed);
   }
 
-  /** What was asked for and not answered: to be asked again on a new connection. */
+  /** Unanswered requests, to be repeated on a new connection. */
   get unanswered(): readonly Pending['request'][] {
     return this.#pending.map(({ request }) => request);
   }
@@ -90,7 +90,7 @@ export class SharedReel {
     return this.#pending.length < count;
   }
 
-  /** What is pending on top of what is confirmed; what no longer applies is left for the server to refuse. */
+  /** Applies what is pending on top of what is confirmed; what no longer applies is left for the server to refuse. */
   #replay(): void {
     let doc = this.#confirmed!;
     this.#pending = this.#pending.map(({ request }) => {

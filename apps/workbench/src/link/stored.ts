@@ -1,7 +1,7 @@
 /**
- * Keeps a text in the browser; nothing to keep takes away what was kept.
+ * Stores a text in the browser; an empty one removes it.
  *
- * @returns whether it is kept: a browser may be full, or told to keep nothing
+ * @returns whether it was stored: a browser may be full, or not allowed to store anything
  */
 export function storeText(storage: Storage, key: string, text: string | undefined): boolean {
   try {

@@ -3,8 +3,8 @@ import { storeText, storedJson } from './stored.js';
 const KEPT = 'unspool-token';
 
 /**
- * What the server is asked with. It comes in the printed address, and is taken out of it at once: an address is seen,
- * shared and kept. This tab keeps it for when it is loaded anew.
+ * The token for requests. It comes in the printed address and is removed from it at once, because an address is seen,
+ * shared and stored. This tab keeps it for a reload.
  */
 export class Token {
   #text: string;
@@ -21,7 +21,7 @@ export class Token {
     return this.#text;
   }
 
-  /** The server was started anew, and has another one. */
+  /** The server was restarted and has another token. */
   become(text: string): void {
     this.#text = text;
     storeText(sessionStorage, KEPT, JSON.stringify(text));

@@ -16,7 +16,7 @@ import {
   type State,
 } from './store.js';
 
-/** What an animator does, as operations made of what is chosen and where the playhead stands. */
+/** What an animator does, as operations on the selection and the playhead. */
 
 export interface Shown {
   readonly doc: ReelDocument;
@@ -27,7 +27,7 @@ export interface Shown {
   readonly duration: number;
 }
 
-/** The clip that is looked at; nothing while there is none. */
+/** The current clip; `undefined` when there is none. */
 export function shown(state: State = get()): Shown | undefined {
   const { doc, reel, clip: name } = state;
   const clip = name === undefined ? undefined : doc?.clips[name];
@@ -37,7 +37,7 @@ export function shown(state: State = get()): Shown | undefined {
 
 // The playhead
 
-/** Puts the playhead at a time, inside the clip; on a frame unless told otherwise. */
+/** Moves the playhead to a time inside the clip; on a frame unless told otherwise. */
 export function goTo(seconds: number, onFrame = true): void {
   const now = shown();
   if (!now) return;
@@ -51,7 +51,7 @@ export function stepFrames(frames: number): void {
   if (now) goTo((Math.round(get().time * now.fps) + frames) / now.fps);
 }
 
-/** To the next or the previous key of the chosen rows, or of all when none is. */
+/** Goes to the next or previous key of the selected rows, or of all rows when none is selected. */
 export function goToKey(direction: 1 | -1): void {
   const now = shown();
   if (!now) return;
@@ -80,7 +80,7 @@ export function selectedCount(chosen: SelectedKeys): number {
   return Object.values(chosen).reduce((sum, times) => sum + times.length, 0);
 }
 
-/** From the first to the last of the chosen keys, when there is any time between them. */
+/** The range from the first to the last selected key, if it has a length. */
 export function selectedRange(
   chosen: SelectedKeys = get().selectedKeys,
 ): readonly [first: number, last: number] | undefined {
@@ -111,7 +111,7 @@ export function selectAll(): void {
   selectKeys(Object.fromEntries(all));
 }
 
-/** What is chosen as an operation names it. */
+/** The selection as an operation names it. */
 export function selection(chosen: SelectedKeys = get().selectedKeys): Selection | undefined {
   const now = shown();
   if (!now || selectedCount(chosen) === 0) return undefined;
@@ -123,7 +123,7 @@ export function selection(chosen: SelectedKeys = get().selectedKeys): Selection 
   return { clip: now.name, keys: Object.fromEntries(keys) };
 }
 
-/** Says what has to be done first. */
+/** Tells what has to be done first. */
 export function needed(what = 'Select keys first: click them, or select a track and press Enter.'): undefined {
   setStatus(what, true);
   return undefined;
@@ -152,7 +152,7 @@ export function insertKey(track = get().row, seconds = get().time): void {
   if (apply({ do: 'put-key', clip: now.name, track, at, value })) selectKeys({ [track]: [seconds] });
 }
 
-/** What a shape is before anybody has drawn it: as large as a hand can take hold of. */
+/** The initial value of a shape: large enough for its handles. */
 export const FIRST_SHAPES = {
   box: { center: [0, 0], size: [24, 16], angle: 0 },
   circle: { center: [0, 0], radius: 12 },
@@ -165,7 +165,7 @@ export function firstShape({ roles }: ReelDocument, track: string): unknown {
   return kind && FIRST_SHAPES[kind];
 }
 
-/** A shape is there from the playhead on, as it was last, or no more. */
+/** Turns a shape on from the playhead, with its last value, or off. */
 export function switchShape(track: string, on: boolean): void {
   const now = shown();
   if (!now) return;
@@ -177,7 +177,7 @@ export function switchShape(track: string, on: boolean): void {
     selectKeys({ [track]: [time] });
 }
 
-/** Moves what is chosen by frames: keys, a cue or a span. */
+/** Moves the selected keys, cue or span by frames. */
 export function moveSelection(frames: number, ripple = false): void {
   const now = shown();
   const { selectedMark } = get();
@@ -188,7 +188,7 @@ export function moveSelection(frames: number, ripple = false): void {
   if (apply({ do: 'move-keys', ...keys, by, ...(ripple && { ripple }) })) shiftSelection(frames / now.fps);
 }
 
-/** After keys have been moved, they are still the chosen ones. */
+/** Moved keys stay selected. */
 export function shiftSelection(by: number): void {
   mapSelection((at) => at + by);
 }
@@ -297,16 +297,16 @@ export function markMoved(mark: SelectedMark, by: number, end?: 'from' | 'until'
   return { do: 'change', what: mark.what, clip: now.name, name: mark.name, at: mark.at, to };
 }
 
-// Poses by hand
+// Posing
 
-/** Values as the hand leaves them: shown at once, keyed when it lets go and recording is on. */
+/** Values during a drag: shown at once, and keyed at its end while recording. */
 export function tryValues(values: Readonly<Record<string, Value>>): void {
-  // The playhead stands still for it, on a frame.
+  // The playhead stops for it, on a frame.
   if (get().playing) set({ playing: false });
   set(({ trial }) => ({ trial: { ...trial, ...values } }));
 }
 
-/** The hand lets go. */
+/** Ends the drag. */
 export function finishTrial(): void {
   if (get().recording) keyTrial();
   else if (Object.keys(get().trial).length > 0)
@@ -341,7 +341,7 @@ export function keyTrial(): void {
 /** Whether a track animates a property, or a channel of it. */
 const isOf = (property: string, track: string) => track === property || track.startsWith(`${property}.`);
 
-/** What was keyed last is what is chosen: it is what the next command is about. */
+/** The last keyed values are the selection, for the next command. */
 function selectKeysAt(seconds: number, properties: readonly string[]): void {
   const now = shown();
   if (!now) return;
@@ -371,7 +371,7 @@ export function addClip(name: string, duration: string): boolean {
   return true;
 }
 
-/** A variant under a name that is free; mirrored, if told. */
+/** Duplicates a clip under a free name; mirrored on request. */
 export function copyClip(mirrored: boolean): void {
   const now = shown();
   if (!now) return;

@@ -4,7 +4,7 @@ import { advise, withoutAccepted, type Advice } from 'unspool/edit';
 import { adviseShapes } from 'unspool/hit';
 import { set, useStore } from './store.js';
 
-/** The document is looked at so long (ms) after the last change. */
+/** The document is checked this long (ms) after the last change. */
 const AFTER = 350;
 
 /** Keeps what `check` has to say of the document as it is. */

@@ -20,7 +20,7 @@ export interface KeyView {
   readonly out?: unknown;
 }
 
-/** Times that lie no farther apart are one, in seconds. */
+/** Times within this many seconds are equal. */
 const MOMENT = 1e-9;
 
 const known = new WeakMap<object, { readonly fps: number; readonly keys: readonly KeyView[] }>();
@@ -73,7 +73,7 @@ export function firstFrom<T>(list: readonly T[], time: number, timeOf: (one: T) 
 
 const timeOf = ({ at }: KeyView) => at;
 
-/** Where the first key that is at a time or later stands. */
+/** The index of the first key at or after a time. */
 export function firstKeyFrom(keys: readonly KeyView[], time: number): number {
   return firstFrom(keys, time, timeOf);
 }

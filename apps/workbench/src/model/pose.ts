@@ -13,7 +13,10 @@ const USUAL: Readonly<Record<string, Value>> = {
   pivot: [0, 0],
 };
 
-/** What is shown at a time: the clip's pose, and what it does not animate at rest. Shapes only while they are there. */
+/**
+ * The pose that is shown at a time: that of the clip, and the rest values of everything else. Shapes only while they
+ * are active.
+ */
 export function valuesAt(reel: Reel, clip: Clip | undefined, time: number): Record<string, Value> {
   const values: Record<string, Value> = { ...restOf(reel) };
   if (!clip) return values;

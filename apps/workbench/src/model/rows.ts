@@ -42,8 +42,8 @@ export function rolesOf(doc: ReelDocument, reel: Reel): readonly string[] {
 }
 
 /**
- * The rows of a clip: under each role what the clip animates of it, in the clip's order; of roles that are open also what
- * it could animate.
+ * The rows of a clip: under each role the properties that the clip animates, in the clip's order; for expanded roles
+ * also those that it could animate.
  */
 export function rowsOf(doc: ReelDocument, reel: Reel, clipName: string, open: ReadonlySet<string>): Row[] {
   const clip = doc.clips[clipName];
@@ -82,7 +82,7 @@ export function placeOf(
 const NO_KEYS: readonly KeyView[] = [];
 const last = new Map<string, TrackRow>();
 
-/** The row of this name as it was made last, when nothing of it is another: what shows it need not be made anew. */
+/** The previous row of this name if nothing about it has changed, so that its view is not rendered again. */
 function asBefore(row: TrackRow): TrackRow {
   const was = last.get(row.name);
   const isSame = was && (Object.keys(row) as (keyof TrackRow)[]).every((name) => was[name] === row[name]);

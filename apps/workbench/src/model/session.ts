@@ -8,7 +8,7 @@ import { Token } from '../link/token.js';
 import { restoreDisplay } from './stored-display.js';
 import { get, setStatus, set, showDocument, type SelectedKeys } from './store.js';
 
-/** What ties the page to the server: the reel that is open, and what was asked for and not answered. */
+/** Connects the page to the server: the open reel, and unanswered requests. */
 
 const page = Math.random().toString(36).slice(2, 10);
 const token = new Token();
@@ -63,7 +63,7 @@ export function openReel(name: string): void {
   });
 }
 
-/** What is shown is what was confirmed, what is asked for, and what the hand is doing. */
+/** What is shown is what was confirmed, what is requested, and the current drag. */
 function refresh(): void {
   keepUnanswered();
   const { doc } = shared;
@@ -72,7 +72,7 @@ function refresh(): void {
   showDocument(made?.ok ? made.doc : doc);
 }
 
-/** Operations that the hand has not finished: shown, and asked for when it lets go. */
+/** Operations of an unfinished drag: shown now, and requested at its end. */
 let preview: Operation | undefined;
 
 export function showPreview(operation: Operation | undefined): void {
@@ -85,7 +85,7 @@ export function showPreview(operation: Operation | undefined): void {
   showDocument(made?.ok ? made.doc : doc, operation !== undefined);
 }
 
-/** Shows the chosen keys with other members. */
+/** Shows the selected keys with other members. */
 export function previewSelection(
   members: Readonly<Record<string, unknown>>,
   keys: SelectedKeys = get().selectedKeys,
@@ -93,14 +93,14 @@ export function previewSelection(
   showPreview({ do: 'set-keys', clip: get().clip!, keys, ...members });
 }
 
-/** Lets go. Returns whether something was done. */
+/** Ends the drag. Returns whether something was changed. */
 export function finishPreview(): boolean {
   const operation = preview;
   preview = undefined;
   return operation ? apply(operation) : false;
 }
 
-/** What the field of a number does to the reel: shown while it is scrubbed, one step when the hand lets go. */
+/** What a number field does to the reel: shown while it is dragged, one step at the end. */
 export function changing(make: (value: number) => Operation) {
   return {
     onChange: (value: number) => showPreview(make(value)),
@@ -152,7 +152,7 @@ function send(request: PageRequest): void {
   connection?.send(request);
 }
 
-/** A page that is loaded anew while the server is away asks again. */
+/** A page that is reloaded while the server is away asks again. */
 function keepUnanswered(): void {
   const { reelName } = get();
   if (reelName === undefined) return;

@@ -6,10 +6,10 @@ import type { Pictures } from '../link/pictures.js';
 import { wholeOf, type View } from '../time/axis.js';
 import { valuesAt, type Values } from './pose.js';
 
-/** Keys that are chosen: by track their times in seconds, in order. */
+/** Selected keys: their times in seconds by track, in order. */
 export type SelectedKeys = Readonly<Record<string, readonly number[]>>;
 
-/** A cue, span or part that is chosen; a part has the name of the clip that it plays. */
+/** The selected cue, span or part; a part has the name of the clip that it plays. */
 export type SelectedMark =
   | { readonly what: 'cue' | 'part'; readonly name: string; readonly at: number }
   | { readonly what: 'span'; readonly name: string };
@@ -36,22 +36,22 @@ export interface State {
   readonly adviceAt: Readonly<Record<string, readonly Advice[]>>;
   readonly file: FileState;
 
-  // What is looked at
+  // What is open
   readonly clip: string | undefined;
-  /** Where the playhead stands, in seconds. */
+  /** The playhead, in seconds. */
   readonly time: number;
   readonly playing: boolean;
   readonly rate: number;
   /** A new pose only every other frame. */
   readonly onTwos: boolean;
-  /** The stretch that is played, in seconds; all of the clip when there is none. */
+  /** The range that is played, in seconds; `undefined` for the whole clip. */
   readonly range: readonly [from: number, until: number] | undefined;
   /** The part of time that is seen. */
   readonly view: View;
   readonly inSeconds: boolean;
   readonly focusArea: FocusArea;
 
-  // What is chosen
+  // The selection
   readonly role: string | undefined;
   /** The row that the keyboard is in: a track's name. */
   readonly row: string | undefined;
@@ -63,7 +63,7 @@ export interface State {
 
   // What is being done
   readonly recording: boolean;
-  /** Values that were changed by hand and are no keys yet. */
+  /** Values that were changed by hand and are not keyed yet. */
   readonly trial: Values;
   /** What is shown: the pose at the playhead, and over it what is tried. */
   readonly values: Values;
@@ -91,9 +91,9 @@ export interface DisplayOptions {
   readonly ghosts: number;
   readonly background: Backdrop | undefined;
   readonly reference: Backdrop | undefined;
-  /** Which of the two the hand moves on the stage, in place of the cast. */
+  /** Which of the two pictures the stage moves instead of the cast. */
   readonly moving: BackdropName | undefined;
-  /** What is shown beside or under: the reel before the last step, or another clip at the same time. */
+  /** What is shown for comparison: the reel before the last step, or another clip at the same time. */
   readonly compare: { readonly with: 'before' } | { readonly with: 'clip'; readonly clip: string } | undefined;
   readonly beside: boolean;
 }
@@ -179,7 +179,7 @@ export function changeBackdrop(name: BackdropName, change: Partial<Backdrop>): v
   if (was) changeDisplay({ [name]: { ...was, ...change } });
 }
 
-/** What compiling may take of the time while the hand moves, and how long (ms) it takes before that is looked at. */
+/** The share of time that compiling may take during a drag, and the duration (ms) from which that matters. */
 const SHARE = 0.2;
 const NOTICED = 4;
 
@@ -187,8 +187,8 @@ let compileTime = 0;
 let later: ReturnType<typeof setTimeout> | undefined;
 
 /**
- * Shows a document. A clip that is gone is no longer looked at. While the hand moves (`inHand`) a clip of many thousand
- * keys follows as fast as it can be compiled: its rows at once, its pose and curves a little later.
+ * Shows a document. A removed clip is closed. During a drag (`inHand`) a clip of many thousand keys follows as fast as
+ * it can be compiled: its rows at once, its pose and curves slightly later.
  */
 export function showDocument(doc: ReelDocument, inHand = false): void {
   clearTimeout(later);
@@ -241,7 +241,7 @@ function fromStart(reel: Reel, name: string): Partial<State> {
   return { ...nothing, clip: name, time: 0, view: wholeOf(duration, fps) };
 }
 
-/** The clip that is looked at, compiled. */
+/** The current clip, compiled. */
 export function shownClip({ reel, clip }: Pick<State, 'reel' | 'clip'>): Clip | undefined {
   return reel && clip !== undefined ? reel.clip(clip) : undefined;
 }

@@ -1,7 +1,7 @@
 import { storeText, storedJson } from '../link/stored.js';
 import { set, DEFAULT_DISPLAY, useStore, type DisplayOptions } from './store.js';
 
-/** Stage view of each reel, kept in the browser: a page that is loaded anew looks as it did. */
+/** Stage view of each reel, stored in the browser: a reloaded page looks the same. */
 
 const keyOf = (reel: string) => `unspool-look-${reel}`;
 

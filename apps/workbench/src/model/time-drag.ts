@@ -2,15 +2,15 @@ import { markMoved, selection, shiftSelection, shown } from './actions.js';
 import { finishPreview, showPreview } from './session.js';
 import { get, set, type SelectedMark } from './store.js';
 
-/** Something that is moved in time: shown while the hand has it, one step when it lets go. */
+/** A drag in time: shown while it lasts, one step at its end. */
 export interface TimeDrag {
-  /** By so many seconds from where it was. `ripple`: what comes later goes along. */
+  /** By so many seconds from the start of the drag. `ripple`: later keys move too. */
   readonly to: (by: number, ripple?: boolean) => void;
   readonly end: () => void;
   readonly cancel: () => void;
 }
 
-/** How the hand lets go of what it shows: one step where it was moved; where that is refused, or not wanted, as before. */
+/** How a drag ends: as one step when something was moved; without a change when it is refused or canceled. */
 export function endOfDrag(isMoved: () => boolean, restore: () => void): Pick<TimeDrag, 'end' | 'cancel'> {
   return {
     end() {

@@ -22,7 +22,7 @@ export interface Part {
 /** How the numbers of a value are shown: each member of a shape by itself, of which a key may leave some out. */
 export function partsOfValue(value: Value, kind: Kind): readonly Part[] {
   if (typeof value !== 'object' || value === null || Array.isArray(value)) {
-    // One number may stand for all.
+    // One number may stand for all channels.
     const names: readonly string[] = Array.isArray(value) ? KINDS[kind].channels.slice(0, value.length) : [''];
     return [{ caption: '', names, first: 0 }];
   }
@@ -34,10 +34,10 @@ export function partsOfValue(value: Value, kind: Kind): readonly Part[] {
   });
 }
 
-/** So many decimals of a quaternion are kept: a turn of a millionth of a degree. */
+/** Decimals of a quaternion that are kept: a rotation of a millionth of a degree. */
 const DECIMALS = 9;
 
-/** A value as it is typed, and what is kept of what was typed: a quaternion is three turns in degrees. */
+/** A value as it is typed, and as it is stored: a quaternion is typed as three rotations in degrees. */
 export function typedOf(value: Value, kind: Kind): readonly [typed: Value, keep: (typed: Value) => Value] {
   if (kind !== 'quat' || !Array.isArray(value)) return [value, (typed) => typed];
   // No −0.

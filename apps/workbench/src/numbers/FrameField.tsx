@@ -5,7 +5,7 @@ import { LabeledNumber } from './LabeledNumber.js';
 interface Props {
   readonly caption: string;
   readonly label: string;
-  /** In frames, as what it gives. */
+  /** A number of frames as text. */
   readonly frames: number;
   readonly fps: number;
   readonly least?: number;

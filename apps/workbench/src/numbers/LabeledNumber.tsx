@@ -1,6 +1,6 @@
 import { NumberField, type NumberFieldProps } from './NumberField.js';
 
-/** A number with what it is written before it. */
+/** A number with a label. */
 export function LabeledNumber({ caption, ...number }: NumberFieldProps & { readonly caption: string }) {
   return (
     <label className="field">

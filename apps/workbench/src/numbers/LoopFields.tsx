@@ -10,9 +10,9 @@ interface Props {
   readonly caption: string;
   readonly label?: string;
   readonly loop: Loop | undefined;
-  /** What it is called where nothing is written. Left out: it is `once` then. */
+  /** The label when nothing is set. Default: `once`. */
   readonly unsaid?: string;
-  /** How often is asked for too. */
+  /** Whether the number of iterations can be set too. */
   readonly counts?: boolean;
   readonly onChange: (loop: Loop | null) => void;
 }

@@ -5,9 +5,9 @@ import { evaluate, shortNumber, VALUE_UNITS, type Units } from './expression.js'
 export interface NumberFieldProps {
   readonly label: string;
   readonly value: number;
-  /** While it is scrubbed: for each place that the hand passes. */
+  /** During a drag: called for each value. */
   readonly onChange: (value: number) => void;
-  /** The hand lets go, or Enter was pressed; for what is only shown until then. */
+  /** Called at the end of a drag or when Enter was pressed; for values that are only shown until then. */
   readonly onDone?: (() => void) | undefined;
   /** Escape while it is scrubbed. */
   readonly onCancel?: () => void;
@@ -35,7 +35,7 @@ export function NumberField({
   least = -Infinity,
   most = Infinity,
 }: NumberFieldProps) {
-  // What is typed; beside the state, as leaving the field comes before it is drawn anew.
+  // The typed text; also in a ref, because leaving the field comes before it is rendered again.
   const typed = useRef<string>(undefined);
   const [draft, showDraft] = useState<string>();
   const setDraft = (text: string | undefined) => {
@@ -61,7 +61,7 @@ export function NumberField({
     onDone();
   };
 
-  /** Lets go of it as it was before it was scrubbed. */
+  /** Cancels a drag and restores the value before it. */
   const cancel = () => {
     drag.current = undefined;
     onCancel?.();

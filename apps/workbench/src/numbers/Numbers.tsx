@@ -3,7 +3,7 @@ import { numbersOf, partsOfValue, typedOf, withNumber } from '../model/values.js
 import { NumberField } from './NumberField.js';
 
 interface Props {
-  /** What they are of, for those who do not see where they stand. */
+  /** What the numbers belong to, for screen readers. */
   readonly label: string;
   readonly value: Value;
   readonly kind: Kind;

@@ -31,7 +31,8 @@ function Draft({
 }: Props) {
   const [draft, setDraft] = useState(text);
   const good = isGood(draft);
-  // Enter takes it, and leaving the field after that is no second time; what is refused stays to be mended.
+  // Enter accepts the text, and leaving the field after that does not accept it twice; a refused text stays to be
+  // fixed.
   const taken = useRef(text);
   const take = () => {
     if (draft === text || draft === taken.current || !good) return;

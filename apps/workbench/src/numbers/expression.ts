@@ -10,7 +10,7 @@ export const timeUnits = (fps: number): Units => ({ '': 1, f: 1, s: fps, ms: fps
 /** A number of frames as it is shown. */
 export const formatFrames = (frames: number) => `${Number(frames.toFixed(3))}f`;
 
-/** How times of a clip are typed and shown, which are counted in frames: as frames, or as seconds. */
+/** How the times of a clip, which are counted in frames, are typed and shown: as frames or as seconds. */
 export function timesIn(inSeconds: boolean, fps: number) {
   return inSeconds
     ? { units: { ...timeUnits(fps), '': fps }, show: (frames: number) => `${Number((frames / fps).toFixed(4))} s` }
@@ -18,10 +18,10 @@ export function timesIn(inSeconds: boolean, fps: number) {
 }
 
 /**
- * What a person types for a number: arithmetic with + − * / and brackets, numbers with units. A text that begins with
- * `+`, `*` or `/` is done to the number as it is; as `-40` is a number of its own, `+-40` takes 40 away.
+ * What can be typed for a number: arithmetic with + − * / and parentheses, numbers with units. A text that starts with
+ * `+`, `*` or `/` changes the current number; `-40` is a number of its own, and `+-40` subtracts 40.
  *
- * @returns nothing for a text that is no number
+ * @returns `undefined` for an invalid text
  */
 export function evaluate(text: string, now: number, units: Units = VALUE_UNITS): number | undefined {
   const tokens = text.replaceAll('−', '-').replaceAll(',', '.').match(TOKEN) ?? [];

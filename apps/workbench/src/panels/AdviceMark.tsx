@@ -3,7 +3,7 @@ import { Button, Dialog, DialogTrigger, Popover } from 'react-aria-components';
 import { useAdviceAt } from '../model/advice.js';
 import { AdviceItem } from './AdvicePanel.js';
 
-/** A mark beside what advice is about; pressed, it says the advice, with its fix. Nothing where there is none. */
+/** A mark beside the subject of advice; pressed, it shows the advice and its fix. Renders nothing without advice. */
 export function AdviceMark({ place, message }: { readonly place: string; readonly message: string }) {
   const advice = useAdviceAt(place);
   if (advice.length === 0) return null;

@@ -13,7 +13,7 @@ import { Facings } from './Facings.js';
 /** How often the small pictures move on, in milliseconds. */
 const EVERY = 66;
 
-/** The clips of the reel, each with a small moving picture; and what is put together of them. */
+/** The clips of the reel, each with a small moving picture; and its chains and facings. */
 export function ClipsPanel() {
   const names = useClipNames();
   const clip = useStore((state) => state.clip);
@@ -59,7 +59,7 @@ export function ClipsPanel() {
   );
 }
 
-/** Moves the pictures that are seen; who wants no motion sees a pose a third of the way in. */
+/** Animates the visible pictures; with reduced motion they show the pose at a third of the clip. */
 function useMoving(list: React.RefObject<HTMLUListElement | null>): void {
   useEffect(() => {
     const still = matchMedia('(prefers-reduced-motion: reduce)');

@@ -1,7 +1,7 @@
 import { go } from '../model/session.js';
 import { useStore } from '../model/store.js';
 
-/** What was done, the last step at the end; what was undone stands below. A press takes back, or does again, to there. */
+/** The history: the last step at the end, undone steps below. A click undoes or redoes up to there. */
 export function HistoryPanel() {
   const { done, undone, doneCount, undoneCount } = useStore((state) => state.steps);
   const repeat = (which: 'undo' | 'redo', times: number) => {

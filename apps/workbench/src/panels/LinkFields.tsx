@@ -19,7 +19,7 @@ export function LinkFields({
 }: {
   readonly chain: string;
   readonly link: Link;
-  /** The operation that puts another link in its place. */
+  /** The operation that replaces a link. */
   readonly changed: (link: Link) => Operation;
 }) {
   const doc = useStore((state) => state.doc)!;

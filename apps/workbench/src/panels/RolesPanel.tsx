@@ -15,7 +15,7 @@ import { SheetMaker } from './SheetMaker.js';
 
 type Role = NonNullable<ReelDocument['roles']>[string];
 
-/** Who is there: each role with what it stands on, how it is drawn, and its shapes. */
+/** The roles: parent, picture and shapes of each. */
 export function RolesPanel() {
   const [doc, reel] = [useStore((state) => state.doc), useStore((state) => state.reel)];
   if (!doc || !reel) return null;

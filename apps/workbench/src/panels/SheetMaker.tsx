@@ -7,7 +7,7 @@ import { LabeledNumber } from '../numbers/LabeledNumber.js';
 
 type Sheet = NonNullable<ReelDocument['sheets']>[string];
 
-/** A picture becomes a sheet: so many cells across and down. */
+/** Makes a sheet of a picture: the number of cells across and down. */
 export function SheetMaker() {
   const pictures = useStore((state) => state.pictures);
   const doc = useStore((state) => state.doc);
@@ -34,7 +34,7 @@ export function SheetMaker() {
 function SheetItem({ name, sheet }: { readonly name: string; readonly sheet: Sheet }) {
   const { columns, rows, cell, margin = 0, spacing = 0 } = sheet;
   const size = usePictureSize(sheet.image);
-  /** So many cells fill the picture. */
+  /** This many cells fill the picture. */
   const fitted = (length: number | undefined, count: number, own: number) =>
     length === undefined ? own : Math.max(1, Math.floor((length - 2 * margin - (count - 1) * spacing) / count));
   const fields = [

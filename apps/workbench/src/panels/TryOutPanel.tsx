@@ -182,7 +182,7 @@ function GaugeLine({
   );
 }
 
-/** A pad of the reel as it is, painted in each frame; what it hears comes first in the list. */
+/** A player of the reel as it is, drawn in each frame; its events come first in the list. */
 function useTryOut(gauge: { readonly clip: string; readonly value: number }) {
   const doc = useStore((state) => state.doc);
   const reel = useStore((state) => state.reel);
@@ -201,7 +201,7 @@ function useTryOut(gauge: { readonly clip: string; readonly value: number }) {
     let last = performance.now();
     let frame = requestAnimationFrame(function tick(now) {
       frame = requestAnimationFrame(tick);
-      // The first frame may have begun before this was asked for.
+      // The first frame may have started before this was requested.
       made.tick(Math.min(0.1, Math.max(0, (now - last) / 1000)));
       last = now;
       const pen = canvas.current?.getContext('2d');

@@ -8,15 +8,15 @@ export interface Binding {
   readonly what: 'clip' | 'chain';
 }
 
-/** Keys that were chosen, by the name of the clip or chain. */
+/** Assigned keys, by the name of the clip or chain. */
 export type ChosenKeys = Readonly<Record<string, string>>;
 
-/** In the order in which they are given out; the others mean something else on the pad. */
+/** In the order in which they are assigned; all others have other functions in the try-out panel. */
 const KEYS = [...'123456789qwertyuiopasdfghjklzxcvbnm'];
 
 export const isTryOutKey = (key: string) => KEYS.includes(key);
 
-/** A key for each clip and chain: the one that was chosen for it, or the first that is free; none when all are taken. */
+/** A key for each clip and chain: the assigned one, or the first free one; none when all are taken. */
 export function bindingsOf(doc: ReelDocument | undefined, chosen: ChosenKeys): readonly Binding[] {
   const all = [
     ...Object.keys(doc?.clips ?? {}).map((name) => ({ name, what: 'clip' as const })),
@@ -38,7 +38,7 @@ export function withKey(chosen: ChosenKeys, name: string, key: string): ChosenKe
 
 const keptAs = (reel: string) => `unspool-pad-${reel}`;
 
-/** The keys that were chosen for a reel, kept in the browser: they are the player's matter, not the reel's. */
+/** The assigned keys of each reel, stored in the browser: they are not part of the reel. */
 export function storedKeys(reel: string): ChosenKeys {
   const entries = Object.entries(Object(storedJson(localStorage, keptAs(reel))) as Record<string, unknown>);
   return Object.fromEntries(

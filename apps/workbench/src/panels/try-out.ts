@@ -70,7 +70,7 @@ export class TryOut {
     try {
       run();
     } catch (error) {
-      // A fade that is no time, a facing that lacks a side: said, and nothing is played.
+      // An invalid fade or a facing that lacks a side: reported, and nothing is played.
       setStatus((error as Error).message, true);
     }
   }

@@ -20,7 +20,7 @@ export function BackdropSelect({ name }: Props) {
   const backdrop = useStore((state) => state.display[name]);
   const isMoving = useStore((state) => state.display.moving === name);
   const found = useStore((state) => state.pictures?.names) ?? [];
-  // Its picture stays on the list while the pictures are not read yet, and when its file is gone.
+  // Its picture stays on the list while the pictures are loading, and when its file is gone.
   const images = backdrop && !found.includes(backdrop.image) ? [...found, backdrop.image] : found;
   const choose = (image: string) => {
     if (image === '') changeDisplay({ [name]: undefined, ...(isMoving && { moving: undefined }) });
@@ -45,7 +45,7 @@ export function BackdropSelect({ name }: Props) {
   );
 }
 
-/** Of a picture that was chosen: where it lies, how large, and how much of it is seen. */
+/** Position, size and opacity of a selected picture. */
 export function BackdropLine({ name }: Props) {
   const backdrop = useStore((state) => state.display[name]);
   const isMoving = useStore((state) => state.display.moving === name);

@@ -12,8 +12,8 @@ const ARROWS: Readonly<Record<string, Point>> = {
 };
 
 /**
- * What can be taken hold of, as buttons over the stage: the hand drags them, and the arrow keys move them by one unit, or
- * turn by one degree; with Shift ten.
+ * Handles as buttons over the stage: they can be dragged, and the arrow keys move them by one unit or rotate them by
+ * one degree; with Shift by ten.
  */
 export function Handles({ view }: { readonly view: RefObject<StageView | undefined> }) {
   const [placed, setPlaced] = useState<readonly Placed[]>([]);

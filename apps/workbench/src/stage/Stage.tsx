@@ -12,28 +12,28 @@ import { useEscape } from '../use-escape.js';
 /** What the stage is drawn from, besides roles and sheets. */
 const SEEN = ['reel', 'values', 'display', 'role', 'clip', 'time', 'playing', 'pictures', 'before'] as const;
 
-/** What the hand has hold of. */
+/** What is being dragged. */
 interface Held {
   readonly start: Point;
   /** On the screen. */
   readonly from: Point;
   readonly drag?: (to: Point, start: Point, free: boolean) => Readonly<Record<string, Value>>;
   readonly backdrop?: (to: Point, start: Point) => void;
-  /** What a click chooses: the role under the one that was chosen already. */
+  /** What a click selects: the role below the one that is already selected. */
   readonly under?: string | undefined;
-  /** Puts back what is not tried but changed while it is held. */
+  /** Restores values that were changed without being tried while it is dragged. */
   readonly undo?: () => void;
   moved: boolean;
 }
 
-/** The stage: the cast as it stands at the playhead, to be looked at and taken hold of. */
+/** The stage: the cast at the playhead, with its handles. */
 export function Stage() {
   const host = useRef<HTMLDivElement>(null);
   const view = useRef<StageView>(undefined);
   const held = useRef<Held>(undefined);
   const recording = useStore((state) => state.recording);
 
-  // Before the handles look for it.
+  // Before the handles react to it.
   useLayoutEffect(() => {
     const stage = new StageView();
     view.current = stage;
@@ -67,7 +67,7 @@ export function Stage() {
   };
   const onPointerDown = (event: PointerEvent<HTMLDivElement>) => {
     const stage = view.current!;
-    // It is taken hold of as it stands on a frame.
+    // A drag starts from the pose on a frame.
     if (event.button === 0) set({ playing: false });
     const from = at(event);
     const start = stage.toWorld(from);
@@ -168,7 +168,7 @@ function backdropMover(name: BackdropName): Required<Pick<Held, 'backdrop' | 'un
   };
 }
 
-/** Moves a role as it stood when it was taken hold of. */
+/** Moves a role from where it was at the start of the drag. */
 function mover(role: string): NonNullable<Held['drag']> {
   const { doc, values } = get();
   return (end, start) => moveRole(doc!, role, values, start, end);

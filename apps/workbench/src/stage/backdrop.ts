@@ -25,7 +25,7 @@ export class BackdropSprite {
     this.#image = image;
     this.sprite.texture = Texture.EMPTY;
     const bitmap = await get().pictures!.load(image);
-    // Another may have been chosen meanwhile.
+    // Another one may have been selected meanwhile.
     if (!bitmap || this.#image !== image || this.sprite.destroyed) return;
     this.sprite.texture = Texture.from(bitmap);
     this.onPicture();

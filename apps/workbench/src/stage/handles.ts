@@ -5,12 +5,12 @@ import type { State } from '../model/store.js';
 import { outlineOf, type Point } from './outline.js';
 import { worldOf } from './puppet.js';
 
-/** Something on the stage that the hand can take hold of, in the world's coordinates. */
+/** A handle on the stage, in world coordinates. */
 export interface Handle {
   readonly at: Point;
   readonly form: 'origin' | 'turn' | 'pivot' | 'size' | 'point';
   readonly label: string;
-  /** What the hand's being at a point of the world makes of the values. `free`: without keeping proportions. */
+  /** Returns the values for a position of the pointer in the world. `free`: without keeping proportions. */
   readonly drag: (to: Point, start: Point, free: boolean) => Readonly<Record<string, Value>>;
 }
 
@@ -22,9 +22,9 @@ export interface Placed {
 }
 
 const DEGREES = 180 / Math.PI;
-/** How far the handle that turns a role stands from its origin, in pixels of the screen. */
+/** Distance of the rotation handle from the origin of a role, in screen pixels. */
 const ARM = 52;
-/** How far the one that moves its pivot stands on the other side. */
+/** Distance of the pivot handle on the other side. */
 const SHORT_ARM = 30;
 
 const round = (n: number, digits = 2) => Number(n.toFixed(digits));
@@ -37,7 +37,7 @@ const back = (matrix: Matrix, [x, y]: Point): Point => {
   return [point.x, point.y];
 };
 
-/** From the coordinates that a role stands in to the world's. */
+/** From the coordinates of a role's parent to those of the world. */
 function parentWorld(doc: ReelDocument, role: string, values: Values): Matrix {
   const parent = doc.roles?.[role]?.parent;
   return parent === undefined ? new Matrix() : worldOf(doc, parent, values);
@@ -63,7 +63,7 @@ export function moveRole(
   };
 }
 
-/** The handles of the role that is chosen: to turn and scale it about its pivot, and those of its shapes. */
+/** The handles of the selected role: to rotate and scale it about its pivot, and those of its shapes. */
 export function handlesOf(state: State, bounds: Rectangle | undefined, zoom: number): Handle[] {
   const { doc, role, values, reel } = state;
   if (!doc || role === undefined || !values[`${role}.position`]) return [];
@@ -105,7 +105,7 @@ function turnHandle(
   const sense = parent.a * parent.d - parent.b * parent.c < 0 ? -1 : 1;
   const angle = (sense * rotation) / DEGREES + Math.atan2(parent.b, parent.a) - Math.PI / 2;
   const angleOf = ([x, y]: Point) => Math.atan2(y - origin[1], x - origin[0]) * DEGREES;
-  // How far the hand has gone round since it took hold: from one place to the next it goes the shorter way.
+  // How far the pointer has rotated since the start of the drag, the shorter way from one position to the next.
   let hold: Point | undefined;
   let [last, turned] = [0, 0];
   return {
@@ -213,7 +213,7 @@ function shapeHandles(name: string, kind: ShapeKind, value: ShapeValue, world: M
     }),
     point('rotation', off(size[0] / 2 + 8, 0), ([x, y]) => {
       const next = Math.atan2(y - center[1], x - center[0]) * DEGREES;
-      // From one place of the hand to the next it goes the shorter way, as often round as the hand does.
+      // From one position of the pointer to the next the shorter way, through any number of turns.
       turned = next + 360 * Math.round((turned - next) / 360);
       return { angle: round(turned, 1) };
     }),

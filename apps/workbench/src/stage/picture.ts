@@ -7,11 +7,11 @@ type Role = NonNullable<ReelDocument['roles']>[string];
  * sheets. What begins with `x-` is kept by everything that reads reels, and means nothing to it.
  */
 export interface PictureDocument {
-  /** A picture's file, where the role has no sheet. Left out: one that has the role's name, if there is one. */
+  /** The image file of a role without a sheet. Default: one with the role's name, if it exists. */
   readonly image?: string;
   /** The point of the picture at the role's origin, 0 to 1 of its size. Default: the center. */
   readonly anchor?: readonly [number, number];
-  /** Left out: 1. */
+  /** Default: 1. */
   readonly scale?: number;
   /** Where the anchor lies, when that is not the origin. */
   readonly at?: readonly [number, number];
@@ -27,7 +27,7 @@ export function imageOf(doc: ReelDocument, name: string, has: (image: string) =>
   const role = doc.roles?.[name];
   const sheet = role?.sheet === undefined ? undefined : doc.sheets?.[role.sheet];
   const image = sheet?.image ?? pictureOf(role).image ?? `${name}.png`;
-  // A sheet that happens to have a role's name is no picture of it.
+  // A sheet that happens to have the name of a role is not its picture.
   const isSheet = !sheet && Object.values(doc.sheets ?? {}).some((one) => one.image === image);
   return has(image) && !isSheet ? image : undefined;
 }

@@ -49,7 +49,7 @@ export class Puppet {
     container.addChild(sprite);
     const image = imageOf(this.doc, limb.role, (name) => pictures.has(name));
     if (image === undefined) {
-      // Nothing to show: a cross where it stands, to take hold of. Of a role that carries others it is pale.
+      // A role without a picture: a cross at its position, to drag it. Pale for roles that carry others.
       const carries = Object.values(this.doc.roles ?? {}).some(({ parent }) => parent === limb.role);
       const cross = placeholder();
       if (carries) cross.alpha = 0.35;

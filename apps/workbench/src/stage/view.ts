@@ -13,7 +13,7 @@ import { handlesOf, shapesOf, type Handle, type Placed } from './handles.js';
 import { isInside, type Point } from './outline.js';
 import { Puppet, worldOf } from './puppet.js';
 
-/** So many moments of a motion path at most: longer clips are shown every so many frames. */
+/** The most moments of a motion path: longer clips show every nth frame. */
 const PATH = 400;
 const GHOST = { before: 0xd08a4a, after: 0x4a8ad0 } as const;
 /** So long (ms) after a reel was opened its pictures come in. */
@@ -49,7 +49,7 @@ export class StageView {
   #ready = false;
   #stopped = false;
   #fitted: string | undefined;
-  /** Until when pictures that come in make it fit anew. */
+  /** Until when pictures that finish loading make the view fit again. */
   #fitUntil = 0;
 
   async start(host: HTMLElement): Promise<void> {
@@ -186,7 +186,7 @@ export class StageView {
     this.#app.render();
   }
 
-  /** A puppet by what it is for; made anew when the roles or sheets of its reel are others. */
+  /** A puppet by its purpose; created again when the roles or sheets of its reel have changed. */
   #puppet(key: string, doc: ReelDocument, reel: Reel, parent: Container): Puppet {
     let puppet = this.#puppets.get(key);
     if (puppet && puppet.doc.roles === doc.roles && puppet.doc.sheets === doc.sheets && puppet.doc.roles) return puppet;
@@ -229,7 +229,7 @@ export class StageView {
     }
   }
 
-  /** What it is compared with: the reel before the last step, or another clip, at the same time. */
+  /** What it is compared with: the reel before the last step, or another clip at the same time. */
   #drawOther(state: State, doc: ReelDocument): void {
     const { compare, beside } = state.display;
     const other = compare?.with === 'before' ? state.before : compare ? doc : undefined;

@@ -86,7 +86,7 @@ export function BezierField({
 
 const round = (n: number) => Number(n.toFixed(2));
 
-/** The handles of an easing that has any; else those of a start to make one's own from. */
+/** The handles of an easing that has some; else those of a starting point. */
 function pointsOf(ease: string): Points {
   const reading = parseEasing(ease);
   return 'easing' in reading && reading.easing.kind === 'bezier' ? reading.easing.points : [0.4, 0, 0.6, 1];

@@ -3,11 +3,11 @@ import { useStore } from '../model/store.js';
 import type { Colors } from './colors.js';
 
 interface Props extends CanvasHTMLAttributes<HTMLCanvasElement> {
-  /** Draws all of it anew, in CSS pixels. */
+  /** Draws everything again, in CSS pixels. */
   readonly draw: (context: CanvasRenderingContext2D, width: number, height: number, colors: Colors) => void;
 }
 
-/** A canvas as large as its place, drawn anew in the next frame after anything has changed. */
+/** A canvas of the size of its container, drawn again in the next frame after a change. */
 export function Canvas({ draw, ...others }: Props) {
   const ref = useRef<HTMLCanvasElement>(null);
   const latest = useRef(draw);

@@ -12,7 +12,7 @@ import { scrub } from './gestures.js';
 import { wheel } from './Rows.js';
 import { useGesture } from './use-gesture.js';
 
-/** What the canvas shows of a curve, for those who cannot see it; its keys are told where the rows are. */
+/** A description of the canvas for screen readers; its keys are listed with the rows. */
 function describeRange(curve: Curve): string {
   const { keys } = curve.row;
   const numbers = keys.flatMap((key) => numberOf(key, curve) ?? []);
@@ -22,7 +22,7 @@ function describeRange(curve: Curve): string {
   return `, ${keys.length} keys, ${low === high ? `all ${low}` : `from ${low} to ${high}`}`;
 }
 
-/** Value over time of the rows that are chosen, over each other, on the axis of the rows above. */
+/** Values over time of the selected rows, overlaid, on the time axis of the rows above. */
 export function Curves({ rows }: { readonly rows: readonly Row[] }) {
   const names = useStore((state) => state.curves);
   const [speed, setSpeed] = useState(false);

@@ -10,7 +10,7 @@ import { EasePicture } from './EasePicture.js';
 const MORE = ['cubic-bezier(0.7, 0, 0.9, 0.4)', 'steps(4)', 'spring(0.4)'];
 const PRESETS = [...EASING_NAMES.filter((name) => !name.startsWith('step-')), ...MORE];
 
-/** How the chosen keys go on to the next: by pictures, as a text, or drawn by hand. */
+/** The easing of the selected keys: as pictures, as text, or drawn by hand. */
 export const EaseField = memo(function EaseField({
   ease,
   several,

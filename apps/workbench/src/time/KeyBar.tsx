@@ -17,11 +17,11 @@ import { MarkLine } from './MarkBar.js';
 import { MovingField } from './MovingField.js';
 import { ShapeNumbers } from './RowValues.js';
 
-/** The key, cue or span at hand: when, what, and how it goes on from there. */
+/** The selected key, cue or span: time, value and easing. */
 export function KeyLine() {
   const chosen = useStore((state) => state.selectedKeys);
   const mark = useStore((state) => state.selectedMark);
-  // While recording, what is tried is a key as soon as the hand lets go.
+  // While recording, a value is keyed at the end of the drag.
   const tried = useStore((state) => (state.recording ? 0 : Object.keys(state.trial).length));
   const doc = useStore((state) => state.doc);
   const clip = useStore((state) => state.clip);
@@ -123,7 +123,7 @@ function Keys() {
   );
 }
 
-/** Where an easing would be typed, letters are no commands. */
+/** Where an easing can be typed, letters are not commands. */
 function typedNowhere(event: React.KeyboardEvent<HTMLInputElement>): void {
   if (event.key === 'Escape' || event.key === 'Enter') event.currentTarget.blur();
   else if (event.key.length === 1 && !event.ctrlKey && !event.metaKey) {

@@ -38,7 +38,7 @@ export function ValueFields({ track, keyView }: KeyOf) {
   );
 }
 
-/** Whether what a track says is added to where the object stands. */
+/** Whether a track is added to the position of the object. */
 function isOffset(track: string): boolean {
   const list = shown()?.clip.tracks?.[track];
   return list !== undefined && !isList(list) && list.space === 'offset';
@@ -57,7 +57,7 @@ function WrittenValue({ value }: { readonly value: Value }) {
   );
 }
 
-/** How far a key's handles reach in time and value, where the stretch before or after it is a `curve`. */
+/** The handles of a key in time and value, where the segment before or after it is a `curve`. */
 export function HandleFields({ track, keyView }: KeyOf) {
   const now = shown()!;
   const keys = keysOf(now.clip.tracks![track]!, now.fps);
@@ -79,7 +79,7 @@ export function HandleFields({ track, keyView }: KeyOf) {
   );
 }
 
-/** A change of all chosen values at once: `+8`, `−8`, `*1.5`, `/2`. */
+/** A change of all selected values at once: `+8`, `−8`, `*1.5`, `/2`. */
 export function ChangeField() {
   const take = (text: string) => {
     const [change, keys] = [changeOf(text)!, selection()!];

@@ -5,12 +5,12 @@ import type { Row, TrackRow } from '../model/rows.js';
 import { shownClip, useStore } from '../model/store.js';
 import { formatFrames } from '../numbers/expression.js';
 
-/** As many keys around the playhead are told of; a row may have thousands. */
+/** The number of keys around the playhead that are listed; a row may have thousands. */
 const NEAR = 10;
 
 /**
- * What the canvas of the rows shows, for those who cannot see it, and where the keyboard is: the row that is chosen, as a
- * list of its keys around the playhead.
+ * A description of the canvas of the rows for screen readers and the keyboard: the selected row, as a list of its keys
+ * around the playhead.
  */
 export function KeyMirror({
   rows,

@@ -12,7 +12,7 @@ import { LoopFields } from '../numbers/LoopFields.js';
 import { RateField } from '../numbers/RateField.js';
 import { TypedField } from '../numbers/TypedField.js';
 
-/** The cue, span or part at hand. */
+/** The selected cue, span or part. */
 export function MarkLine({ mark }: { readonly mark: SelectedMark }) {
   const now = shown()!;
   return (
@@ -52,7 +52,7 @@ function SpanFields({ name, now }: { readonly name: string; readonly now: Shown 
 
 type Listed = Extract<SelectedMark, { at: number }>;
 
-/** A cue or a part: when it is, until when, and what it carries. */
+/** A cue or part: its start, its end, and its data. */
 function ListedFields({ mark, now }: { readonly mark: Listed; readonly now: Shown }) {
   const one = listedAs(mark, now);
   if (!one) return null;

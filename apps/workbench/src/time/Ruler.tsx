@@ -12,7 +12,7 @@ import { useGesture } from './use-gesture.js';
 /** The ruler itself; the lines of cues, spans and parts are under it. */
 const TICKS = 20;
 
-/** The times of a clip, its cues and spans, the playhead's handle, and the ends of what is chosen, to stretch it by. */
+/** The ruler: times, cues and spans, the playhead's handle, and brackets around the selection to scale its times. */
 export function Ruler() {
   const hasParts = useStore(({ doc, clip }) => (doc?.clips[clip ?? '']?.parts?.length ?? 0) > 0);
   const { on } = useGesture((x, y, event) => {
@@ -126,7 +126,7 @@ function drawMark(
   pen.fillStyle = colors('ink');
   pen.font = `${chosen ? '600 ' : ''}11px system-ui, sans-serif`;
   const left = x + (end === undefined ? 10 : 4);
-  // Beside the last moment of a clip there is no room on the right.
+  // After the last moment of a clip there is no space on the right.
   const before = left + pen.measureText(mark.name).width > axis.width ? x - 4 - pen.measureText(mark.name).width : left;
   pen.fillText(mark.name, before, isSpan ? bottom - 3 : top + 9);
 }
@@ -150,7 +150,7 @@ function drawPart(
   pen.fillText(mark.name, x + 5, top + 11);
 }
 
-/** Brackets at the first and the last of the chosen keys. */
+/** Brackets at the first and the last selected key. */
 function drawEnds(pen: CanvasRenderingContext2D, axis: Axis, colors: Colors): void {
   const range = selectedRange();
   if (!range) return;

@@ -23,7 +23,7 @@ import { togglePlaying, toggleRange } from './playing.js';
 
 const RATES = [0.1, 0.25, 0.5, 1, 1.5, 2];
 
-/** How time goes: playing, stepping, where the playhead stands, and what the clip itself says of its time. */
+/** The transport: play, step, the playhead, and the time options of the clip. */
 export function Transport() {
   const playing = useStore((state) => state.playing);
   const name = useStore((state) => state.clip);

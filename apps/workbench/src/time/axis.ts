@@ -30,7 +30,7 @@ export function wholeOf(duration: number, fps: number): View {
   return { from: 0, until: Math.max(duration, LEAST_FRAMES / fps) };
 }
 
-/** The view zoomed by a factor about a time, between one frame and the whole clip with half as much again. */
+/** The view zoomed by a factor about a time, between one frame and one and a half times the clip. */
 export function zoomed({ from, until }: View, factor: number, about: number, duration: number, fps: number): View {
   const length = Math.min(
     Math.max(duration, LEAST_FRAMES / fps) * 1.5,
@@ -50,17 +50,17 @@ export function moved({ from, until }: View, by: number, duration: number): View
 /** How many frames from one mark to the next. */
 const STEPS: readonly number[] = [1, 2, 5, 10, 30, 60, 120, 300, 600, 3000, 6000];
 
-/** A whole number of thousands, at least so many. */
+/** Rounded up to a whole number of thousands. */
 const wholeStep = (frames: number) => 6000 * Math.ceil(frames / 6000);
 
-/** Frames that get a mark, and those that get their number too, so that neither stand too close. */
+/** Frames with a mark, and those with a number, spaced so that neither are too close. */
 export function ticksOf(
   { from, until }: View,
   axis: Axis,
   fps: number,
 ): { readonly frame: number; readonly major: boolean }[] {
   const perFrame = axis.scale / fps;
-  // However long a clip is, marks stand 6 px apart or more, and numbers 34: there are no more than fit.
+  // However long a clip is, marks are at least 6 px apart, and numbers 34.
   const step = STEPS.find((one) => one * perFrame >= 6) ?? wholeStep(6 / perFrame);
   const labelled =
     STEPS.find((one) => one % step === 0 && one * perFrame >= 34) ?? step * Math.ceil(34 / (step * perFrame));

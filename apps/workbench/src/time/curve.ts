@@ -18,7 +18,7 @@ export interface Curve {
   readonly dash: readonly number[];
 }
 
-/** What was drawn, for the hand to find its way: the axes, and what can be taken hold of. */
+/** What was drawn, for hit testing: the axes, and everything that can be dragged. */
 export interface Drawn {
   readonly axis: Axis;
   readonly y: (value: number) => number;
@@ -47,13 +47,13 @@ interface Spot {
   readonly value: number;
 }
 
-/** Something in a curve that can be taken hold of: a key, or a handle of the stretch that begins or ends at one. */
+/** Something in a curve that can be dragged: a key, or a handle of the segment that begins or ends at it. */
 export interface Grip extends Spot {
   readonly form: 'key' | 'out' | 'in';
   readonly curve: Curve;
   readonly key: KeyView;
   readonly next?: KeyView | undefined;
-  /** What it hangs on. */
+  /** What it belongs to. */
   readonly from: Spot;
 }
 
@@ -65,7 +65,7 @@ export function numberOf(key: KeyView, { row, channel }: Curve): number | undefi
   return numbers[row.channel >= 0 || numbers.length === 1 ? 0 : channel];
 }
 
-/** The keys of a curve, and the handles of those of its stretches that a chosen key begins. */
+/** The keys of a curve, and the handles of the segments that a selected key begins. */
 export function gripsOf(curve: Curve, state: State): readonly Grip[] {
   const { selectedKeys } = state;
   const fps = shownClip(state)?.fps ?? DEFAULT_FPS;

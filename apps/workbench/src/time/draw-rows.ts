@@ -35,7 +35,7 @@ export function drawGround(
   pen.fillRect(axis.x(from), 0, axis.x(until) - axis.x(from), height);
 }
 
-/** The playhead; while recording it is told by its dashes too. */
+/** The playhead; while recording it is dashed too. */
 export function drawPlayhead(pen: Pen, axis: Axis, height: number, { time, recording }: State, colors: Colors): void {
   const x = Math.round(axis.x(time)) + 0.5;
   pen.strokeStyle = colors(recording ? 'record' : 'accent');
@@ -102,7 +102,7 @@ function pathsOf({ name, keys }: TrackRow, axis: Axis, state: State): Paths {
   const [plain, off, picked] = [new Path2D(), new Path2D(), new Path2D()];
   const frames: KeyView[] = [];
   const right = axis.seconds(axis.width + 20);
-  // The stretch that the key before begins may be seen.
+  // The segment of the previous key may be visible.
   const start = Math.max(0, firstKeyFrom(keys, axis.seconds(-20)) - 1);
   for (let i = start; i < keys.length && keys[i]!.at <= right; i++) {
     const [key, next] = [keys[i]!, keys[i + 1]];
@@ -125,7 +125,7 @@ function drawKeys(pen: Pen, row: TrackRow, y: number, axis: Axis, state: State, 
   const paths = pathsOf(row, axis, state);
   pen.translate(0, y);
   for (const key of paths.frames) drawFrames(pen, key, axis.x(key.at), axis, colors);
-  // A line where the value goes on, dots where it stays, nothing where it is held.
+  // A line where the value changes, dots where it does not, nothing where it is held.
   pen.strokeStyle = colors('soft');
   pen.lineWidth = 2;
   pen.stroke(paths.goes);
@@ -160,7 +160,7 @@ function drawFrames(pen: Pen, key: KeyView, x: number, axis: Axis, colors: Color
   if (width > 44) pen.fillText(`${first}–${last}`, x + 9, 3.5);
 }
 
-/** A diamond for a value that goes on, a square for one that is held; hollow where a shape is put away. */
+/** A diamond for a value that continues, a square for a held one; hollow where a shape is turned off. */
 function addKey(path: Path2D, key: KeyView, x: number): void {
   if (key.ease === 'hold') {
     path.rect(x - SIZE + 1, 1 - SIZE, 2 * SIZE - 2, 2 * SIZE - 2);

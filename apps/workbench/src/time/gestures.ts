@@ -15,12 +15,12 @@ import type { Row, TrackRow } from '../model/rows.js';
 import type { Axis } from './axis.js';
 import { GRAB, ROW } from './draw-rows.js';
 
-/** What the pointer is doing on the rows; each is begun by a press and lives until the hand lets go. */
+/** What the pointer does on the rows; each gesture starts with a press and lasts until the release. */
 export interface Gesture {
   move(x: number, y: number, event: PointerEvent): void;
   end(): void;
   cancel(): void;
-  /** Corners of what is being marked, for the drawing. */
+  /** Corners of the marked area, for drawing. */
   readonly marquee?: readonly [number, number, number, number];
 }
 
@@ -66,14 +66,14 @@ export function press(place: PointerContext, x: number, y: number, event: Pointe
   return moveKeys(place.axis, x, at);
 }
 
-/** Moves the chosen keys by whole frames; with Alt what comes later goes along. */
+/** Moves the selected keys by whole frames; with Alt later keys move too. */
 function moveKeys(axis: Axis, start: number, grabbed: number): Gesture {
   const { fps } = shown()!;
   const moving = dragKeys()!;
   let isMoved = false;
   return {
     move(x, _, event) {
-      // Far enough that a click is no move.
+      // Far enough not to be a click.
       if (!isMoved && Math.abs(x - start) < 4) return;
       isMoved = true;
       moving.to(Math.round((grabbed + (x - start) / axis.scale) * fps) / fps - grabbed, event.altKey);
@@ -83,7 +83,7 @@ function moveKeys(axis: Axis, start: number, grabbed: number): Gesture {
   };
 }
 
-/** Draws the chosen keys together or apart, about their other end. */
+/** Scales the times of the selected keys about their other end. */
 export function dragRange(axis: Axis, start: number, side: 'from' | 'until'): Gesture | undefined {
   const now = shown();
   const keys = selection();
@@ -108,7 +108,7 @@ export function dragRange(axis: Axis, start: number, side: 'from' | 'until'): Ge
   };
 }
 
-/** Marks an area: all keys in it are chosen, over those that were. A click puts the playhead there instead. */
+/** Marks an area: all keys in it are added to the selection. A click moves the playhead instead. */
 function marquee(place: PointerContext, startX: number, startY: number, kept: SelectedKeys): Gesture {
   const { rows, axis, scrolled } = place;
   let corners: [number, number, number, number] = [startX, startY, startX, startY];

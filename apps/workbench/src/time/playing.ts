@@ -1,7 +1,7 @@
 import { goTo, selectedRange, shown } from '../model/actions.js';
 import { get, leaveTrial, set, useStore } from '../model/store.js';
 
-/** Plays the clip that is looked at, or the chosen stretch of it, over and over or as its loop mode says. */
+/** Plays the current clip or the selected range, looped or as its loop mode says. */
 
 let last = 0;
 let frame = 0;
@@ -44,7 +44,7 @@ export function togglePlaying(): void {
   set({ playing: !get().playing });
 }
 
-/** The stretch of the keys that are chosen, or from the playhead to the end. */
+/** The range of the selected keys, or from the playhead to the end. */
 export function toggleRange(): void {
   const { range, time } = get();
   const now = shown();

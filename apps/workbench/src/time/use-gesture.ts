@@ -6,9 +6,9 @@ import type { Gesture } from './gestures.js';
 type On = PointerEvent<HTMLCanvasElement>;
 
 /**
- * What a pointer does on a canvas, from its press until it is let go. Places are counted from the canvas's corner.
+ * Gestures of the pointer on a canvas, from press to release. Positions are relative to the corner of the canvas.
  *
- * @param begin what a press of the first button begins
+ * @param begin what a press of the first button starts
  */
 export function useGesture(begin: (x: number, y: number, event: On) => Gesture | undefined): {
   readonly gesture: RefObject<Gesture | undefined>;
@@ -33,7 +33,7 @@ export function useGesture(begin: (x: number, y: number, event: On) => Gesture |
       const held = gesture.current;
       gesture.current = undefined;
       held?.[how]();
-      set({}); // what was marked is no longer drawn
+      set({}); // the marked area is no longer drawn
     };
     return {
       onPointerDown(event: On) {

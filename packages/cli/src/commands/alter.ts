@@ -9,7 +9,7 @@ import { changeFile } from '../save.js';
 
 type Values = Readonly<Record<string, string | boolean | undefined>>;
 
-/** What is meant by an option that does something: the operation that it stands for. */
+/** The meaning of an option that edits: the operation that it stands for. */
 type Doing = (value: string, about: About) => Operation | Operation[];
 
 /** The clip, and which of its keys the options that choose have named. */
@@ -34,7 +34,7 @@ const two = (text: string, by: string, option: string): [string, string] => {
   return [a, b];
 };
 
-/** Every option that does something: how it is called, what is said of it, and its operation. */
+/** Every option that edits: its name, its description, and its operation. */
 const DOING: readonly (readonly [flags: string, help: string, doing: Doing])[] = [
   ['--move <time>', 'move keys by a time (2f, -50ms); with --ripple, later keys too', (by, { clip, chosen }) => ({ do: 'move-keys', clip, ...chosen, by: typedTime(by) })],
   ['--stretch <factor>', 'scale times: 2 is slower, 0.5 faster; about the first key, or --about', (factor, { clip, chosen, still }) => ({ do: 'scale-times', clip, ...chosen, factor: numberOption(factor, '--stretch'), ...(still !== undefined && { about: typedTime(still) }) })],
@@ -110,7 +110,7 @@ export function addAlter(program: Command): void {
     .description('Edits a reel. Prints the difference, and writes the file with --write.')
     .argument('[file]', 'a reel; - reads standard input and prints the new reel')
     .argument('[clip]', 'a clip of the reel');
-  /** In the order in which they stand on the line. */
+  /** In the order of the command line. */
   const wanted: Wanted[] = [];
   command.optionsGroup('Edits:');
   for (const [flags, summary, doing] of DOING) {
@@ -147,7 +147,7 @@ export function addAlter(program: Command): void {
     });
 }
 
-/** An option whose value may be left out takes the name of a file that stands behind it. */
+/** An option with an optional value would take the name of a file that follows it. */
 function expectFileFirst(file: string | undefined, values: Values): asserts file is string {
   for (const option of ['snap', 'mirror', 'match-ends']) {
     const value = values[option.replace(/-(.)/g, (_, letter: string) => letter.toUpperCase())];
@@ -248,7 +248,7 @@ function report(
   if (format === 'json')
     process.stdout.write(`${JSON.stringify({ file, changes: summary, written, document: doc }, null, 2)}\n`);
   else {
-    // The lines are those that the operations changed: what only the canonical form changes is said, not shown.
+    // The lines that the operations changed: changes by the canonical form alone are counted, not shown.
     const before = formatReel(parseReel(text).document);
     printChanges(file, before, formatReel(doc), summary, process.stdout);
     if (before !== text) process.stderr.write(`${file} is not in canonical form; writing it changes that too\n`);

@@ -70,7 +70,7 @@ async function check(named: readonly string[], { format, strict = false, fix, ga
   return Math.max(exit, wrong ? EXIT.problems : EXIT.fine);
 }
 
-/** All that is to be said of a text. A reel that can be played is looked at for what is probably not meant, too. */
+/** All diagnostics of a text. A reel that can be played also gets advice. */
 function look(text: string, options: AdviseOptions & { readonly source: string }): Diagnostic[] {
   const { reel, diagnostics } = readReel(text, options);
   if (!reel) return diagnostics;

@@ -13,7 +13,7 @@ import { newTokens, stateFolder } from '../serve/state-folder.js';
 const PAGE = fileURLToPath(new URL('../../page', import.meta.url));
 const FIRST_PORT = 4640;
 const PORTS = 20;
-/** How often (ms) files are looked at for what others have written. */
+/** How often (ms) files are checked for changes by other programs. */
 const LOOK = 300;
 
 interface Options {
@@ -54,7 +54,7 @@ async function edit(files: readonly string[], { pictures, port }: Options): Prom
     for (const file of files) reels.push(await OpenReel.open(nameOf(file, reels), file, state, say));
     const options = { reels, pictures: folders, page: PAGE, tokens: newTokens(state), onFault };
     const server = await startOn(ports, (port) => startServer({ ...options, port }));
-    // Asked for by name again and again: a watch on a file that is replaced may miss what is written just then.
+    // Polled by name: a watcher of a file that is replaced may miss what is written at that moment.
     const watcher = watch([...files], { ignoreInitial: true, usePolling: true, interval: LOOK })
       .on('all', (_, path) => {
         for (const reel of reels) if (absolute(reel.file) === absolute(path)) void reel.look();

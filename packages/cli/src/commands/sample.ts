@@ -101,7 +101,7 @@ const RENDER: Readonly<Record<string, Render>> = {
   ndjson: (samples) => samples.map((sample) => `${JSON.stringify(sample)}\n`).join(''),
 };
 
-/** What stands in the columns of a property; those of a shape that is not active are empty. */
+/** The columns of a property; those of an inactive shape are empty. */
 function numbersOf(slot: Slot, value: Value): readonly unknown[] {
   if (value === null) return columnsOf(slot).map(() => '');
   return isShape(slot.kind) ? Object.values(value as object).flat() : [value].flat();

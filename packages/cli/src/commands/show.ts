@@ -159,7 +159,7 @@ function partText({ clip, at, until, rate, loop, roles }: Part): string {
   return `part ${clip}: ${facts.join(', ')}`;
 }
 
-/** The keys of a track by their times, with how each goes on: `-48 → quad-out`. */
+/** The keys of a track by their times, with their easings: `-48 → quad-out`. */
 function keyTexts(track: ResolvedTrack, texts: readonly string[]): Map<number, string> {
   return new Map(track.keys.map((key, index) => [key.at, keyText(track, index, texts)]));
 }

@@ -123,7 +123,7 @@ function playScript(
   cut: (stretch: number) => Iterable<number>,
   tell: (line: object) => void,
 ): void {
-  // The last frame of a stretch ends on its time to the bit, so that what is told does not depend on the frames.
+  // The last frame of an interval ends exactly on its time, so that the output does not depend on the frames.
   const go = (to: number) => {
     for (const dt of cut(to - player.time)) player.tick(Math.min(dt, to - player.time));
     if (to > player.time) player.tick(to - player.time);

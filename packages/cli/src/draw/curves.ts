@@ -82,7 +82,7 @@ function plot(sheet: Sheet, track: ResolvedTrack, row: Row): string {
   return [grid, ...easings, ...lines].join('');
 }
 
-/** Lines across a row at round values, with these at their left. */
+/** Lines across a row at round values, with labels on their left. */
 export function gridLines({ theme, left, right }: Sheet, { height }: Row, y: ScaleLinear<number, number>): string {
   return y
     .ticks(Math.max(2, Math.floor(height / 30)))
@@ -94,7 +94,7 @@ export function gridLines({ theme, left, right }: Sheet, { height }: Row, y: Sca
     .join('');
 }
 
-/** Where the channels' names stand at the right: at their lines' ends, and moved apart where those lie close. */
+/** The labels of the channels on the right: at the ends of their lines, and moved apart where those are close. */
 export function endLabels(channels: readonly string[], y: (channel: number) => number): number[] {
   const order = channels.map((_, k) => k).sort((a, b) => y(a) - y(b));
   const places: number[] = [];

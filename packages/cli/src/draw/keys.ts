@@ -5,7 +5,7 @@ import { drawRowName, type Row, type Sheet } from './sheet.js';
 import { element, fitText, text, textWidth } from './svg.js';
 import { labelOf, progressOf, segmentsOf, unitOf, type Segment } from './tracks.js';
 
-/** A row of the view "keys": when keys stand, what they say, and how the way to the next one is eased. */
+/** A row of the view "keys": times and values of keys, and the easing of each segment. */
 export function drawKeyRow(sheet: Sheet, index: number): string {
   const track = sheet.tracks[index]!;
   const row = sheet.rows[index]!;

@@ -6,7 +6,7 @@ import { element, fitText, text } from './svg.js';
 import { drawTitle, FONT, type DrawOptions } from './sheet.js';
 import { styleOf, THEMES, type Theme } from './theme.js';
 
-/** What is swept between two frames is drawn as so many poses on top of each other. */
+/** The area swept between two frames is drawn as this many overlapping poses. */
 const BETWEEN = 32;
 /** More frames than this are thinned out: outlines that touch say nothing. */
 const MAX_OUTLINES = 24;
@@ -14,8 +14,8 @@ const SIDE = 250;
 const STRIP = 26;
 
 /**
- * The view "shapes": every shape of a clip where it stands in the world, an outline for each frame, the first palest;
- * under them the area that each sweeps. Tags differ in color, line and name.
+ * The view "shapes": every shape of a clip at its place in the world, an outline per frame, the first palest; below
+ * them the area that each sweeps. Tags differ in color, line and name.
  */
 export function drawShapes(clip: Clip, { width, height, theme: name }: DrawOptions): string {
   const theme = THEMES[name];

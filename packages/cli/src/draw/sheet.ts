@@ -10,7 +10,7 @@ export interface DrawOptions {
   readonly theme: ThemeName;
 }
 
-/** A row of a picture: where it is, and what it may draw in. All in px. */
+/** A row of a picture: its position and its drawing area, in px. */
 export interface Row {
   readonly top: number;
   readonly height: number;
@@ -51,9 +51,9 @@ export function neededHeight(count: number, least: number): number {
 }
 
 /**
- * Draws a clip: the sheet, and in each row what `drawRow` gives.
+ * Draws a clip: the sheet, and in each row what `drawRow` returns.
  *
- * @param most the greatest height of a row: few tracks do not stretch over the whole picture
+ * @param most the largest height of a row: a few tracks do not fill the whole picture
  */
 export function drawSheet(
   clip: Clip,
@@ -192,7 +192,7 @@ function drawCues({ clip, theme, x, right }: Sheet, top: number, bottom: number)
     .join('');
 }
 
-/** A row's name at its left, with what it is in. */
+/** The name of a row on its left, with its role. */
 export function drawRowName({ theme, left }: Sheet, { top, height }: Row, name: string, unit: string): string {
   const dot = name.indexOf('.');
   const middle = top + height / 2;

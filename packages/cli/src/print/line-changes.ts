@@ -13,7 +13,7 @@ export interface Hunk {
   readonly lines: readonly Line[];
 }
 
-/** So many lines may have come and gone in one stretch for the fewest changes to be looked for: that grows with their square. */
+/** The most changed lines in one place for which the fewest changes are searched: the time grows with their square. */
 const MAX_LINES = 300;
 
 /**
@@ -74,7 +74,7 @@ function fewest(a: readonly string[], b: readonly string[]): Line[] | undefined 
   return parts?.flatMap(({ added, removed, value }) => signed(added ? '+' : removed ? '-' : ' ', value));
 }
 
-/** Lines that stand once in each list, in the order of both: where they are in one and in the other. */
+/** Lines that occur once in each list, in the order of both, with their indices in both. */
 function sharedLines(a: readonly string[], b: readonly string[]): [at: number, there: number][] {
   const [inA, inB] = [placesOf(a), placesOf(b)];
   const shared: [at: number, there: number][] = [];
@@ -85,7 +85,7 @@ function sharedLines(a: readonly string[], b: readonly string[]): [at: number, t
   return shared;
 }
 
-/** Where each line stands; -1 for one that stands in several places. */
+/** The index of each line; -1 for one that occurs several times. */
 function placesOf(lines: readonly string[]): Map<string, number> {
   const places = new Map<string, number>();
   lines.forEach((line, i) => places.set(line, places.has(line) ? -1 : i));

@@ -6,7 +6,7 @@ import { version } from '../version.js';
 
 const LEVELS = { error: 'error', warning: 'warning', advice: 'note' } as const;
 
-/** Diagnostics as a SARIF 2.1.0 log (OASIS): what code hosts and editors show beside the lines. */
+/** Diagnostics as a SARIF 2.1.0 log (OASIS), which code hosts and editors show beside the lines. */
 export function toSarif(diagnostics: readonly Diagnostic[]): Log {
   const codes = [...new Set(diagnostics.map(({ code }) => code))].sort();
   const rules = codes.map((code): ReportingDescriptor => ({ id: code, name: code.replace(/^.*\//, '') }));

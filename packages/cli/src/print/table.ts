@@ -16,11 +16,11 @@ export function table(
 }
 
 /**
- * A table that is too wide for the terminal as several below each other: the first columns lead each of them, and rows
- * that have nothing in the others are left out.
+ * Prints a table that is too wide for the terminal as several below each other: each starts with the first columns,
+ * and rows that are empty in the others are left out.
  *
- * @param leading how many columns those are
- * @param width   characters; Infinity where nobody says
+ * @param leading number of these columns
+ * @param width   characters; Infinity when unknown
  */
 export function foldedTable(
   head: readonly string[],

@@ -19,7 +19,7 @@ export interface Timing {
   readonly spacing: readonly number[];
 }
 
-/** Anything that moves less in all than this stands still. */
+/** A value that changes less than this in total does not move. */
 const STILL = 1e-9;
 
 export function timingOf(reel: Reel, clip: Clip): Timing[] {
@@ -84,7 +84,7 @@ function changeOf(share: (time: number) => number, from: number, until: number):
   return first < last ? 'accelerates' : 'decelerates';
 }
 
-/** A line of so many signs with a mark for each frame: close together is slow, far apart fast. */
+/** A line of so many characters with a mark per frame: close together is slow, far apart fast. */
 export function spacingChart(spacing: readonly number[], width = 25): string {
   if (spacing.length === 0) return '';
   const marks = Array.from({ length: width }, () => '─');

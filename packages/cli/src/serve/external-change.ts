@@ -6,12 +6,12 @@ import type { ExternalChange } from './protocol.js';
 /** What somebody else has made of a file, which a person has to look at. */
 export interface Unsettled {
   readonly state: ExternalChange;
-  /** What stands in the file, where it is a reel, and as it is written. */
+  /** The reel in the file, if it is valid, and its text. */
   readonly theirs?: ReelDocument;
   readonly text?: string;
 }
 
-/** What somebody else has made of a file, and what is here, put together. */
+/** The merge of a foreign change with the current state. */
 interface Together {
   readonly doc: ReelDocument;
   readonly theirs: ReelDocument;
@@ -27,10 +27,10 @@ export const fileGone = (summary: string): ExternalChange => ({
 });
 
 /**
- * What is to be made of a file that somebody else has changed.
+ * Decides what to do about a file that another program has changed.
  *
- * @param text what stands in it now; nothing when it is not there
- * @param base the reel when the file and what is here were the same
+ * @param text its current text; `undefined` when it is missing
+ * @param base the reel when the file and the current state were equal
  */
 export function externalChangeOf(
   file: string,

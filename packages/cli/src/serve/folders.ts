@@ -4,7 +4,7 @@ import { extname, isAbsolute, join, relative, resolve, sep } from 'node:path';
 /** What may be served as a picture. No SVG: it can have scripts in it. */
 const PICTURES = new Set(['.png', '.jpg', '.jpeg', '.webp', '.gif', '.avif']);
 const LARGEST = 64 * 1024 * 1024;
-/** As many pictures are listed, and folders gone down into. */
+/** The most pictures that are listed, and the deepest level of folders. */
 const MAX_PICTURES = 2000;
 const DEPTH = 4;
 
@@ -38,7 +38,7 @@ export function pictureIn(folders: readonly string[], name: string): Buffer | un
   return undefined;
 }
 
-/** The names of the pictures of folders, those of each in order. */
+/** The names of the pictures in folders, in order. */
 export function picturesIn(folders: readonly string[]): string[] {
   const names = new Set<string>();
   const walk = (folder: string, before: string, depth: number): void => {

@@ -25,7 +25,7 @@ export type Left = { readonly text: string } | { readonly aside: string; readonl
 interface JournalEvents {
   /** A line could not be written; with `undefined`, all are again. */
   readonly onProblem: (message: string | undefined) => void;
-  /** Another journal stands in its place: another program may have taken it up. */
+  /** Another journal is in its place: another program may have taken over. */
   readonly onTaken: () => void;
 }
 
@@ -35,7 +35,7 @@ interface JournalEvents {
  */
 export class JournalFile {
   #file: number | undefined;
-  /** How many bytes stand in the file, all of them whole lines. */
+  /** Number of bytes in the file, all of them whole lines. */
   #length = 0;
   #waiting: string[] = [];
   #isPaused = false;
@@ -47,7 +47,7 @@ export class JournalFile {
     private readonly events: JournalEvents,
   ) {}
 
-  /** What stands there; nothing, only where there is no file. */
+  /** The content of the file; `undefined` only when it does not exist. */
   read(): Left | undefined {
     try {
       return { text: readFileSync(this.path, 'utf8') };
@@ -57,7 +57,7 @@ export class JournalFile {
     }
   }
 
-  /** Puts away a journal that cannot be read whole, beside where it was. */
+  /** Moves a journal that cannot be read completely aside, in the same folder. */
   putAside(): string {
     const aside = `${this.path}.${Date.now()}.unread`;
     try {
@@ -71,7 +71,7 @@ export class JournalFile {
     return aside;
   }
 
-  /** Begins anew with the lines that were written until now: the old journal is there until the new one is whole. */
+  /** Starts again with the current lines: the old journal stays until the new one is complete. */
   begin(): void {
     try {
       this.#replace(Buffer.from(this.#waiting.join('')));
@@ -92,7 +92,7 @@ export class JournalFile {
     this.#isPaused = true;
   }
 
-  /** Goes on. What another program has left in its place is put aside. */
+  /** Continues. What another program has left in its place is moved aside. */
   goOn(): void {
     this.#isPaused = false;
     if (statSync(this.path, { throwIfNoEntry: false }) && !this.#isThere()) this.putAside();
@@ -129,7 +129,7 @@ export class JournalFile {
     try {
       ftruncateSync(this.#file!, this.#length);
     } catch {
-      // The next that is written stands in its place.
+      // The next write replaces it.
     }
   }
 
@@ -145,7 +145,7 @@ export class JournalFile {
     return there?.ino === own.ino && there.dev === own.dev;
   }
 
-  /** Writes the whole journal anew: its file was removed, or may not be on the disk. */
+  /** Writes the whole journal again: its file was removed, or may not be on the disk. */
   #renew(): void {
     const bytes = Buffer.alloc(this.#length);
     for (let at = 0; at < bytes.length;) {
@@ -174,7 +174,7 @@ export class JournalFile {
     [this.#file, this.#length] = [file, bytes.length];
   }
 
-  /** Asks for it to be on the disk. Where that fails, nobody knows what is: all of it is written anew. */
+  /** Flushes it to the disk. When that fails, its content is unknown: everything is written again. */
   #flush(): void {
     if (this.#isFlushing || this.#file === undefined) return;
     this.#isFlushing = true;

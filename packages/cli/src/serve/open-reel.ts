@@ -51,15 +51,15 @@ export class OpenReel {
   }
 
   /**
-   * Opens a reel: with what its journal has, when a workbench that had it open was killed. Such a one is opened also where
-   * its file is gone, or has errors now: what was done to it is not.
+   * Opens a reel, including the journal of a workbench that was killed. With a journal it is opened even when its file
+   * is gone or has errors: the journal has the work.
    *
-   * @param say hears what the person at the terminal should know
+   * @param say called with messages for the terminal
    */
   static async open(name: string, file: string, folder: string, say: (message: string) => void): Promise<OpenReel> {
     const real = realPath(file);
     const path = journalPath(folder, real);
-    // Everything is made before the other; what tells of problems does so only later.
+    // Everything is created before the other; problems are reported only later.
     const made: { open?: OpenReel } = {};
     const journal = new JournalFile(path, {
       onProblem: (problem) => made.open?.journalTells(problem),
@@ -74,7 +74,7 @@ export class OpenReel {
       open.#release = release;
       made.open = open;
       if (left) {
-        // What stands in the file now is what was saved, or what somebody has made of it since.
+        // The file now contains what was saved, or a later change by somebody else.
         open.#look();
         if (!history.isSaved) open.#saveSoon();
       }
@@ -156,13 +156,13 @@ export class OpenReel {
     this.#tellFile();
   }
 
-  /** The lock on the reel was lost: nothing is written until it is there again, which is asked for at once. */
+  /** The lock on the reel was lost: nothing is written until it is taken again, which is tried at once. */
   loseLock(): void {
     this.#hasLock = false;
     void this.#takeBack();
   }
 
-  /** Another journal stands in the place of ours: the lock is lost too, but that is only noticed a moment later. */
+  /** Another journal has replaced ours: the lock is lost too, which is noticed only a moment later. */
   loseJournal(): void {
     this.#standStill();
     setTimeout(() => void this.#takeBack(), NOTICED).unref();
@@ -200,7 +200,7 @@ export class OpenReel {
     this.#timer = setTimeout(() => void this.save(), after);
   }
 
-  /** Writes the file, unless somebody else has changed it meanwhile: then that is looked at first. */
+  /** Writes the file, unless somebody else has changed it meanwhile: that is handled first. */
   save(): Promise<void> {
     clearTimeout(this.#timer);
     return this.#inTurn(() => this.#write());
@@ -325,9 +325,9 @@ export class OpenReel {
   }
 
   /**
-   * Saves, and gives the file free. What could not be saved stays in the journal.
+   * Saves and releases the file. What could not be saved stays in the journal.
    *
-   * @returns whether everything is saved; if not, the terminal has been told where it is
+   * @returns whether everything is saved; if not, the terminal shows where it is
    */
   async close(): Promise<boolean> {
     await this.save();
@@ -355,7 +355,7 @@ const NOTHING: ReelDocument = { unspool: 1, clips: {} };
 
 const options = (journal: JournalFile) => ({ journal: journal.write, limit: Infinity });
 
-/** The history of a reel that nobody has left a journal of. */
+/** The history of a reel without a journal. */
 function newIn(file: string, journal: JournalFile): { readonly history: History; readonly text: string } {
   const { reel, text } = readReelFile(file);
   return { history: new History(reel.document, options(journal)), text };

@@ -2,10 +2,10 @@ import type { ReelDocument } from 'unspool';
 import type { Operation } from 'unspool/edit';
 
 /**
- * What the workbench's page and its server say to each other: JSON texts over a WebSocket, one reel to a connection. The
- * server has the one history of a reel; pages show what they have asked for at once, and put it under what the server
- * tells meanwhile. Everything a page asks for has a mark of its own, so that after a lost connection it can be asked
- * again without being done twice.
+ * The protocol between the page of the workbench and its server: JSON texts over a WebSocket, one reel per connection.
+ * The server has the only history of a reel. Pages show their own requests at once, on top of what the server
+ * confirms. Every request has a mark of its own, so that it can be repeated after a lost connection without being
+ * applied twice.
  */
 export type PageRequest =
   | { readonly ask: 'apply'; readonly mark: string; readonly operation: Operation }
@@ -15,7 +15,7 @@ export type PageRequest =
   /** The reel, where this workbench has lost it to another: see `FileState`. */
   | { readonly ask: 'take-back' };
 
-/** What becomes of a file that somebody else has changed meanwhile: as it is here, as it is there, or both put together. */
+/** How to resolve a foreign change of the file: keep the current state, take the file, or merge both. */
 export type Settlement = 'ours' | 'theirs' | 'merged';
 
 export type ServerMessage =
@@ -25,7 +25,7 @@ export type ServerMessage =
       readonly doc: ReelDocument;
       readonly steps: Steps;
       readonly file: FileState;
-      /** What the server is asked with from now on: it was started anew, and the page's own is old. */
+      /** The new token for requests: the server was restarted. */
       readonly token?: string;
     }
   /** Something was done to the reel, by whoever; `mark` is that of the page that asked for it. */
@@ -34,9 +34,9 @@ export type ServerMessage =
   | { readonly tell: 'refused'; readonly mark: string; readonly code: string; readonly message: string }
   | { readonly tell: 'file'; readonly file: FileState };
 
-/** The history of a reel, as much of it as is shown. */
+/** The history of a reel, as far as it is shown. */
 export interface Steps {
-  /** Sentences of what can be undone, the last step last, and of what can be done again, the next first. */
+  /** Texts of the steps that can be undone, the last one last, and of those that can be redone, the next one first. */
   readonly done: readonly string[];
   readonly undone: readonly string[];
   /** How many there are of each: the lists have the nearest `SHOWN_STEPS`. */
@@ -46,17 +46,22 @@ export interface Steps {
 
 export const SHOWN_STEPS = 100;
 
-/** How the reel here and its file on the disk stand to each other. */
+/** How the current state and the file on the disk relate. */
 export interface FileState {
   readonly saved: boolean;
   /** Why it could not be saved, and what to do. */
   readonly problem?: string;
-  /** The reel may be open in another workbench, since this one stood still: nothing is written until it is taken back. */
+  /**
+   * The reel may be open in another workbench, because this one was suspended: nothing is written until it is taken
+   * over.
+   */
   readonly lost?: true;
   readonly outside?: ExternalChange;
 }
 
-/** The file was changed by somebody else, in a way that a person has to look at. Nothing is saved until it is settled. */
+/**
+ * The file was changed by somebody else in conflict with the current state. Nothing is saved until that is resolved.
+ */
 export interface ExternalChange {
   readonly why: 'conflict' | 'broken' | 'gone';
   readonly summary: string;
@@ -72,7 +77,7 @@ export const PROTOCOL = 'unspool.workbench.1';
 
 /** A reel that is served. */
 export interface Served {
-  /** What its connection is asked for by. */
+  /** The name that its connection uses. */
   readonly name: string;
   readonly file: string;
   readonly title: string;

@@ -3,15 +3,14 @@ import { UnspoolError } from 'unspool';
 import { History, type HistoryOptions } from 'unspool/edit';
 import type { JournalFile } from './journal-file.js';
 
-/** So long (ms) it is gone through at once: a long one takes seconds, in which the lock must be renewed. */
+/** The time (ms) for which it runs without a break: a long journal takes seconds, in which the lock must be renewed. */
 const SLICE = 50;
 
 /**
- * Takes up the journal of a workbench that was killed. One that is damaged is kept, beside where it was, and said; so is
- * one that cannot be read at all.
+ * Recovers the journal of a workbench that was killed. A damaged or unreadable one is kept beside it, and reported.
  *
- * @param say hears what was taken up, and what was not
- * @returns nothing, where there is none that could be read
+ * @param say called with what was recovered, and what was not
+ * @returns `undefined` when there is none that could be read
  */
 export async function recover(
   journal: JournalFile,

@@ -4,7 +4,7 @@ import { CallError, writeFailure } from '../failure.js';
 import { takeLock, type Release } from '../save.js';
 import { makeFolder } from './state-folder.js';
 
-/** The file behind a name, also where there is none any more. */
+/** The file behind a name, also when it no longer exists. */
 export function realPath(file: string): string {
   try {
     return realpathSync(file);
@@ -19,9 +19,9 @@ export function realPath(file: string): string {
 }
 
 /**
- * Takes the lock of a reel that is open, which is that of its journal.
+ * Takes the lock of an open reel, which is that of its journal.
  *
- * @param tries how often it is asked for, every 100 ms; by default for longer than one that was killed seems to have it
+ * @param tries number of attempts, every 100 ms; by default longer than the lock of a killed program lasts
  */
 export async function lockJournal(path: string, file: string, onLost: () => void, tries?: number): Promise<Release> {
   try {

@@ -32,7 +32,7 @@ export function refusalOf(method: string, headers: IncomingHttpHeaders, port: nu
   return undefined;
 }
 
-/** Whether a token is one of those that are good. */
+/** Returns whether a token is valid. */
 export function isToken(given: string | undefined, { present, last }: Tokens): boolean {
   return isSame(given, present) || (last !== undefined && isSame(given, last));
 }
@@ -43,8 +43,8 @@ function isSame(given: string | undefined, token: string): boolean {
 }
 
 /**
- * What the page may do: nothing of another site is loaded, no text becomes a script, nobody frames it. Styles are set by
- * its scripts; pictures are made of what they have fetched.
+ * The Content Security Policy of the page: nothing is loaded from other sites, no text becomes a script, and no site
+ * can frame it. Scripts set styles; pictures are created from fetched data.
  */
 export const HEADERS: Readonly<Record<string, string>> = {
   'content-security-policy': [

@@ -29,7 +29,7 @@ export interface ServerOptions {
 /** So long (ms) pages have to say goodbye. */
 const FAREWELL = 500;
 
-/** So many bytes may wait for a page to read them. */
+/** Bytes that may wait for a page to read them. */
 const MAX_WAITING_BYTES = 8 * LIMITS.bytes;
 const FAULT = 'internal error, nothing was changed. See the terminal for details';
 
@@ -38,7 +38,7 @@ export interface RunningServer {
   close(): Promise<void>;
 }
 
-/** Serves the workbench on loopback. Everything but the page itself wants the token. */
+/** Serves the workbench on the loopback interface. Everything but the page itself needs the token. */
 export async function startServer({
   reels,
   pictures,
@@ -83,7 +83,7 @@ export async function startServer({
 
   const answer = getRequestListener(app.fetch);
   const server = createServer((request, response) => {
-    // Whoever asked has gone.
+    // The client has gone.
     response.on('error', () => request.socket.destroy());
     const refusal = refusalOf(request.method ?? '', request.headers, portOf(server));
     if (!refusal) {
@@ -101,7 +101,7 @@ export async function startServer({
   server.on('error', onFault);
   const sockets = new WebSocketServer({ noServer: true, maxPayload: LIMITS.bytes });
   server.on('upgrade', (request: IncomingMessage, socket: Duplex, head: Buffer) => {
-    // From here on nobody else listens to it: one that is reset would end the program.
+    // From here on nobody else listens to it: a reset would end the program.
     socket.on('error', () => socket.destroy());
     const [protocol, given] = (request.headers['sec-websocket-protocol'] ?? '').split(',').map((one) => one.trim());
     const name = /^\/api\/reel\/([\w-]+)$/.exec(request.url ?? '')?.[1];
@@ -115,7 +115,7 @@ export async function startServer({
   return {
     port: portOf(server),
     async close() {
-      // What they were told is still sent: an answer that is lost would be asked for again, of a server that has forgotten.
+      // Pending answers are still sent: a lost one would be requested again from a server that has forgotten it.
       const ended = [...sockets.clients].map((page) => new Promise((resolve) => page.once('close', resolve)));
       for (const page of sockets.clients) page.close(1001);
       await Promise.race([Promise.all(ended), new Promise((resolve) => setTimeout(resolve, FAREWELL))]);
@@ -139,7 +139,7 @@ function refuse(socket: Duplex, status: number, message: string): void {
 
 function connect(page: WebSocket, reel: OpenReel, { present }: Tokens, onFault: (error: unknown) => void): void {
   const tell = (message: ServerMessage) => {
-    // A page that does not read what it is told is not waited for: it comes back, and is told all of it.
+    // A page that does not read is not waited for: it reconnects and receives everything.
     if (page.bufferedAmount > MAX_WAITING_BYTES) page.terminate();
     else page.send(JSON.stringify(message.tell === 'open' ? { ...message, token: present } : message), () => {});
   };
@@ -153,7 +153,7 @@ function connect(page: WebSocket, reel: OpenReel, { present }: Tokens, onFault: 
       try {
         reel.receive(request, tell);
       } catch (error) {
-        // A fault of ours: the reel is as it was, and what others do goes on.
+        // An error of the server itself: the reel is as before, and other requests continue.
         onFault(error);
         if ('mark' in request) tell({ tell: 'refused', mark: request.mark, code: 'workbench/fault', message: FAULT });
       }
@@ -161,7 +161,7 @@ function connect(page: WebSocket, reel: OpenReel, { present }: Tokens, onFault: 
   });
 }
 
-/** What a page sent, if it has the form of it. Operations are looked at where they are applied. */
+/** A message of a page, if it has the right form. Operations are checked where they are applied. */
 function readRequest(text: string): PageRequest | undefined {
   let request: Partial<Record<string, unknown>>;
   try {

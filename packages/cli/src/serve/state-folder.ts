@@ -24,8 +24,8 @@ export function stateFolder(): string {
 }
 
 /**
- * Makes a folder and those above it, which nobody else may read. Not by `recursive`: in a place where the system makes no
- * folders (/proc) that never ends.
+ * Creates a folder and its parents, readable only by the user. Not with `recursive`, which never ends where the system
+ * refuses folders (/proc).
  */
 export function makeFolder(folder: string): void {
   if (existsSync(folder)) return;
