@@ -40,7 +40,7 @@ describe('for everybody', () => {
     expect(faults).toEqual([]);
   });
 
-  it('nor with a key chosen, recording, or in a dialog', async () => {
+  it('nor with a selected key, recording, or in a dialog', async () => {
     await page.keyboard.press('Control+a');
     expect(await seriousFaults(), 'keys').toEqual([]);
     await page.getByRole('button', { name: /^Easing/ }).click();
@@ -61,7 +61,7 @@ describe('for everybody', () => {
     expect(faults).toEqual([]);
   });
 
-  it('a reader is told of the keys of a row, and of what was done', async () => {
+  it('a screen reader gets the keys of a row, and what was done', async () => {
     await page.keyboard.press('t');
     await page.keyboard.press('ArrowDown');
     const keys = page.getByRole('listbox', { name: 'Keys of crab.rotation, 4' });
@@ -79,7 +79,7 @@ describe('for everybody', () => {
     await page.keyboard.press('Control+z');
   });
 
-  it('axe finds nothing in what opens beside a thing, or with pictures behind the cast', async () => {
+  it('axe finds nothing in popovers, or with pictures behind the cast', async () => {
     await page.getByLabel('Background', { exact: true }).selectOption('pool.png');
     await page.getByLabel('Reference', { exact: true }).selectOption('urchin.png');
     await page.getByRole('tab', { name: 'clips' }).click();

@@ -53,7 +53,7 @@ const drag = (from: Spot, to: Spot, modifier?: 'Alt' | 'Shift') => dragOn(page, 
 const message = () => page.getByTestId('status').textContent();
 
 describe('the rows', () => {
-  it('move a key by frames, and with Alt what comes later', async () => {
+  it('move a key by frames, and with Alt all later keys', async () => {
     const { x, y } = await places();
     const row = await y('claw.rotation');
     await drag([x(12), row], [x(10), row]);
@@ -62,7 +62,7 @@ describe('the rows', () => {
     expect((await track('claw.rotation')).map(({ at }) => at)).toEqual([0, '13f', '18f', '33f']);
   });
 
-  it('refuse to put one key on another, and say so', async () => {
+  it('refuse to move one key onto another, and say so', async () => {
     const { x, y } = await places();
     const row = await y('claw.rotation');
     await drag([x(12), row], [x(15), row]);
@@ -70,7 +70,7 @@ describe('the rows', () => {
     expect((await track('claw.rotation')).map(({ at }) => at)).toEqual([0, '12f', '15f', '30f']);
   });
 
-  it('mark an area, which is stretched by the bracket in the ruler', async () => {
+  it('select an area, which the bracket in the ruler scales', async () => {
     const { x, y, ruler } = await places();
     await drag([x(11), (await y('claw.rotation')) - 8], [x(16), (await y('claw.scale')) + 8]);
     await page.getByRole('group', { name: 'Selected keys' }).filter({ hasText: '4 keys' }).waitFor();
@@ -129,7 +129,7 @@ describe('the stage', () => {
     return [box.x + box.width / 2, box.y + box.height / 2];
   }
 
-  it('without recording leaves a trial, which is dropped or keyed', async () => {
+  it('without recording leaves unkeyed values, which are discarded or keyed', async () => {
     await page.getByRole('button', { name: 'crab', exact: true }).click();
     const at = await middleOf('crab: position');
     await drag(at, [at[0] + 40, at[1]]);
@@ -145,7 +145,7 @@ describe('the stage', () => {
     expect(x / y).toBeCloseTo(-2, 1);
   });
 
-  it('scales about the pivot, and draws a shape by its points', async () => {
+  it('scales about the pivot, and edits a shape by its points', async () => {
     await page.keyboard.press('r');
     await page.getByRole('button', { name: 'claw', exact: true }).click();
     await type(page, 'Playhead', '12');
@@ -162,7 +162,7 @@ describe('the stage', () => {
     expect(width).toBeGreaterThan(33);
   });
 
-  it('is looked at in every way: path, poses around, compared, on a ground', async () => {
+  it('shows motion path, ghost poses, comparison and ground', async () => {
     await page.getByRole('button', { name: 'Motion path of the selected role, one mark per frame' }).click();
     await page.getByLabel('Ghost poses').selectOption('±2');
     await page.getByLabel('Compare with').selectOption('sway');
@@ -191,7 +191,7 @@ describe('the curves', () => {
 });
 
 describe('the panels', () => {
-  it('pick cells of a sheet by pointing: a run becomes a row of frames, others single keys', async () => {
+  it('pick cells of a sheet: consecutive ones become a row of frames, others single keys', async () => {
     await command(page, 'Go to clip stop');
     await page.getByRole('tab', { name: 'sheets' }).click();
     const sheet = (await page.getByTestId('sheet').boundingBox())!;
@@ -217,7 +217,7 @@ describe('the panels', () => {
     ]);
   });
 
-  it('copy a clip as a variant and mirrored, and put clips into chains and facings', async () => {
+  it('duplicate and mirror a clip, and add clips to chains and facings', async () => {
     await page.getByRole('button', { name: 'Variant' }).click();
     await page.getByRole('button', { name: 'Mirrored' }).click();
     const { clips } = await doc();
@@ -230,7 +230,7 @@ describe('the panels', () => {
     expect(after.facings!['scuttle']).toMatchObject({ 'up-right': 'hop' });
   });
 
-  it('play by keys as the game would, and hear cues', async () => {
+  it('play by keys as the game would, with events', async () => {
     await page.getByRole('tab', { name: 'try-out' }).click();
     await page.getByRole('application', { name: /^Try-out/ }).focus();
     await page.keyboard.press('6');
@@ -240,7 +240,7 @@ describe('the panels', () => {
     expect(await message()).toBe('');
   });
 
-  it('say advice beside what it is about, and follow it', async () => {
+  it('show advice beside its subject, and apply its fix', async () => {
     // As a hand that writes the file leaves it.
     const text = workbench.read();
     const opacity = '"claw.opacity": [{ "at": "0f", "value": 80 }],';
@@ -252,7 +252,7 @@ describe('the panels', () => {
     await expect.poll(async () => (await track('claw.opacity')).map(({ value }) => value)).toEqual([0.8]);
   });
 
-  it('show errors of nobody’s reel as text: names are never markup', async () => {
+  it('show names as text: never as markup', async () => {
     await page.keyboard.press('c');
     await page.getByLabel('Name', { exact: true }).fill('<img src=x onerror=alert(1)>');
     await page.getByRole('button', { name: 'Add', exact: true }).click();

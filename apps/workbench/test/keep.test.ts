@@ -50,7 +50,7 @@ function writeOutside(change: (text: string) => string): void {
   writeFileSync(workbench.file(), after);
 }
 
-it('the token is in no address that is seen, and still good when the page is loaded anew', async () => {
+it('the token is not in the visible address, and still valid after a reload', async () => {
   expect(page.url()).not.toContain(workbench.token);
   await page.reload();
   await saved(page);
@@ -58,7 +58,7 @@ it('the token is in no address that is seen, and still good when the page is loa
 });
 
 describe('the server', () => {
-  it('is killed in the middle: nothing is lost, and the page goes on', async () => {
+  it('is killed in the middle: nothing is lost, and the page continues', async () => {
     const begun = workbench.read();
     await turn(page, 12, '-50');
     // Killed before the file is saved: what was done is in the journal alone.
@@ -94,7 +94,7 @@ describe('the server', () => {
 });
 
 describe('a file that cannot be saved', () => {
-  it('is told of, and the work is kept until it can be', async () => {
+  it('is reported, and the work is kept until it can be saved', async () => {
     chmodSync(workbench.file(), 0o444);
     await turn(page, 12, '-50');
     await page.getByTestId('file').filter({ hasText: 'not saved' }).waitFor();
@@ -156,7 +156,7 @@ describe('a change outside', () => {
     }
   });
 
-  it('that leaves no valid reel, or no file, is told of and does not take the work away', async () => {
+  it('that leaves an invalid reel, or no file, is reported and does not lose the work', async () => {
     const text = workbench.read();
     writeFileSync(workbench.file(), text.slice(0, 900));
     const dialog = page.getByRole('alertdialog');

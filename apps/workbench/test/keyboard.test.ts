@@ -93,7 +93,7 @@ describe('what was clicked does not keep the keyboard', () => {
 });
 
 describe('the playhead', () => {
-  it('stands on a whole frame when playing is stopped, however; what is keyed then is keyed there', async () => {
+  it('is on a whole frame after playing stops; what is keyed then is keyed there', async () => {
     const stops = [
       () => page.keyboard.press(' '),
       () => page.getByRole('button', { name: 'Stop (Space)' }).click(),
@@ -111,7 +111,7 @@ describe('the playhead', () => {
     for (const { at } of await keys('claw.rotation')) expect(String(at)).toMatch(/^(0|\d+f)$/);
   });
 
-  it('that moves drops what was tried, and says so; so does another clip', async () => {
+  it('that moves discards unkeyed values, and says so; so does another clip', async () => {
     await type(page, 'claw.rotation', '33');
     await page.getByText('1 unkeyed value').waitFor();
     await page.keyboard.press('.');
@@ -123,7 +123,7 @@ describe('the playhead', () => {
   });
 });
 
-it('a key that was just made is what is chosen: Delete removes it, and not another', async () => {
+it('a new key is selected: Delete removes it, and not another', async () => {
   const { x, y } = await placesOn(page);
   await page.mouse.click(x(0), await y('claw.rotation'));
   await type(page, 'Playhead', '20');
@@ -135,7 +135,7 @@ it('a key that was just made is what is chosen: Delete removes it, and not anoth
   await page.keyboard.press('r');
 });
 
-it('a shape that is switched on before its first key is not there from the start', async () => {
+it('a shape that is turned on before its first key is not active from the start', async () => {
   const before = await keys('claw.pincer');
   await type(page, 'Playhead', '5');
   await page.getByRole('button', { name: /^off: claw.pincer/ }).click();
@@ -157,7 +157,7 @@ it('a new shape is moved by its middle, also where it lies on the place of its r
   expect(await keys('claw.position')).toEqual([]);
 });
 
-describe('Escape lets go of what is dragged', () => {
+describe('Escape cancels a drag', () => {
   it('in the rows: the key is where it was', async () => {
     const { x, y } = await placesOn(page);
     const row = await y('claw.rotation');
@@ -186,7 +186,7 @@ describe('Escape lets go of what is dragged', () => {
   });
 });
 
-it('E takes the place of the easing that is there; where frames are chosen, letters run no commands', async () => {
+it('E replaces the easing; letters run no commands in a frame selection', async () => {
   const { x, y } = await placesOn(page);
   await page.mouse.click(x(12), await y('claw.rotation'));
   await page.keyboard.press('e');
@@ -211,7 +211,7 @@ it('E takes the place of the easing that is there; where frames are chosen, lett
   await page.keyboard.press('Escape');
 });
 
-describe('what a clip or a value cannot be is said, and not taken', () => {
+describe('an invalid value or clip option is reported, and not accepted', () => {
   it('a duration of many years, or below 0', async () => {
     await page.getByRole('button', { name: 'hurt', exact: true }).click();
     await type(page, 'Duration', '99999999999');

@@ -50,7 +50,7 @@ const keysOf = async (track: string, name = 'snap') => (await clip(name)).tracks
 const times = async (track: string) => (await keysOf(track)).map(({ at }) => at);
 
 describe('a clip as a whole', () => {
-  it('is drawn to another duration, and lets go on what plays', async () => {
+  it('is scaled to another duration, while it plays', async () => {
     await command(page, 'Scale the clip to a new duration');
     const duration = page.getByRole('dialog').getByLabel('Duration', { exact: true });
     await duration.fill('soon');
@@ -67,7 +67,7 @@ describe('a clip as a whole', () => {
     expect((await clip('sway')).duration).toBe(`${frames}f`);
   });
 
-  it('keeps the stretch that is chosen', async () => {
+  it('loops the selected range', async () => {
     await command(page, 'Trim the clip to');
     expect(await page.getByTestId('status').textContent()).toContain('Select at least two keys');
     const { x, y } = await placesOn(page);
@@ -160,8 +160,8 @@ describe('sets of clips', () => {
   });
 });
 
-describe('the pad', () => {
-  it('has the keys that were chosen, also after the page was loaded anew', async () => {
+describe('the try-out panel', () => {
+  it('has the assigned keys, also after a reload', async () => {
     await page.getByRole('tab', { name: 'try-out' }).click();
     await page.getByRole('button', { name: 'Assign keys' }).click();
     await page.locator('.pad-keys button').filter({ hasText: 'snap' }).click();
@@ -239,7 +239,7 @@ describe('roles', () => {
 });
 
 describe('behind the cast', () => {
-  it('a picture to go by is moved by hand, typed and faded, and is there again after a reload', async () => {
+  it('a reference picture is dragged, typed and faded, and restored after a reload', async () => {
     const model = page.getByLabel('Reference', { exact: true });
     await command(page, 'Move the reference picture');
     expect(await model.evaluate((element) => element === document.activeElement)).toBe(true);

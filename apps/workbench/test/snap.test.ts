@@ -95,7 +95,7 @@ async function expectSnap(name: string): Promise<void> {
 }
 
 describe('the snap of the claw', () => {
-  it('is made by hand: new clip, record, four poses, easing, cue, shape', async () => {
+  it('is authored by mouse: new clip, record, four poses, easing, cue, shape', async () => {
     await page.getByRole('button', { name: 'New', exact: true }).click();
     await page.getByLabel('Name', { exact: true }).fill('snap');
     await page.getByRole('button', { name: 'Create', exact: true }).click();

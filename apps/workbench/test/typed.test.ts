@@ -96,7 +96,7 @@ describe('values at the playhead', () => {
     expect(Number(await page.getByLabel('buoy.rotation z', { exact: true }).inputValue())).toBeCloseTo(2.5, 1);
   });
 
-  it('of a shape stand in the line of the row, with and without recording', async () => {
+  it('of a shape are in the row, with and without recording', async () => {
     await page.getByRole('button', { name: 'edge', exact: true }).click();
     await type(page, 'Playhead', '15');
     await type(page, 'buoy.edge to x', '*1.5');
@@ -118,8 +118,8 @@ describe('values at the playhead', () => {
   });
 });
 
-describe('the key at hand', () => {
-  it('that says a part of a shape goes on saying just that', async () => {
+describe('the selected key', () => {
+  it('with some members of a shape keeps just those', async () => {
     await chooseKey('buoy.edge', 30);
     await type(page, 'Value of the key radius', '9');
     expect((await keys('buoy.edge')).find(({ at }) => at === '30f')?.value).toEqual({ radius: 9 });
@@ -147,7 +147,7 @@ describe('the key at hand', () => {
     await page.keyboard.press('Escape');
   });
 
-  it('has handles to be typed where its stretch is a curve', async () => {
+  it('has handles that can be typed when its segment is a curve', async () => {
     await chooseKey('buoy.position', 0);
     await type(page, 'Handle out of the key', '[["12f", 0], ["12f", 4], ["12f", 0]]');
     expect((await keys('buoy.position'))[0]!['out']).toEqual([
@@ -194,7 +194,7 @@ describe('a number that is scrubbed', () => {
     return page.locator('.steps button').count();
   };
 
-  it('is one step when the hand lets go: of a clip, a key, a cue', async () => {
+  it('is one step when a drag ends: of a clip, a key, a cue', async () => {
     const before = await stepCount();
     await scrub('Duration', 20);
     await page.mouse.up();
@@ -224,7 +224,7 @@ describe('a number that is scrubbed', () => {
   });
 });
 
-describe('what else a clip says', () => {
+describe('the other options of a clip', () => {
   it('of its loop, its rate and what comes after', async () => {
     await page.getByRole('button', { name: /^More options of the clip bob/ }).click();
     await page.getByLabel('Loop of the clip', { exact: true }).selectOption('ping-pong');

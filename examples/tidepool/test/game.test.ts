@@ -106,7 +106,7 @@ test('the snap’s cue makes a ripple and startles the jelly; then both go back'
   await playing('jelly', 'pulse');
 });
 
-test('a hop is counted from where the crab stands, and leaves it there', async () => {
+test('a hop is relative to the crab, and leaves it there', async () => {
   const before = await place();
   const seen = [playing('crab', 'hop'), heard('crab, hop: landed')];
   await page.keyboard.press('x');
@@ -150,7 +150,7 @@ test('hiding holds its last drawing and uses air; a bigger shell holds more, and
   await playing('crab', 'sway');
 });
 
-test('the gate is turned back half way, opens, and closes by itself', async () => {
+test('the gate is reversed half way, opens, and closes by itself', async () => {
   await page.keyboard.press('g');
   await page.waitForFunction(
     () => Number(document.querySelector('tr[data-reel="gate"] td:nth-child(3)')!.textContent) > 8,

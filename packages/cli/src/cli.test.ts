@@ -122,12 +122,12 @@ describe('a wrong call', () => {
     expect(unspool(['check', '--game', 'inner', 'crab.reel.json'], { cwd: links }).exit).toBe(0);
   });
 
-  test('standard input is read no further than a reel may be long', () => {
+  test('standard input is read only up to the size limit', () => {
     const { exit, stderr } = unspool(['check', '-'], { input: ' '.repeat(LIMITS.bytes + 100_000) });
     expect([exit, stderr]).toEqual([2, expect.stringContaining('bytes, the limit is 16777216')]);
   });
 
-  test('new writes to standard output, or all of a file or none of it', () => {
+  test('new writes to standard output, and a file completely or not at all', () => {
     const { stdout } = unspool(['new', '-'], { cwd: links });
     expect(checkReel(stdout)).toEqual([]);
     const [file, full] = [join(links, 'fresh.reel.json'), join(links, 'full')];

@@ -99,7 +99,7 @@ describe.each(documents)('%s', (name) => {
     }
   });
 
-  test('its examples run, and say what is written', () => {
+  test('its examples run and print what is shown', () => {
     let printed = '';
     for (const [index, { language, content }] of blocksOf(text).entries()) {
       if (language === 'sh') {

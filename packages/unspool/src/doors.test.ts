@@ -69,7 +69,7 @@ test('checkReel never throws, whatever it is given', () => {
   );
 });
 
-test('what is checked to be without errors can be played, to finite numbers', () => {
+test('a reel without errors plays, with finite numbers', () => {
   fc.assert(
     fc.property(damaged(document), (input) => {
       if (checkReel(input).some(({ severity }) => severity === 'error')) return;

@@ -137,7 +137,7 @@ describe('a reel that two pages share', () => {
     );
   });
 
-  it('shows at once what is asked for, and says when it comes to nothing', () => {
+  it('shows requests at once, and reports when one is refused', () => {
     const one = new SharedReel();
     expect(one.doc).toBeUndefined();
     one.take({ tell: 'open', doc: crab, steps: one.steps, file: { saved: true } });
@@ -153,7 +153,7 @@ describe('a reel that two pages share', () => {
     expect(one.doc).toBe(crab);
   });
 
-  it('that was loaded anew asks for what was not answered', () => {
+  it('that was reloaded repeats unanswered requests', () => {
     const left = [{ ask: 'apply', mark: 'm7', operation: { do: 'copy-clip', clip: 'snap', to: 'a' } }] as const;
     const one = new SharedReel(left);
     one.take({ tell: 'open', doc: crab, steps: one.steps, file: { saved: true } });

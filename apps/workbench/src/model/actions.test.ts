@@ -56,7 +56,7 @@ describe('the playhead', () => {
     expect(get().time).toBeCloseTo(3 * F, 12);
   });
 
-  it('goes from key to key of the row, or of all rows, and says where there is none', () => {
+  it('goes from key to key of the row, or of all rows, and reports when there is none', () => {
     set({ row: 'claw.tint' });
     goToKey(1);
     expect(get().time).toBeCloseTo(12 * F, 12);
@@ -72,8 +72,8 @@ describe('the playhead', () => {
   });
 });
 
-describe('keys that are chosen', () => {
-  it('are in order and each once, however they were chosen; twice is not at all', () => {
+describe('selected keys', () => {
+  it('are in order, each once, however they were selected; selecting twice deselects', () => {
     fc.assert(
       fc.property(fc.array(fc.tuple(fc.constantFrom('a', 'b'), fc.integer({ min: 0, max: 9 }))), (clicks) => {
         const chosen = clicks.reduce((was, [track, frame]) => toggled(was, track, frame * F), {});
@@ -101,7 +101,7 @@ describe('keys that are chosen', () => {
     expect(selectedRange()).toBeUndefined();
   });
 
-  it('move, and are the chosen ones still', () => {
+  it('move, and stay selected', () => {
     selectKeys({ 'claw.rotation': [12 * F], 'crab.rotation': [12 * F] });
     moveSelection(2);
     expect([times('claw.rotation')[1], times('crab.rotation')[1]]).toEqual(['14f', '14f']);
@@ -131,7 +131,7 @@ describe('keys that are chosen', () => {
 });
 
 describe('a key at the playhead', () => {
-  it('lies on the curve; where there is one it is chosen', () => {
+  it('is on the curve; an existing one is selected', () => {
     insertKey('claw.rotation', 6 * F);
     expect(times('claw.rotation')).toEqual([0, '6f', '12f', '15f', '30f']);
     insertKey('claw.rotation', 12 * F);
@@ -158,8 +158,8 @@ describe('a key at the playhead', () => {
   });
 });
 
-describe('a browser that keeps no more', () => {
-  it('takes no work away: what is done is shown and waits, and one is told to Leave the page open', () => {
+describe('a browser that stores nothing more', () => {
+  it('loses no work: steps are shown and wait, with the advice to leave the page open', () => {
     const full = vi.spyOn(sessionStorage, 'setItem').mockImplementation(() => {
       throw new DOMException('full', 'QuotaExceededError');
     });
@@ -177,8 +177,8 @@ describe('a browser that keeps no more', () => {
   });
 });
 
-describe('what is tried', () => {
-  it('is no key until it is said so, and one at once while recording', () => {
+describe('unkeyed values', () => {
+  it('are keyed only on request, and at once while recording', () => {
     goTo(6 * F);
     tryValues({ 'claw.position': [20, 4] });
     finishTrial();
@@ -219,7 +219,7 @@ describe('cues, spans and parts', () => {
     expect(markMoved({ what: 'part', name: part!.clip, at: 0 }, F)).toMatchObject({ what: 'part', to: { at: '1f' } });
   });
 
-  it('that are moved or removed by the keyboard are the chosen one still, or none', () => {
+  it('that are moved by keyboard stay selected; removed ones are deselected', () => {
     set({ selectedMark: { what: 'cue', name: 'shut', at: 15 * F } });
     moveSelection(3);
     expect(get().selectedMark).toMatchObject({ at: expect.closeTo(18 * F, 9) as unknown });

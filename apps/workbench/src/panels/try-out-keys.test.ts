@@ -12,7 +12,7 @@ const docOf = (clips: number, chains = 0) =>
 
 const KEYS = [...'123456789qwertyuiopasdfghjklzxcvbnm'];
 
-describe('the keys of the pad', () => {
+describe('the keys of the try-out panel', () => {
   it('are given out in order, to clips and then to chains, as long as there are some', () => {
     expect(bindingsOf(docOf(2, 1), {})).toEqual([
       { name: 'clip-0', what: 'clip', key: '1' },
@@ -23,7 +23,7 @@ describe('the keys of the pad', () => {
     expect(bindingsOf(undefined, {})).toEqual([]);
   });
 
-  it('are each for one thing, whatever was chosen one after the other', () => {
+  it('are unique, whatever was assigned in sequence', () => {
     const choice = fc.tuple(fc.integer({ min: 0, max: 11 }), fc.constantFrom(...KEYS));
     fc.assert(
       fc.property(fc.array(choice, { maxLength: 20 }), (choices) => {
@@ -36,7 +36,7 @@ describe('the keys of the pad', () => {
     );
   });
 
-  it('of a clip that is gone are free again', () => {
+  it('of a removed clip are free again', () => {
     expect(bindingsOf(docOf(1), { 'clip-9': '1' })).toEqual([{ name: 'clip-0', what: 'clip', key: '1' }]);
   });
 
@@ -53,13 +53,13 @@ describe('the keys of the pad', () => {
     });
     afterEach(() => store.clear());
 
-    it('come back for the reel that they were chosen for', () => {
+    it('are restored for the reel that they were assigned for', () => {
       storeKeys('crab', { snap: 'k' });
       expect(storedKeys('crab')).toEqual({ snap: 'k' });
       expect(storedKeys('gate')).toEqual({});
     });
 
-    it.each(['{', 'null', '7', '[]', '{"snap":"??","sway":7}'])('as %j are none', (text) => {
+    it.each(['{', 'null', '7', '[]', '{"snap":"??","sway":7}'])('as %j are ignored', (text) => {
       store.set('unspool-pad-crab', text);
       expect(Object.values(storedKeys('crab')).filter((key) => !isTryOutKey(key))).toEqual([]);
     });

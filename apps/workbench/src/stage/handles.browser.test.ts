@@ -71,7 +71,7 @@ function expectNear([x, y]: Point, [u, v]: Point, within = 0.2): void {
 const settings = { numRuns: 200, seed: 20261126 };
 
 describe('a role that is taken hold of', () => {
-  it('goes where the hand goes, whatever it stands on', () => {
+  it('follows the pointer, whatever its parent', () => {
     fc.assert(
       fc.property(poses, place, place, (values, start, end) => {
         const local = worldOf(doc, 'claw', values).applyInverse({ x: start[0], y: start[1] });
@@ -83,7 +83,7 @@ describe('a role that is taken hold of', () => {
     );
   });
 
-  it('turns on past half a turn, as often round as the hand goes', () => {
+  it('rotates past half a turn, as many turns as the pointer', () => {
     fc.assert(
       fc.property(poses, number(-1000, 1000), (values, degrees) => {
         const turn = handle(values, ': rotation');
@@ -101,7 +101,7 @@ describe('a role that is taken hold of', () => {
     );
   });
 
-  it('turns as far as the hand turns about it, also under a mirror', () => {
+  it('rotates as far as the pointer around it, also mirrored', () => {
     fc.assert(
       fc.property(poses, number(-170, 170), (values, degrees) => {
         const turn = handle(values, ': rotation');
@@ -122,7 +122,7 @@ describe('a role that is taken hold of', () => {
     );
   });
 
-  it('stays as it is seen where its pivot is moved, which goes with the hand', () => {
+  it('stays in place while its pivot follows the pointer', () => {
     fc.assert(
       fc.property(poses, place, place, (values, by, spot) => {
         const pivot = handle(values, ': pivot');
@@ -137,7 +137,7 @@ describe('a role that is taken hold of', () => {
     );
   });
 
-  it('is drawn larger and smaller by its corner, which stays in the hand', () => {
+  it('is scaled by its corner, which follows the pointer', () => {
     fc.assert(
       fc.property(poses, number(0.5, 2), number(0.5, 2), (values, fx, fy) => {
         const size = handle(values, ': scale');
@@ -159,7 +159,7 @@ describe('a role that is taken hold of', () => {
 });
 
 describe('the points of shapes', () => {
-  it.each(['.box: center', '.ring: center', '.arm: start', '.arm: end'])('%s goes where the hand goes', (label) => {
+  it.each(['.box: center', '.ring: center', '.arm: start', '.arm: end'])('%s follows the pointer', (label) => {
     fc.assert(
       fc.property(poses, place, (values, end) => {
         const point = handle(values, label);
@@ -189,7 +189,7 @@ describe('the points of shapes', () => {
     );
   });
 
-  it('a box turns toward the hand', () => {
+  it('a box rotates toward the pointer', () => {
     const values = {
       ...valuesAt(reel, reel.clip('a'), 0),
       'claw.box': { center: [0, 0], size: [20, 10], angle: 0 },

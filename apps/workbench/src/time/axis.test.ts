@@ -41,7 +41,7 @@ describe('the axis of time', () => {
     expect(wholeOf(0, FPS)).toEqual({ from: 0, until: 1.5 / FPS });
   });
 
-  it('is zoomed between a frame and half as much again as the clip, and begins at 0 or later', () => {
+  it('is zoomed between a frame and 1.5 times the clip, and starts at 0 or later', () => {
     fc.assert(
       fc.property(looked, ({ length, view }) => {
         expect(view.from).toBeGreaterThanOrEqual(0);
@@ -51,14 +51,14 @@ describe('the axis of time', () => {
     );
   });
 
-  it('keeps the time under the hand where it is, as far as the clip goes', () => {
+  it('keeps the time under the pointer in place, within the clip', () => {
     const view = zoomed({ from: 1, until: 3 }, 0.5, 1.5, 10, FPS);
     expect(view).toEqual({ from: 1.25, until: 2.25 });
     const near = axisOf({ from: 1, until: 3 }, 500);
     expect(axisOf(view, 500).x(1.5)).toBeCloseTo(near.x(1.5), 9);
   });
 
-  it('has ticks that are frames, apart enough to be told apart, and numbers among them', () => {
+  it('has ticks on frames, far enough apart, and numbers among them', () => {
     fc.assert(
       fc.property(looked, width, ({ view }, pixels) => {
         const axis = axisOf(view, pixels);

@@ -41,7 +41,7 @@ const rows = () => rowsOf(get().doc!, get().reel!, get().clip!, get().openRoles)
 const place = (): PointerContext => ({ rows: rows(), axis, scrolled: 0 });
 const y = (name: string) => (rows().findIndex((row) => row.name === name) + 0.5) * ROW;
 
-describe('the rows under the hand', () => {
+describe('dragging in the rows', () => {
   beforeEach(() => openOffline(crab as unknown as ReelDocument, 'snap'));
 
   it('move a key by whole frames, and with Alt what comes later', () => {
@@ -52,7 +52,7 @@ describe('the rows under the hand', () => {
     expect(times('claw.rotation')).toEqual([0, '12f', '17f', '32f']);
   });
 
-  it('take a small move for a click, and leave what is cancelled or refused as it was', () => {
+  it('a small move is a click; a canceled or refused drag changes nothing', () => {
     const before = get().doc;
     drag(press(place(), x(12), y('claw.rotation'), event()), [x(12) + 3, y('claw.rotation')]);
     expect(get().doc).toBe(before);
@@ -67,7 +67,7 @@ describe('the rows under the hand', () => {
     expect(get().status).toMatchObject({ isFault: true, message: expect.stringContaining('two keys') as unknown });
   });
 
-  it('add a key to those that are chosen with Shift or Ctrl, and take it away', () => {
+  it('Shift or Ctrl adds a key to the selection, and removes it', () => {
     press(place(), x(12), y('claw.rotation'), event()).end();
     press(place(), x(15), y('claw.rotation'), event('shift')).end();
     press(place(), x(12), y('crab.rotation'), event('ctrl')).end();
@@ -76,7 +76,7 @@ describe('the rows under the hand', () => {
     expect(get().selectedKeys).toEqual({ 'claw.rotation': [0.25], 'crab.rotation': [0.2] });
   });
 
-  it('mark an area, over what was chosen with Shift; a click on nothing is the playhead', () => {
+  it('an area is selected, added with Shift; a click on nothing moves the playhead', () => {
     drag(press(place(), x(11), y('claw.rotation') - 5, event()), [x(16), y('claw.scale') + 5]);
     expect(get().selectedKeys).toEqual({ 'claw.rotation': [0.2, 0.25], 'claw.scale': [0.2, 0.25] });
     drag(press(place(), x(29), y('crab.rotation') - 5, event('shift')), [x(31), y('crab.rotation') + 5]);
@@ -107,7 +107,7 @@ describe('the rows under the hand', () => {
   });
 });
 
-describe('cues and spans under the hand', () => {
+describe('dragging cues and spans', () => {
   beforeEach(() => openOffline(crab as unknown as ReelDocument, 'snap'));
 
   it('are taken whole, or by an end', () => {
@@ -124,7 +124,7 @@ describe('cues and spans under the hand', () => {
     expect(clip().cues).toContainEqual({ at: '7f', until: '18f', name: 'danger' });
   });
 
-  it('are let go of by a press beside them, or in the line of parts', () => {
+  it('are deselected by a press beside them, or in the line of parts', () => {
     expect(pressMark(axis, x(15), 10)).toBeDefined();
     expect(get().selectedMark).toMatchObject({ name: 'shut' });
     expect(pressMark(axis, x(15), CUES + 4)).toBeUndefined();
@@ -133,7 +133,7 @@ describe('cues and spans under the hand', () => {
   });
 });
 
-describe('curves under the hand', () => {
+describe('dragging in curves', () => {
   /** 0 at height 100, a unit each pixel upward. */
   const drawn = (name: string, channel = 0): Drawn => {
     const row = rows().find((one): one is TrackRow => one.name === name)!;
@@ -151,7 +151,7 @@ describe('curves under the hand', () => {
     expect(gripUnder(on, x(12), 50)).toBeUndefined();
   });
 
-  it('have two handles where a key with a bezier is chosen', async () => {
+  it('have two handles when a key with a bezier is selected', async () => {
     await openOffline(crab as unknown as ReelDocument, 'snap');
     expect(drawn('claw.rotation').grips.map(({ form }) => form)).toEqual(['key', 'key', 'key', 'key']);
     selectKeys({ 'claw.rotation': [0.2] });

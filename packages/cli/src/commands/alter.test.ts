@@ -57,7 +57,7 @@ describe('operations from a file', () => {
 });
 
 describe('alter', () => {
-  test('shows what would change, and writes nothing until it is told to', () => {
+  test('shows what would change, and writes nothing without --write', () => {
     const file = crab();
     const shown = unspool(['alter', file, 'snap', '--move', '2f', '--tracks', 'claw.rotation', '--from', '12f']);
     expect(shown.stdout).toBe(
@@ -80,7 +80,7 @@ describe('alter', () => {
     expect(readFileSync(file, 'utf8')).toBe(original);
   });
 
-  test('does what is asked in the order in which it is asked, and writes it', () => {
+  test('applies edits in the given order, and writes them', () => {
     const file = crab();
     const args = [
       'cheer',
@@ -126,7 +126,7 @@ describe('alter', () => {
     expect(stdout).toContain(summary);
   }); // prettier-ignore
 
-  test('says when there is nothing to do, and leaves the file alone', () => {
+  test('reports when there is nothing to do, and leaves the file alone', () => {
     const file = crab();
     const before = statSync(file).mtimeMs;
     for (const write of [[], ['--write']]) {
@@ -137,7 +137,7 @@ describe('alter', () => {
     expect(statSync(file).mtimeMs).toBe(before);
   });
 
-  test('says when a file will be put into the canonical form too', () => {
+  test('reports when a file will also be reformatted', () => {
     const file = crab();
     writeFileSync(file, JSON.stringify(JSON.parse(original)));
     const { stdout, stderr } = unspool([

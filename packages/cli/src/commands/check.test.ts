@@ -93,7 +93,7 @@ describe('check', () => {
     expect(unspool(['check', '-', '--strict'], { input }).exit).toBe(1);
   });
 
-  test('a line is quoted with a mark under what is meant', () => {
+  test('a line is quoted with a mark under the problem', () => {
     const { stdout } = unspool(['check', 'unknown-role.json'], { cwd: BROKEN });
     expect(stdout).toBe(
       [
@@ -106,7 +106,7 @@ describe('check', () => {
   });
 });
 
-describe('what is probably not meant', () => {
+describe('likely mistakes', () => {
   const folder = scratchFolder();
   const late = {
     unspool: 1,
@@ -127,7 +127,7 @@ describe('what is probably not meant', () => {
     expect(readFileSync(file, 'utf8')).toContain('"duration": "7f"');
   });
 
-  test('what cannot be mended is left alone', () => {
+  test('what has no fix is left alone', () => {
     write({ ...late, clips: {}, odd: 1 });
     const text = readFileSync(file, 'utf8');
     expect(unspool(['check', file, '--fix']).exit).toBe(1);
@@ -138,7 +138,7 @@ describe('what is probably not meant', () => {
     expect(unspool(['check', '--fix', 'nobody.json', file]).stderr).toContain('file not found: nobody.json');
   });
 
-  test('--game tells of names that a game never speaks of', () => {
+  test('--game reports names that a game never uses', () => {
     write({ ...late, clips: { ...late.clips, wave: { duration: '9f', cues: [{ at: 0, name: 'high' }] } } });
     const source = join(folder, 'game.ts');
     writeFileSync(source, `crab.play('snap'); crab.on('cue', ({ name }) => name === "low");`);

@@ -37,7 +37,7 @@ describe('compare', () => {
     ['--apply', operations],
   );
 
-  test('says what changed as an animator would', () => {
+  test('describes changes as an animator would', () => {
     const { stdout, exit } = unspool(['compare', crab, changed]);
     expect(exit).toBe(0);
     expect(stdout.split('\n')).toEqual(
@@ -71,7 +71,7 @@ describe('compare', () => {
     });
   });
 
-  test('says so when nothing changed', () => {
+  test('reports when nothing changed', () => {
     expect(unspool(['compare', crab, crab])).toEqual({ exit: 0, stdout: '', stderr: 'no differences\n' });
   });
 
@@ -100,7 +100,7 @@ describe('compare', () => {
 });
 
 describe('show', () => {
-  test('tells of each way how long it takes, how far it is at each frame, and how it goes', () => {
+  test('shows the duration, spacing and pace of each segment', () => {
     const { stdout } = unspool(['show', crab, 'snap']);
     const rows = stdout.split('\n').map((row) => row.split(/ {2,}/));
     const of = (name: string, span: string) => rows.find(([track, time]) => track === name && time === span)!.slice(2);

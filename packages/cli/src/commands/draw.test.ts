@@ -42,7 +42,7 @@ describe('draw', () => {
     });
   });
 
-  test('draws shapes where they stand, a frame each, with what they sweep; and says when a clip has none', () => {
+  test('draws shapes at their places, one per frame, with the swept area; reports a clip without shapes', () => {
     const draw = (clip: string) =>
       unspool(['draw', 'crab.reel.json', clip, '-o', '-', '--view', 'shapes', '--size', '900x700']).stdout;
     const svg = draw('snap');

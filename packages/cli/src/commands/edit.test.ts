@@ -98,7 +98,7 @@ function connect({
 }
 
 describe('the server of the workbench', () => {
-  it('serves its page to whoever is on this machine, and nothing else without the token', async () => {
+  it('serves its page on this machine, and nothing else without the token', async () => {
     const page = await ask('/');
     expect(page.status).toBe(200);
     expect(page.headers['content-security-policy']).toContain("default-src 'none'; script-src 'self'");
@@ -157,7 +157,7 @@ describe('the server of the workbench', () => {
     async (path) => expect((await ask(path)).status).toBe(404),
   );
 
-  it('takes no bodies: neither a large one that says so, nor one that does not', async () => {
+  it('refuses request bodies, with and without a declared length', async () => {
     const post = { method: 'POST', headers: known() };
     expect((await ask('/api/reels', post)).status).toBe(405);
     const large = 100 * 1024 * 1024;
@@ -200,7 +200,7 @@ describe('the server of the workbench', () => {
     expect(await ended).toBe(1008);
   });
 
-  it('ends one that sends more than a reel can have, and goes on', async () => {
+  it('closes a connection that sends more than a reel can have, and continues', async () => {
     const socket = await connect();
     socket.on('error', () => {});
     const ended = new Promise<number>((resolve) => socket.on('close', resolve));

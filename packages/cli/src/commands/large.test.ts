@@ -34,7 +34,7 @@ test.each([
   60_000,
 );
 
-test('what is written of a reel near the limit of its size can be read again', () => {
+test('a reel near the size limit can be read again after it was written', () => {
   const file = write(40, 8000);
   expect(
     unspool(['alter', file, 'one', '--add', '1', '--tracks', 'crab.glow0', '--write', '--format', 'json']).exit,

@@ -37,7 +37,7 @@ describe('sample', () => {
     );
   });
 
-  test('a table is aligned, and says frames and seconds', () => {
+  test('a table is aligned, with frames and seconds', () => {
     expect(snap('--every', '15f', '--tracks', '*.rotation').split('\n')).toEqual([
       ...['frame  seconds  claw.rotation  crab.rotation', '─────  ───────  ─────────────  ─────────────'],
       ...['   0f        0              0              0', '  15f     0.25             14              5'],

@@ -18,7 +18,7 @@ describe('trace', () => {
     expect(trace('--step', '1ms')).toBe(first);
   });
 
-  test('says every moment', () => {
+  test('prints every event', () => {
     expect(ndjson(unspool(['trace', 'crab.reel.json', 'snap']).stdout)).toEqual([
       { time: 0.2, event: 'cue-start', clip: 'snap', name: 'danger', iteration: 0 },
       { time: 0.25, event: 'cue', clip: 'snap', name: 'shut', iteration: 0 },

@@ -35,7 +35,7 @@ beforeEach(() => {
 const saved = () => valueIn(readFileSync(file, 'utf8'));
 
 describe('strangers', () => {
-  it('who come without a token and reset their connections do not end it', async () => {
+  it('without a token who reset their connections do not stop the server', async () => {
     const served = await Served.start([file], state);
     const upgrade = (more: string) =>
       `GET /api/reel/crab HTTP/1.1\r\nhost: 127.0.0.1:${served.port}\r\nconnection: upgrade\r\nupgrade: websocket\r\nsec-websocket-version: 13\r\nsec-websocket-key: AAAAAAAAAAAAAAAAAAAAAA==\r\n${more}\r\n\r\n`;
@@ -54,7 +54,7 @@ describe('strangers', () => {
     expect(served.output).toContain('everything is saved');
   });
 
-  it('are not let in by the token of two starts before; a page that was open is, and is told the new one', async () => {
+  it('are refused with a token from two starts ago; an open page is accepted, and receives the new token', async () => {
     const first = await Served.start([file], state);
     await first.end('SIGKILL');
     const second = await Served.start([file], state);
@@ -67,7 +67,7 @@ describe('strangers', () => {
 });
 
 describe('a disk that is full', () => {
-  it('is told of at once; all that was acknowledged is in the journal when there is room again', async () => {
+  it('is reported at once; everything acknowledged is in the journal when there is space again', async () => {
     const served = await Served.start([file], state);
     const page = await served.page();
     await page.apply(turn(1));
@@ -118,7 +118,7 @@ describe('a journal', () => {
     return journalIn(state);
   }
 
-  it('with one bit turned over is kept, and what could not be recovered is said', async () => {
+  it('with one flipped bit is kept, and what could not be recovered is reported', async () => {
     const journal = await killed(10);
     const text = readFileSync(journal, 'utf8');
     const at = text.split('\n').slice(0, 6).join('\n').length + 20;
@@ -174,7 +174,7 @@ describe('a journal', () => {
     expect(saved()).toBe(7);
   }, 60_000);
 
-  it('whose file, or whole folder, is removed is written anew', async () => {
+  it('whose file or folder is removed is written again', async () => {
     const served = await Served.start([file], state);
     const page = await served.page();
     await page.apply(turn(1));
@@ -191,7 +191,7 @@ describe('a journal', () => {
 });
 
 describe('a lock', () => {
-  it('that is removed, or that this process has slept through, is taken back', async () => {
+  it('that is removed, or expired while this process was suspended, is taken again', async () => {
     const served = await Served.start([file], state);
     const page = await served.page();
     await page.apply(turn(1));
@@ -207,7 +207,7 @@ describe('a lock', () => {
     expect(saved()).toBe(3);
   }, 90_000);
 
-  it('that another has taken meanwhile: nothing is written here, it is said, and it can be taken back', async () => {
+  it('that another process has taken: nothing is written, the page shows it, and can take over', async () => {
     const served = await Served.start([file], state);
     const page = await served.page();
     await page.apply(turn(1));

@@ -79,7 +79,7 @@ describe('the files of a folder', () => {
 });
 
 describe('pictures', () => {
-  it('are listed by folder, without what is hidden, linked or no picture', () => {
+  it('are listed by folder, without hidden files, links and other files', () => {
     expect(picturesIn([art, other])).toEqual(['crab.png', 'deep/er/pearl.jpg', 'deep/lamp.WEBP', 'gate.png']);
     expect(picturesIn([join(scratch, 'nowhere')])).toEqual([]);
   });

@@ -38,7 +38,7 @@ const journals = () => readdirSync(join(state, 'journals'));
 const lastFile = (received: readonly ServerMessage[]) => received.findLast((one) => one.tell === 'file')?.file;
 
 describe('an open reel', () => {
-  it('tells a page that comes of the document, and of each step; the file is written by itself', async () => {
+  it('sends a new page the document, and every page each step; the file is written automatically', async () => {
     const one = await open();
     onTestFinished(async () => void (await one.reel.close()));
     expect(one.received[0]).toMatchObject({ tell: 'open', file: { saved: true }, steps: { doneCount: 0 } });
@@ -76,7 +76,7 @@ describe('an open reel', () => {
     await one.reel.close();
   });
 
-  it('refuses to one page what it asked for, and tells the others nothing', async () => {
+  it('refuses a request to the page that sent it; the others receive nothing', async () => {
     const one = await open();
     onTestFinished(async () => void (await one.reel.close()));
     const other: ServerMessage[] = [];
@@ -106,7 +106,7 @@ describe('a journal', () => {
     return path;
   }
 
-  it('is taken up, with its steps, and is gone when all is saved', async () => {
+  it('is recovered with its steps, and removed when everything is saved', async () => {
     await killed(-50, -60);
     const one = await open();
     expect(printed).toEqual([expect.stringContaining('2 steps')]);

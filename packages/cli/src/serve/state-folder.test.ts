@@ -7,7 +7,7 @@ import { newTokens, stateFolder } from './state-folder.js';
 const scratch = scratchFolder();
 afterEach(() => vi.unstubAllEnvs());
 
-it('is not in the folder of a game, also where a variable is there and empty', () => {
+it('is not in the folder of a game, even when the variable is set but empty', () => {
   vi.stubEnv('HOME', join(scratch, 'home'));
   for (const empty of ['', undefined]) {
     for (const name of ['UNSPOOL_STATE', 'XDG_STATE_HOME', 'LOCALAPPDATA']) vi.stubEnv(name, empty);
@@ -26,7 +26,7 @@ it('has a new token for each start, and that of the start before', () => {
   expect(new Set([one, two, three].map(({ present }) => present)).size).toBe(3);
 });
 
-it('that cannot be made is said, and does not go on forever', () => {
+it('that cannot be created is reported, and does not retry forever', () => {
   vi.stubEnv('UNSPOOL_STATE', '/proc/nothing');
   expect(() => stateFolder()).toThrow('could not be created');
 });

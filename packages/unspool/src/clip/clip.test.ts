@@ -107,7 +107,7 @@ describe('kinds', () => {
     expect([clip.duration, clip.tracks[0]!.keys[2]!.at]).toEqual([12 / 60, 9 / 60]);
   });
 
-  test('angles turn as written, or the shorter way where the track says so', () => {
+  test('angles rotate as written, or the shorter way when the track says so', () => {
     const keys = [
       { at: 0, value: 350 },
       { at: 1, value: 10 },
@@ -171,7 +171,7 @@ describe('kinds', () => {
   });
 });
 
-test('names that are not there are named, with the near ones', () => {
+test('unknown names are reported with similar ones', () => {
   const reel = parseReel<unknown>({
     unspool: 1,
     name: 'r',

@@ -46,7 +46,7 @@ describe('smooth', () => {
     );
   });
 
-  test('a loop that ends as it begins goes on through its wrap; once, it does not', () => {
+  test('a loop that matches continues through its wrap; played once, it does not', () => {
     const keys = [0, 3, 1, 0].map((value, i) => ({ at: i, value, ease: 'smooth' }));
     const slopes = (loop: string) => {
       const clip = clipOf('a.glow', keys, { loop });
@@ -59,7 +59,7 @@ describe('smooth', () => {
     expect(slopes('once')[0]).toBeGreaterThan(3);
   });
 
-  test('beside a segment that holds it begins anew; of two keys it is a line', () => {
+  test('next to a held segment it starts again; between two keys it is a line', () => {
     const held = clipOf('a.glow', [
       { at: 0, value: 50, ease: 'hold' },
       { at: 1, value: 0, ease: 'smooth' },
@@ -160,7 +160,7 @@ describe('offset', () => {
     });
   });
 
-  test('plays wherever its object stands, from there again when played again, and leaves it where it was', () => {
+  test('plays wherever its object is, again from there, and leaves it where it was', () => {
     const crab = { position: { x: 7, y: 8 }, scale: { x: 1, y: 1 } };
     const player = new Player(reel, { cast: { crab } });
     const seen = () => [crab.position.x, crab.position.y, crab.scale.x];

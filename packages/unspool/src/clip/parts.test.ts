@@ -26,7 +26,7 @@ describe('parts', () => {
     return pose;
   };
 
-  test('a part shows what its clip shows at that time of it, and stands still after it', () => {
+  test('a part shows its clip at the corresponding time, and holds after it', () => {
     fc.assert(
       fc.property(scene, double(0, 1), ({ document, at, rate, until }, share) => {
         const reel = parseReel<unknown>(document);
@@ -82,7 +82,7 @@ describe('parts', () => {
     );
   });
 
-  test('the cue at the very end of a part that ends its scene is heard, whatever rounding says', () => {
+  test('the cue at the very end of a part fires, despite rounding', () => {
     const at = 3.830269434956791e-15;
     const inner = { duration: 0.75, loop: { mode: 'loop', count: 3 }, tracks: {}, cues: [{ at: 0.75, name: 'a' }] };
     const clips = { inner, outer: { parts: [{ clip: 'inner', at, rate: 2 }] } };
@@ -90,7 +90,7 @@ describe('parts', () => {
     expect(outer.cues.at(-1)!.at).toBe(outer.duration);
   });
 
-  test('other roles play a clip, parts stand in parts, one after the other on one property', () => {
+  test('other roles play a clip; parts are nested, and follow each other on one property', () => {
     const turn = [
       { at: 0, value: 0 },
       { at: 1, value: 10 },

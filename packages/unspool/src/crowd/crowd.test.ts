@@ -32,7 +32,7 @@ const walk = {
 } as const;
 
 describe('a crowd', () => {
-  test('has the poses of its instances where offsetOf says, also after others are gone', () => {
+  test('has the poses of its instances at offsetOf, also after others were removed', () => {
     const reel = parseReel(walk);
     const crowd = new Crowd(reel);
     crowd.prepare(['swim']);
@@ -65,7 +65,7 @@ describe('a crowd', () => {
     expect(crowd.add('swim')).not.toBe(gone.at(-1)); // the place is taken again, the id is another
   });
 
-  test('tells cues with who, what and how late; an interval ends when its instance is removed', () => {
+  test('reports cues with id, name and lateness; an interval ends when its instance is removed', () => {
     const crowd = new Crowd(parseReel(walk));
     const [a, b] = [crowd.add('swim'), crowd.add('swim', { phase: 0.3 })];
     crowd.tick(0.3);
@@ -84,7 +84,7 @@ describe('a crowd', () => {
     expect(emitted()).toEqual([]);
   });
 
-  test('names channels too, keeps its places while it grows, and gives ids anew', () => {
+  test('addresses channels, keeps its indices while it grows, and reuses ids', () => {
     const crowd = new Crowd(parseReel(walk));
     const first = crowd.add('swim', { phase: 0.5 });
     crowd.tick(0);
@@ -100,7 +100,7 @@ describe('a crowd', () => {
     expect(() => crowd.offsetOf(first, 'fish.position')).toThrow('unknown instance id');
   });
 
-  test('what is over stays, and leaves behind what its clip says', () => {
+  test('an ended instance stays, and shows what its clip says', () => {
     const crowd = new Crowd(parseReel(walk));
     const id = crowd.add('rest');
     crowd.tick(0.4);
@@ -217,7 +217,7 @@ describe('an instance', () => {
   });
   const cues = (crowd: Crowd) => [...crowd.cues].map(({ type, name }) => `${type} ${name}`);
 
-  test('ends inside a pass where its count says so, and at once where that is 0', () => {
+  test('ends inside an iteration when its count is fractional, and at once when it is 0', () => {
     const crowd = new Crowd(cued);
     const id = crowd.add('c', { loop: { mode: 'loop', count: 2.5 } });
     for (let i = 0; i < 10; i++) crowd.tick(0.3);

@@ -51,7 +51,7 @@ describe('reading and writing', () => {
     }
   });
 
-  test.each(EASING_NAMES)('%s is read in any case, and what is written reads back the same', (name) => {
+  test.each(EASING_NAMES)('%s is parsed in any case, and its text parses to the same', (name) => {
     expect(formatted(name.toUpperCase())).toBe(formatted(name));
     expect(formatted(formatted(name))).toBe(formatted(name));
   });

@@ -27,7 +27,7 @@ const pair = randomScene
   .filter(({ made }) => made.ok);
 
 describe('comparing', () => {
-  it('finds nothing in what is the same, and something in what was changed; both ways round', () => {
+  it('finds nothing in equal reels, and something in changed ones, in both directions', () => {
     fc.assert(
       fc.property(pair, ({ doc, made }) => {
         if (!made.ok) return;
@@ -66,7 +66,7 @@ describe('comparing', () => {
     expect(made.ok && summary(wave, made.doc), made.said).toEqual(expected);
   }); // prettier-ignore
 
-  it('says how far apart what is shown is, and where', () => {
+  it('reports the largest difference on screen, and its time', () => {
     const made = edit(wave, { do: 'add-values', clip: 'wave', tracks: ['*'], at: ['6f'], by: 8 });
     const far = made.ok && compareReels(wave, made.doc, 'wave').at(-1);
     expect(far).toMatchObject({ clip: 'wave', track: 'claw.rotation', summary: 'differs by up to 8 on screen, at 6f' });

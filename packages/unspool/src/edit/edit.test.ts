@@ -207,7 +207,7 @@ describe('an operation, and what it does to the lines of a reel', () => {
     expect(diff(scene, operation)).toEqual(lines);
   });
 
-  it('a rename follows through everywhere, and a removal takes its uses along when it is told to', () => {
+  it('a rename updates all references; a removal with withUses removes them', () => {
     const renamed = edit(crab, { do: 'rename', what: 'clip', name: 'snap', to: 'pinch' });
     const text = renamed.ok ? formatReel(renamed.doc) : '';
     expect(text).not.toMatch(/"snap"/);
@@ -236,7 +236,7 @@ describe('an operation, and what it does to the lines of a reel', () => {
     ]);
   });
 
-  it('channels are split and joined without a change of what is shown', () => {
+  it('channels are split and joined without a visible change', () => {
     const joined = edit(scene, { do: 'join-channels', clip: 'wave', track: 'claw-right.position' });
     const split = edit(crab, { do: 'split-channels', clip: 'cheer', track: 'crab.position' });
     const pairs = [[scene, joined, 'wave', 'claw-right'], [crab, split, 'cheer', 'crab']] as const; // prettier-ignore
@@ -266,7 +266,7 @@ describe('an operation, and what it does to the lines of a reel', () => {
   });
 });
 
-describe('a refusal says what is in the way and what to do', () => {
+describe('a refusal tells the reason and what to do', () => {
   it.each<[object, string, string]>([
     [{ do: 'mvoe-keys' }, 'edit/operation', 'Did you mean "move-keys"'],
     [{ do: 'move-keys', clip: 'wave', by: '2x' }, 'edit/operation', '"by": invalid time "2x"'],
@@ -327,13 +327,13 @@ describe('recording', () => {
     ]);
   });
 
-  it('makes nothing of nothing, and adds to offsets what the hand added', () => {
+  it('records nothing without a change, and adds changes to offsets', () => {
     expect(record(scene, { ...at, values: shown })).toBeNull();
     const hop = record(crab, { clip: 'hop', at: '10f', shown: { 'crab.position': [114, 74] }, values: { 'crab.position': [120, 74] } })!; // prettier-ignore
     expect(diff(crab, hop)).toContain('+ { "at": "10f", "value": [20, -26], "ease": "smooth" }');
   });
 
-  it('refuses values that are none', () => {
+  it('refuses invalid values', () => {
     expect(() => record(scene, { ...at, values: { 'crab.opacity': 'full' } })).toThrow(
       '"full" is not a valid value of crab.opacity',
     );

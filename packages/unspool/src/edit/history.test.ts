@@ -69,7 +69,7 @@ describe('a history', () => {
     expect(again.doc).toEqual(crab);
   });
 
-  it('says what was done, undoes it and does it again', () => {
+  it('describes steps, undoes and redoes them', () => {
     const history = new History(crab);
     expect(history.apply(move(2))).toMatchObject({ ok: true, said: 'moved 1 key of claw.rotation by +2f' });
     expect(history.isSaved).toBe(false);
@@ -202,7 +202,7 @@ describe('a journal', () => {
     }
   }, 60_000);
 
-  it('stops at a line that was changed, and says how many are lost', () => {
+  it('stops at a damaged line, and reports how many are lost', () => {
     let text = '';
     const history = new History(crab, { journal: (line) => (text += line) });
     history.apply(move(1));
@@ -211,7 +211,7 @@ describe('a journal', () => {
     expect([again.done, dropped]).toEqual([[], 2]);
   });
 
-  it('with any bit turned over is taken up to a line before that, or refused; and what is lost is counted', () => {
+  it('with any flipped bit is recovered up to a line before it, or refused; lost lines are counted', () => {
     fc.assert(
       fc.property(work, fc.nat(), fc.nat({ max: 6 }), ({ doc, steps }, place, bit) => {
         let text = '';

@@ -96,13 +96,13 @@ describe('merging', () => {
     expect(merges).toBeGreaterThan(30);
   });
 
-  it('a patch makes one document of another, and says nothing where they are the same', () => {
+  it('a patch turns one document into another, and is null for equal ones', () => {
     const ours = after(set('6f', -50));
     expect(formatReel(after(patchBetween(base, ours, 'changed outside')!))).toBe(formatReel(ours));
     expect(patchBetween(base, after(set('6f', -40), ours), 'the same')).toBeNull();
   });
 
-  it('says where both moved one key, and keeps it one; a move and another value go together', () => {
+  it('reports a key that both sides moved, without duplicating it; a move and a new value are merged', () => {
     const move = (by: `${number}f`) => after({ do: 'move-keys', clip: 'snap', keys: { 'claw.rotation': ['6f'] }, by });
     for (const [prefer, at] of [
       ['ours', '5f'],

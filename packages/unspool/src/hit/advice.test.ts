@@ -60,7 +60,7 @@ test.each([
   expect(codes(tracks, more)).toEqual(expected);
 });
 
-test('it says where, and what to do; a part is looked at where it is written', () => {
+test('it has its place and what to do; a part is checked where it is written', () => {
   const text = `{
   "unspool": 1,
   "roles": { "claw": { "shapes": { "pincer": { "kind": "box", "tag": "hits" } } } },

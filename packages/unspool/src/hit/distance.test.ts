@@ -35,7 +35,7 @@ describe('the distance of two shapes', () => {
     }
   });
 
-  test('moving the second along the normal changes it by as much, and parts them at 0', () => {
+  test('moving the second along the normal changes it by that much, and separates them at 0', () => {
     fc.assert(
       fc.property(shape, shape, fc.double({ min: 0.01, max: 3, noNaN: true }), (a, b, way) => {
         const found = distance(a, b);
@@ -55,7 +55,7 @@ describe('the distance of two shapes', () => {
     );
   });
 
-  test('the other way round it is the same, and the point lies on the way between the edges', () => {
+  test('it is symmetric, and the point is between the edges', () => {
     fc.assert(
       fc.property(shape, shape, (a, b) => {
         const [one, two] = [distance(a, b), distance(b, a)];
@@ -71,7 +71,7 @@ describe('the distance of two shapes', () => {
     );
   });
 
-  test('what is not a shape is refused', () => {
+  test('an invalid shape is refused', () => {
     const circle: HitShape = { kind: 'circle', center: [0, 0], radius: 1 };
     expect(() => distance(circle, { ...circle, radius: -1 })).toThrow('lengths of 0 or more');
     expect(() => distance(circle, { ...circle, center: [NaN, 0] })).toThrow('is not a');

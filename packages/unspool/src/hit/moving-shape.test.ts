@@ -92,7 +92,7 @@ describe('a shape of a clip in the world', () => {
     );
   });
 
-  test('the bounds of one that is turned are round it as it is turned about its own center', () => {
+  test('the bounds of a rotated box contain it rotated about its own center', () => {
     expect(boundsOf({ kind: 'box', center: [10, 20], size: [4, 2], angle: 90 })).toEqual({
       low: near(9, 18),
       high: near(11, 22),
@@ -123,7 +123,7 @@ function pointsOf(one: Moving, time: number) {
   return { corners, radius };
 }
 
-test('no point goes farther than the bound says, in any direction, at any moment of any stretch', () => {
+test('no point moves further than its bound, in any direction, in any interval', () => {
   const time = fc.double({ min: 0, max: 2, noNaN: true });
   fc.assert(
     fc.property(shapedReel, placement, time, time, time, (reel, place, from, long, turn) => {
@@ -197,7 +197,7 @@ describe('a sweep of animated shapes', () => {
     expect(jumped).toBeGreaterThan(0);
   });
 
-  test('against a shape that stands still it finds the same, whichever comes first', () => {
+  test('against a fixed shape it finds the same in both orders', () => {
     fc.assert(
       fc.property(shapedReel, shape, (reel, target) => {
         const moving = armOf(reel);

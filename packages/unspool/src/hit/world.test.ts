@@ -69,7 +69,7 @@ const reported = (hits: readonly Hit[]) =>
   hits.map(({ by, to, time }) => [by.owner, by.shape, to.owner, Number(time.toFixed(6))]);
 
 describe('a hit world', () => {
-  test('finds what a swing passes through between two frames: who, what, when, where and the data', () => {
+  test('finds what a swing passes between two frames: owner, shape, time, place and data', () => {
     const world = new HitWorld();
     const crab = new Player(reel).place({ position: [100, 100] });
     world.add('crab', crab).add('urchin', urchin(130, 100));
@@ -107,7 +107,7 @@ describe('a hit world', () => {
     ]);
   });
 
-  test('bodies and casts that are moved go there evenly; what is mirrored anew does not', () => {
+  test('moved bodies and casts move there evenly; a newly mirrored cast does not', () => {
     const world = new HitWorld({ pairs: [['hurt', 'hurt']] });
     const crab = new Player(reel);
     const body = urchin(-500, 0);
@@ -138,7 +138,7 @@ describe('a hit world', () => {
     expect(crab.playback!.time).toBeCloseTo(hits[0]!.time, 9);
   });
 
-  test('a handler that throws stops nobody; what is put somewhere first has come from nowhere', () => {
+  test('a handler that throws stops nothing; a first placement is not a movement', () => {
     const [crab, other] = [new Player(reel), new Player(reel)];
     const hits: Hit[] = [];
     const world = new HitWorld({
@@ -171,7 +171,7 @@ describe('a hit world', () => {
     expect(world.tick(0.5)).toEqual([]);
   });
 
-  test('through the turn of a ping-pong an activation is the same; on the way back, it is the next', () => {
+  test('the turn of a ping-pong keeps an activation; the way back starts the next', () => {
     const world = new HitWorld();
     const crab = new Player(reel);
     world.add('crab', crab).add('urchin', urchin(30, 0));
@@ -193,7 +193,7 @@ describe('a hit world', () => {
     expect(hits[0]!.time).toBeCloseTo(0.25 - Math.asin(2 / 30) / (2 * Math.PI), 3);
   });
 
-  test('who may not hit does not; odd calls are refused', () => {
+  test('`may` excludes hits; invalid calls are refused', () => {
     const crab = new Player(reel);
     const world = new HitWorld({ may: (_, to) => to.owner !== 'friend', onHit: () => world.tick(0.1) });
     world.add('crab', crab).add('friend', urchin(30, 0));
@@ -261,7 +261,7 @@ test('the same hits at 15, 30, 60, 144 and jittered frames a second', () => {
 
 const NANOSECOND = 1.5e-9;
 
-test('a probe says what a player will show until its next moment, and bounds that hold on the way', () => {
+test('looking ahead gives what a player will show until its next moment, and bounds that hold until then', () => {
   fc.assert(
     fc.property(randomScene, program, fc.double({ min: 0, max: 1, noNaN: true }), (document, steps, share) => {
       const scene = parseReel(document);

@@ -25,7 +25,7 @@ const make = (options: object = {}) => new Player(reel, options);
 const of = (call: (player: Player) => unknown) => () => call(make()) as never;
 const odd = (value: unknown) => value as never;
 
-describe('a call that is wrong throws at once, and says what to do', () => {
+describe('a wrong call throws at once, with what to do', () => {
   test.each<readonly [string, () => unknown, string]>([
     ['loop: false', of((p) => p.play('c', { loop: odd(false) })), 'false is not a loop mode. Use "once"'],
     ['loop: null', of((p) => p.play('c', { loop: odd(null) })), 'null is not a loop mode'],
@@ -72,7 +72,7 @@ describe('a call that is wrong throws at once, and says what to do', () => {
     expect(call).toThrow(message);
   });
 
-  test('a player that a hit world ticks is not ticked beside it', () => {
+  test('a player that a hit world ticks cannot be ticked directly', () => {
     const player = make();
     const world = new HitWorld().add('hero', player);
     player.play('c');
@@ -86,7 +86,7 @@ describe('a call that is wrong throws at once, and says what to do', () => {
   });
 });
 
-test('what is probably meant otherwise is warned of', () => {
+test('likely mistakes give a warning', () => {
   const warnings: string[] = [];
   const onWarning = ({ message }: UnspoolError) => warnings.push(message);
   const player = make({ onWarning, cast: { hero: { x: 1, y: 2 } } });
@@ -99,7 +99,7 @@ test('what is probably meant otherwise is warned of', () => {
   expect(warnings).toEqual([expect.stringContaining('Did you mean "upper"?')]);
 });
 
-test('huge angles end, and are taken as what is left of whole turns', () => {
+test('huge angles terminate, and are reduced by whole turns', () => {
   const [x, y, z, w] = quatOf([1e30, 0, 0]);
   expect(Math.hypot(x!, y!, z!, w!)).toBeCloseTo(1, 12);
   expect(quatOf([720 * 1e12 + 90, 0, 0])).toEqual(quatOf([90, 0, 0]));
@@ -169,7 +169,7 @@ describe('an object that cannot be written to is refused when the player is made
     expect(() => new Player(moved, { cast: { claw }, adapter: { write: () => {} } })).not.toThrow();
   });
 
-  test('but one with setters is not, nor one that has nothing yet', () => {
+  test('but not one with setters, nor an empty one', () => {
     let turned = 0;
     const claw = { position: { x: 0, y: 0 }, set rotation(degrees: number) { turned = degrees; } }; // prettier-ignore
     const player = new Player(moved, { cast: { claw } });

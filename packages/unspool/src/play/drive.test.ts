@@ -43,7 +43,7 @@ describe('a gauge', () => {
     return { player, gauge };
   };
 
-  test('goes to its value at a speed, and says when it is there, whatever the frames', () => {
+  test('moves to its value at a speed, and arrives at the same time at any frame rate', () => {
     for (const frames of [[1], [0.1, 0.5, 0.4], Array.from({ length: 64 }, () => 1 / 64)]) {
       const { player, gauge } = make({ speed: 60 });
       const emitted: unknown[] = [];
@@ -58,7 +58,7 @@ describe('a gauge', () => {
     }
   });
 
-  test('takes a time, with an easing; a new value in the middle goes on from what is shown', () => {
+  test('takes a duration with an easing; a new value on the way continues from what is shown', () => {
     const { player, gauge } = make({ time: '1s', ease: easing('quad-in'), span: 'second' });
     gauge.value = 0;
     player.tick(0.5);
@@ -74,7 +74,7 @@ describe('a gauge', () => {
     expect([gauge.shown, shown(player)]).toEqual([10, 1.1]);
   });
 
-  test('keeps its value or its share when its ends change, as it is told', () => {
+  test('keeps its value or its share when its range changes', () => {
     const { player, gauge } = make();
     gauge.resize({ max: 150, keep: 'share' });
     player.tick(0);
@@ -105,7 +105,7 @@ describe('a gauge', () => {
     expect(gauge.trail).toBe(90);
   });
 
-  test('is there once, by its name, and tells no cue of its clip', () => {
+  test('exists once per name, and fires no cue of its clip', () => {
     const { player, gauge } = make({ speed: 100 });
     player.on('cue', () => expect.unreachable());
     gauge.value = 0;
@@ -135,7 +135,7 @@ describe('a facing', () => {
     expect(at(0, 0)).toBe('up');
   });
 
-  test('mirrors, and stands still where it ran', () => {
+  test('mirrors, and stops facing where it ran', () => {
     const crab: { scale?: { x: number }; step?: number } = {};
     const player = new Player(reel, { cast: { crab } });
     player.face('walk', [1, 0]);
@@ -153,7 +153,7 @@ describe('a facing', () => {
     expect(crab.scale!.x).toBe(1);
   });
 
-  test('goes on into a side that is played a number of times, and stays within it to its end', () => {
+  test('continues into a side with a count, and plays it to its end', () => {
     const modes = fc.constantFrom('loop' as const, 'ping-pong' as const);
     fc.assert(
       fc.property(
@@ -183,7 +183,7 @@ describe('a facing', () => {
     );
   });
 
-  test('has sides of any direction; a wrong name or direction is said', () => {
+  test('has sides of any direction; an invalid name or direction is reported', () => {
     const player = new Player(reel);
     expect(player.face('aim', [0, 1]).clip.name).toBe('right');
     expect(player.face('aim', [-1, -1], { margin: 0 }).clip.name).toBe('up');

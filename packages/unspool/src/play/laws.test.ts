@@ -10,7 +10,7 @@ const END = 256;
 const shares = fc.array(fc.double({ min: 0, max: 1, noNaN: true }), { minLength: 1, maxLength: 6 });
 const read = (document: unknown) => parseReel<unknown>(document);
 
-test('however time is cut into frames, the same is told at the same times, and the pose at the end is the same', () => {
+test('at any frame rate the same events fire at the same times, and the final pose is the same', () => {
   fc.assert(
     fc.property(randomScene, program, shares, shares, (document, steps, some, others) => {
       const reel = read(document);
@@ -33,7 +33,7 @@ test('however time is cut into frames, the same is told at the same times, and t
   );
 });
 
-test('intervals that were told to start are told to end, once; nothing ends that has not started', () => {
+test('every started interval ends once; nothing ends that has not started', () => {
   fc.assert(
     fc.property(randomScene, program, shares, (document, steps, cuts) => {
       const reel = read(document);
@@ -59,7 +59,7 @@ test('intervals that were told to start are told to end, once; nothing ends that
   );
 });
 
-test('saved at any time and restored into another player, it goes on to the bit', () => {
+test('saved at any time and restored into another player, it continues to the bit', () => {
   fc.assert(
     fc.property(randomScene, program, shares, fc.nat(12), (document, steps, cuts, when) => {
       const reel = read(document);
@@ -89,7 +89,7 @@ test('saved at any time and restored into another player, it goes on to the bit'
   );
 });
 
-test('players of one reel do not see each other, also where one goes on in a handler of another', () => {
+test('players of one reel are independent, even when one ticks in a handler of another', () => {
   /** What one does that has only one layer and no gauge. */
   const simple = (steps: readonly Step[]) =>
     steps.flatMap(({ at, command }): Step[] => {
@@ -132,7 +132,7 @@ describe('frames', () => {
         ? Object.values(value).some(wrong)
         : value === undefined;
 
-  test('nothing odd is ever written, and none is left half way: whatever handlers throw or call', () => {
+  test('only valid values are written, and no call is left half done, whatever handlers throw or call', () => {
     fc.assert(
       fc.property(randomScene, program, program, shares, (document, steps, inside, cuts) => {
         const reel = read(document);
@@ -165,7 +165,7 @@ describe('frames', () => {
   });
 });
 
-test('handed from one to the next, a queue tells what each would have told alone, at its own time', () => {
+test('a queue emits the events that each playback would emit alone, at its own time', () => {
   fc.assert(
     fc.property(
       randomScene,

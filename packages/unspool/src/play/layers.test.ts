@@ -39,7 +39,7 @@ const make = (options: object = {}) => new Player(reel, options);
 const get = (player: Player, name = 'claw.glow') => player.pose.get(name) as number;
 
 describe('crossfades', () => {
-  test('numbers, angles the shorter way, quaternions, colors in their space; what holds goes to the heavier', () => {
+  test('numbers, angles the shorter way, quaternions, colors in their space; held kinds take the heavier', () => {
     const player = make();
     player.play('low');
     player.tick(0.5);
@@ -61,7 +61,7 @@ describe('crossfades', () => {
     expect([get(player), get(player, 'claw.aim')]).toEqual([100, 20]); // to the bit
   });
 
-  test('one fade that interrupts another begins with what is shown', () => {
+  test('a fade that interrupts another starts from what is shown', () => {
     const player = make();
     player.play('low', { rate: 0 });
     player.tick(0);
@@ -92,7 +92,7 @@ describe('crossfades', () => {
     expect(player.pose.toObject()).toMatchObject({ 'claw.glow': 5, 'crab.rotation': 0, 'crab.tint': [1, 1, 1, 1] });
   });
 
-  test('a weight leaves a part of what is below', () => {
+  test('a weight shows a part of what is below', () => {
     const player = make();
     const playback = player.play('high', { weight: 0.25 });
     player.tick(0);
@@ -104,7 +104,7 @@ describe('crossfades', () => {
 });
 
 describe('layers', () => {
-  test('a higher one stands over those below, where it animates, by its weight; its clips have their own course', () => {
+  test('a higher layer covers those below by its weight, where it animates', () => {
     const player = make();
     player.play('low');
     player.play('crab', { layer: 'top' });
@@ -144,7 +144,7 @@ describe('layers', () => {
     expect(() => player.layer('top', { mask: ['claw'] })).toThrow('another mask');
   });
 
-  test('offsets are counted from where the object stands, and go back to it', () => {
+  test('offsets are relative to the object, and return to it', () => {
     const claw = { glow: 3, scale: { x: 1.5, y: 1 } };
     const player = make({ cast: { claw } });
     player.tick(0); // the declared rest value was written, once
@@ -177,7 +177,7 @@ describe('one owner', () => {
     expect((claw as { glow: number }).glow).toBeCloseTo(5, 12);
   });
 
-  test('one that takes over from another is no trouble, nor are two that write different properties', () => {
+  test('taking over is not a conflict, nor is writing different properties', () => {
     warnings.length = 0;
     const [one, two] = [player('three'), player('four')];
     one.play('walk');

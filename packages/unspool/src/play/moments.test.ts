@@ -72,7 +72,7 @@ const cue = fc
   })
   .map(({ name, at, long }): Cue => ({ name, at: at / 16, ...(long !== null && { until: (at + long) / 16 }) }));
 
-test('the player tells what its slow twin tells, at the very same times', () => {
+test('the player emits the events of its slow twin, at exactly the same times', () => {
   fc.assert(
     fc.property(
       fc.array(cue, { maxLength: 7 }),

@@ -36,8 +36,8 @@ const frames = (player: Player, count: number, dt = 0.05, before = () => {}) => 
   }
 };
 
-describe('what is no longer animated is the game’s again', () => {
-  test.each(['base', 'over'])('an offset hop on the layer %s lets go of the position when it is over', (layer) => {
+describe('what is no longer animated belongs to the game again', () => {
+  test.each(['base', 'over'])('an offset hop on the layer %s releases the position when it ends', (layer) => {
     const hero = at(0);
     const player = new Player(reel, { cast: { hero } });
     player.play('walk');
@@ -67,7 +67,7 @@ describe('what is no longer animated is the game’s again', () => {
     expect(lamp).toEqual({ visible: true, n: 1 });
   });
 
-  test('a placed cast hops four times from where it stands', () => {
+  test('a placed cast hops four times from where it is', () => {
     const hero = at(0);
     const player = new Player(reel, { cast: { hero } });
     player.place({ position: [100, 50] });
@@ -105,7 +105,7 @@ describe('what is no longer animated is the game’s again', () => {
   });
 });
 
-describe('an offset counts from where its object stands', () => {
+describe('an offset is relative to its object', () => {
   const cuts = [[2], Array<number>(120).fill(1 / 60), [0.7, 1.3]];
   test.each(cuts.map((cut) => [cut.length, cut]))('queued, whatever the frames: %i of them', (_, cut) => {
     for (const cast of [{ hero: { n: 0 } }, {}]) {
@@ -180,7 +180,7 @@ describe('restoring', () => {
     expect(two.pose.get('hero.n')).toBeCloseTo(20, 9);
   });
 
-  test('no placement, mirror or layer is left that the state does not have; a removed layer says so', () => {
+  test('placements, mirrors and layers that the state does not have are removed; a removed layer throws', () => {
     const hero = { ...at(30), scale: { x: 1, y: 1 } };
     const player = new Player(reel, { cast: { hero } });
     player.play('n');
@@ -200,7 +200,7 @@ describe('restoring', () => {
     expect(hero.position.x).toBe(77);
   });
 
-  test('layers stand in the order of the state, with its masks', () => {
+  test('layers have the order and masks of the state', () => {
     const one = new Player(reel);
     one.layer('low');
     one.layer('high', { mask: ['hero'] });

@@ -158,7 +158,7 @@ function check(steps: readonly { command: Command; after: number; cuts: readonly
 
 const program = fc.array(step, { minLength: 1, maxLength: 7 });
 
-test('properties belong to whoever the slow twin says, and stand on what it says, with a cast', () => {
+test('owners and base values are those of the slow twin, with a cast', () => {
   fc.assert(
     fc.property(program, (steps) => check(steps, true)),
     runs(500),

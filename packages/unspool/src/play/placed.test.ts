@@ -199,7 +199,7 @@ test('placed, mirrored, followed and moved by the game: the slow twin agrees', (
   );
 });
 
-test('shapes of a turned root under an uneven place stand where the object that is written puts them', () => {
+test('shapes of a rotated root under uneven scale are where the written object puts them', () => {
   const own = fc.record({
     position: fc.tuple(number, number),
     rotation: number.map((n) => n * 9),

@@ -61,7 +61,7 @@ test('one interruption over another goes back to each in turn, from where it was
 });
 
 describe('a playback that is replaced', () => {
-  test('says by what; what its stop handler plays there is stopped before it begins', () => {
+  test('has replacedBy; what its stop handler plays there is stopped before it begins', () => {
     const player = new Player(reel);
     const by: unknown[] = [];
     const made: string[] = [];
@@ -114,7 +114,7 @@ describe('gauges', () => {
     expect([air.value, air.shown].map(Math.round)).toEqual([4702, 5000]);
   });
 
-  test('one that is removed lets go of what it showed', () => {
+  test('a removed one releases what it showed', () => {
     const hero = { x: 0, y: 0 };
     const player = new Player(reel, { cast: { hero } });
     const gauge = player.gauge('g', { clip: 'walk', value: 0.5 });
@@ -129,7 +129,7 @@ describe('gauges', () => {
 });
 
 describe('following', () => {
-  test('outlives an idle moment of what it follows; it ends with a named playback, by choice, or when that is disposed of', () => {
+  test('survives an idle moment of its source; ends with a playback, while, signal, or disposal', () => {
     const owner = new Player(reel, { cast: { hero: { position: { x: 1, y: 2 } } } });
     const make = (...more: unknown[]) => {
       const overlay = new Player(reel);
@@ -176,7 +176,7 @@ describe('time', () => {
     },
   );
 
-  test('backwards it begins as much earlier, and is not over at once', () => {
+  test('backwards it starts that much earlier, and does not end at once', () => {
     const player = new Player(reel);
     const playback = player.play('hop', { vary: { offset: 0.5, seed: 4 }, rate: -1 });
     expect(playback.time).toBeGreaterThan(0.2);
@@ -184,7 +184,7 @@ describe('time', () => {
     expect(playback.active).toBe(true);
   });
 
-  test('an endless ping-pong that runs back hands over after a whole round', () => {
+  test('an endless ping-pong that runs back continues with the next after a whole round', () => {
     const player = new Player(reel);
     player.play('swing', { rate: -1 });
     player.enqueue('hop', { wait: 'loop' });
@@ -246,7 +246,7 @@ describe('time', () => {
   });
 });
 
-describe('one order of what happens at one time: interval starts, cues, interval ends', () => {
+describe('the order at one time: interval starts, cues, interval ends', () => {
   test('at the end of a clip, of players and crowds', () => {
     const player = new Player(reel);
     const all = heard(player);

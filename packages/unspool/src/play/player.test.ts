@@ -166,7 +166,7 @@ describe('handlers', () => {
     expect(player.playback!.time).toBeCloseTo(0.2, 12);
   });
 
-  test('pause at a cue stands exactly on it; resume goes on from there', () => {
+  test('a pause at a cue is exactly on it; resume continues from there', () => {
     const { player, playback } = ready();
     player.on('cue', (cue) => cue.name === 'shut' && cue.playback.pause());
     player.tick(0.9);
@@ -176,7 +176,7 @@ describe('handlers', () => {
     expect(playback.time).toBeCloseTo(0.6, 12);
   });
 
-  test('turning round in an interval leaves it on the side it came from, and passes what it passed again', () => {
+  test('reversing inside an interval leaves it on the side it came from, and passes the same cues again', () => {
     const { player, playback } = ready();
     const emitted: string[] = [];
     for (const type of TYPES)
@@ -224,7 +224,7 @@ describe('handlers', () => {
 });
 
 describe('the cast', () => {
-  test('is written once a frame, in bounds, and rests when a clip says so', () => {
+  test('is written once per frame, in bounds, and rests when a clip says so', () => {
     const claw = { rotation: 0, opacity: 0.7 };
     const player = new Player(parseReel(crab), { cast: { claw } });
     player.play('snap');

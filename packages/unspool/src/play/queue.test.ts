@@ -88,7 +88,7 @@ describe('queues', () => {
     ]);
   });
 
-  test('what is played replaces what plays and waits; what is stopped hands on', async () => {
+  test('play replaces what plays and waits; stop continues with the next', async () => {
     const { player, emitted } = listen();
     const first = player.play('hop');
     const second = player.enqueue('snap');
@@ -151,7 +151,7 @@ describe('queues', () => {
   });
 });
 
-test('a chain plays its links, each as it says; its end is the end of the last', async () => {
+test('a chain plays its links with their options, and ends with the last', async () => {
   const { player, emitted } = listen();
   const first = player.play('victory');
   const { chain } = first;
@@ -168,7 +168,7 @@ test('a chain plays its links, each as it says; its end is the end of the last',
 });
 
 describe('landing', () => {
-  test('on a cue: exactly there, the cue fired, paused; it goes on from exactly there', () => {
+  test('on a cue: exactly there, fired, paused; continues from exactly there', () => {
     for (const frames of [[5], [0.3, 0.9, 0.1], Array.from({ length: 90 }, () => 1 / 60)]) {
       const { player, emitted } = listen();
       const gate = player.play('gate', { until: 'opened' });
@@ -233,7 +233,7 @@ test('on twos: a new pose every second frame of the clip, its cues when they are
   expect(emitted).toEqual(['0.25 cue hop half', '0.5 end hop']);
 });
 
-test('a signal stops it, and lets go of it when it is over', async () => {
+test('a signal stops it, and is released when it is over', async () => {
   const { player, emitted } = listen();
   const control = new AbortController();
   const sway = player.play('sway', { signal: control.signal });
@@ -285,7 +285,7 @@ test('what varies comes from a seed', () => {
   expect(still.time).toBe(0.25);
 });
 
-test('an hour away: no time is lost in telling it, and what was not told is said', () => {
+test('an hour in the background: skipped quickly, and what was left out is reported', () => {
   const { player, emitted } = listen(new Player(reel, { cueLimit: 20 }));
   const skips: object[] = [];
   player.on('skip', (event) => skips.push(event));

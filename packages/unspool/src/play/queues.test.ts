@@ -196,7 +196,7 @@ class QueueTwin {
   }
 }
 
-test('queues play what the slow twin says, and tell it at the same times', () => {
+test('queues play what the slow twin plays, with events at the same times', () => {
   fc.assert(
     fc.property(fc.array(step, { minLength: 1, maxLength: 9 }), (steps) => {
       const player = new Player(reel);

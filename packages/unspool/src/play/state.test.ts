@@ -95,7 +95,7 @@ describe('saving and restoring', () => {
     expect(old.active).toBe(false);
   });
 
-  test('an interval that is open when it is saved ends once, in the one that goes on', () => {
+  test('an interval that is open when saved ends once, in the restored player', () => {
     const emitted: string[] = [];
     const make = () => {
       const player = new Player(reel);
@@ -123,7 +123,7 @@ describe('saving and restoring', () => {
     expect(player.isPlaying).toBe(false);
   });
 
-  test('what is no state, or one of another reel, is refused, and nothing has changed', () => {
+  test('an invalid state, or one of another reel, is refused without a change', () => {
     const player = busy();
     const before = copy(player.save());
     const other = new Player(parseReel<unknown>({ ...document, name: 'jelly' }));
@@ -150,7 +150,7 @@ describe('saving and restoring', () => {
 });
 
 describe('inside handlers', () => {
-  test('other layers stand at the moment, and so does the pose', () => {
+  test('other layers and the pose are at the same moment', () => {
     const player = new Player(reel);
     player.play('step');
     player.play('snap', { layer: 'top' });

@@ -46,7 +46,7 @@ describe('a shape that is keyed whole', () => {
     ]);
   });
 
-  test('is active from its first key to its last, that one counted in; a single key says all that follows', () => {
+  test('is active from its first key to its last, inclusive; a single key applies to everything after it', () => {
     const between = reelOf(whole([0.5, box(0)], [1, box(2)])).clip('snap');
     expect(at(between, 'claw.pincer', 0.499, 1, 1.001)).toEqual([null, box(2), null]);
     const single = reelOf(whole([0.5, box(0)])).clip('snap');
@@ -69,7 +69,7 @@ describe('a shape that is keyed whole', () => {
 });
 
 describe('a shape that is keyed by property', () => {
-  test('has 0 for what is not keyed, and is active between all of its keys', () => {
+  test('has 0 for members without keys, and is active between all of its keys', () => {
     const clip = reelOf({
       'claw.arm.from.x': [{ at: 0.2, value: 1 }],
       'claw.arm.to': [
@@ -87,7 +87,7 @@ describe('a shape that is keyed by property', () => {
     expect(active(clip)).toEqual([['claw.arm', 0.2, expect.closeTo(1.5, 12), undefined]]);
   });
 
-  test('is active when its track of that says so, with data at its keys', () => {
+  test('is active when its `active` track says so, with data at its keys', () => {
     const clip = reelOf({
       'claw.tip.radius': [{ at: 1, value: 3 }],
       'claw.tip.active': [
@@ -110,7 +110,7 @@ describe('a shape that is keyed by property', () => {
 });
 
 describe('activations', () => {
-  test('go on from key to key; one with data begins another', () => {
+  test('continue from key to key; one with data starts another', () => {
     const clip = reelOf(whole([0, box(0)], [0.5, box(1)], [1, box(2), { data: { damage: 3 } }], [1.5, null])).clip(
       'snap',
     );
@@ -222,7 +222,7 @@ test('a number keyed alone in one playback meets the whole property of another',
   expect(player.pose.get('crab.position')).toEqual([5, 30]);
 });
 
-test('the canonical writer puts a key of a shape on a line, as it was written', () => {
+test('the canonical writer keeps a key of a shape on one line', () => {
   const text = formatReel(reelOf(whole([0, { angle: 3, center: [1, 2] }, { data: [1] }], [1, null])).document);
   expect(text).toContain('{ "at": 0, "value": { "angle": 3, "center": [1, 2] }, "data": [1] },');
   expect(formatReel(JSON.parse(text) as never)).toBe(text);

@@ -4,7 +4,7 @@ import { checkReel, parseReel } from '../index.js';
 import { findJsonError } from './json-error.js';
 import { TextLocations, pointerOf } from './text-locations.js';
 
-describe('faults of a text that is no JSON', () => {
+describe('errors in invalid JSON', () => {
   test.each([
     ['{"a": 1,}', 7, 'trailing comma before a closing bracket'],
     ['[1, 2,\n]', 5, 'trailing comma before a closing bracket'],
@@ -89,14 +89,14 @@ describe('the outline of a text', () => {
     expect(new TextLocations('['.repeat(100_000) + ']'.repeat(100_000)).depth).toBe(65); // goes no deeper than it has to
   });
 
-  test('a path that is not there is placed at its nearest owner; names are escaped in pointers', () => {
+  test('a missing path is placed at its nearest owner; names are escaped in pointers', () => {
     const outline = new TextLocations('{ "a": { "b": 1 } }');
     expect(outline.place(['a', 'x', 0])).toEqual({ line: 1, column: 8 });
     expect(pointerOf(['a/b', '~', 3])).toBe('/a~1b/~0/3');
   });
 });
 
-describe('what nobody may read on', () => {
+describe('what must not be read further', () => {
   test.each([
     [
       '{"unspool":1,"clips":{"a":{"tracks":{"__proto__":[{"at":0}]}}}}',
@@ -135,7 +135,7 @@ describe('what nobody may read on', () => {
     expect([first!.code, first!.path]).toEqual(['reel/forbidden-name', '/clips/x-/tracks/constructor']);
   });
 
-  test('what goes round in circles under a name that is refused', () => {
+  test('circular data under a refused name', () => {
     const round: unknown[] = [];
     round.push(round);
     const doc = { unspool: 1, ['__proto__']: round, clips: { a: {} } };

@@ -123,7 +123,7 @@ describe('advice', () => {
     ).toBe(9);
   });
 
-  it('tells of what a game never speaks of, where that is known', () => {
+  it('reports names that a game never uses, when its sources are known', () => {
     const doc = clip({ duration: '9f', cues: [cue(0), cue('3f', 'step')], spans: { up: [0, '3f'] } });
     const reported = advise(doc, { gameIdentifiers: (name) => name === 'one' || name === 'step' }).map(
       ({ message }) => message,
@@ -132,7 +132,7 @@ describe('advice', () => {
     expect(advise(doc)).toEqual([]);
   });
 
-  it('is not given where an author has accepted it, and says its place', () => {
+  it('is omitted where an author has accepted it; it has its place', () => {
     const [code, doc] = CASES[0]!;
     const text = JSON.stringify(doc, null, 2);
     expect(advise(doc, { text, source: 'a.reel.json' })[0]).toMatchObject({

@@ -78,7 +78,7 @@ describe('capture', () => {
     expect(keys / 50).toBeLessThan(16);
   });
 
-  it('has no more than 1.5 times the least keys there are', () => {
+  it('has at most 1.5 times the smallest possible number of keys', () => {
     let [mine, least] = [0, 0];
     for (let seed = 1; seed <= 50; seed++) {
       const motion = randomMotion(seed);
@@ -140,7 +140,7 @@ describe('capture', () => {
     expect(() => new LiveSamples(() => ({}), { rate: 0 })).toThrow('greater than 0');
   });
 
-  it('follows turns through ±180°, holds what cannot be mixed, and says one key of what stands still', () => {
+  it('follows rotations through ±180°, holds what cannot be mixed, and has one key for a constant value', () => {
     const samples = at60(61, (time) => ({
       'crab.rotation': ((170 + 40 * time + 180) % 360) - 180,
       'body.frame': Math.floor(time * 4),

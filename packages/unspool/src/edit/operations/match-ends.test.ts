@@ -4,7 +4,7 @@ import { advise, edit, type Operation } from '../index.js';
 
 /** Edits at the start and at the end of a clip. */
 
-it('puts a key of a shape before its first, and none at 0: it hits from there on, not before', () => {
+it('inserts a key of a shape before its first, not at 0: it hits from there on, not before', () => {
   const box = { size: [4, 4] };
   const doc = {
     unspool: 1,
@@ -40,7 +40,7 @@ it('refuses what would last for more than a day: by its duration, by a key, by a
   expect(edit(doc, { do: 'change', what: 'clip', name: 'wave', to: { duration: 86_400 } }).ok).toBe(true);
 });
 
-it('snaps the end of a clip, its cues and spans along with its keys, so that nothing stands behind it', () => {
+it('snaps the end of a clip, its cues and spans with its keys, so that nothing is after the end', () => {
   const doc = {
     unspool: 1,
     clips: { snap: {

@@ -61,7 +61,7 @@ describe('a rename', () => {
     expect(facings).toMatchObject({ look: { right: 'nip', left: { mirror: 'right' } }, turn: [{ clip: 'nip' }] });
   });
 
-  it('of a sheet, a shape and a span goes to those who use them', () => {
+  it('of a sheet, a shape and a span updates their uses', () => {
     expect(made({ do: 'rename', what: 'sheet', name: 'eels', to: 'fish' }).roles!['eel']!.sheet).toBe('fish');
     const shape = made({ do: 'rename', what: 'shape', role: 'eel', name: 'jaw', to: 'maw' });
     expect(Object.keys(shape.clips['bite']!.tracks!)).toContain('eel.maw.size');
@@ -126,7 +126,7 @@ describe('a removal', () => {
     expect(wide.chains!['feast']![1]).toEqual({ clip: 'bite' });
   });
 
-  it('of what stands in lists takes the one that is meant', () => {
+  it('in lists affects only the named item', () => {
     const cue = made({ do: 'remove', what: 'cue', clip: 'bite', name: 'snap' });
     expect(cue.clips['bite']!.cues).toEqual([{ at: '5f', name: 'snap' }]);
     expect(
@@ -136,7 +136,7 @@ describe('a removal', () => {
 });
 
 describe('adding and changing', () => {
-  it('puts things where they belong, in order of time or before another', () => {
+  it('adds things in order of time, or before another', () => {
     const cue = made({ do: 'add', what: 'cue', clip: 'bite', name: 'mid', at: '3f' });
     expect(cue.clips['bite']!.cues!.map(({ name }) => name)).toEqual(['snap', 'mid', 'snap']);
     const role = made({ do: 'add', what: 'role', name: 'fin', value: { parent: 'eel' }, before: 'eye' });

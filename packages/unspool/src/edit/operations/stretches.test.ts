@@ -98,7 +98,7 @@ function apply(doc: ReelDocument, operation: Operation): ReelDocument {
 }
 
 describe('rows of frames and shapes', () => {
-  it('reversed show at a time what they showed as long before the end, and twice what they showed', () => {
+  it('reversed show at a time what they showed that long before the end; reversed twice, what they showed', () => {
     fc.assert(
       fc.property(scene, (doc) => {
         const once = apply(doc, { do: 'reverse', clip: 'one' });
@@ -114,7 +114,7 @@ describe('rows of frames and shapes', () => {
     );
   }, 600_000);
 
-  it('trimmed show what they showed in the stretch', () => {
+  it('trimmed show what they showed in the range', () => {
     const stretch = fc.record({ doc: scene, a: fc.integer({ min: 0, max: 30 }), b: fc.integer({ min: 1, max: 30 }) });
     fc.assert(
       fc.property(stretch, ({ doc, a, b }) => {
@@ -147,7 +147,7 @@ describe('rows of frames and shapes', () => {
   }, 600_000);
 });
 
-describe('a clip turned round', () => {
+describe('a reversed clip', () => {
   const euler = (z: number) => ({ euler: [0, 0, z] });
   const roles = { crab: { shapes: { claw: { kind: 'circle' } } } };
   const of = (tracks: object, more: object = {}) =>
