@@ -3,7 +3,18 @@ import { powersRange, solved, easingRange } from '../easing/range.js';
 import { HOLD } from '../easing/evaluate.js';
 import { multiplyQuat } from '../value/quat.js';
 import { SOLVER_SIZE } from '../easing/cubic.js';
-import { ABSOLUTE, ADDED, CODE, CUBIC, CUBIC_SIZE, CUT, FROZEN, HANDLES, HANDLES_SIZE } from './curves.js';
+import {
+  ABSOLUTE,
+  ADDED,
+  CODE,
+  CUBIC,
+  CUBIC_SIZE,
+  CUT,
+  FROZEN,
+  HANDLES,
+  HANDLES_SIZE,
+  type SegmentCode,
+} from './curves.js';
 import { HEAD_SIZE, MIX_COLORS, MIX_QUATS, RARE, REVERSED, type Curves } from './curves.js';
 
 const range = new Float64Array(2);
@@ -103,7 +114,7 @@ function segmentBounds(
   const { from, tables, values, table } = curves;
   const [x0, x1] = progressBetween(curves, s, code, first, last);
   const numbers = tables[s]!;
-  const kind = code & CODE;
+  const kind = (code & CODE) as SegmentCode;
   const a = from[s]!;
   if (kind !== CUBIC && kind !== HANDLES) {
     easingRange(kind, table, numbers, x0, x1, range);
@@ -147,7 +158,7 @@ function quatBounds(
   const { from, tables, values, table } = curves;
   const a = from[s]!;
   const [x0, x1] = progressBetween(curves, s, code, first, last);
-  const kind = code & CODE;
+  const kind = (code & CODE) as SegmentCode;
   if (kind === CUBIC || kind === HANDLES) {
     quat.low.fill(Infinity);
     quat.high.fill(-Infinity);

@@ -1,5 +1,5 @@
 import { GUESSES, SOLVER_SIZE, solve } from '../easing/cubic.js';
-import { BEZIER, ease, HOLD, LINEAR } from '../easing/evaluate.js';
+import { BEZIER, ease, HOLD, LINEAR, type EasingCode } from '../easing/evaluate.js';
 import { fromMixing } from '../value/mixing.js';
 import { multiplyQuat, normalizeQuat, slerp } from '../value/quat.js';
 import type { CompactArray } from './compact-array.js';
@@ -10,6 +10,8 @@ import type { CompactArray } from './compact-array.js';
  */
 export const CUBIC = 4;
 export const HANDLES = 9;
+
+export type SegmentCode = EasingCode | typeof CUBIC | typeof HANDLES;
 /** Codes up to here are evaluated in the loop itself. */
 const COMMON = CUBIC;
 /**
@@ -17,6 +19,7 @@ const COMMON = CUBIC;
  * curve, that the curve is an offset or does not have plain numbers.
  */
 export const CODE = 15;
+
 export const REVERSED = 16;
 export const CUT = 32;
 export const FROZEN = 64;
@@ -217,7 +220,7 @@ function sampleRare(
     else if (code < FROZEN) x = (time - table[numbers - 2]!) / table[numbers - 1]!;
     else x = table[numbers - 2]!;
     if ((code & REVERSED) !== 0) x = 1 - x;
-    const kind = code & CODE;
+    const kind = (code & CODE) as SegmentCode;
     if (kind !== CUBIC && kind !== HANDLES) {
       progress[0] = x;
       if (kind !== LINEAR) ease(kind, table, numbers, false, progress);

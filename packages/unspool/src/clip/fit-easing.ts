@@ -1,10 +1,17 @@
-import { ease, FAMILY, LINEAR, POWERS, SPRING, STEPS, STOPS } from '../easing/evaluate.js';
+import {
+  BEZIER,
+  ease,
+  FAMILY,
+  HOLD,
+  LINEAR,
+  POWERS,
+  SPRING,
+  STEPS,
+  STOPS,
+  type EasingCode,
+} from '../easing/evaluate.js';
+import { familyBreaks } from '../easing/families.js';
 import { fitPieces, type Piece } from './cubic-pieces.js';
-
-/** Families by their place in the order of their names, three forms each: see easing/families.ts. */
-const BOUNCE = 9;
-/** Where the arcs of `bounce-out` meet. */
-const BOUNCES = [1 / 2.75, 2 / 2.75, 2.5 / 2.75];
 
 /** The next larger double: where a value jumps at the very start, the rest begins there. */
 const NEXT_TO_ZERO = Number.MIN_VALUE;
@@ -15,7 +22,7 @@ const cell = new Float64Array(1);
  * A compiled easing as cubics on 0–1. Straight lines, steps and polynomials come out exact, everything else within the
  * tolerance of `fitPieces`.
  */
-export function easingPieces(code: number, table: Float64Array, offset: number): readonly Piece[] {
+export function easingPieces(code: EasingCode, table: Float64Array, offset: number): readonly Piece[] {
   const at = (x: number): number => {
     cell[0] = x;
     ease(code, table, offset, false, cell);
@@ -45,24 +52,20 @@ function linePieces(breaks: readonly number[], at: (x: number) => number): Piece
   });
 }
 
-/** Progress from 0 to 1 at which an easing jumps, has a kink, or has a wave that a fit must not skip. */
-export function breaksOf(code: number, table: Float64Array, offset: number): readonly number[] {
-  if (code === STEPS) {
-    const count = table[offset]!;
-    return Array.from({ length: count + 1 }, (_, i) => i / count);
-  }
-  if (code === STOPS) {
+/** By code: progress from 0 to 1 at which an easing jumps, has a kink, or has a wave that a fit must not skip. */
+const BREAKS: { readonly [C in EasingCode]: (table: Float64Array, offset: number) => readonly number[] } = {
+  [HOLD]: () => [0, 1],
+  [LINEAR]: () => [0, 1],
+  [POWERS]: () => [0, 1],
+  [BEZIER]: () => [0, 1],
+  [STEPS]: (table, offset) => evenly(table[offset]!),
+  [STOPS]: (table, offset) => {
     const xs = Array.from({ length: table[offset]! }, (_, i) => table[offset + 1 + 2 * i]!);
     return [0, ...new Set(xs.filter((x) => x > 0 && x < 1)), 1];
-  }
-  if (code === SPRING) {
-    const waves = Math.ceil(table[offset + 1]! / Math.PI) + 1;
-    return Array.from({ length: waves + 1 }, (_, i) => i / waves);
-  }
-  if (code !== FAMILY) return [0, 1];
-  const form = table[offset]! % 3; // 0 in, 1 out, 2 in-out
-  const out = [0, ...(Math.floor(table[offset]! / 3) === BOUNCE ? BOUNCES : []), 1];
-  const into = out.map((x) => 1 - x).reverse();
-  if (form < 2) return form === 0 ? into : out;
-  return [...into.map((x) => x / 2), ...out.slice(1).map((x) => (1 + x) / 2)];
-}
+  },
+  [FAMILY]: (table, offset) => familyBreaks(table[offset]!),
+  [SPRING]: (table, offset) => evenly(Math.ceil(table[offset + 1]! / Math.PI) + 1),
+};
+const evenly = (count: number) => Array.from({ length: count + 1 }, (_, i) => i / count);
+
+export const breaksOf = (code: EasingCode, table: Float64Array, offset: number) => BREAKS[code](table, offset);

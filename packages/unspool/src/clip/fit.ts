@@ -2,6 +2,7 @@ import {
   ABSOLUTE,
   ADDED,
   CODE,
+  type SegmentCode,
   CUBIC,
   CUBIC_SIZE,
   CUT,
@@ -104,7 +105,7 @@ function stretchOf({ starts, codes, tables, table }: Curves, s: number): readonl
 function timesOfBreaks(curves: Curves, s: number, start: number, end: number): readonly number[] {
   const code = curves.codes[s]! & ~RARE;
   const [origin, length] = stretchOf(curves, s);
-  const kind = code & CODE;
+  const kind = (code & CODE) as SegmentCode;
   const breaks = kind !== CUBIC && kind !== HANDLES ? breaksOf(kind, curves.table, curves.tables[s]!) : [];
   const inside = breaks
     .map((x) => origin + ((code & REVERSED) !== 0 ? 1 - x : x) * length)
@@ -131,7 +132,7 @@ function plainPieces(
   const [origin, length] = stretchOf(curves, s);
   const value = values[from[s]! + k]!;
   const way = values[from[s]! + ahead + k]! - value;
-  const kind = code & CODE;
+  const kind = (code & CODE) as SegmentCode;
   if (kind !== CUBIC && kind !== HANDLES) {
     const key = `${kind} ${numbers}`;
     let pieces = known.get(key);

@@ -1,20 +1,12 @@
 import { writeBezier } from './bezier.js';
 import type { FreeEasing } from './easing.js';
-import { BEZIER, FAMILY, HOLD, LINEAR, POWERS, SPRING, STEPS, STOPS } from './evaluate.js';
-import { FAMILY_EASINGS, type FamilyEasing } from './families.js';
+import { BEZIER, FAMILY, HOLD, LINEAR, POWERS, SPRING, STEPS, STOPS, type EasingCode } from './evaluate.js';
+import { FAMILY_EASINGS, familyPowers } from './families.js';
 import { writeSpring } from './spring.js';
 import { jumpsOf } from './steps.js';
 
-/** The families that are polynomials of the third degree at most, in powers of x: they cost next to nothing. */
-const POLYNOMIALS: Partial<Record<FamilyEasing, readonly [cube: number, square: number, x: number]>> = {
-  'quad-in': [0, 1, 0],
-  'quad-out': [0, -1, 2],
-  'cubic-in': [1, 0, 0],
-  'cubic-out': [1, -3, 3],
-};
-
 /** Appends an easing's numbers to `table` and returns its code. What they are, each evaluating function says. */
-export function compileEasing(easing: FreeEasing, table: number[]): number {
+export function compileEasing(easing: FreeEasing, table: number[]): EasingCode {
   switch (easing.kind) {
     case 'linear':
       return LINEAR;
@@ -36,9 +28,9 @@ export function compileEasing(easing: FreeEasing, table: number[]): number {
       writeSpring(easing.overshoot, table);
       return SPRING;
     case 'family': {
-      const powers = POLYNOMIALS[easing.name];
-      if (powers) table.push(...powers);
-      else table.push(FAMILY_EASINGS.indexOf(easing.name));
+      const index = FAMILY_EASINGS.indexOf(easing.name);
+      const powers = familyPowers(index);
+      table.push(...(powers ?? [index]));
       return powers ? POWERS : FAMILY;
     }
   }

@@ -1,10 +1,10 @@
 import { bezier } from './bezier.js';
-import { family } from './family.js';
+import { family } from './families.js';
 import { spring } from './spring.js';
 import { steps } from './steps.js';
 import { linearStops } from './stops.js';
 
-/** The kinds of easing as a compiled clip tells them apart. `compile.ts` writes the numbers that each reads. */
+/** The codes of easings in a compiled clip. `compile.ts` writes the numbers that each reads. */
 export const HOLD = 0;
 export const LINEAR = 1;
 export const POWERS = 2;
@@ -15,6 +15,17 @@ export const STOPS = 6;
 export const FAMILY = 7;
 export const SPRING = 8;
 
+/** Tables by code are records of all of them, so that a new one does not compile until each has it. */
+export type EasingCode =
+  | typeof HOLD
+  | typeof LINEAR
+  | typeof POWERS
+  | typeof BEZIER
+  | typeof STEPS
+  | typeof STOPS
+  | typeof FAMILY
+  | typeof SPRING;
+
 /**
  * Evaluates a compiled easing. Allocates nothing, never throws.
  *
@@ -24,7 +35,7 @@ export const SPRING = 8;
  * @param cell   progress through the segment, 0–1 between two keys, any finite number is defined; receives the result
  */
 export function ease(
-  code: number,
+  code: EasingCode,
   table: ArrayLike<number>,
   offset: number,
   before: boolean,
@@ -54,7 +65,10 @@ export function ease(
     case SPRING:
       spring(table, offset, cell);
       return;
-    default:
+    case FAMILY:
       family(table[offset]! | 0, cell);
+      return;
+    default:
+      code satisfies never;
   }
 }

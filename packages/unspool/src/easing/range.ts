@@ -1,21 +1,55 @@
 import { solve, SOLVER_SIZE } from './cubic.js';
-import { BEZIER, ease, FAMILY, LINEAR, POWERS, SPRING, STOPS } from './evaluate.js';
+import { BEZIER, ease, FAMILY, HOLD, LINEAR, POWERS, SPRING, STEPS, STOPS, type EasingCode } from './evaluate.js';
 
 /** Where a curve in powers turns, at most twice; NaN for a turn that it does not have. */
 const turns = new Float64Array(2);
 const cell = new Float64Array(1);
 
+/** Widens a range between two progresses x0 and x1 by what a compiled easing reaches in between. */
+type Widen = (table: ArrayLike<number>, offset: number, x0: number, x1: number, look: Look, out: Float64Array) => void;
+type Look = (x: number) => void;
+
+const searched =
+  (code: EasingCode): Widen =>
+  (table, offset, x0, x1, look) => {
+    for (const x of turnsOf(code, table, offset)) if (x > x0 && x < x1) look(x);
+  };
+
+/**
+ * By code, where an easing can reach beyond its values at both ends: curves in powers where they turn; Bézier curves
+ * too, in their own parameter; families and springs where a search has found that they turn; lines at their stops.
+ * Steps only rise.
+ */
+const WIDEN: { readonly [C in EasingCode]: Widen | undefined } = {
+  [HOLD]: undefined,
+  [LINEAR]: undefined,
+  [STEPS]: undefined,
+  [POWERS]: (table, offset, x0, x1, _, out) =>
+    powersRange(table[offset]!, table[offset + 1]!, table[offset + 2]!, x0, x1, 0, out),
+  [BEZIER]: (table, offset, x0, x1, _, out) => {
+    if (!(x1 > 0 && x0 < 1)) return;
+    const m = offset + SOLVER_SIZE;
+    const [t0, t1] = [solved(table, offset, x0), solved(table, offset, x1)];
+    powersRange(table[m]!, table[m + 1]!, table[m + 2]!, t0, t1, 0, out);
+  },
+  [STOPS]: (table, offset, x0, x1, _, out) => {
+    for (let i = 0; i < table[offset]!; i++) {
+      const x = table[offset + 1 + 2 * i]!;
+      if (x >= x0 && x <= x1) widen(out, table[offset + 2 + 2 * i]!);
+    }
+  },
+  [FAMILY]: searched(FAMILY),
+  [SPRING]: searched(SPRING),
+};
+
 /**
  * The least and the greatest y of a compiled easing between two progresses.
- *
- * Curves in powers have them at the ends or where they turn; so has a Bezier curve, in its own parameter. Families and
- * springs are searched once for where they turn; what rises in steps or lines has them at the ends or at its stops.
  *
  * @param x0, x1 in order
  * @param out receives both
  */
 export function easingRange(
-  code: number,
+  code: EasingCode,
   table: ArrayLike<number>,
   offset: number,
   x0: number,
@@ -31,29 +65,7 @@ export function easingRange(
   };
   look(x0);
   look(x1);
-  switch (code) {
-    case LINEAR:
-      return;
-    case POWERS:
-      powersRange(table[offset]!, table[offset + 1]!, table[offset + 2]!, x0, x1, 0, out);
-      return;
-    case BEZIER:
-      if (x1 > 0 && x0 < 1) {
-        const m = offset + SOLVER_SIZE;
-        const [t0, t1] = [solved(table, offset, x0), solved(table, offset, x1)];
-        powersRange(table[m]!, table[m + 1]!, table[m + 2]!, t0, t1, 0, out);
-      }
-      return;
-    case STOPS:
-      for (let i = 0; i < table[offset]!; i++) {
-        const x = table[offset + 1 + 2 * i]!;
-        if (x >= x0 && x <= x1) widen(out, table[offset + 2 + 2 * i]!);
-      }
-      return;
-    case FAMILY:
-    case SPRING:
-      for (const x of turnsOf(code, table, offset)) if (x > x0 && x < x1) look(x);
-  }
+  WIDEN[code]?.(table, offset, x0, x1, look, out);
 }
 
 /** The parameter of a Bezier curve at a progress. */
@@ -99,9 +111,9 @@ function widen(out: Float64Array, y: number): void {
 /** The turning points of each, by its code and numbers. */
 const known = new Map<string, readonly number[]>();
 /** Between two of these none of them turns twice: a spring swings at most ninety times. */
-const STEPS = 2048;
+const SEARCH_STEPS = 2048;
 
-function turnsOf(code: number, table: ArrayLike<number>, offset: number): readonly number[] {
+function turnsOf(code: EasingCode, table: ArrayLike<number>, offset: number): readonly number[] {
   const key = code === FAMILY ? `${table[offset]}` : `${table[offset]} ${table[offset + 1]}`;
   let found = known.get(key);
   if (!found) {
@@ -110,11 +122,11 @@ function turnsOf(code: number, table: ArrayLike<number>, offset: number): readon
       ease(code, table, offset, false, cell);
       return cell[0];
     };
-    const ys = Array.from({ length: STEPS + 1 }, (_, i) => at(i / STEPS));
+    const ys = Array.from({ length: SEARCH_STEPS + 1 }, (_, i) => at(i / SEARCH_STEPS));
     found = ys.flatMap((y, i) => {
       const [before, after] = [ys[i - 1], ys[i + 1]];
       if (before === undefined || after === undefined || (y - before) * (after - y) > 0) return [];
-      return [turnBetween(at, (i - 1) / STEPS, (i + 1) / STEPS, y >= before ? 1 : -1)];
+      return [turnBetween(at, (i - 1) / SEARCH_STEPS, (i + 1) / SEARCH_STEPS, y >= before ? 1 : -1)];
     });
     known.set(key, found);
   }

@@ -1,6 +1,7 @@
 import { compileEasing } from '../../easing/compile.js';
 import { formatEasing, type FreeEasing } from '../../easing/easing.js';
 import { ease } from '../../easing/evaluate.js';
+import { FAMILY_EASINGS, familyBreaks, isFamilyCubic } from '../../easing/families.js';
 import { jumpsOf } from '../../easing/steps.js';
 import type { Bend } from '../../reel/segments.js';
 
@@ -17,18 +18,6 @@ export type Pieces =
   | { readonly kind: 'cubics'; readonly cubics: readonly Cubic[] }
   /** Lines and jumps: x, y of each corner, ascending. */
   | { readonly kind: 'lines'; readonly corners: readonly (readonly [x: number, y: number])[] };
-
-/** Where the formula of a family changes; `undefined` for those that are not cubic polynomials. */
-function breaksOf(name: string): readonly number[] | undefined {
-  const [family, ...way] = name.split('-');
-  const form = way.join('-');
-  if (family === 'quad' || family === 'cubic' || family === 'back') return form === 'in-out' ? [0, 0.5, 1] : [0, 1];
-  if (family !== 'bounce') return undefined;
-  const out = [0, 1 / 2.75, 2 / 2.75, 2.5 / 2.75, 1];
-  const into = out.map((x) => 1 - x).reverse();
-  if (form !== 'in-out') return form === 'out' ? out : into;
-  return [...into.map((x) => x / 2), ...out.slice(1).map((x) => 0.5 + x / 2)];
-}
 
 /** An easing as a function, evaluated as a compiled clip does. */
 export function easingFunction(easing: FreeEasing): (x: number) => number {
@@ -65,12 +54,17 @@ export function piecesOf(easing: FreeEasing): Pieces | undefined {
       return { kind: 'lines', corners };
     }
     case 'family': {
-      const breaks = breaksOf(easing.name);
+      const index = FAMILY_EASINGS.indexOf(easing.name);
+      if (!isFamilyCubic(index)) return undefined;
+      const breaks = familyBreaks(index);
       const y = easingFunction(easing);
-      return breaks && { kind: 'cubics', cubics: breaks.slice(1).map((end, i) => cubicThrough(y, breaks[i]!, end)) };
+      return { kind: 'cubics', cubics: breaks.slice(1).map((end, i) => cubicThrough(y, breaks[i]!, end)) };
     }
-    default:
+    case 'hold':
+    case 'spring':
       return undefined;
+    default:
+      return easing satisfies never;
   }
 }
 

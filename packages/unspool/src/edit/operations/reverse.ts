@@ -260,8 +260,12 @@ function reversed(easing: Exclude<Easing, { kind: 'spring' }>): Easing {
         stops.push(100 * rest(easing.stops[i]! / 100), rest(easing.stops[i + 1]!));
       return { kind: 'stops', stops: stops.map((n) => Number(n.toPrecision(15))) };
     }
-    default:
+    case 'linear':
+    case 'smooth':
+    case 'curve':
       return easing;
+    default:
+      return easing satisfies never;
   }
 }
 
