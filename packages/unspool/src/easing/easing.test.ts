@@ -3,7 +3,7 @@ import { describe, expect, test } from 'vitest';
 import { runs } from '../../test/runs.js';
 import reference from '../../fixtures/easing.json' with { type: 'json' };
 import serialize from '../../fixtures/serialize.json' with { type: 'json' };
-import { easing, EASING_NAMES, FAMILY_NAMES, formatEasing, parseEasing } from './index.js';
+import { easing, EASING_NAMES, FAMILY_NAMES, formatEasing, parseEasing, type FamilyName } from './index.js';
 
 type Samples = readonly (readonly number[])[];
 interface Case {
@@ -112,6 +112,29 @@ describe('families', () => {
     ['bounce-out', 1 / 2.75, 1],
   ] as const)('%s(%d) is %d', (name, x, y) => {
     expect(easing(name)(x)).toBeCloseTo(y, 12);
+  });
+
+  /** From docs/reference/easings.md alone. A family without a formula here does not compile. */
+  const FORMULAS: Readonly<Record<FamilyName, (x: number) => number>> = {
+    sine: (x) => 1 - Math.cos((x * Math.PI) / 2),
+    quad: (x) => x ** 2,
+    cubic: (x) => x ** 3,
+    quart: (x) => x ** 4,
+    quint: (x) => x ** 5,
+    sext: (x) => x ** 6,
+    expo: (x) => 2 ** (10 * (x - 1)),
+    circ: (x) => 1 - Math.sqrt(1 - x * x),
+    back: (x) => x * x * (2.70158 * x - 1.70158),
+    elastic: (x) => -(2 ** (10 * (x - 1))) * Math.sin(((x - 1.075) * 2 * Math.PI) / 0.3),
+    bounce: (x) => {
+      const fall = 1 - x;
+      const bounces = [[0, 0], [1.5, 0.75], [2.25, 0.9375], [2.625, 0.984375]] as const; // prettier-ignore
+      return 1 - Math.min(...bounces.map(([low, height]) => 7.5625 * (fall - low / 2.75) ** 2 + height));
+    },
+  };
+
+  test.each(FAMILY_NAMES)('%s is its formula', (name) => {
+    for (let i = 1; i < 1000; i++) expect(easing(`${name}-in`)(i / 1000)).toBeCloseTo(FORMULAS[name](i / 1000), 12);
   });
 
   test('back goes back by a tenth', () => {

@@ -104,6 +104,12 @@ const FAMILIES = {
     isCubic: true,
     breaks: [1 / 2.75, 2 / 2.75, 2.5 / 2.75],
   },
+  sext: {
+    at: (cell) => {
+      const square = cell[0]! * cell[0]!;
+      cell[0] = square * square * square;
+    },
+  },
 } as const satisfies Record<string, Family>;
 
 /** The families of named easings. */

@@ -36,7 +36,7 @@ function refuse(message: string, hint: string): never {
 
 /**
  * Parses an easing: the CSS easing functions and keywords in any case, `hold`, `smooth`, `curve`, `spring()` and the
- * thirty named families. Unlike CSS, it rejects `calc()` and comments, a missing closing parenthesis, numbers beyond
+ * named families. Unlike CSS, it rejects `calc()` and comments, a missing closing parenthesis, numbers beyond
  * 1e9, and `linear()` with a single stop.
  */
 export function parseEasing(text: string): EasingReading {
