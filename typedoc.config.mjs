@@ -28,7 +28,7 @@ export default {
   ],
   // What types are derived from: the schema of the format, tables, and conditional types. Editors show the result.
   intentionallyNotExported: [
-    ...['reelSchema', 'Member', 'Schemas', 'Simple', 'Frozen', 'SHAPES', 'BEZIER_KEYWORDS', 'FAMILY_NAMES'],
+    ...['reelSchema', 'Member', 'Schemas', 'Simple', 'Frozen', 'BEZIER_KEYWORDS', 'FAMILIES'],
     ...['RoleOfTrack', 'ValueOfTrack', 'ValueIn', 'HitOfTrack', 'TypesIn', 'HitIn', 'ValuesIn'],
     ...['CueOf', 'DataOf', 'SpanOf', 'TypesOf'],
   ],

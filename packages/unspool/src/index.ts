@@ -50,7 +50,7 @@ export type {
 } from './easing/index.js';
 export { parseTime } from './time/units.js';
 export { eulerOf, quatOf, type EulerOrder } from './value/index.js';
-export { isShape, KINDS, type KindRules, type Mix } from './value/index.js';
+export { isShape, KINDS, SHAPES, type KindRules, type Mix, type ShapeMember } from './value/index.js';
 export { randomNumbers } from './play/random.js';
 export { suggest } from './errors/nearest.js';
 export { withHint } from './errors/sentence.js';

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { EASING_NAMES } from '../src/index.js';
+import { EASING_NAMES, KINDS, SHAPES, type ShapeKind, type ShapeMember } from '../src/index.js';
 
 /** Random clips of a shape that two roles carry: every curve, nasty easings, pivots, uneven scales, jumps. */
 /** Numbers as people write them: with three decimals. Doubles at random are mostly next to nothing. */
@@ -54,11 +54,16 @@ const track = (value: fc.Arbitrary<unknown>, width: number, space = ['absolute',
 
 const quat = fc.record({ euler: fc.tuple(number(180), number(180), number(180)), order: fc.constant('zyx') });
 
-const VALUES = {
-  box: [fc.record({ center: point(2), size: fc.tuple(length, length), angle: number(400) }), 5],
-  circle: [fc.record({ center: point(2), radius: length }), 3],
-  capsule: [fc.record({ from: point(2), to: point(2), radius: length }), 5],
-} as const;
+/** Any value of a member of a shape. */
+const MEMBERS: { readonly [M in ShapeMember]: fc.Arbitrary<unknown> } = {
+  point: point(2),
+  size: fc.tuple(length, length),
+  length,
+  angle: number(400),
+};
+const SHAPE_KINDS = Object.keys(SHAPES) as ShapeKind[];
+const valueOf = (kind: ShapeKind) =>
+  fc.record(Object.fromEntries(Object.entries(SHAPES[kind]).map(([name, member]) => [name, MEMBERS[member]])));
 
 const role = (name: string) =>
   fc
@@ -76,14 +81,14 @@ const role = (name: string) =>
 
 /** The document of a reel with a clip `move` of two seconds and a shape `arm.hit` on a role `body`. */
 export const shapedReel: fc.Arbitrary<object> = fc
-  .constantFrom('box', 'circle', 'capsule')
+  .constantFrom(...SHAPE_KINDS)
   .chain((kind) =>
     fc.record({
       kind: fc.constant(kind),
       rest: point(6),
       body: role('body'),
       arm: role('arm'),
-      shape: keys(VALUES[kind][0], VALUES[kind][1]),
+      shape: keys(valueOf(kind), KINDS[kind].channels.length - 1),
       fromStart: fc.boolean(),
     }),
   )

@@ -1,4 +1,12 @@
-import { parseTime, type Reel, type ReelDocument, type Time, type Value } from 'unspool';
+import {
+  parseTime,
+  type Reel,
+  type ReelDocument,
+  type Time,
+  type Value,
+  type ShapeKind,
+  type ShapeValue,
+} from 'unspool';
 import { copyKeys, record, type Copied, type Operation, type Selection } from 'unspool/edit';
 import { firstFrom, fpsOf, isMoment, keyAt, keysOf, writeAt } from './keys.js';
 import { freeName, partsOf } from './names.js';
@@ -153,11 +161,11 @@ export function insertKey(track = get().row, seconds = get().time): void {
 }
 
 /** The initial value of a shape: large enough for its handles. */
-export const FIRST_SHAPES = {
+export const FIRST_SHAPES: { readonly [K in ShapeKind]: ShapeValue } = {
   box: { center: [0, 0], size: [24, 16], angle: 0 },
   circle: { center: [0, 0], radius: 12 },
   capsule: { from: [-10, 0], to: [10, 0], radius: 6 },
-} as const;
+};
 
 export function firstShape({ roles }: ReelDocument, track: string): unknown {
   const [role, shape] = partsOf(track);

@@ -1,6 +1,6 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
-import { parseReel, trustReel, type Reel, type ReelDocument } from 'unspool';
+import { isShape, parseReel, trustReel, type Reel, type ReelDocument } from 'unspool';
 import { edit } from 'unspool/edit';
 import { describe, expect, it } from 'vitest';
 import { isMoment, keysOf, writeAt } from './keys.js';
@@ -106,8 +106,8 @@ describe('rows', () => {
       for (const share of [0, 0.3, 1]) {
         const values = valuesAt(reel, clip, clip.duration * share);
         for (const row of tracksOf(rowsOf(document, reel, name, open))) {
-          const isShape = ['box', 'circle', 'capsule'].includes(row.kind);
-          if (!isShape && row.kind !== 'integer') expect(values[row.property], `${name} ${row.name}`).toBeDefined();
+          const ofShape = isShape(row.kind);
+          if (!ofShape && row.kind !== 'integer') expect(values[row.property], `${name} ${row.name}`).toBeDefined();
         }
       }
     }

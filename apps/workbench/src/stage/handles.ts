@@ -3,6 +3,7 @@ import { isShape, type ReelDocument, type ShapeKind, type ShapeValue, type Value
 import type { Values } from '../model/pose.js';
 import type { State } from '../model/store.js';
 import { outlineOf, type Point } from './outline.js';
+import { SHAPE_HANDLES } from './shape-handles.js';
 import { worldOf } from './puppet.js';
 
 /** A handle on the stage, in world coordinates. */
@@ -174,50 +175,13 @@ const safe = (n: number) => (Number.isFinite(n) ? n : 1);
 
 function shapeHandles(name: string, kind: ShapeKind, value: ShapeValue, world: Matrix): Handle[] {
   const local = (point: Point): Point => back(world, point).map((n) => round(n)) as unknown as Point;
-  const length = (a: Point, b: Point) => round(Math.hypot(a[0] - b[0], a[1] - b[1]));
   const give = (members: object) => ({ [name]: { ...value, ...members } as ShapeValue });
-  const point = (label: string, at: Point, drag: (to: Point) => object): Handle => ({
+  return SHAPE_HANDLES[kind](value as never).map(([label, at, drag]) => ({
     at: to(world, ...at),
     form: 'point',
     label: `${name}: ${label}`,
     drag: (end) => give(drag(local(end))),
-  });
-  if (kind === 'circle') {
-    const { center, radius } = value as { center: [number, number]; radius: number };
-    return [
-      point('center', center, (end) => ({ center: end })),
-      point('radius', [center[0] + radius, center[1]], (end) => ({ radius: length(end, center) })),
-    ];
-  }
-  if (kind === 'capsule') {
-    const { from, to: until, radius } = value as { from: [number, number]; to: [number, number]; radius: number };
-    const [dx, dy] = [until[0] - from[0], until[1] - from[1]];
-    const long = Math.hypot(dx, dy) || 1;
-    return [
-      point('start', from, (end) => ({ from: end })),
-      point('end', until, (end) => ({ to: end })),
-      point('radius', [from[0] - (dy / long) * radius, from[1] + (dx / long) * radius], (end) => ({
-        radius: length(end, from),
-      })),
-    ];
-  }
-  const { center, size, angle = 0 } = value as { center: [number, number]; size: [number, number]; angle?: number };
-  let turned = angle;
-  const [cos, sin] = [Math.cos(angle / DEGREES), Math.sin(angle / DEGREES)];
-  const off = (x: number, y: number): Point => [center[0] + x * cos - y * sin, center[1] + x * sin + y * cos];
-  return [
-    point('center', center, (end) => ({ center: end })),
-    point('size', off(size[0] / 2, size[1] / 2), ([x, y]) => {
-      const [dx, dy] = [x - center[0], y - center[1]];
-      return { size: [round(2 * Math.abs(dx * cos + dy * sin)), round(2 * Math.abs(dy * cos - dx * sin))] };
-    }),
-    point('rotation', off(size[0] / 2 + 8, 0), ([x, y]) => {
-      const next = Math.atan2(y - center[1], x - center[0]) * DEGREES;
-      // From one position of the pointer to the next the shorter way, through any number of turns.
-      turned = next + 360 * Math.round((turned - next) / 360);
-      return { angle: round(turned, 1) };
-    }),
-  ];
+  }));
 }
 
 /** The shapes that are there, as they are drawn. */

@@ -128,18 +128,18 @@ function drawOne(own: readonly Pose[], area: Area, style: ReturnType<typeof styl
   return element('g', { opacity: 0.16 }, ...swept) + skins.join('');
 }
 
+/** The edge of a shape: of a core that is a point a circle, of a line a capsule, else a polygon. */
 function outline(shape: HitShape, { x, y, scale }: Area, look: Readonly<Record<string, string | number | undefined>>) {
-  if (shape.kind === 'circle') {
-    return element('circle', { cx: x(shape.center[0]), cy: y(shape.center[1]), r: shape.radius * scale, ...look });
-  }
-  if (shape.kind !== 'capsule') {
-    const points = roundedOf(shape).corners.map(([u, v]) => `${x(u).toFixed(2)},${y(v).toFixed(2)}`);
+  const { corners, radius } = roundedOf(shape);
+  const [[ax, ay], [bx, by]] = [corners[0]!, corners[1] ?? corners[0]!];
+  const r = radius * scale;
+  if (corners.length === 1) return element('circle', { cx: x(ax), cy: y(ay), r, ...look });
+  if (corners.length > 2) {
+    const points = corners.map(([u, v]) => `${x(u).toFixed(2)},${y(v).toFixed(2)}`);
     return element('polygon', { points: points.join(' '), ...look });
   }
-  const [[ax, ay], [bx, by]] = [shape.from, shape.to];
   const far = Math.hypot(bx - ax, by - ay) || 1;
-  const r = shape.radius * scale;
-  const [nx, ny] = [(-(by - ay) / far) * shape.radius, ((bx - ax) / far) * shape.radius];
+  const [nx, ny] = [(-(by - ay) / far) * radius, ((bx - ax) / far) * radius];
   const at = (u: number, v: number) => `${x(u).toFixed(2)} ${y(v).toFixed(2)}`;
   const turn = `A${r.toFixed(2)} ${r.toFixed(2)} 0 0 0`;
   const d = `M${at(ax + nx, ay + ny)}L${at(bx + nx, by + ny)}${turn} ${at(bx - nx, by - ny)}L${at(ax - nx, ay - ny)}${turn} ${at(ax + nx, ay + ny)}Z`;

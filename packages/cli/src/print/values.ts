@@ -1,4 +1,4 @@
-import type { Value } from 'unspool';
+import type { ShapeKind, Value } from 'unspool';
 
 /** A number for people: four decimals, no trailing noise. What programs read has all of them. */
 export function round(value: number): string {
@@ -15,18 +15,21 @@ export function formatValue(kind: string, value: Value): string {
   if (kind === 'color' && Array.isArray(value)) return hex(value);
   if (Array.isArray(value)) return value.map(round).join(', ');
   if (value === null) return '–';
-  if (typeof value === 'object') return shapeText(kind, Object.values(value as Record<string, number>).flat());
+  if (typeof value === 'object')
+    return shapeText(kind as ShapeKind, Object.values(value as Record<string, number>).flat());
   return typeof value === 'number' ? round(value) : String(value);
 }
 
 /** A shape in a few signs: `(10, 0) 22 × 8 at -40°`, `(3, 4) r 5`, `(0, 0)–(10, 0) r 2`. */
-export function shapeText(kind: string, numbers: readonly number[]): string {
-  const [a, b, c, d, e] = numbers.map(round);
-  if (kind === 'circle') return `(${a}, ${b}) r ${c}`;
-  return kind === 'box'
-    ? `(${a}, ${b}) ${c} × ${d}${e === '0' ? '' : ` at ${e}°`}`
-    : `(${a}, ${b})–(${c}, ${d}) r ${e}`;
+export function shapeText(kind: ShapeKind, numbers: readonly number[]): string {
+  return SHAPE_TEXTS[kind](numbers.map(round));
 }
+
+const SHAPE_TEXTS: { readonly [K in ShapeKind]: (numbers: readonly string[]) => string } = {
+  box: ([x, y, width, height, angle]) => `(${x}, ${y}) ${width} × ${height}${angle === '0' ? '' : ` at ${angle}°`}`,
+  circle: ([x, y, radius]) => `(${x}, ${y}) r ${radius}`,
+  capsule: ([x0, y0, x1, y1, radius]) => `(${x0}, ${y0})–(${x1}, ${y1}) r ${radius}`,
+};
 
 export function hex(color: readonly number[]): string {
   const pairs = color.map((channel) =>

@@ -8,7 +8,7 @@ import { LookAhead } from '../play/look-ahead.js';
 import { RigMotion, placeOf, rigOf, type Moving, type ShapeAt } from './moving-shape.js';
 import type { Transform2D } from '../play/placement.js';
 import { FrameMotion, type FrameClock } from './frame-motion.js';
-import { roundedOf, type HitShape, type Rounded, type Vec, lengthOf } from './shapes.js';
+import { movedShape, roundedOf, type HitShape, type Rounded, type Vec, lengthOf } from './shapes.js';
 
 /** What a hit world needs of a player. `Data` is the type of the `data` of its hits, where its reel is known. */
 export interface HitPlayer<Data = unknown> {
@@ -364,8 +364,5 @@ export class BodyOwner implements Owner {
 }
 
 function moved(shape: HitShape, [x, y]: Vec): HitShape {
-  const move = ([a, b]: Vec): Vec => [a + x, b + y];
-  if (shape.kind === 'capsule') return { ...shape, from: move(shape.from), to: move(shape.to) };
-  if (shape.kind === 'polygon') return { ...shape, corners: shape.corners.map(move) };
-  return { ...shape, center: move(shape.center) };
+  return movedShape(shape, ([a, b]) => [a + x, b + y]);
 }

@@ -6,6 +6,7 @@ import type { ShapeKind } from '../value/kind.js';
 import { UnspoolError } from '../errors/error.js';
 import { show } from '../errors/show.js';
 import { suggest } from '../errors/nearest.js';
+import { lengthAt, RIG_SHAPES, type RigShape } from './rig-shapes.js';
 import { type HitShape, type Rounded, type Vec, lengthOf } from './shapes.js';
 
 /** Offsets of a role's properties in the numbers of a rig; −1 for those that the reel does not have. */
@@ -41,7 +42,7 @@ export class Rig {
   readonly layout: Layout;
   /** Per number, its offset in a pose of the whole reel. */
   readonly from: Int32Array;
-  readonly kind: ShapeKind;
+  readonly #rules: RigShape;
   readonly #shape: number;
   /** The root first. */
   readonly #levels: readonly Level[];
@@ -79,7 +80,7 @@ export class Rig {
       };
     });
     this.#shape = add(name);
-    this.kind = slots.at(-1)!.kind as ShapeKind;
+    this.#rules = RIG_SHAPES[slots.at(-1)!.kind as ShapeKind];
     this.layout = new Layout(slots, facts.texts);
     this.from = Int32Array.from(from);
   }
@@ -89,39 +90,21 @@ export class Rig {
     return values[values.length - 1] === 1;
   }
 
-  /** The shape in the world. A box that is turned under uneven scales is a parallelogram; a radius grows by the greater. */
+  /** The shape in the world. A radius grows by the larger of two uneven scales. */
   rounded(values: Float64Array, place: Transform2D): Rounded {
     const world = this.#world(values, place);
     const at = this.#shape;
-    const reach = stretch(world);
-    if (this.kind === 'circle')
-      return { corners: [apply(world, values[at]!, values[at + 1]!)], radius: length(values[at + 2]!) * reach };
-    if (this.kind === 'capsule') {
-      const ends = [apply(world, values[at]!, values[at + 1]!), apply(world, values[at + 2]!, values[at + 3]!)];
-      return { corners: ends, radius: length(values[at + 4]!) * reach };
-    }
-    const [x, y, w, h] = [values[at]!, values[at + 1]!, length(values[at + 2]!) / 2, length(values[at + 3]!) / 2];
-    const angle = (values[at + 4]! % 360) * RADIANS;
-    const [cos, sin] = [cosine(angle), sine(angle)];
-    const corner = (u: number, v: number) => apply(world, x + u * cos - v * sin, y + u * sin + v * cos);
-    return { corners: [corner(w, h), corner(-w, h), corner(-w, -h), corner(w, -h)], radius: 0 };
+    const { core, radius } = this.#rules;
+    return {
+      corners: core(values, at, (x, y) => apply(world, x, y)),
+      radius: radius === undefined ? 0 : lengthAt(values, at + radius) * stretch(world),
+    };
   }
 
   /** Like `rounded`, as a `HitShape`. */
   shape(values: Float64Array, place: Transform2D): HitShape {
     const { corners, radius } = this.rounded(values, place);
-    if (this.kind === 'circle') return { kind: 'circle', center: corners[0]!, radius };
-    if (this.kind === 'capsule') return { kind: 'capsule', from: corners[0]!, to: corners[1]!, radius };
-    const [p, q, r] = corners as [Vec, Vec, Vec];
-    const across: Vec = [p[0] - q[0], p[1] - q[1]];
-    const down: Vec = [q[0] - r[0], q[1] - r[1]];
-    const size: Vec = [lengthOf(...across), lengthOf(...down)];
-    const slant = across[0] * down[0] + across[1] * down[1];
-    if (Math.abs(slant) > 1e-9 * size[0] * size[1]) return { kind: 'polygon', corners };
-    // One without a width has its angle from its height.
-    const [x, y] = size[0] > 0 ? across : [down[1], -down[0]];
-    const angle = Math.atan2(y, x) / RADIANS;
-    return { kind: 'box', center: [(p[0] + r[0]) / 2, (p[1] + r[1]) / 2], size, angle };
+    return this.#rules.shape(corners, radius);
   }
 
   /**
@@ -148,14 +131,14 @@ export class Rig {
 
     // From the shape up: how far its core goes and lies from the origin, and how far its edge moves beyond it.
     const at = this.#shape;
-    const [isBox, isCapsule] = [this.kind === 'box', this.kind === 'capsule'];
-    const half = isBox ? mosts(at + 2) / 2 : 0;
-    // Numbers that do not move points directly: the size and rotation of a box.
-    const own = isBox ? offs(at + 2) / 2 + turn(off(at + 4)) * half : 0;
-    let way = own + (isCapsule ? Math.max(offs(at), offs(at + 2)) : offs(at));
-    let reach = half + (isCapsule ? Math.max(mosts(at), mosts(at + 2)) : mosts(at));
-    const edge = at + (isCapsule ? 4 : 2);
-    let [radius, radiusWay] = isBox ? [0, 0] : [most(edge), off(edge)];
+    const { points, radius: edge, extent } = this.#rules;
+    const half = extent ? mosts(at + extent.size) / 2 : 0;
+    // Numbers that do not move points directly: a size and its rotation.
+    const own = extent ? offs(at + extent.size) / 2 + turn(off(at + extent.angle)) * half : 0;
+    const ofPoints = (each: (k: number) => number) => points.reduce((so, k) => Math.max(so, each(at + k)), -Infinity);
+    let way = own + ofPoints(offs);
+    let reach = half + ofPoints(mosts);
+    let [radius, radiusWay] = edge === undefined ? [0, 0] : [most(at + edge), off(at + edge)];
 
     const isUneven = ({ scale: k }: Level) =>
       k >= 0 && (low[k] !== low[k + 1] || high[k] !== high[k + 1] || off(k) > 0);
@@ -208,9 +191,7 @@ export class Rig {
       [x, y] = [a * x + b * y, c * x + d * y];
       total += along(pivot, -x, -y);
     }
-    return (
-      total + lengthOf(x, y) * own + (isCapsule ? Math.max(along(at, x, y), along(at + 2, x, y)) : along(at, x, y))
-    );
+    return total + lengthOf(x, y) * own + ofPoints((k) => along(k, x, y));
   }
 
   /** The transform of its role: x' = a x + c y + e, y' = b x + d y + f. */
@@ -223,9 +204,6 @@ export class Rig {
     return world!;
   }
 }
-
-/** An easing that goes beyond its keys makes no length less than nothing. */
-const length = (n: number) => Math.max(0, n);
 
 type Transform = readonly [a: number, b: number, c: number, d: number, e: number, f: number];
 

@@ -59,31 +59,65 @@ export interface Rounded {
  */
 export function roundedOf(shape: HitShape): Rounded {
   checkShape(shape);
-  const [corners, radius] = partsOf(shape);
+  const [corners, radius] = rulesOf(shape).parts(shape);
   if (shape.kind === 'polygon' && !isConvex(corners))
     throw new RangeError(`${show(shape)} is not a convex polygon. Use three or more corners, in order.`);
   return { corners, radius };
+}
+
+/** What the library knows of a shape in world space, by kind. */
+interface ShapeRules<S extends HitShape> {
+  /** Whether its members are valid. */
+  readonly isValid: (shape: Record<string, unknown>) => boolean;
+  /** Its convex core and the radius around it. */
+  readonly parts: (shape: S) => readonly [corners: readonly Vec[], radius: number];
+  /** The shape with all its points moved. */
+  readonly moved: (shape: S, move: (point: Vec) => Vec) => S;
 }
 
 const isNumber = (n: unknown) => typeof n === 'number' && Math.abs(n) <= FARTHEST;
 const isLength = (n: unknown) => isNumber(n) && (n as number) >= 0;
 const isPoint = (point: unknown) => Array.isArray(point) && point.length === 2 && Array.from(point).every(isNumber);
 
-/** By kind: whether its members are what they should be. */
-const SHAPES: { readonly [K in HitShape['kind']]: (shape: Record<string, unknown>) => boolean } = {
-  box: ({ center, size, angle }) =>
-    isPoint(center) && isPoint(size) && (size as Vec).every(isLength) && isNumber(angle),
-  circle: ({ center, radius }) => isPoint(center) && isLength(radius),
-  capsule: ({ from, to, radius }) => isPoint(from) && isPoint(to) && isLength(radius),
-  polygon: ({ corners }) => Array.isArray(corners) && corners.length > 0 && Array.from(corners).every(isPoint),
+const RULES: { readonly [K in HitShape['kind']]: ShapeRules<Extract<HitShape, { readonly kind: K }>> } = {
+  box: {
+    isValid: ({ center, size, angle }) =>
+      isPoint(center) && isPoint(size) && (size as Vec).every(isLength) && isNumber(angle),
+    parts: ({ center: [x, y], size, angle }) => {
+      const [w, h] = [size[0] / 2, size[1] / 2];
+      // Whole turns change nothing; what is left of the angle is exact.
+      const turn = ((angle % 360) * Math.PI) / 180;
+      const [cos, sin] = [cosine(turn), sine(turn)];
+      const corner = (u: number, v: number): Vec => [x + u * cos - v * sin, y + u * sin + v * cos];
+      return [[corner(w, h), corner(-w, h), corner(-w, -h), corner(w, -h)], 0];
+    },
+    moved: (shape, move) => ({ ...shape, center: move(shape.center) }),
+  },
+  circle: {
+    isValid: ({ center, radius }) => isPoint(center) && isLength(radius),
+    parts: ({ center, radius }) => [[center], radius],
+    moved: (shape, move) => ({ ...shape, center: move(shape.center) }),
+  },
+  capsule: {
+    isValid: ({ from, to, radius }) => isPoint(from) && isPoint(to) && isLength(radius),
+    parts: ({ from, to, radius }) => [[from, to], radius],
+    moved: (shape, move) => ({ ...shape, from: move(shape.from), to: move(shape.to) }),
+  },
+  polygon: {
+    isValid: ({ corners }) => Array.isArray(corners) && corners.length > 0 && Array.from(corners).every(isPoint),
+    parts: ({ corners }) => [corners, 0],
+    moved: (shape, move) => ({ ...shape, corners: shape.corners.map(move) }),
+  },
 };
+
+const rulesOf = (shape: HitShape) => RULES[shape.kind] as ShapeRules<HitShape>;
 
 function checkShape(shape: unknown): void {
   const message = (typeof shape === 'object' ? shape : null) as Record<string, unknown> | null;
   const kind = String(message?.kind);
-  if (!message || !Object.hasOwn(SHAPES, kind))
-    throw new RangeError(`${show(shape)} is not a shape. Use one of the kinds ${Object.keys(SHAPES).join(', ')}.`);
-  if (SHAPES[kind as HitShape['kind']](message)) return;
+  if (!message || !Object.hasOwn(RULES, kind))
+    throw new RangeError(`${show(shape)} is not a shape. Use one of the kinds ${Object.keys(RULES).join(', ')}.`);
+  if (RULES[kind as HitShape['kind']].isValid(message)) return;
   throw new RangeError(
     `${show(shape)} is not a valid ${kind}. Use finite numbers within ±1e100 and lengths of 0 or more.`,
   );
@@ -97,17 +131,9 @@ export function boundsOf(shape: HitShape): { readonly low: Vec; readonly high: V
   return { low: [-side(0, -1), -side(1, -1)], high: [side(0, 1), side(1, 1)] };
 }
 
-function partsOf(shape: HitShape): readonly [corners: readonly Vec[], radius: number] {
-  if (shape.kind === 'circle') return [[shape.center], shape.radius];
-  if (shape.kind === 'polygon') return [shape.corners, 0];
-  if (shape.kind === 'capsule') return [[shape.from, shape.to], shape.radius];
-  const [x, y] = shape.center;
-  const [w, h] = [shape.size[0] / 2, shape.size[1] / 2];
-  // Whole turns change nothing; what is left of the angle is exact.
-  const angle = ((shape.angle % 360) * Math.PI) / 180;
-  const [cos, sin] = [cosine(angle), sine(angle)];
-  const corner = (u: number, v: number): Vec => [x + u * cos - v * sin, y + u * sin + v * cos];
-  return [[corner(w, h), corner(-w, h), corner(-w, -h), corner(w, -h)], 0];
+/** Returns a shape with all its points moved. */
+export function movedShape(shape: HitShape, move: (point: Vec) => Vec): HitShape {
+  return rulesOf(shape).moved(shape, move);
 }
 
 /** Whether all corners turn the same way, once around in all. A corner that is flat, up to rounding, does not turn. */

@@ -1,6 +1,6 @@
 import type { Easing } from '../easing/easing.js';
 import { nearest } from '../errors/nearest.js';
-import { FORMS } from '../value/forms.js';
+import { formOf } from '../value/forms.js';
 import { isShape, KINDS, type Kind } from '../value/kind.js';
 import { kindOf, KNOWN_PROPERTIES } from '../value/property.js';
 import { readValue, TextTable } from '../value/read.js';
@@ -113,7 +113,7 @@ export function readProperties(reel: ReelDocument, report: Report): Properties {
   const byName = new Map<string, Property>();
   for (const [name, { target, kind, rest, path, tag, data }] of drafts) {
     const numbers = rest === undefined ? undefined : readWhole(target.property, kind, rest, texts);
-    if (rest !== undefined && !numbers) report('reel/value', path, { value: rest, form: FORMS[kind], kind });
+    if (rest !== undefined && !numbers) report('reel/value', path, { value: rest, form: formOf(kind), kind });
     byName.set(name, {
       name,
       role: target.role,

@@ -1,7 +1,7 @@
 import type { Easing } from '../easing/easing.js';
 import { parseEasing } from '../easing/parse.js';
 import { parseTime, snapToFrame } from '../time/units.js';
-import { FORMS } from '../value/forms.js';
+import { formOf } from '../value/forms.js';
 import { isShape, KINDS, widthOf, type Kind, type ShapeKind } from '../value/kind.js';
 import { readValue } from '../value/read.js';
 import { readShape } from '../value/shape.js';
@@ -147,7 +147,7 @@ function readKey(
       ? readWhole(target.property, kind, key.value, texts)
       : readValue(read, key.value, texts);
   if (!value) {
-    report('reel/value', here('value'), { value: key.value, form: FORMS[read], kind: read });
+    report('reel/value', here('value'), { value: key.value, form: formOf(read), kind: read });
     return undefined;
   }
   const resolved = { at, value, easing: KINDS[read].held || key.value === null ? HELD : easing };

@@ -2,7 +2,7 @@ import * as v from 'valibot';
 import type { Time } from '../time/units.js';
 import { either, jsonAs, mapOf, members } from './schema-parts.js';
 import { LOOP_MODES } from '../time/iteration.js';
-import { KIND_NAMES } from '../value/kind.js';
+import { KIND_NAMES, SHAPE_KINDS, type Kind, type ShapeKind } from '../value/kind.js';
 import { isTime, NAME } from './names.js';
 
 /**
@@ -33,7 +33,7 @@ const anything = jsonAs(
 );
 
 const shape = members({
-  kind: v.picklist(['box', 'circle', 'capsule']),
+  kind: v.picklist(SHAPE_KINDS as [ShapeKind]),
   tag: v.optional(name),
   data: v.optional(anything),
   about,
@@ -73,7 +73,7 @@ const track = either(
     keys,
     members({
       about,
-      kind: v.optional(v.picklist(KIND_NAMES as ['number'])),
+      kind: v.optional(v.picklist(KIND_NAMES as [Kind])),
       space: v.optional(v.picklist(['absolute', 'offset'])),
       turn: v.optional(v.picklist(['literal', 'shortest'])),
       mix: v.optional(v.picklist(['srgb', 'linear', 'oklab'])),

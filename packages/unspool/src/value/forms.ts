@@ -1,7 +1,7 @@
-import type { Kind } from './kind.js';
+import { isShape, membersOf, type Kind, type ShapeKind, type ShapeMember } from './kind.js';
 
-/** How a message names a value of each kind. Apart from the rules, as only who checks has to load it. */
-export const FORMS: Readonly<Record<Kind, string>> = {
+// Apart from the rules of kinds, because only the check needs it.
+const FORMS: Readonly<Record<Exclude<Kind, ShapeKind>, string>> = {
   number: 'a number',
   vec2: 'two numbers such as [1, 2]',
   vec3: 'three numbers such as [1, 2, 3]',
@@ -11,7 +11,18 @@ export const FORMS: Readonly<Record<Kind, string>> = {
   integer: 'an integer',
   flag: 'true or false',
   text: 'a text',
-  box: 'null or any of { "center": [x, y], "size": [w, h], "angle": degrees }',
-  circle: 'null or any of { "center": [x, y], "radius": r }',
-  capsule: 'null or any of { "from": [x, y], "to": [x, y], "radius": r }',
 };
+
+const MEMBER_FORMS: { readonly [M in ShapeMember]: string } = {
+  point: '[x, y]',
+  size: '[w, h]',
+  length: 'r',
+  angle: 'degrees',
+};
+
+/** How a message describes a value of a kind. */
+export function formOf(kind: Kind): string {
+  if (!isShape(kind)) return FORMS[kind];
+  const members = Object.entries(membersOf(kind)).map(([name, member]) => `"${name}": ${MEMBER_FORMS[member]}`);
+  return `null or any of { ${members.join(', ')} }`;
+}

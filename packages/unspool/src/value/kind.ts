@@ -11,19 +11,38 @@ export interface KindRules {
   readonly held: boolean;
 }
 
-/** The numbers of shapes; behind them comes one that is 1 while the shape is active, else 0. */
+/**
+ * What a member of a shape is: a point, which a mirror moves; a size, two lengths; a length, 0 or more; an angle in
+ * degrees, which a mirror negates.
+ */
+export type ShapeMember = 'point' | 'size' | 'length' | 'angle';
+
+/**
+ * The shapes, by kind, with their members in the order of their numbers. Points and sizes have two numbers, x and y. After
+ * them comes one that is 1 while the shape is active, else 0. This table is all that reels, clips and editing know of a
+ * shape; the compiler lists what else has a record by kind (hits, drawings, handles).
+ */
 export const SHAPES = {
-  box: 'center.x center.y size.x size.y angle',
-  circle: 'center.x center.y radius',
-  capsule: 'from.x from.y to.x to.y radius',
-} as const;
+  box: { center: 'point', size: 'size', angle: 'angle' },
+  circle: { center: 'point', radius: 'length' },
+  capsule: { from: 'point', to: 'point', radius: 'length' },
+} as const satisfies Record<string, Readonly<Record<string, ShapeMember>>>;
+
+export const SHAPE_KINDS = /* @__PURE__ */ Object.keys(SHAPES) as ShapeKind[];
+
+/** The members of a kind of shape. */
+export const membersOf = (kind: ShapeKind): Readonly<Record<string, ShapeMember>> => SHAPES[kind];
 
 /** Names of the numbers of a kind, in their order in a pose; a kind of one number calls it `value`. */
 const CHANNELS: { readonly [K in Kind]?: string } = { vec2: 'x y', vec3: 'x y z', quat: 'x y z w', color: 'r g b a' };
 
 /** Returns the names of the numbers of a kind. Apart from `KINDS`, which code that only samples need not load. */
 export function channelsOf(kind: Kind): readonly string[] {
-  return (isShape(kind) ? `${SHAPES[kind]} active` : (CHANNELS[kind] ?? 'value')).split(' ');
+  if (!isShape(kind)) return (CHANNELS[kind] ?? 'value').split(' ');
+  const numbers = Object.entries(membersOf(kind)).flatMap(([name, member]) =>
+    member === 'point' || member === 'size' ? [`${name}.x`, `${name}.y`] : [name],
+  );
+  return [...numbers, 'active'];
 }
 
 const rules = (kind: string, held = false): KindRules => ({ channels: channelsOf(kind as Kind), held });

@@ -1,4 +1,4 @@
-import { KINDS, type Kind } from './kind.js';
+import { channelsOf, isShape, type Kind, type ShapeKind } from './kind.js';
 import { shapeLike } from './shape.js';
 
 /** The properties whose kind is known without saying, with the kinds that each may have. */
@@ -37,26 +37,26 @@ function looksLike(value: unknown): Kind | undefined {
   return undefined;
 }
 
+/** The usual rest value of each kind that is not a shape. */
+const RESTS: { readonly [K in Exclude<Kind, ShapeKind>]: readonly number[] } = {
+  number: [0],
+  angle: [0],
+  integer: [0],
+  flag: [0],
+  text: [0],
+  vec2: [0, 0],
+  vec3: [0, 0, 0],
+  quat: [0, 0, 0, 1],
+  color: [1, 1, 1, 1],
+};
+/** Properties that are 1 at rest. */
+const ONE_AT_REST: readonly string[] = ['scale', 'opacity', 'visible'];
+
 /** What a property shows when nothing animates it and neither reel nor object says more. */
 export function defaultRest(property: string, kind: Kind): number[] {
-  switch (kind) {
-    case 'vec2':
-      return property === 'scale' ? [1, 1] : [0, 0];
-    case 'vec3':
-      return property === 'scale' ? [1, 1, 1] : [0, 0, 0];
-    case 'quat':
-      return [0, 0, 0, 1];
-    case 'color':
-      return [1, 1, 1, 1];
-    case 'flag':
-      return [property === 'visible' ? 1 : 0];
-    case 'box':
-    case 'circle':
-    case 'capsule':
-      return KINDS[kind].channels.map(() => 0);
-    default:
-      return [property === 'opacity' ? 1 : 0];
-  }
+  const numbers = isShape(kind) ? channelsOf(kind).map(() => 0) : RESTS[kind].slice();
+  const isOne = ONE_AT_REST.includes(property) && !isShape(kind) && kind !== 'quat';
+  return isOne ? numbers.map(() => 1) : numbers;
 }
 
 /** How an offset changes what a property was: most are added to it, these two multiply it. */

@@ -1,5 +1,5 @@
 import { readColor } from './color.js';
-import { isShape, KINDS, type Kind } from './kind.js';
+import { isShape, widthOf, type Kind, type ShapeKind, type SHAPES } from './kind.js';
 import { isNumber } from './number.js';
 import { readQuat } from './quat.js';
 import { readShape, writeShape, type ShapeValue } from './shape.js';
@@ -19,38 +19,41 @@ export class TextTable {
   }
 }
 
+type Reader = (value: unknown, texts: TextTable, kind: Kind) => number[] | undefined;
+
+const readNumber: Reader = (value) => (isNumber(value) ? [value] : undefined);
+const readVector: Reader = (value, _, kind) =>
+  Array.isArray(value) && value.length === widthOf(kind) && value.every(isNumber) ? value.slice() : undefined;
+const readActiveShape: Reader = (value, _, kind) => {
+  const numbers = readShape(kind as ShapeKind, value, Array<number>(widthOf(kind) - 1).fill(0));
+  return numbers && [...numbers, 1];
+};
+
+const READERS: { readonly [K in Exclude<Kind, ShapeKind>]: Reader } = {
+  number: readNumber,
+  angle: readNumber,
+  integer: (value) => (Number.isSafeInteger(value) ? [value as number] : undefined),
+  flag: (value) => (typeof value === 'boolean' ? [value ? 1 : 0] : undefined),
+  text: (value, texts) => (typeof value === 'string' ? [texts.place(value)] : undefined),
+  color: readColor,
+  quat: readQuat,
+  vec2: readVector,
+  vec3: readVector,
+};
+
 /** Reads a JSON value of a kind into its numbers, or returns `undefined` when it does not fit. */
 export function readValue(kind: Kind, value: unknown, texts: TextTable): number[] | undefined {
-  switch (kind) {
-    case 'number':
-    case 'angle':
-      return isNumber(value) ? [value] : undefined;
-    case 'integer':
-      return Number.isSafeInteger(value) ? [value as number] : undefined;
-    case 'flag':
-      return typeof value === 'boolean' ? [value ? 1 : 0] : undefined;
-    case 'text':
-      return typeof value === 'string' ? [texts.place(value)] : undefined;
-    case 'color':
-      return readColor(value);
-    case 'quat':
-      return readQuat(value);
-    case 'box':
-    case 'circle':
-    case 'capsule': {
-      const numbers = readShape(kind, value, Array<number>(KINDS[kind].channels.length - 1).fill(0));
-      return numbers && [...numbers, 1];
-    }
-    case 'vec2':
-    case 'vec3': {
-      const width = KINDS[kind].channels.length;
-      return Array.isArray(value) && value.length === width && value.every(isNumber) ? value.slice() : undefined;
-    }
-  }
+  return (isShape(kind) ? readActiveShape : READERS[kind])(value, texts, kind);
 }
 
-/** The type of a value of each kind, as a game reads it. A shape is `null` while it is not active. */
-export interface KindValues {
+/** The values of shapes, by kind, as a game reads them; `null` while a shape is not active. */
+export type ShapeValues = {
+  readonly [K in ShapeKind]: { readonly [M in keyof (typeof SHAPES)[K]]: MemberValue<(typeof SHAPES)[K][M]> } | null;
+};
+type MemberValue<M> = M extends 'point' | 'size' ? readonly [x: number, y: number] : number;
+
+/** The type of a value of each kind, as a game reads it. */
+export interface KindValues extends ShapeValues {
   readonly number: number;
   readonly angle: number;
   readonly integer: number;
@@ -60,17 +63,6 @@ export interface KindValues {
   readonly vec3: [x: number, y: number, z: number];
   readonly quat: [x: number, y: number, z: number, w: number];
   readonly color: [r: number, g: number, b: number, a: number];
-  readonly box: {
-    readonly center: readonly [x: number, y: number];
-    readonly size: readonly [x: number, y: number];
-    readonly angle: number;
-  } | null;
-  readonly circle: { readonly center: readonly [x: number, y: number]; readonly radius: number } | null;
-  readonly capsule: {
-    readonly from: readonly [x: number, y: number];
-    readonly to: readonly [x: number, y: number];
-    readonly radius: number;
-  } | null;
 }
 
 /**

@@ -1,4 +1,4 @@
-import { KINDS, SHAPES, type ShapeKind } from './kind.js';
+import { KINDS, membersOf, SHAPES, type ShapeKind } from './kind.js';
 import { isNumber } from './number.js';
 
 /** A shape as in a reel, for example `{ center, size, angle }` for a box; omitted members are 0. */
@@ -20,7 +20,7 @@ export function shapePart(kind: ShapeKind, name: string): ShapePart | undefined 
 
 /** The properties that a value of a kind may have, without `active`. */
 export function shapeProperties(kind: ShapeKind): string[] {
-  return [...new Set(SHAPES[kind].split(' ').map((channel) => channel.replace(/\.[xy]$/, '')))];
+  return Object.keys(membersOf(kind));
 }
 
 /**
@@ -32,13 +32,14 @@ export function shapeProperties(kind: ShapeKind): string[] {
 export function readShape(kind: ShapeKind, value: unknown, before: readonly number[]): number[] | undefined {
   if (typeof value !== 'object' || value === null || Array.isArray(value)) return undefined;
   const numbers = before.slice();
-  for (const [name, member] of Object.entries(value)) {
-    if (!shapeProperties(kind).includes(name)) return undefined;
+  const members = membersOf(kind);
+  for (const [name, given] of Object.entries(value)) {
+    if (!Object.hasOwn(members, name)) return undefined;
     const { first, width } = shapePart(kind, name)!;
-    const given: unknown[] = width === 1 ? [member] : Array.isArray(member) ? member : [];
-    const least = name === 'size' || name === 'radius' ? 0 : -Infinity;
-    if (given.length !== width || !given.every((n) => isNumber(n) && n >= least)) return undefined;
-    numbers.splice(first, width, ...(given as number[]));
+    const list: unknown[] = width === 1 ? [given] : Array.isArray(given) ? given : [];
+    const least = members[name] === 'size' || members[name] === 'length' ? 0 : -Infinity;
+    if (list.length !== width || !list.every((n) => isNumber(n) && n >= least)) return undefined;
+    numbers.splice(first, width, ...(list as number[]));
   }
   return numbers;
 }
@@ -46,18 +47,19 @@ export function readShape(kind: ShapeKind, value: unknown, before: readonly numb
 /** A shape as reels write it, from its numbers; `null` while it is not active. */
 export function writeShape(kind: ShapeKind, values: ArrayLike<number>, offset: number): ShapeValue | null {
   const shape: Record<string, number | readonly [number, number]> = {};
-  for (const channel of SHAPES[kind].split(' ')) {
-    const [name, axis] = channel.split('.') as [string, string?];
+  for (const [name, member] of Object.entries(membersOf(kind))) {
     const number = values[offset++]!;
-    if (!axis) shape[name] = number;
-    else if (axis === 'x') shape[name] = [number, values[offset]!];
+    shape[name] = member === 'point' || member === 'size' ? [number, values[offset++]!] : number;
   }
   return values[offset] === 1 ? shape : null;
 }
 
-/** The kind that a value looks like, by the members it has. */
+/** The kind that a value looks like: the one whose members it has. Several have a `radius`; the fewest members count. */
 export function shapeLike(value: object): ShapeKind | undefined {
-  if ('size' in value) return 'box';
-  if ('from' in value && 'to' in value) return 'capsule';
-  return 'radius' in value ? 'circle' : undefined;
+  const given = Object.keys(value);
+  const fits = (Object.keys(SHAPES) as ShapeKind[]).filter((kind) => {
+    const members = membersOf(kind);
+    return given.length > 0 && given.every((name) => Object.hasOwn(members, name));
+  });
+  return fits.sort((a, b) => Object.keys(membersOf(a)).length - Object.keys(membersOf(b)).length)[0];
 }

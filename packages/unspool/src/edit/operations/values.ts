@@ -2,7 +2,7 @@ import type { KeyDocument, ReelDocument } from '../../reel/document.js';
 import { keysOf, optionsOf } from '../../reel/properties.js';
 import { splitTrackName } from '../../reel/names.js';
 import { targetOf } from '../../reel/targets.js';
-import { isShape, KINDS, widthOf, type Kind } from '../../value/kind.js';
+import { isShape, KINDS, membersOf, widthOf, type Kind, type ShapeKind, type ShapeMember } from '../../value/kind.js';
 import { curveOf } from '../track-curve.js';
 import { setMembers } from '../immutable.js';
 import type { Operations, Applied } from '../operation.js';
@@ -104,10 +104,19 @@ function turnedChannels(property: string, kind: Kind, axis: 'x' | 'y'): readonly
   if (kind === 'angle') return [true];
   // Of a rotation in space, the axis that the mirror faces keeps its turn; the other two turn the other way.
   if (kind === 'quat') return channels.map((channel) => channel !== axis && channel !== 'w');
-  if (isShape(kind))
-    return channels.map(
-      (channel) => channel === 'angle' || (channel.endsWith(`.${axis}`) && !channel.startsWith('size')),
-    );
+  if (isShape(kind)) {
+    const members = membersOf(kind);
+    const isTurned: { readonly [M in ShapeMember]: (channel: string) => boolean } = {
+      point: (channel) => channel.endsWith(`.${axis}`),
+      angle: () => true,
+      size: () => false,
+      length: () => false,
+    };
+    return channels.map((channel) => {
+      const member = members[channel.split('.')[0]!];
+      return member !== undefined && isTurned[member](channel);
+    });
+  }
   const isPlace = property === 'position' || property === 'pivot';
   return channels.map((channel) => isPlace && channel === axis);
 }
@@ -163,7 +172,7 @@ function mirrorKey(key: PoseKey, kind: Kind, turned: readonly boolean[], axis: '
   else if (Array.isArray(value) && kind !== 'color') next = value.map((n, k) => turn(n as number, k));
   else if (kind === 'quat' && typeof value === 'object' && value !== null) next = mirrorEuler(value as Euler, axis);
   else if (isShape(kind) && typeof value === 'object' && value !== null)
-    next = mirrorShape(value as Record<string, unknown>, axis);
+    next = mirrorShape(kind, value as Record<string, unknown>, axis);
   return mapHandles(setMembers(key, { value: next }), (dt, dv, channel) => [dt, turn(dv, channel)]);
 }
 
@@ -175,14 +184,15 @@ function mirrorEuler(value: Euler, axis: 'x' | 'y'): Euler {
   return { ...value, euler: value.euler.map((n, k) => ('xyz'[k] === axis ? n : 0 - n)) };
 }
 
-/** Centres and ends are places, an angle a turn; sizes and radii are the same from both sides. */
-function mirrorShape(shape: Record<string, unknown>, axis: 'x' | 'y'): object {
+/** Points are mirrored, an angle is negated; sizes and lengths are the same from both sides. */
+function mirrorShape(kind: ShapeKind, shape: Record<string, unknown>, axis: 'x' | 'y'): object {
   const place = axis === 'x' ? 0 : 1;
-  return Object.fromEntries(
-    Object.entries(shape).map(([name, value]) => {
-      if (name === 'angle') return [name, 0 - (value as number)];
-      const isPlace = name === 'center' || name === 'from' || name === 'to';
-      return [name, isPlace ? (value as number[]).map((n, k) => (k === place ? 0 - n : n)) : value];
-    }),
-  );
+  const mirrored: { readonly [M in ShapeMember]: (value: unknown) => unknown } = {
+    point: (value) => (value as number[]).map((n, k) => (k === place ? 0 - n : n)),
+    angle: (value) => 0 - (value as number),
+    size: (value) => value,
+    length: (value) => value,
+  };
+  const members = membersOf(kind);
+  return Object.fromEntries(Object.entries(shape).map(([name, value]) => [name, mirrored[members[name]!](value)]));
 }

@@ -1,0 +1,66 @@
+import { cosine, sine } from '../easing/sine.js';
+import type { ShapeKind } from '../value/kind.js';
+import { lengthOf, type HitShape, type Vec } from './shapes.js';
+
+/** What hits know of a shape of a role, by kind: where its numbers are, and what shape they make in the world. */
+export interface RigShape {
+  /** Offsets of the points among its numbers: its core moves with them. */
+  readonly points: readonly number[];
+  /** Offset of the radius around the core. */
+  readonly radius?: number;
+  /** Offsets of the size and the angle of a core that extends beyond its point. */
+  readonly extent?: { readonly size: number; readonly angle: number };
+  /**
+   * Returns the corners of its core in the world.
+   *
+   * @param at    offset of its numbers
+   * @param apply the transform of its role
+   */
+  readonly core: (values: Float64Array, at: number, apply: (x: number, y: number) => Vec) => readonly Vec[];
+  /** Returns the shape in the world by its corners and radius there. */
+  readonly shape: (corners: readonly Vec[], radius: number) => HitShape;
+}
+
+const RADIANS = Math.PI / 180;
+
+/** Overshoot makes no length negative. */
+export const lengthAt = (values: Float64Array, k: number) => Math.max(0, values[k]!);
+
+export const RIG_SHAPES: { readonly [K in ShapeKind]: RigShape } = {
+  circle: {
+    points: [0],
+    radius: 2,
+    core: (values, at, apply) => [apply(values[at]!, values[at + 1]!)],
+    shape: ([center], radius) => ({ kind: 'circle', center: center!, radius }),
+  },
+  capsule: {
+    points: [0, 2],
+    radius: 4,
+    core: (values, at, apply) => [apply(values[at]!, values[at + 1]!), apply(values[at + 2]!, values[at + 3]!)],
+    shape: ([from, to], radius) => ({ kind: 'capsule', from: from!, to: to!, radius }),
+  },
+  box: {
+    points: [0],
+    extent: { size: 2, angle: 4 },
+    core: (values, at, apply) => {
+      const [x, y, w, h] = [values[at]!, values[at + 1]!, lengthAt(values, at + 2) / 2, lengthAt(values, at + 3) / 2];
+      const angle = (values[at + 4]! % 360) * RADIANS;
+      const [cos, sin] = [cosine(angle), sine(angle)];
+      const corner = (u: number, v: number) => apply(x + u * cos - v * sin, y + u * sin + v * cos);
+      return [corner(w, h), corner(-w, h), corner(-w, -h), corner(w, -h)];
+    },
+    // A box that is rotated under uneven scales is a parallelogram.
+    shape: (corners) => {
+      const [p, q, r] = corners as [Vec, Vec, Vec];
+      const across: Vec = [p[0] - q[0], p[1] - q[1]];
+      const down: Vec = [q[0] - r[0], q[1] - r[1]];
+      const size: Vec = [lengthOf(...across), lengthOf(...down)];
+      const slant = across[0] * down[0] + across[1] * down[1];
+      if (Math.abs(slant) > 1e-9 * size[0] * size[1]) return { kind: 'polygon', corners };
+      // One without a width has its angle from its height.
+      const [x, y] = size[0] > 0 ? across : [down[1], -down[0]];
+      const angle = Math.atan2(y, x) / RADIANS;
+      return { kind: 'box', center: [(p[0] + r[0]) / 2, (p[1] + r[1]) / 2], size, angle };
+    },
+  },
+};
