@@ -28,7 +28,7 @@ export default {
   ],
   // What types are derived from: the schema of the format, tables, and conditional types. Editors show the result.
   intentionallyNotExported: [
-    ...['reelSchema', 'Member', 'Schemas', 'Simple', 'Frozen', 'BEZIER_KEYWORDS', 'FAMILIES'],
+    ...['reelSchema', 'Member', 'Schemas', 'Simple', 'Frozen', 'PLAIN', 'BEZIER_KEYWORDS', 'FAMILIES'],
     ...['RoleOfTrack', 'ValueOfTrack', 'ValueIn', 'HitOfTrack', 'TypesIn', 'HitIn', 'ValuesIn'],
     ...['CueOf', 'DataOf', 'SpanOf', 'TypesOf'],
   ],

@@ -1,5 +1,10 @@
+/** The kinds that are not shapes, and whether each holds from key to key: its values cannot be interpolated. */
+const PLAIN = {
+  ...{ number: false, vec2: false, vec3: false, angle: false, quat: false, color: false },
+  ...{ integer: true, flag: true, text: true },
+};
 /** The kind of a property's value. docs/reference/format.md lists their JSON forms. */
-export type Kind = keyof typeof KINDS;
+export type Kind = keyof typeof PLAIN | ShapeKind;
 /** A kind of shape. */
 export type ShapeKind = keyof typeof SHAPES;
 
@@ -45,24 +50,16 @@ export function channelsOf(kind: Kind): readonly string[] {
   return [...numbers, 'active'];
 }
 
-const rules = (kind: string, held = false): KindRules => ({ channels: channelsOf(kind as Kind), held });
+const isHeld = (kind: Kind) => (PLAIN as Readonly<Record<string, boolean>>)[kind] ?? false;
+
+function rulesOfAll(): { readonly [K in Kind]: KindRules } {
+  const kinds = [...Object.keys(PLAIN), ...Object.keys(SHAPES)] as Kind[];
+  return Object.fromEntries(kinds.map((kind) => [kind, { channels: channelsOf(kind), held: isHeld(kind) }])) as never;
+}
 
 /** The kinds of value. */
-// The calls are marked as pure, so that a bundle that only samples leaves the table out.
-export const KINDS = {
-  number: /* @__PURE__ */ rules('number'),
-  vec2: /* @__PURE__ */ rules('vec2'),
-  vec3: /* @__PURE__ */ rules('vec3'),
-  angle: /* @__PURE__ */ rules('angle'),
-  quat: /* @__PURE__ */ rules('quat'),
-  color: /* @__PURE__ */ rules('color'),
-  integer: /* @__PURE__ */ rules('integer', true),
-  flag: /* @__PURE__ */ rules('flag', true),
-  text: /* @__PURE__ */ rules('text', true),
-  box: /* @__PURE__ */ rules('box'),
-  circle: /* @__PURE__ */ rules('circle'),
-  capsule: /* @__PURE__ */ rules('capsule'),
-} as const satisfies Record<string, KindRules>;
+// Marked as pure, so that a bundle that only samples leaves the table out.
+export const KINDS = /* @__PURE__ */ rulesOfAll();
 
 export const KIND_NAMES = /* @__PURE__ */ Object.keys(KINDS) as Kind[];
 
