@@ -8,6 +8,10 @@ const DEGREES = 180 / Math.PI;
 const round = (n: number, digits = 2) => Number(n.toFixed(digits));
 const distance = (a: Point, b: Point) => round(Math.hypot(a[0] - b[0], a[1] - b[1]));
 
+/** One for each corner; `corner2` is labeled "corner 2". */
+const corners = (value: Readonly<Record<string, Point>>): readonly PointHandle[] =>
+  Object.entries(value).map(([name, at]) => [name.replace(/(\d)/, ' $1'), at, (end) => ({ [name]: end })]);
+
 /** The handles of each kind of shape. */
 export const SHAPE_HANDLES: {
   readonly [K in ShapeKind]: (value: NonNullable<KindValues[K]>) => readonly PointHandle[];
@@ -55,4 +59,10 @@ export const SHAPE_HANDLES: {
       ],
     ];
   },
+  polygon3: corners,
+  polygon4: corners,
+  polygon5: corners,
+  polygon6: corners,
+  polygon7: corners,
+  polygon8: corners,
 };

@@ -25,10 +25,19 @@ export function shapeText(kind: ShapeKind, numbers: readonly number[]): string {
   return SHAPE_TEXTS[kind](numbers.map(round));
 }
 
+const cornersText = (numbers: readonly string[]) =>
+  numbers.flatMap((x, i) => (i % 2 === 0 ? [`(${x}, ${numbers[i + 1]})`] : [])).join(' ');
+
 const SHAPE_TEXTS: { readonly [K in ShapeKind]: (numbers: readonly string[]) => string } = {
   box: ([x, y, width, height, angle]) => `(${x}, ${y}) ${width} × ${height}${angle === '0' ? '' : ` at ${angle}°`}`,
   circle: ([x, y, radius]) => `(${x}, ${y}) r ${radius}`,
   capsule: ([x0, y0, x1, y1, radius]) => `(${x0}, ${y0})–(${x1}, ${y1}) r ${radius}`,
+  polygon3: cornersText,
+  polygon4: cornersText,
+  polygon5: cornersText,
+  polygon6: cornersText,
+  polygon7: cornersText,
+  polygon8: cornersText,
 };
 
 export function hex(color: readonly number[]): string {

@@ -4,6 +4,7 @@ import { parseReel } from '../index.js';
 import { distanceOf } from './distance.js';
 import { placement, shapedReel } from '../../test/random-shapes.js';
 import { runs } from '../../test/runs.js';
+import type { HitShape, Rounded } from './shapes.js';
 import { shape } from '../../test/shapes.js';
 import {
   boundsOf,
@@ -136,16 +137,48 @@ test('no point moves further than its bound, in any direction, in any interval',
       const start = pointsOf(moving, from);
       for (let i = 0; i <= 40; i++) {
         const at = pointsOf(moving, i === 40 ? until : from + ((until - from) * i) / 40);
-        const ways = at.corners.map(([x, y], k) => Math.hypot(x - start.corners[k]![0], y - start.corners[k]![1]));
-        const forward = at.corners.map(
-          ([x, y], k) => (x - start.corners[k]![0]) * nx + (y - start.corners[k]![1]) * ny,
-        );
+        // A polygon is the hull of its corners, which may be others later: as a whole it stays within its bounds.
+        const isHull = JSON.stringify(reel).includes('"polygon');
+        const ways = isHull
+          ? at.corners.map((center) => distance({ kind: 'circle', center, radius: 0 }, hullShape(start)).distance)
+          : at.corners.map(([x, y], k) => Math.hypot(x - start.corners[k]![0], y - start.corners[k]![1]));
+        const reach = ({ corners }: Rounded) => Math.max(...corners.map(([x, y]) => x * nx + y * ny));
+        const forward = isHull
+          ? [reach(at) - reach(start)]
+          : at.corners.map(([x, y], k) => (x - start.corners[k]![0]) * nx + (y - start.corners[k]![1]) * ny);
         expect(Math.max(...forward) + at.radius - start.radius).toBeLessThanOrEqual(along * (1 + 1e-9) + 1e-8);
         expect(Math.max(...ways) + Math.abs(at.radius - start.radius)).toBeLessThanOrEqual(most * (1 + 1e-9) + 1e-8);
       }
     }),
     runs(400),
   );
+});
+
+function hullShape({ corners }: Rounded): HitShape {
+  if (corners.length > 2) return { kind: 'polygon', corners };
+  return { kind: 'capsule', from: corners[0]!, to: corners[1] ?? corners[0]!, radius: 0 };
+}
+
+test('a polygon is the convex hull of its corners', () => {
+  const keys = (...corners: readonly (readonly [number, number])[]) => ({
+    at: 0,
+    value: Object.fromEntries(corners.map((corner, i) => [`corner${i + 1}`, corner])),
+  });
+  const shapeWith = (...corners: readonly (readonly [number, number])[]) =>
+    shapeOf(
+      parseReel({
+        unspool: 1,
+        roles: { a: { shapes: { s: { kind: `polygon${corners.length}`, tag: 'hits' } } } },
+        clips: { c: { duration: 1, tracks: { 'a.s': [keys(...corners)], 'a.scale': [{ at: 0, value: [2, 1] }] } } },
+      } as unknown).clip('c'),
+      'a.s',
+    ).shape(0);
+  const dented = shapeWith([0, 0], [4, 0], [4, 4], [3, 1], [0, 4]);
+  expect(dented).toEqual({ kind: 'polygon', corners: [[0, 0], [8, 0], [8, 4], [0, 4]] }); // prettier-ignore
+  expect(distance(dented!, { kind: 'circle', center: [10, 2], radius: 1 }).distance).toBe(1);
+  const line = { kind: 'capsule', from: [0, 0], to: [4, 2], radius: 0 };
+  expect(shapeWith([0, 0], [1, 1], [2, 2])).toEqual(line);
+  expect(shapeWith([1, 1], [1, 1], [1, 1])).toEqual({ kind: 'capsule', from: [2, 1], to: [2, 1], radius: 0 });
 });
 
 /** A sweep without end is no sweep: this many looks are more than any of these needs. */

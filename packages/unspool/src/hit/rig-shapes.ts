@@ -26,6 +26,42 @@ const RADIANS = Math.PI / 180;
 /** Overshoot makes no length negative. */
 export const lengthAt = (values: Float64Array, k: number) => Math.max(0, values[k]!);
 
+/** A polygon with so many corners: the convex hull of its points. */
+function polygon(count: number): RigShape {
+  const points = Array.from({ length: count }, (_, i) => 2 * i);
+  return {
+    points,
+    core: (values, at, apply) => hullOf(points.map((k) => apply(values[at + k]!, values[at + k + 1]!))),
+    // Corners that are on one line, or in one place, make no polygon.
+    shape: (corners) => {
+      if (corners.length > 2) return { kind: 'polygon', corners };
+      return { kind: 'capsule', from: corners[0]!, to: corners[1] ?? corners[0]!, radius: 0 };
+    },
+  };
+}
+
+/**
+ * The convex hull of some points, in order, without those inside or on an edge (Andrew's monotone chain, "Another
+ * efficient algorithm for convex hulls in two dimensions", 1979).
+ */
+function hullOf(points: readonly Vec[]): readonly Vec[] {
+  const sorted = [...points].sort(([ax, ay], [bx, by]) => ax - bx || ay - by);
+  const half = (list: readonly Vec[]) => {
+    const chain: Vec[] = [];
+    for (const point of list) {
+      while (chain.length > 1 && isRight(chain.at(-2)!, chain.at(-1)!, point)) chain.pop();
+      chain.push(point);
+    }
+    return chain.slice(0, -1);
+  };
+  const hull = [...half(sorted), ...half([...sorted].reverse())];
+  const isPoint = hull.every(([x, y]) => x === hull[0]![0] && y === hull[0]![1]);
+  return isPoint ? sorted.slice(0, 1) : hull;
+}
+
+/** Whether a path from a over b to c turns right, or not at all. */
+const isRight = ([ax, ay]: Vec, [bx, by]: Vec, [cx, cy]: Vec) => (bx - ax) * (cy - ay) - (by - ay) * (cx - ax) <= 0;
+
 export const RIG_SHAPES: { readonly [K in ShapeKind]: RigShape } = {
   circle: {
     points: [0],
@@ -63,4 +99,10 @@ export const RIG_SHAPES: { readonly [K in ShapeKind]: RigShape } = {
       return { kind: 'box', center: [(p[0] + r[0]) / 2, (p[1] + r[1]) / 2], size, angle };
     },
   },
+  polygon3: polygon(3),
+  polygon4: polygon(4),
+  polygon5: polygon(5),
+  polygon6: polygon(6),
+  polygon7: polygon(7),
+  polygon8: polygon(8),
 };

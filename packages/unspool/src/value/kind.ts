@@ -31,6 +31,37 @@ export const SHAPES = {
   box: { center: 'point', size: 'size', angle: 'angle' },
   circle: { center: 'point', radius: 'length' },
   capsule: { from: 'point', to: 'point', radius: 'length' },
+  // Convex, with a fixed number of corners: hits take their convex hull.
+  polygon3: { corner1: 'point', corner2: 'point', corner3: 'point' },
+  polygon4: { corner1: 'point', corner2: 'point', corner3: 'point', corner4: 'point' },
+  polygon5: { corner1: 'point', corner2: 'point', corner3: 'point', corner4: 'point', corner5: 'point' },
+  polygon6: {
+    corner1: 'point',
+    corner2: 'point',
+    corner3: 'point',
+    corner4: 'point',
+    corner5: 'point',
+    corner6: 'point',
+  },
+  polygon7: {
+    corner1: 'point',
+    corner2: 'point',
+    corner3: 'point',
+    corner4: 'point',
+    corner5: 'point',
+    corner6: 'point',
+    corner7: 'point',
+  },
+  polygon8: {
+    corner1: 'point',
+    corner2: 'point',
+    corner3: 'point',
+    corner4: 'point',
+    corner5: 'point',
+    corner6: 'point',
+    corner7: 'point',
+    corner8: 'point',
+  },
 } as const satisfies Record<string, Readonly<Record<string, ShapeMember>>>;
 
 export const SHAPE_KINDS = /* @__PURE__ */ Object.keys(SHAPES) as ShapeKind[];
