@@ -1,4 +1,4 @@
-import { addPart, addShape, addSheet, SHAPE_KINDS } from '../model/additions.js';
+import { addPart, addShape, addSheet, SHAPE_KINDS, shapeLabel } from '../model/additions.js';
 import { openReel } from '../model/session.js';
 import { get, showClip, type State } from '../model/store.js';
 import { FIXED, inPanel, type Command } from './fixed-commands.js';
@@ -23,8 +23,8 @@ export function commands({ doc, served, reelName, pictures }: State): readonly C
     }));
   const shapes = SHAPE_KINDS.map((kind): Command => ({
     group: 'Roles',
-    name: `Add a ${kind} to the role`,
-    words: 'shape hitbox hurtbox hit box collision',
+    name: `Add a ${shapeLabel(kind)} to the role`,
+    words: 'shape hitbox hurtbox hit box collision convex hull triangle',
     keys: [],
     run: () => inPanel('roles', () => addShape(get().role, kind)),
   }));

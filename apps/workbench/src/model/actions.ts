@@ -8,6 +8,7 @@ import {
   type ShapeValue,
 } from 'unspool';
 import { copyKeys, record, type Copied, type Operation, type Selection } from 'unspool/edit';
+import { FIRST_SHAPES } from './first-shapes.js';
 import { firstFrom, fpsOf, isMoment, keyAt, keysOf, writeAt } from './keys.js';
 import { freeName, partsOf } from './names.js';
 import { valuesAt } from './pose.js';
@@ -159,26 +160,6 @@ export function insertKey(track = get().row, seconds = get().time): void {
   if (value === undefined) return needed(`${track} has no value yet. Type one.`);
   if (apply({ do: 'put-key', clip: now.name, track, at, value })) selectKeys({ [track]: [seconds] });
 }
-
-/** Corners evenly on a circle, the first at the top. */
-function cornersOn(count: number): ShapeValue {
-  const at = (i: number) => (i / count - 0.25) * 2 * Math.PI;
-  const corner = (i: number) => [Math.round(12 * Math.cos(at(i))), Math.round(12 * Math.sin(at(i)))] as const;
-  return Object.fromEntries(Array.from({ length: count }, (_, i) => [`corner${i + 1}`, corner(i)]));
-}
-
-/** The initial value of a shape: large enough for its handles. */
-export const FIRST_SHAPES: { readonly [K in ShapeKind]: ShapeValue } = {
-  box: { center: [0, 0], size: [24, 16], angle: 0 },
-  circle: { center: [0, 0], radius: 12 },
-  capsule: { from: [-10, 0], to: [10, 0], radius: 6 },
-  polygon3: cornersOn(3),
-  polygon4: cornersOn(4),
-  polygon5: cornersOn(5),
-  polygon6: cornersOn(6),
-  polygon7: cornersOn(7),
-  polygon8: cornersOn(8),
-};
 
 export function firstShape({ roles }: ReelDocument, track: string): unknown {
   const [role, shape] = partsOf(track);

@@ -1,5 +1,6 @@
 import type { Operation } from 'unspool/edit';
-import { apply, FIRST_SHAPES, shown } from './actions.js';
+import { apply, shown } from './actions.js';
+import { FIRST_SHAPES } from './first-shapes.js';
 import { writeAt } from './keys.js';
 import { freeName } from './names.js';
 import { rolesOf } from './rows.js';
@@ -9,6 +10,9 @@ import { get, set, setStatus } from './store.js';
 
 export type ShapeName = keyof typeof FIRST_SHAPES;
 export const SHAPE_KINDS = Object.keys(FIRST_SHAPES) as readonly ShapeName[];
+
+/** The name of a kind of shape on the screen: `polygon with 5 corners`. */
+export const shapeLabel = (kind: ShapeName) => kind.replace(/(\d)$/, ' with $1 corners');
 
 export function addRole(): void {
   const { doc, reel } = get();

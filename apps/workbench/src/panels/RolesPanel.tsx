@@ -3,7 +3,7 @@ import { Button } from 'react-aria-components';
 import type { ReelDocument } from 'unspool';
 import type { Operation } from 'unspool/edit';
 import { apply, switchShape } from '../model/actions.js';
-import { addRole, addShape, SHAPE_KINDS, type ShapeName } from '../model/additions.js';
+import { addRole, addShape, SHAPE_KINDS, shapeLabel, type ShapeName } from '../model/additions.js';
 import { changing } from '../model/session.js';
 import { rolesOf } from '../model/rows.js';
 import { set, useStore } from '../model/store.js';
@@ -179,7 +179,9 @@ function ShapesOf({ name, role }: { readonly name: string; readonly role: Role }
       >
         <option value="">add a shape …</option>
         {SHAPE_KINDS.map((kind) => (
-          <option key={kind}>{kind}</option>
+          <option key={kind} value={kind}>
+            {shapeLabel(kind)}
+          </option>
         ))}
       </select>
     </div>

@@ -1,6 +1,6 @@
 import type { Matrix } from 'pixi.js';
-import { SHAPES, type ShapeKind, type ShapeMember, type ShapeValue } from 'unspool';
-import { roundedOf, type HitShape } from 'unspool/hit';
+import type { ShapeKind, ShapeValue } from 'unspool';
+import { roundedOf, shapeOfValue } from 'unspool/hit';
 
 export type Point = readonly [x: number, y: number];
 
@@ -8,24 +8,12 @@ const ARC = 16;
 
 /** The edge of a shape in the coordinates that a matrix leads to, as points. */
 export function outlineOf(kind: ShapeKind, value: ShapeValue, matrix: Matrix): Point[] {
-  const { corners, radius } = roundedOf({ ...withoutNegatives(kind, value), kind } as HitShape);
+  const { corners, radius } = roundedOf(shapeOfValue(kind, value));
   const points = radius === 0 ? corners : corners.flatMap((corner, i) => arc(corners, corner, i, radius));
   return points.map(([x, y]) => {
     const to = matrix.apply({ x, y });
     return [to.x, to.y] as const;
   });
-}
-
-/** Overshoot can make a length negative: a hit treats it as 0. */
-function withoutNegatives(kind: ShapeKind, value: ShapeValue): ShapeValue {
-  const members: Readonly<Record<string, ShapeMember>> = SHAPES[kind];
-  const atLeast0 = (n: number) => Math.max(0, n);
-  return Object.fromEntries(
-    Object.entries(value).map(([name, given]) => {
-      if (members[name] !== 'size' && members[name] !== 'length') return [name, given];
-      return [name, typeof given === 'number' ? atLeast0(given) : given.map(atLeast0)];
-    }),
-  ) as ShapeValue;
 }
 
 /** Of a circle all of it, of a capsule half of it at each end. */

@@ -10,6 +10,7 @@ export { HitWorld, type Hit, type HitWorldOptions, type HitWorldState, type HitS
 export type { HitBody, HitPlayer } from './owner.js';
 export type { Placement } from '../play/placement.js';
 export { adviseShapes, type AdviceOptions } from './advice.js';
+export { shapeOfValue } from './rig-shapes.js';
 export { shapeOf, shapesAt, type Moving, type MovingShape, type ShapeAt } from './moving-shape.js';
 
 // Seeing them

@@ -170,7 +170,7 @@ test('a polygon is the convex hull of its corners', () => {
         unspool: 1,
         roles: { a: { shapes: { s: { kind: `polygon${corners.length}`, tag: 'hits' } } } },
         clips: { c: { duration: 1, tracks: { 'a.s': [keys(...corners)], 'a.scale': [{ at: 0, value: [2, 1] }] } } },
-      } as unknown).clip('c'),
+      }).clip('c'),
       'a.s',
     ).shape(0);
   const dented = shapeWith([0, 0], [4, 0], [4, 4], [3, 1], [0, 4]);

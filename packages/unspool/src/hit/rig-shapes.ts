@@ -1,5 +1,6 @@
 import { cosine, sine } from '../easing/sine.js';
-import type { ShapeKind } from '../value/kind.js';
+import { membersOf, type ShapeKind } from '../value/kind.js';
+import type { ShapeValue } from '../value/shape.js';
 import { lengthOf, type HitShape, type Vec } from './shapes.js';
 
 /** What hits know of a shape of a role, by kind: where its numbers are, and what shape they make in the world. */
@@ -106,3 +107,21 @@ export const RIG_SHAPES: { readonly [K in ShapeKind]: RigShape } = {
   polygon7: polygon(7),
   polygon8: polygon(8),
 };
+
+/**
+ * Returns a value of a shape, as a pose or a key has it, as a shape in the coordinates of its role. Omitted members
+ * and negative lengths count as 0.
+ */
+export function shapeOfValue(kind: ShapeKind, value: ShapeValue): HitShape {
+  const numbers = Object.entries(membersOf(kind)).flatMap(([name, member]) => {
+    const given = value[name] ?? 0;
+    const isPair = member === 'point' || member === 'size';
+    return typeof given === 'number' ? (isPair ? [given, given] : [given]) : given;
+  });
+  const values = Float64Array.from(numbers);
+  const { core, radius, shape } = RIG_SHAPES[kind];
+  return shape(
+    core(values, 0, (x, y) => [x, y]),
+    radius === undefined ? 0 : lengthAt(values, radius),
+  );
+}
