@@ -1,12 +1,4 @@
-import {
-  parseTime,
-  type Reel,
-  type ReelDocument,
-  type Time,
-  type Value,
-  type ShapeKind,
-  type ShapeValue,
-} from 'unspool';
+import { parseTime, type Reel, type ReelDocument, type Time, type Value } from 'unspool';
 import { copyKeys, record, type Copied, type Operation, type Selection } from 'unspool/edit';
 import { FIRST_SHAPES } from './first-shapes.js';
 import { firstFrom, fpsOf, isMoment, keyAt, keysOf, writeAt } from './keys.js';

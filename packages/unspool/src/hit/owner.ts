@@ -77,6 +77,8 @@ export class PlayerOwner implements Owner {
   readonly #seen: unknown[] = [];
   /** Seconds of the frame up to which it has looked. */
   #looked = -1;
+  /** When another playback begins to define one of its shapes, in seconds of the frame. */
+  #changeAt = Infinity;
 
   constructor(
     readonly name: string,
@@ -118,9 +120,15 @@ export class PlayerOwner implements Owner {
   begin(): void {
     this.motion.begin(this.#place());
     this.#looked = -1;
+    this.#changeAt = Infinity;
   }
 
   get horizon(): number {
+    return Math.min(this.#nextMoment, this.#changeAt - this.clock.done);
+  }
+
+  /** Seconds until the player handles a moment. */
+  get #nextMoment(): number {
     const { layers, gauges, frame } = this.player.parts;
     let horizon = Infinity;
     for (const { playback } of layers) {
@@ -135,7 +143,9 @@ export class PlayerOwner implements Owner {
   look(): boolean {
     const { done, length } = this.clock;
     if (!this.#isNew() && done < this.#looked) return false;
-    const ahead = Math.min(this.horizon, length - done);
+    const whole = Math.min(this.#nextMoment, length - done);
+    const ahead = this.shapes.reduce((least, shape) => Math.min(least, shape.untilOther(whole)), whole);
+    this.#changeAt = ahead < whole ? done + ahead : Infinity;
     this.#looked = done + ahead;
     for (const shape of this.shapes) shape.look(ahead);
     return true;
@@ -193,6 +203,7 @@ class RigShape implements OwnedShape {
   windows: readonly ActiveWindow[] = [];
   readonly #lookAhead: LookAhead;
   readonly #motion: RigMotion;
+  #isPossible = false;
   /** The activations that it was in last, by their places in the clip. */
   readonly #last = new Map<number, LastActivation>();
 
@@ -208,13 +219,20 @@ class RigShape implements OwnedShape {
     this.#motion = new RigMotion(rig, this.#lookAhead);
   }
 
-  look(ahead: number): void {
+  /** Takes over what plays now. Returns how long the same playback defines the shape: at most `ahead` seconds. */
+  untilOther(ahead: number): number {
     const { shown } = this.owner.player.parts;
-    this.windows = [];
-    const isPossible = shown.some(({ voices }) => voices.some(({ clip }) => clip.activations.length > 0));
-    if (!isPossible) return;
+    this.#isPossible = shown.some(({ voices }) => voices.some(({ clip }) => clip.activations.length > 0));
+    if (!this.#isPossible) return ahead;
     this.#lookAhead.update();
     this.#motion.freshen();
+    return this.#lookAhead.untilOther(this.name, ahead);
+  }
+
+  /** Finds its activations, after `untilOther`. */
+  look(ahead: number): void {
+    this.windows = [];
+    if (!this.#isPossible) return;
     const voice = this.#lookAhead.heaviest(this.name);
     if (!voice) return;
     this.windows = voice instanceof Playback ? this.#ofPlayback(voice as Playback, ahead) : this.#ofGauge(voice, ahead);
@@ -275,19 +293,20 @@ class RigShape implements OwnedShape {
       // What is no longer shown continues nothing.
       if (layer < 0) return [];
       const voice = (shown[layer]!.voices as readonly object[]).indexOf(of);
-      return [[this.name, index, layer, voice, pass, numberOut(until), reported.get(token)]];
+      const targets = reported.get(token);
+      return [{ shape: this.name, activation: index, layer, voice, iteration: pass, until: numberOut(until), targets }];
     });
   }
 
   load(saved: readonly HitState[], reported: ReportedHits): void {
     const { shown } = this.owner.player.parts;
     this.#last.clear();
-    for (const [shape, index, layer, voice, pass, until, targets] of saved) {
+    for (const { shape, activation, layer, voice, iteration, until, targets } of saved) {
       const of = shown[layer]?.voices[voice];
       if (shape !== this.name || !of) continue;
       const token = {};
       reported.set(token, targets);
-      this.#last.set(index, { of, iteration: pass, until: Number(until), token });
+      this.#last.set(activation, { of, iteration, until: Number(until), token });
     }
   }
 

@@ -157,6 +157,40 @@ describe('a hit world', () => {
     expect([crab.time, other.time].map((time) => Number(time.toFixed(9)))).toEqual([0.3, 0.3]);
   });
 
+  test('a shape that a fade brings in hits when its clip becomes the heavier, at any frame rate', () => {
+    const still = { duration: 0.4, tracks: { 'claw.glow': [{ at: 0, value: 0 }] } };
+    const shape = { duration: 1, tracks: { 'claw.pincer': [{ at: 0, value: { radius: 4 } }] } };
+    const faded = (fade: number) =>
+      parseReel({
+        unspool: 1,
+        roles: { claw: { shapes: { pincer: { kind: 'circle', tag: 'hits' } } } },
+        clips: { still, shape },
+        chains: { both: ['still', { clip: 'shape', fade }] },
+      } as unknown);
+    const hitTimes = (fade: number, weight: number, frames: Iterable<number>) => {
+      const crab = new Player(faded(fade));
+      crab.layer('top', { weight });
+      crab.play('both', { layer: 'top' });
+      const world = new HitWorld().add('crab', crab).add('urchin', urchin(0, 0));
+      return [...frames].flatMap((dt) => world.tick(dt)).map(({ time }) => time);
+    };
+    expect(hitTimes(0.2, 0.8, [0.3, 0.15, 0.5])[0]).toBeCloseTo(0.525, 10);
+    expect(hitTimes(0.2, 1, [1])[0]).toBeCloseTo(0.5, 10);
+    expect(hitTimes(0.2, 0.4, [1])).toEqual([]);
+    const share = fc.integer({ min: 0, max: 40 }).map((n) => n / 100);
+    const frame = fc.integer({ min: 1, max: 300 }).map((n) => n / 1000);
+    fc.assert(
+      fc.property(share, share, fc.array(frame, { minLength: 8, maxLength: 40 }), (fade, less, frames) => {
+        const whole = frames.reduce((sum, dt) => sum + dt, 0);
+        const fine = Array.from({ length: Math.ceil(whole * 100) }, () => 0.01);
+        const [times, reference] = [hitTimes(fade, 1 - less, frames), hitTimes(fade, 1 - less, fine)];
+        if (whole < 1) return;
+        expect(times).toEqual(reference.map((time) => expect.closeTo(time, 9) as number));
+      }),
+      runs(60),
+    );
+  });
+
   test('players hit each other, by the shapes that they show; one that hides them is not hit', () => {
     const [first, second] = [new Player(reel), new Player(reel).place({ position: [30, 30], scale: 0.5 })];
     const world = new HitWorld();

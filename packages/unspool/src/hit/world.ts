@@ -242,8 +242,10 @@ export class HitWorld<Data = any> {
             'check for a hit that causes itself',
           );
         const owners = [...this.#owners.values()];
+        // First: how far an owner goes on in the same way depends on what it finds.
+        const changed = new Set(owners.filter((owner) => owner.look()));
         let until = owners.reduce((least, { horizon }) => Math.min(least, clock.done + horizon), dt);
-        const found = this.#first(owners, bodies, until);
+        const found = this.#first(owners, bodies, until, changed);
         if (found.length > 0) until = found[0]!.time;
         const step = until - clock.done;
         // Before the players advance: after that their shapes are elsewhere.
@@ -281,8 +283,12 @@ export class HitWorld<Data = any> {
   }
 
   /** The hits that come first, all at one time, if any come until then. */
-  #first(owners: readonly Owner[], bodies: readonly BodyTargets[], until: number): Found[] {
-    const changed = new Set(owners.filter((owner) => owner.look()));
+  #first(
+    owners: readonly Owner[],
+    bodies: readonly BodyTargets[],
+    until: number,
+    changed: ReadonlySet<Owner>,
+  ): Found[] {
     const shapes = owners.flatMap((owner) => owner.shapes);
     const active = shapes.filter(({ windows: presences }) => presences.length > 0);
     const players = active.filter(({ owner }) => owner instanceof PlayerOwner);

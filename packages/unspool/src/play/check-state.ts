@@ -32,7 +32,7 @@ export function checkState(state: PlayerState, reel: Reel, gauges: readonly { re
     for (const one of [...voices, ...queue, ...(gone ? [gone] : [])]) checkClip(one, reel);
     if (fallback && !Object.hasOwn(reel.facts.chains, fallback.name)) reel.clip(fallback.name);
   }
-  for (const [name] of state.gauges)
+  for (const { name } of state.gauges)
     if (!gauges.some((gauge) => gauge.name === name))
       refuse(`the state has a gauge ${show(name)} that the player does not have`, 'create it first');
 }

@@ -4,7 +4,8 @@ import { UnspoolError } from '../errors/error.js';
 import { suggest } from '../errors/nearest.js';
 import { show } from '../errors/show.js';
 import { EVENT_TYPES, type EventType } from './event-types.js';
-import { numberOut, type SavedNumber } from './playhead.js';
+import { numberOut } from './playhead.js';
+import type { PlayerState } from './saved.js';
 import type { PlaybackSimulation, PlaybackHost } from './playback-simulation.js';
 
 /** Handlers that call what calls handlers, and so on: deeper than this is a circle. */
@@ -108,12 +109,12 @@ export class Dispatcher extends Clock implements PlaybackHost {
     }
   }
 
-  save(): SavedNumber[] {
-    return [this.sum, this.lost].map(numberOut);
+  save(): PlayerState['clock'] {
+    return { sum: numberOut(this.sum), lost: numberOut(this.lost) };
   }
 
-  load(saved: readonly SavedNumber[]): void {
-    [this.sum, this.lost] = saved.map(Number) as [number, number];
+  load({ sum, lost }: PlayerState['clock']): void {
+    [this.sum, this.lost] = [Number(sum), Number(lost)];
     this.changed();
   }
 

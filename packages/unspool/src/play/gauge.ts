@@ -6,6 +6,7 @@ import { show } from '../errors/show.js';
 import type { PlayContext } from './context.js';
 import { secondsInside, windowOf } from './clip-times.js';
 import { checkOptions } from './settings.js';
+import type { GaugeState } from './saved.js';
 import type { StageLayer, StageVoice } from './stage-voices.js';
 
 /** How a gauge gets from one value to the next. */
@@ -358,19 +359,20 @@ export class Gauge<N extends ReelNames = ReelNames> {
   }
 
   /** @internal */
-  save(): readonly number[] {
-    const numbers = [this.#min, this.#max, this.#moves ? 1 : 0];
-    for (const hand of [this.#playhead, this.#trail])
-      if (hand) numbers.push(hand.from, hand.to, hand.start, hand.length);
-    return numbers;
+  save(): GaugeState {
+    const move = ({ from, to, start, length }: GaugePlayhead) => ({ from, to, start, length });
+    return {
+      ...{ name: this.name, min: this.#min, max: this.#max, moves: this.#moves },
+      lead: move(this.#playhead),
+      trail: this.#trail ? move(this.#trail) : null,
+    };
   }
 
   /** @internal */
-  restore([min, max, moves, ...hands]: readonly number[]): void {
-    [this.#min, this.#max, this.#moves] = [min!, max!, moves === 1];
-    for (const hand of [this.#playhead, this.#trail]) {
-      if (hand) [hand.from, hand.to, hand.start, hand.length] = hands.splice(0, 4) as [number, number, number, number];
-    }
+  restore({ min, max, moves, lead, trail }: GaugeState): void {
+    [this.#min, this.#max, this.#moves] = [min, max, moves];
+    Object.assign(this.#playhead, lead);
+    if (this.#trail) Object.assign(this.#trail, trail ?? lead);
     this.#move();
   }
 }

@@ -51,6 +51,11 @@ interface LookAheadLayer {
   readonly all: readonly LookAheadVoice[];
 }
 
+/** Times between now and the end of a look at which the heaviest playback is compared. */
+const LOOKS = 64;
+/** The time of a change is found to this, in seconds. */
+const INSTANT = 1e-12;
+
 /**
  * Some numbers of a player until its next moment: their values at a time and their bounds over an interval. For code
  * that needs the way between frames, and not only the pose at their end.
@@ -101,9 +106,9 @@ export class LookAhead {
     for (const voice of this.#known.keys()) if (!used.has(voice)) this.#known.delete(voice);
   }
 
-  /** The voice that a property is taken from now, if it is one that is held. */
-  heaviest(property: string): StageVoice | undefined {
-    this.#shares(0, 0);
+  /** The voice that a held property is taken from, at a time from now. */
+  heaviest(property: string, after = 0): StageVoice | undefined {
+    this.#shares(after, after);
     let best: StageVoice | undefined;
     for (const { shownWeight, voices } of this.#layers) {
       let heaviest: LookAheadVoice | undefined;
@@ -116,6 +121,32 @@ export class LookAhead {
       if (heaviest && heaviest.share * shownWeight >= 1 - all * shownWeight) best = heaviest.voice;
     }
     return best;
+  }
+
+  /**
+   * Returns how long from now a held property is taken from the same voice: at most `ahead`. While playbacks fade, the
+   * heaviest may change between two moments; a voice that is heaviest for less than a sixty-fourth of `ahead` may be
+   * missed.
+   */
+  untilOther(property: string, ahead: number): number {
+    if (!(ahead > 0) || !this.#layers.some(({ all }) => all.some(isFading))) return ahead;
+    const now = this.heaviest(property);
+    const isOther = (after: number) => this.heaviest(property, after) !== now;
+    let low = 0;
+    for (let i = 1; i <= LOOKS; i++) {
+      let high = (ahead * i) / LOOKS;
+      if (!isOther(high)) {
+        low = high;
+        continue;
+      }
+      for (let k = 0; k < 60 && high - low > INSTANT; k++) {
+        const middle = (low + high) / 2;
+        if (isOther(middle)) high = middle;
+        else low = middle;
+      }
+      return Math.min(ahead, high + INSTANT);
+    }
+    return ahead;
   }
 
   /** Writes the values at a time from now into an array of the layout. */

@@ -274,11 +274,11 @@ export class PlacedCast {
   /** @internal Its numbers, and the same put back. */
   save(): PlacementState {
     const { position, rotation, scale, flip, mirrored, isPlaced, own } = this;
-    return [[...position], rotation, [...scale], flip, mirrored, isPlaced, [...own]];
+    return { position: [...position], rotation, scale: [...scale], flip, mirrored, isPlaced, own: [...own] };
   }
 
   load(state: PlacementState | null): void {
-    const [position, rotation, scale, flip, mirrored, isPlaced, own] = state ?? NOWHERE;
+    const { position, rotation, scale, flip, mirrored, isPlaced, own } = state ?? NOWHERE;
     this.#leaves = this.isPlaced && !isPlaced;
     [this.position, this.scale] = [position as [number, number, number], scale as [number, number]];
     [this.rotation, this.flip, this.mirrored, this.isPlaced] = [rotation, flip, mirrored, isPlaced];
@@ -288,19 +288,22 @@ export class PlacedCast {
   }
 }
 
-/** A saved placement: position, rotation, scale, flip, mirrored, whether it is placed, and its base. */
-export type PlacementState = readonly [
-  position: number[],
-  rotation: number,
-  scale: number[],
-  flip: boolean,
-  mirrored: boolean,
-  isPlaced: boolean,
-  own: number[],
-];
+/** A saved placement. */
+export interface PlacementState {
+  readonly position: readonly number[];
+  readonly rotation: number;
+  readonly scale: readonly number[];
+  readonly flip: boolean;
+  readonly mirrored: boolean;
+  readonly isPlaced: boolean;
+  /** The base values of the roots. */
+  readonly own: readonly number[];
+}
 
 /** A cast that is not placed. */
-const NOWHERE: PlacementState = [[0, 0, 0], 0, [1, 1], false, false, false, []];
+const NOWHERE: PlacementState = {
+  ...{ position: [0, 0, 0], rotation: 0, scale: [1, 1], flip: false, mirrored: false, isPlaced: false, own: [] },
+};
 
 /** A turn about z, as a quaternion. */
 const TURN = new Float64Array(4);

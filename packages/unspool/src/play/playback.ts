@@ -5,7 +5,7 @@ import type { Time } from '../time/units.js';
 import { PlaybackSimulation, type PlaybackHost } from './playback-simulation.js';
 import type { RemappedClip } from './animated-slots.js';
 import { momentWithin, rateOf, secondsInside, weightOf } from './clip-times.js';
-import { numberOut, numbersOf, FadeEnvelope, putNumbers } from './playhead.js';
+import { ENVELOPE_NUMBERS, FadeEnvelope, numberOut, numbersOf, PLAYHEAD_NUMBERS, putNumbers } from './playhead.js';
 import type { Settings } from './settings.js';
 import type { PlaybackState } from './saved.js';
 
@@ -198,8 +198,8 @@ export class Playback<N extends ReelNames = ReelNames> extends PlaybackSimulatio
       quiet: this.quiet,
       returns: this.returns,
       slots: this.slotsLeft ?? null,
-      head: numbersOf(this.head),
-      presence: this.envelope ? numbersOf(this.envelope) : null,
+      head: numbersOf(this.head, PLAYHEAD_NUMBERS),
+      presence: this.envelope ? numbersOf(this.envelope, ENVELOPE_NUMBERS) : null,
       open: [...(this.open ?? [])].map(([cue, emitted]) => [this.clip.cues.indexOf(cue), emitted]),
       before: Array.from(this.before, numberOut),
       chain,
@@ -214,8 +214,8 @@ export class Playback<N extends ReelNames = ReelNames> extends PlaybackSimulatio
     this.isPaused = paused;
     this.quiet = quiet;
     this.slotsLeft = slots ?? undefined;
-    putNumbers(this.head, head);
-    if (presence) putNumbers(this.makePresence(), presence);
+    putNumbers(this.head, PLAYHEAD_NUMBERS, head);
+    if (presence) putNumbers(this.makePresence(), ENVELOPE_NUMBERS, presence);
     this.#fit(settings);
     if (open.length > 0) this.#reopen(open);
     if (before.length === 0) return;

@@ -139,15 +139,33 @@ export class FadeEnvelope {
   }
 }
 
-/** Writes the numeric members of an object by name, in a form that JSON has; and reads them back. */
-export function numbersOf(object: object): Record<string, SavedNumber> {
-  const numbers = Object.entries(object).filter(([, value]) => typeof value === 'number') as [string, number][];
-  return Object.fromEntries(numbers.map(([name, value]) => [name, numberOut(value)]));
+type NumbersOf<T> = { [M in keyof T]: T[M] extends number ? (number extends T[M] ? M : never) : never }[keyof T];
+/** Compiles only with the names of all numbers of an object that are stored in it, and no others. */
+const namesOf =
+  <T>() =>
+  <const L extends readonly NumbersOf<T>[]>(...names: [NumbersOf<T>] extends [L[number]] ? L : never): L =>
+    names;
+
+/** The numbers of a playback as a saved state names them. `seconds` and those below it are computed from others. */
+export const PLAYHEAD_NUMBERS = /* @__PURE__ */ namesOf<Omit<Playhead, 'seconds' | 'leftOver' | 'momentTime'>>()(
+  ...(['sum', 'lost', 'start', 'speed', 'shown', 'reached', 'used', 'stop', 'needed', 'due', 'changeAt'] as const),
+  ...(['travelled', 'travelledLost', 'own', 'rate', 'iteration', 'until', 'weight', 'fps'] as const),
+);
+export const ENVELOPE_NUMBERS = /* @__PURE__ */ namesOf<FadeEnvelope>()(
+  ...(['fadeAt', 'fading', 'leaveAt', 'leaveFor', 'stoppedAt', 'goneAt', 'goneWay', 'goneOn'] as const),
+);
+
+/** Writes some numbers of an object by name, in a form that JSON has; and reads them back. */
+export function numbersOf<M extends string>(object: Readonly<Record<M, number>>, names: readonly M[]) {
+  return Object.fromEntries(names.map((name) => [name, numberOut(object[name])])) as Record<M, SavedNumber>;
 }
 
-export function putNumbers(object: object, numbers: Readonly<Record<string, SavedNumber>>): void {
-  for (const name of Object.keys(numbersOf(object)))
-    if (Object.hasOwn(numbers, name)) (object as Record<string, unknown>)[name] = Number(numbers[name]);
+export function putNumbers<M extends string>(
+  object: Record<M, number>,
+  names: readonly M[],
+  numbers: Readonly<Record<string, SavedNumber>>,
+): void {
+  for (const name of names) object[name] = Number(numbers[name]);
 }
 
 /** A number in a form that JSON has; `Number` reads it back. */

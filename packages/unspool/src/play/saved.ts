@@ -4,7 +4,7 @@ import type { PlacementState } from './placement.js';
 import type { PlayOptions, Settings } from './settings.js';
 
 /** The version of the form below. */
-export const STATE_VERSION = 3;
+export const STATE_VERSION = 4;
 
 /** A playback as `save` writes it. */
 export interface PlaybackState {
@@ -40,19 +40,36 @@ export interface LayerState {
   readonly fallback: { readonly name: string; readonly options: Omit<PlayOptions, 'signal'> } | null;
 }
 
-/**
- * What an activation of a shape has hit: the shape, the index of the activation in its clip, the indices of its layer
- * and voice, the iteration, until when it was seen, and the names of its targets.
- */
-export type HitState = readonly [
-  shape: string,
-  activation: number,
-  layer: number,
-  voice: number,
-  iteration: number,
-  until: SavedNumber,
-  targets: readonly string[],
-];
+/** What an activation of a shape has hit. */
+export interface HitState {
+  readonly shape: string;
+  /** Index of the activation in its clip. */
+  readonly activation: number;
+  /** Indices of its layer, and of its voice there. */
+  readonly layer: number;
+  readonly voice: number;
+  readonly iteration: number;
+  /** Player time until which it was seen. */
+  readonly until: SavedNumber;
+  readonly targets: readonly string[];
+}
+
+/** A move of a gauge or its trail: shares of the range, and seconds of player time. */
+export interface GaugeMoveState {
+  readonly from: number;
+  readonly to: number;
+  readonly start: number;
+  readonly length: number;
+}
+
+export interface GaugeState {
+  readonly name: string;
+  readonly min: number;
+  readonly max: number;
+  readonly moves: boolean;
+  readonly lead: GaugeMoveState;
+  readonly trail: GaugeMoveState | null;
+}
 
 /** The state of a player as plain JSON, from `player.save` for `player.restore`. Its members are internal. */
 export interface PlayerState {
@@ -65,7 +82,7 @@ export interface PlayerState {
   /** @internal */
   readonly reel: string;
   /** @internal */
-  readonly clock: readonly SavedNumber[];
+  readonly clock: { readonly sum: SavedNumber; readonly lost: SavedNumber };
   /** @internal */
   readonly seed: number;
   /** @internal The base values, everything that was ever written, and what is due to be written. */
@@ -77,17 +94,22 @@ export interface PlayerState {
   /** @internal */
   readonly isStarted: boolean;
   /** @internal What the objects showed of the properties that the game owns. */
-  readonly objects: readonly (readonly [name: string, numbers: readonly SavedNumber[]])[];
+  readonly objects: readonly { readonly name: string; readonly numbers: readonly SavedNumber[] }[];
   /** @internal */
   readonly chains: readonly string[];
   /** @internal */
   readonly layers: readonly LayerState[];
   /** @internal */
-  readonly gauges: readonly (readonly [name: string, numbers: readonly number[]])[];
+  readonly gauges: readonly GaugeState[];
   /** @internal */
   readonly direction: readonly number[] | null;
   /** @internal */
-  readonly faces: readonly (readonly [layer: string, facing: string, side: string, plays: boolean])[];
+  readonly faces: readonly {
+    readonly layer: string;
+    readonly facing: string;
+    readonly side: string;
+    readonly plays: boolean;
+  }[];
   /** @internal */
   readonly place: PlacementState | null;
   /** @internal */

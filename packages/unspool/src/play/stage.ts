@@ -267,8 +267,8 @@ export class Stage<Target> implements Writer, BaseValuesHost {
   writeBack(known: AnimatedSlots, objects: PlayerState['objects']): void {
     const { base: ground } = this;
     const pose = this.values.slice();
-    const free = objects.map(([name]) => name);
-    for (const [name, numbers] of objects) pose.set(numbers.map(Number), this.reel.layout.slot(name).offset);
+    const free = objects.map(({ name }) => name);
+    for (const { name, numbers } of objects) pose.set(numbers.map(Number), this.reel.layout.slot(name).offset);
     const all = known.union(ground.covered).union(AnimatedSlots.of(this.reel, free));
     this.#put(pose, ground.isStarted ? all.bindings : AnimatedSlots.of(this.reel, free).bindings);
   }

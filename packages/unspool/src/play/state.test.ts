@@ -1,4 +1,5 @@
 import { describe, expect, test } from 'vitest';
+import GOLDEN from '../../fixtures/state-4.json' with { type: 'json' };
 import { parseReel, Player, type PlayerState } from '../index.js';
 
 const clip = (role: string, duration: number, more: object = {}) => ({
@@ -147,6 +148,29 @@ describe('saving and restoring', () => {
     expect(() => without.restore(before)).toThrow('has no clip "step". Did you mean "stpe"?');
     expect(copy(player.save())).toEqual(before);
   });
+});
+
+test('a state that an earlier build of this version has written continues as it did', () => {
+  const {
+    reel: doc,
+    state,
+    after,
+  } = GOLDEN as unknown as {
+    readonly reel: object;
+    readonly state: PlayerState;
+    readonly after: { readonly values: readonly number[]; readonly events: readonly string[]; readonly hits: number };
+  };
+  const player = new Player(parseReel<unknown>(doc));
+  player.gauge('air', { clip: 'level', max: 10, speed: 2, trail: { clip: 'lost', delay: 0.3, speed: 1 } });
+  const events: string[] = [];
+  for (const type of ['cue-start', 'cue-end', 'loop', 'end', 'stop'] as const)
+    player.on(type, ({ clip: name, time }) => events.push(`${type} ${name} ${time}`));
+  player.restore(state);
+  expect(copy(player.save())).toEqual(state);
+  player.tick(1.5);
+  expect([...player.pose.values]).toEqual(after.values);
+  expect(events).toEqual(after.events);
+  expect(after.hits).toBe(1);
 });
 
 describe('inside handlers', () => {

@@ -23,14 +23,14 @@ export function savePlayer<N extends ReelNames>(core: PlayerCore<N>): PlayerStat
     covered: ground.covered.names,
     due: ground.due.names,
     isStarted: ground.isStarted,
-    objects: stage.readFree().map(([name, numbers]) => [name, numbers.map(numberOut)]),
+    objects: stage.readFree().map(([name, numbers]) => ({ name, numbers: numbers.map(numberOut) })),
     chains: chains.runs.map(({ name }) => name),
     layers,
-    gauges: gauges.map((gauge) => [gauge.name, gauge.save()]),
+    gauges: gauges.map((gauge) => gauge.save()),
     direction: faces?.direction ? [...faces.direction] : null,
     faces: [...(faces?.playing ?? [])].map(([layer, { facing, side, playback }]) => {
       const plays = playback !== undefined && core.layers.some((one) => one.playback === playback);
-      return [layer, facing, side.name, plays];
+      return { layer, facing, side: side.name, plays };
     }),
     place: stage.placed?.save() ?? null,
     hits: core.hits?.save() ?? core.savedHits,
@@ -57,15 +57,15 @@ export function restorePlayer<N extends ReelNames>(core: PlayerCore<N>, state: P
     saved,
   );
   for (const gauge of [...core.gauges]) {
-    const numbers = gauges.find(([name]) => name === gauge.name)?.[1];
-    if (numbers) gauge.restore(numbers);
+    const saved = gauges.find(({ name }) => name === gauge.name);
+    if (saved) gauge.restore(saved);
     else gauge.remove();
   }
   core.faces = undefined;
   if (direction || faces.length > 0) {
     core.faces = new Faces<N>();
     core.faces.direction = (direction as [number, number] | null) ?? undefined;
-    for (const [layer, facing, name, plays] of faces) {
+    for (const { layer, facing, side: name, plays } of faces) {
       const side = reel.facing(facing as N['facing']).find((one) => one.name === name);
       const playback = plays ? layerOf(layer)?.playback : undefined;
       if (side) core.faces.playing.set(layer, { facing, side, playback });
