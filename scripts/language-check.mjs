@@ -63,7 +63,7 @@ function textsOf(file) {
 }
 
 const files = [
-  ...tracked('packages/*/src/*', 'apps/*/src/*')
+  ...tracked('packages/*/src/*', 'apps/*/src/*', 'examples/*/src/*')
     .filter(isCode)
     .map((file) => [file, textsOf(file)]),
   ...tracked('README.md', 'docs/*.md', 'packages/*/README.md', 'examples/*/README.md').map((file) => [

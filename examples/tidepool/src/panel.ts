@@ -1,14 +1,14 @@
 import type { CueEvent, Player } from 'unspool';
 import type { Game } from './game.js';
 
-const HEARD = 12;
+const MAX_EVENTS = 12;
 
 /** The panel beside the pool: rate and time, what plays, events. It only reads the game. */
 export class Panel {
   paused = false;
   rate = 1;
   readonly #rows: readonly (readonly [Player, Row])[];
-  readonly #heard = find('heard', HTMLOListElement);
+  readonly #events = find('events', HTMLOListElement);
   readonly #where = find('where', HTMLParagraphElement);
   readonly #slider = find('rate', HTMLInputElement);
   readonly #pause = find('pause', HTMLButtonElement);
@@ -19,8 +19,8 @@ export class Panel {
   ) {
     const body = find('playheads', HTMLTableSectionElement);
     this.#rows = game.players.map((player) => [player, addRow(body, player.name)]);
-    game.onCue = (reel, cue) => this.#hear(reel, cue);
-    game.onHit = (label, time) => this.#say(`${time.toFixed(2)} s  `, 'hit', ` ${label}`);
+    game.onCue = (reel, cue) => this.#onCue(reel, cue);
+    game.onHit = (label, time) => this.#addEvent(`${time.toFixed(2)} s  `, 'hit', ` ${label}`);
     this.#pause.addEventListener('click', () => this.togglePause());
     find('step', HTMLButtonElement).addEventListener('click', () => {
       this.togglePause(true);
@@ -43,7 +43,7 @@ export class Panel {
   togglePause(paused = !this.paused): void {
     this.paused = paused;
     this.#pause.setAttribute('aria-pressed', String(paused));
-    this.#pause.textContent = paused ? 'Go on' : 'Pause';
+    this.#pause.textContent = paused ? 'Continue' : 'Pause';
   }
 
   refresh(): void {
@@ -60,18 +60,18 @@ export class Panel {
     this.#where.textContent = `crab at ${Math.round(x)}, ${Math.round(y)} · air ${Math.round(air)} of ${most}`;
   }
 
-  #hear(reel: string, cue: CueEvent): void {
+  #onCue(reel: string, cue: CueEvent): void {
     const what = { cue: '', 'cue-start': ' begins', 'cue-end': ' ends' }[cue.type];
-    this.#say(`${cue.time.toFixed(2)} s  ${reel}, ${cue.clip}: `, cue.name, what);
+    this.#addEvent(`${cue.time.toFixed(2)} s  ${reel}, ${cue.clip}: `, cue.name, what);
   }
 
-  #say(before: string, bold: string, after: string): void {
+  #addEvent(before: string, bold: string, after: string): void {
     const item = document.createElement('li');
     const name = document.createElement('b');
     name.textContent = bold;
     item.append(before, name, after);
-    this.#heard.prepend(item);
-    while (this.#heard.children.length > HEARD) this.#heard.lastElementChild?.remove();
+    this.#events.prepend(item);
+    while (this.#events.children.length > MAX_EVENTS) this.#events.lastElementChild?.remove();
   }
 }
 

@@ -65,8 +65,8 @@ const place = async () => {
   const [, x, y] = /crab at (\d+), (\d+)/.exec((await page.textContent('#where'))!)!;
   return { x: Number(x), y: Number(y) };
 };
-const heard = (text: string) =>
-  page.waitForFunction((message) => document.getElementById('heard')!.textContent.includes(message), text);
+const hasEvent = (text: string) =>
+  page.waitForFunction((message) => document.getElementById('events')!.textContent.includes(message), text);
 const playing = (reel: string, clip: string) => page.waitForSelector(`tr[data-reel="${reel}"][data-clip="${clip}"]`);
 
 test('the demo checks the reels, shows values, goes to the next port, and prints its address', () => {
@@ -84,7 +84,7 @@ test.each([
   const before = await place();
   await page.keyboard.down(key);
   await playing('crab', clip);
-  await heard('step');
+  await hasEvent('step');
   await page.keyboard.up(key);
   await playing('crab', 'sway');
   const after = await place();
@@ -96,7 +96,7 @@ test('the snap’s cue makes a ripple and startles the jelly; then both go back'
   // Short clips are waited for before they begin: a slow page could miss them otherwise.
   const seen = [
     page.waitForFunction(() => document.getElementById('playheads')!.textContent.includes('sway + snap')),
-    heard('crab, snap: shut'),
+    hasEvent('crab, snap: shut'),
     playing('ripple', 'ripple'),
     playing('jelly', 'startle'),
   ];
@@ -108,7 +108,7 @@ test('the snap’s cue makes a ripple and startles the jelly; then both go back'
 
 test('a hop is relative to the crab, and leaves it there', async () => {
   const before = await place();
-  const seen = [playing('crab', 'hop'), heard('crab, hop: landed')];
+  const seen = [playing('crab', 'hop'), hasEvent('crab, hop: landed')];
   await page.keyboard.press('x');
   await Promise.all(seen);
   await playing('crab', 'sway');
@@ -120,7 +120,7 @@ test('it snaps while it scuttles; a pearl rolls away, and what sparkles above it
   await page.keyboard.down('ArrowRight');
   const seen = [
     page.waitForFunction(() => /scuttle-right \+ snap/.test(document.getElementById('playheads')!.textContent)),
-    heard('pearl, roll: bounce'),
+    hasEvent('pearl, roll: bounce'),
     playing('sparkle', 'twinkle'),
   ];
   await page.keyboard.press('Space');
@@ -133,7 +133,7 @@ test('it snaps while it scuttles; a pearl rolls away, and what sparkles above it
 });
 
 test('a victory is a chain: one after the other, then idle again', async () => {
-  const seen = [playing('crab', 'hop'), playing('crab', 'cheer'), heard('crab, snap: shut')];
+  const seen = [playing('crab', 'hop'), playing('crab', 'cheer'), hasEvent('crab, snap: shut')];
   await page.keyboard.press('v');
   await Promise.all(seen);
   await playing('crab', 'sway');
@@ -141,7 +141,7 @@ test('a victory is a chain: one after the other, then idle again', async () => {
 
 test('hiding holds its last drawing and uses air; a bigger shell holds more, and keeps the share', async () => {
   await page.keyboard.press('h');
-  await heard('hidden');
+  await hasEvent('hidden');
   await page.waitForFunction(() => /air [89]\d of 100/.test(document.getElementById('where')!.textContent));
   expect(await clipOf('crab')).toBe('hide');
   await page.keyboard.press('b');
@@ -160,8 +160,8 @@ test('the gate is reversed half way, opens, and closes by itself', async () => {
     () => document.querySelector('tr[data-reel="gate"] td:nth-child(2)')!.textContent === 'gate, over',
   );
   await page.keyboard.press('g');
-  await heard('gate, gate: opened');
-  await heard('gate, gate: closed');
+  await hasEvent('gate, gate: opened');
+  await hasEvent('gate, gate: closed');
 });
 
 test('paused, one frame at a time moves each playhead by just that frame', async () => {
@@ -196,7 +196,7 @@ test('T is slow motion, and O shows the shapes that hit and are hit', async () =
   expect(await page.textContent('#rate-value')).toBe('1');
   await page.keyboard.press('o');
   await page.keyboard.press(' ');
-  await heard('danger');
+  await hasEvent('danger');
 });
 
 test('the page decides a recorded match as a server does, to the last digit', async () => {
