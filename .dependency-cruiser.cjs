@@ -15,20 +15,46 @@ const layers = {
   edit: ['errors', 'time', 'easing', 'value', 'reel', 'clip'],
   hit: ['errors', 'time', 'easing', 'value', 'reel', 'clip', 'play'],
 };
+/** The same inside the workbench and the command line. Files beside the folders tie them together. */
+const page = {
+  link: [],
+  model: ['link'],
+  numbers: ['link', 'model'],
+  stage: ['link', 'model', 'numbers'],
+  time: ['link', 'model', 'numbers'],
+  commands: ['link', 'model', 'numbers', 'time'],
+  panels: ['link', 'model', 'numbers', 'stage', 'time', 'commands'],
+};
+const program = { print: [], draw: ['print'], serve: [], commands: ['print', 'draw', 'serve'] };
 const tests = '\\.(test|bench)\\.ts$';
 const src = '^packages/unspool/src';
+
+/**
+ * A folder may import those that are listed for it, and no other folder beside it.
+ *
+ * @param beside whether it may import files beside the folders
+ */
+const arrows = (root, folders, beside) =>
+  Object.entries(folders).map(([folder, below]) => {
+    const others = Object.keys(folders).filter((other) => other !== folder && !below.includes(other));
+    return {
+      name: `${root.split('/')[1]}-${folder}-looks-down-only`,
+      comment: `${root}/${folder}/ may import ${below.join(', ') || 'no other folder'}`,
+      severity: 'error',
+      from: { path: `^${root}/${folder}/`, pathNot: tests },
+      to: {
+        path: `^${root}/(${[...others.map((other) => `${other}/`), ...(beside ? [] : ['[^/]+$'])].join('|') || '$'})`,
+      },
+    };
+  });
 
 /** @type {import('dependency-cruiser').IConfiguration} */
 module.exports = {
   forbidden: [
     { name: 'no-circles', severity: 'error', from: {}, to: { circular: true } },
-    ...Object.entries(layers).map(([layer, below]) => ({
-      name: `${layer}-looks-down-only`,
-      comment: `${layer}/ may import ${below.join(', ') || 'nothing of the library'}`,
-      severity: 'error',
-      from: { path: `${src}/${layer}/`, pathNot: tests },
-      to: { path: `${src}/`, pathNot: `${src}/(${[layer, ...below].join('|')})/` },
-    })),
+    ...arrows('packages/unspool/src', layers, false),
+    ...arrows('apps/workbench/src', page, true),
+    ...arrows('packages/cli/src', program, true),
     {
       name: 'valibot-where-documents-are-read',
       comment: 'reels in reel/, operations on them in edit/: nothing that plays loads it',

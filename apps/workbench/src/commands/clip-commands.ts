@@ -4,7 +4,7 @@ import { writeAt } from '../model/keys.js';
 import { freeName, partsOf } from '../model/names.js';
 import { placeOf, rolesOf } from '../model/rows.js';
 import { get, showClip, setStatus, set } from '../model/store.js';
-import { moved, wholeOf, zoomed } from '../time/axis.js';
+import { moved, wholeOf, zoomed } from '../model/axis.js';
 
 /** What commands do that nothing else does. */
 

@@ -19,7 +19,7 @@ import {
 } from '../model/actions.js';
 import { go, save } from '../model/session.js';
 import { get, changeDisplay, FOCUS_AREAS, set, type BackdropName, type FocusArea } from '../model/store.js';
-import { wholeOf } from '../time/axis.js';
+import { wholeOf } from '../model/axis.js';
 import { addChain, addFacing, addRole } from '../model/additions.js';
 import { togglePlaying, toggleRange } from '../time/playing.js';
 import { askClipName, askCue, askDuration, askNewClip, askProperty, askStagger } from './prompts.js';

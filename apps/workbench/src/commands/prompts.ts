@@ -6,7 +6,7 @@ import { rowsOf } from '../model/rows.js';
 import { get, showClip, setStatus, set, type Question } from '../model/store.js';
 import { readData } from '../model/values.js';
 import { evaluate, formatFrames, timeUnits } from '../numbers/expression.js';
-import { wholeOf } from '../time/axis.js';
+import { wholeOf } from '../model/axis.js';
 
 /** What is asked before it is done: the commands that need a name, a time or a value. */
 

@@ -3,7 +3,7 @@ import { trustReel, type Clip, type Reel, type ReelDocument } from 'unspool';
 import type { Advice } from 'unspool/edit';
 import { create } from 'zustand';
 import type { Pictures } from '../link/pictures.js';
-import { wholeOf, type View } from '../time/axis.js';
+import { wholeOf, type View } from './axis.js';
 import { valuesAt, type Values } from './pose.js';
 
 /** Selected keys: their times in seconds by track, in order. */

@@ -6,7 +6,7 @@ import { valuesAt } from '../model/pose.js';
 import { get, showClip, useClipNames, useStore } from '../model/store.js';
 import { painterOf } from '../stage/painter.js';
 import { askClipName, askNewClip } from '../commands/prompts.js';
-import { AdviceMark } from './AdviceMark.js';
+import { AdviceMark } from '../time/AdviceMark.js';
 import { Chains } from './Chains.js';
 import { Facings } from './Facings.js';
 

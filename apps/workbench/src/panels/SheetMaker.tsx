@@ -1,7 +1,7 @@
 import type { ReelDocument } from 'unspool';
 import { addSheet } from '../model/additions.js';
 import { changing } from '../model/session.js';
-import { usePictureSize } from '../link/use-picture-size.js';
+import { usePictureSize } from './use-picture-size.js';
 import { useStore } from '../model/store.js';
 import { LabeledNumber } from '../numbers/LabeledNumber.js';
 

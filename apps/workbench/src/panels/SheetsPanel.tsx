@@ -2,7 +2,7 @@ import { useEffect, useRef, useState, type PointerEvent } from 'react';
 import { Button } from 'react-aria-components';
 import { sheetRect, type ReelDocument } from 'unspool';
 import { apply, goTo, shown } from '../model/actions.js';
-import { usePictureSize } from '../link/use-picture-size.js';
+import { usePictureSize } from './use-picture-size.js';
 import { writeAt } from '../model/keys.js';
 import { get, setStatus, shownClip, useStore } from '../model/store.js';
 import { timesIn } from '../numbers/expression.js';

@@ -2,7 +2,7 @@ import { useRef, useState } from 'react';
 import { ToggleButton } from 'react-aria-components';
 import type { Row, TrackRow } from '../model/rows.js';
 import { get, shownClip, useStore } from '../model/store.js';
-import { axisOf } from './axis.js';
+import { axisOf } from '../model/axis.js';
 import { Canvas } from './Canvas.js';
 import { curvesOf, numberOf, type Curve, type Drawn } from './curve.js';
 import { drawCurves } from './draw-curves.js';

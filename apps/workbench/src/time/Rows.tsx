@@ -4,11 +4,11 @@ import { apply, selectKeys, goTo, insertKey, shown, toggled } from '../model/act
 import { keyAt } from '../model/keys.js';
 import { rowsOf, type Row, type TrackRow } from '../model/rows.js';
 import { get, set, shownClip, useStore } from '../model/store.js';
-import { axisOf, moved, zoomed } from './axis.js';
+import { axisOf, moved, zoomed } from '../model/axis.js';
 import { Canvas } from './Canvas.js';
 import { drawGround, drawPlayhead, drawRows, ROW } from './draw-rows.js';
 import { keyUnder, press, rowUnder, type PointerContext } from './gestures.js';
-import { AdviceMark } from '../panels/AdviceMark.js';
+import { AdviceMark } from './AdviceMark.js';
 import { KeyMirror } from './KeyMirror.js';
 import { RowValues } from './RowValues.js';
 import { placeOn, useGesture } from './use-gesture.js';

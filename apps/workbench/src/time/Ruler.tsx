@@ -1,6 +1,6 @@
 import { goTo, selectedRange } from '../model/actions.js';
 import { get, set, shownClip, useStore } from '../model/store.js';
-import { axisOf, ticksOf, type Axis } from './axis.js';
+import { axisOf, ticksOf, type Axis } from '../model/axis.js';
 import { Canvas } from './Canvas.js';
 import type { Colors } from './colors.js';
 import { drawPlayhead } from './draw-rows.js';

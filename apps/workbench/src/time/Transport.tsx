@@ -17,7 +17,7 @@ import { set, shownClip, useStore } from '../model/store.js';
 import { NumberField } from '../numbers/NumberField.js';
 import { timesIn } from '../numbers/expression.js';
 import { LoopFields } from '../numbers/LoopFields.js';
-import { wholeOf } from './axis.js';
+import { wholeOf } from '../model/axis.js';
 import { ClipFields } from './ClipFields.js';
 import { togglePlaying, toggleRange } from './playing.js';
 

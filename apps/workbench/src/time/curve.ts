@@ -4,7 +4,7 @@ import { DEFAULT_FPS, type KeyView } from '../model/keys.js';
 import type { TrackRow } from '../model/rows.js';
 import { shownClip, type State } from '../model/store.js';
 import { numbersOf } from '../model/values.js';
-import type { Axis } from './axis.js';
+import type { Axis } from '../model/axis.js';
 
 /** One more than there are colors, so that curves of one color have other lines. */
 const DASHES: readonly (readonly number[])[] = [[], [6, 3], [2, 3], [9, 3, 2, 3], [12, 4]];

@@ -2,7 +2,7 @@ import type { Clip, Slot } from 'unspool';
 import { isSelected } from '../model/actions.js';
 import type { TrackRow } from '../model/rows.js';
 import type { State } from '../model/store.js';
-import type { Axis } from './axis.js';
+import type { Axis } from '../model/axis.js';
 import type { Colors } from './colors.js';
 import { curvesOf, gripsOf, type Curve, type Drawn, type Grip } from './curve.js';
 

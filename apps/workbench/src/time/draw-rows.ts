@@ -2,7 +2,7 @@ import { isSelected } from '../model/actions.js';
 import { firstKeyFrom, type KeyView } from '../model/keys.js';
 import type { Row, TrackRow } from '../model/rows.js';
 import type { State } from '../model/store.js';
-import { ticksOf, type Axis } from './axis.js';
+import { ticksOf, type Axis } from '../model/axis.js';
 import type { Colors } from './colors.js';
 
 export const ROW = 24;

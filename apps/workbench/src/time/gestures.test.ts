@@ -6,7 +6,7 @@ import { type ReelDocument } from 'unspool';
 import { selectKeys } from '../model/actions.js';
 import { rowsOf, type TrackRow } from '../model/rows.js';
 import { get, set } from '../model/store.js';
-import { axisOf } from './axis.js';
+import { axisOf } from '../model/axis.js';
 import { gripUnder, holdGrip } from './curve-grips.js';
 import { curvesOf, gripsOf, type Drawn } from './curve.js';
 import { ROW } from './draw-rows.js';

@@ -12,7 +12,7 @@ import { endOfDrag, dragKeys } from '../model/time-drag.js';
 import { showPreview } from '../model/session.js';
 import { get, set, type SelectedKeys } from '../model/store.js';
 import type { Row, TrackRow } from '../model/rows.js';
-import type { Axis } from './axis.js';
+import type { Axis } from '../model/axis.js';
 import { GRAB, ROW } from './draw-rows.js';
 
 /** What the pointer does on the rows; each gesture starts with a press and lasts until the release. */

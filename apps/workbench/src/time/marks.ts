@@ -3,7 +3,7 @@ import { shown } from '../model/actions.js';
 import { isMoment } from '../model/keys.js';
 import { dragMark } from '../model/time-drag.js';
 import { set, type SelectedMark } from '../model/store.js';
-import type { Axis } from './axis.js';
+import type { Axis } from '../model/axis.js';
 import type { Gesture } from './gestures.js';
 
 /** Heights of the line of cues and spans, and of that of parts, which only scenes have. */

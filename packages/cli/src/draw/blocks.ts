@@ -2,7 +2,7 @@ import { formatEasing, isActivity, isShape, type ResolvedTrack } from 'unspool';
 import { hex } from '../print/values.js';
 import type { Row, Sheet } from './sheet.js';
 import { element, fitText, text } from './svg.js';
-import { isHeld, labelOf, sampler, segmentsOf, type Segment } from './tracks.js';
+import { isHeld, labelOf, sampler, segmentsOf, type Segment } from '../print/tracks.js';
 
 /** A track as blocks from key to key: what is held shows its value, a color shows itself. */
 export function blocks(sheet: Sheet, track: ResolvedTrack, row: Row): string {

@@ -5,7 +5,7 @@ import { blocks, wantsBlocks } from './blocks.js';
 import { endLabels, gridLines } from './curves.js';
 import { drawRowName, drawSheet, type DrawOptions, type Row, type Sheet } from './sheet.js';
 import { element, text } from './svg.js';
-import { channelsOf, sampler, unitOf } from './tracks.js';
+import { channelsOf, sampler, unitOf } from '../print/tracks.js';
 
 /** Two states of one clip, and the tracks that are shown of them. */
 export interface ComparedClips {

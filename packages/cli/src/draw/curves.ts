@@ -4,7 +4,7 @@ import { formatEasing, type ResolvedTrack } from 'unspool';
 import { round } from '../print/values.js';
 import { drawRowName, type Row, type Sheet } from './sheet.js';
 import { element, fitText, text } from './svg.js';
-import { channelsOf, isHeld, pointsOf, sampler, segmentsOf, unitOf } from './tracks.js';
+import { channelsOf, isHeld, pointsOf, sampler, segmentsOf, unitOf } from '../print/tracks.js';
 import { blocks, wantsBlocks, whileInactive } from './blocks.js';
 
 /** A row of the view "curves": the values of a track over time, with its keys and the names of its easings. */

@@ -3,7 +3,7 @@ import { formatEasing, type ResolvedTrack } from 'unspool';
 import { blocks, wantsBlocks, whileInactive } from './blocks.js';
 import { drawRowName, type Row, type Sheet } from './sheet.js';
 import { element, fitText, text, textWidth } from './svg.js';
-import { labelOf, progressOf, segmentsOf, unitOf, type Segment } from './tracks.js';
+import { labelOf, progressOf, segmentsOf, unitOf, type Segment } from '../print/tracks.js';
 
 /** A row of the view "keys": times and values of keys, and the easing of each segment. */
 export function drawKeyRow(sheet: Sheet, index: number): string {

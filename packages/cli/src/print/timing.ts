@@ -1,5 +1,5 @@
 import { formatEasing, isActivity, isShape, KINDS, type Clip, type Reel, type ResolvedTrack } from 'unspool';
-import { channelSampler, sampler, soloOf } from '../draw/tracks.js';
+import { channelSampler, sampler, soloOf } from './tracks.js';
 import { table } from './table.js';
 import { frames, round } from './values.js';
 

@@ -8,7 +8,7 @@ import {
   type ReelDocument,
   type ResolvedTrack,
 } from 'unspool';
-import { formatValue, hex, round, shapeText } from '../print/values.js';
+import { formatValue, hex, round, shapeText } from './values.js';
 
 /** What lies between two keys that are drawn: its times, and how it goes. */
 export interface Segment {

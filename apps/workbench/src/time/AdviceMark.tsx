@@ -1,7 +1,7 @@
 import { Lightbulb, TriangleAlert } from 'lucide-react';
 import { Button, Dialog, DialogTrigger, Popover } from 'react-aria-components';
 import { useAdviceAt } from '../model/advice.js';
-import { AdviceItem } from './AdvicePanel.js';
+import { AdviceItem } from './AdviceItem.js';
 
 /** A mark beside the subject of advice; pressed, it shows the advice and its fix. Renders nothing without advice. */
 export function AdviceMark({ place, message }: { readonly place: string; readonly message: string }) {
