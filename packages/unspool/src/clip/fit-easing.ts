@@ -68,4 +68,5 @@ const BREAKS: { readonly [C in EasingCode]: (table: Float64Array, offset: number
 };
 const evenly = (count: number) => Array.from({ length: count + 1 }, (_, i) => i / count);
 
+/** Returns the breaks of a compiled easing, both ends included. */
 export const breaksOf = (code: EasingCode, table: Float64Array, offset: number) => BREAKS[code](table, offset);

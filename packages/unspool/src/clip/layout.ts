@@ -66,10 +66,10 @@ export class Layout {
   /** @internal one channel of a property (`claw.position.y`). Throws for an unknown name. */
   channel(name: string): Channel {
     this.#channels ??= new Map(
-      this.slots.flatMap(({ name, kind, offset }) =>
-        channelsOf(kind).map((channel, i): [string, Channel] => [
-          `${name}.${channel}`,
-          { kind: channel === 'active' ? 'flag' : 'number', width: 1, offset: offset + i },
+      this.slots.flatMap((slot) =>
+        channelsOf(slot.kind).map((channel, i): [string, Channel] => [
+          `${slot.name}.${channel}`,
+          { kind: channel === 'active' ? 'flag' : 'number', width: 1, offset: slot.offset + i },
         ]),
       ),
     );

@@ -16,7 +16,7 @@ interface Family {
    * @param half whether it is one half of `in-out`
    */
   readonly at: (cell: Float64Array, half: boolean) => void;
-  /** The `in` form as a polynomial a x³ + b x² + c x, where it is one: then it costs next to nothing. */
+  /** Coefficients of the `in` form when it is a polynomial a x³ + b x² + c x, which is cheap to evaluate. */
   readonly powers?: readonly [a: number, b: number, c: number];
   /** Whether it consists of polynomials of at most the third degree, so that it can be cut exactly. */
   readonly isCubic?: true;

@@ -1,5 +1,5 @@
 import { cosine, sine } from '../easing/sine.js';
-import { membersOf, type ShapeKind } from '../value/kind.js';
+import { isPair, membersOf, type ShapeKind } from '../value/kind.js';
 import type { ShapeValue } from '../value/shape.js';
 import { lengthOf, type HitShape, type Vec } from './shapes.js';
 
@@ -115,8 +115,7 @@ export const RIG_SHAPES: { readonly [K in ShapeKind]: RigShape } = {
 export function shapeOfValue(kind: ShapeKind, value: ShapeValue): HitShape {
   const numbers = Object.entries(membersOf(kind)).flatMap(([name, member]) => {
     const given = value[name] ?? 0;
-    const isPair = member === 'point' || member === 'size';
-    return typeof given === 'number' ? (isPair ? [given, given] : [given]) : given;
+    return typeof given === 'number' ? (isPair(member) ? [given, given] : [given]) : given;
   });
   const values = Float64Array.from(numbers);
   const { core, radius, shape } = RIG_SHAPES[kind];

@@ -64,6 +64,9 @@ export const SHAPES = {
   },
 } as const satisfies Record<string, Readonly<Record<string, ShapeMember>>>;
 
+/** Whether a member has two numbers, x and y. */
+export const isPair = (member: ShapeMember) => member === 'point' || member === 'size';
+
 export const SHAPE_KINDS = /* @__PURE__ */ Object.keys(SHAPES) as ShapeKind[];
 
 /** The members of a kind of shape. */
@@ -76,7 +79,7 @@ const CHANNELS: { readonly [K in Kind]?: string } = { vec2: 'x y', vec3: 'x y z'
 export function channelsOf(kind: Kind): readonly string[] {
   if (!isShape(kind)) return (CHANNELS[kind] ?? 'value').split(' ');
   const numbers = Object.entries(membersOf(kind)).flatMap(([name, member]) =>
-    member === 'point' || member === 'size' ? [`${name}.x`, `${name}.y`] : [name],
+    isPair(member) ? [`${name}.x`, `${name}.y`] : [name],
   );
   return [...numbers, 'active'];
 }

@@ -1,4 +1,4 @@
-import { KINDS, membersOf, SHAPES, type ShapeKind } from './kind.js';
+import { isPair, KINDS, membersOf, SHAPES, type ShapeKind } from './kind.js';
 import { isNumber } from './number.js';
 
 /** A shape as in a reel, for example `{ center, size, angle }` for a box; omitted members are 0. */
@@ -49,7 +49,7 @@ export function writeShape(kind: ShapeKind, values: ArrayLike<number>, offset: n
   const shape: Record<string, number | readonly [number, number]> = {};
   for (const [name, member] of Object.entries(membersOf(kind))) {
     const number = values[offset++]!;
-    shape[name] = member === 'point' || member === 'size' ? [number, values[offset++]!] : number;
+    shape[name] = isPair(member) ? [number, values[offset++]!] : number;
   }
   return values[offset] === 1 ? shape : null;
 }
