@@ -14,6 +14,11 @@ import {
   HANDLES,
   HANDLES_SIZE,
   type SegmentCode,
+  HEAD_BUCKET,
+  HEAD_MIX,
+  HEAD_SPACE,
+  HEAD_TARGET,
+  HEAD_WIDTH,
 } from './curves.js';
 import { HEAD_SIZE, MIX_COLORS, MIX_QUATS, RARE, REVERSED, type Curves } from './curves.js';
 
@@ -39,10 +44,10 @@ export function boundCurves(
   const { count, heads, starts, codes } = curves;
   for (let c = 0; c < count; c++) {
     const head = c * HEAD_SIZE;
-    const mix = heads[head + 3]!;
+    const mix = heads[head + HEAD_MIX]!;
     if (mix >= MIX_COLORS) continue;
-    const width = heads[head + 1]!;
-    const target = heads[head + 2]!;
+    const width = heads[head + HEAD_WIDTH]!;
+    const target = heads[head + HEAD_TARGET]!;
     for (let k = target; k < target + width; k++) {
       low[k] = Infinity;
       high[k] = -Infinity;
@@ -57,14 +62,14 @@ export function boundCurves(
       else segmentBounds(curves, s, code, width, first, last, target, low, high);
       s++;
     } while (starts[s]! <= until);
-    const space = heads[head + 4]!;
+    const space = heads[head + HEAD_SPACE]!;
     if (space !== ABSOLUTE) offsetBounds(space === ADDED, mix === MIX_QUATS, base, width, target, low, high);
   }
 }
 
 /** The segment of a curve at a time: its bucket has the last two that may be it, and those before are few. */
 function segmentAt({ heads, scales, buckets, starts }: Curves, c: number, time: number): number {
-  let s = buckets[heads[c * HEAD_SIZE + 5]! + Math.floor(time * scales[c]!) + 1]!;
+  let s = buckets[heads[c * HEAD_SIZE + HEAD_BUCKET]! + Math.floor(time * scales[c]!) + 1]!;
   while (starts[s]! > time) s--;
   return s;
 }

@@ -5,7 +5,17 @@ import { intoMixing } from '../value/mixing.js';
 import type { ResolvedCue } from '../reel/cue.js';
 import type { ResolvedTrack } from '../reel/track.js';
 import type { CompiledClip, ReelFacts, ShapeFacts } from './compiled.js';
-import { ABSOLUTE, HEAD_SIZE, MIX_COLORS, sampleCurves, type Curves } from './curves.js';
+import {
+  ABSOLUTE,
+  HEAD_SIZE,
+  MIX_COLORS,
+  sampleCurves,
+  type Curves,
+  HEAD_FIRST,
+  HEAD_MIX,
+  HEAD_SPACE,
+  HEAD_TARGET,
+} from './curves.js';
 import { Layout, Pose } from './layout.js';
 import type { ReelNames } from './names.js';
 
@@ -84,7 +94,7 @@ export class Clip<Name extends string = string, V extends ReelNames['values'] = 
   /** Creates a pose for this clip, at rest. Offsets are relative to the rest values. */
   createPose(): Pose<V> {
     const { count, heads } = this.curves;
-    const hints = Int32Array.from({ length: count }, (_, c) => heads[c * HEAD_SIZE]!);
+    const hints = Int32Array.from({ length: count }, (_, c) => heads[c * HEAD_SIZE + HEAD_FIRST]!);
     const pose = new Pose<V>(this.layout, hints);
     prepareBase(this.curves, pose.base);
     return pose;
@@ -132,7 +142,8 @@ export class Clip<Name extends string = string, V extends ReelNames['values'] = 
  */
 export function prepareBase({ count, heads }: Curves, base: Float64Array): void {
   for (let head = 0; head < count * HEAD_SIZE; head += HEAD_SIZE) {
-    const mix = heads[head + 3]!;
-    if (heads[head + 4] !== ABSOLUTE && mix >= MIX_COLORS) intoMixing(mix - MIX_COLORS, base, heads[head + 2]!);
+    const mix = heads[head + HEAD_MIX]!;
+    if (heads[head + HEAD_SPACE] !== ABSOLUTE && mix >= MIX_COLORS)
+      intoMixing(mix - MIX_COLORS, base, heads[head + HEAD_TARGET]!);
   }
 }

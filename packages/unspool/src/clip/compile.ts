@@ -16,7 +16,14 @@ import {
   CUT,
   FROZEN,
   HANDLES,
+  HEAD_BUCKET,
+  HEAD_FIRST,
+  HEAD_MIX,
+  HEAD_SHORTEST,
   HEAD_SIZE,
+  HEAD_SPACE,
+  HEAD_TARGET,
+  HEAD_WIDTH,
   MIX_COLORS,
   MIX_NUMBERS,
   MIX_QUATS,
@@ -182,20 +189,21 @@ export function compileTracks(
   const heads = new Int32Array(tracks.length * HEAD_SIZE);
   const scales = new Float64Array(tracks.length);
   let widest = 0;
-  for (let i = 0, h = 0; i < tracks.length; i++) {
+  for (let i = 0; i < tracks.length; i++) {
     const track = tracks[i]!;
     const { role, property, channel, segments } = track;
     const mix = mixOf(track);
     const space = track.space === 'absolute' ? ABSOLUTE : isMultiplied(property) ? MULTIPLIED : ADDED;
-    heads[h++] = writer.count;
     const width = segments[0]!.from.length;
     if (width > widest) widest = width;
-    heads[h++] = width;
-    heads[h++] = offsets.get(`${role}.${property}`)! + Math.max(0, channel);
-    heads[h++] = mix;
-    heads[h++] = space;
-    heads[h++] = writer.buckets.length;
-    heads[h++] = track.kind === 'angle' && track.turn === 'shortest' ? 1 : 0;
+    const head = i * HEAD_SIZE;
+    heads[head + HEAD_FIRST] = writer.count;
+    heads[head + HEAD_WIDTH] = width;
+    heads[head + HEAD_TARGET] = offsets.get(`${role}.${property}`)! + Math.max(0, channel);
+    heads[head + HEAD_MIX] = mix;
+    heads[head + HEAD_SPACE] = space;
+    heads[head + HEAD_BUCKET] = writer.buckets.length;
+    heads[head + HEAD_SHORTEST] = track.kind === 'angle' && track.turn === 'shortest' ? 1 : 0;
     scales[i] = writer.lookUp(segments, duration);
     writer.segments(track, mix === MIX_NUMBERS && space === ABSOLUTE ? 0 : RARE);
   }

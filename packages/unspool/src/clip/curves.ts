@@ -39,22 +39,45 @@ export const ABSOLUTE = 0;
 export const ADDED = 1;
 export const MULTIPLIED = 2;
 
-/**
- * What `heads` has per curve: first segment, width, target in the pose, mix, space, first bucket, and 1 for an angle
- * that takes the shorter way.
- */
+/** What `heads` has per curve: HEAD_SIZE whole numbers. */
 export const HEAD_SIZE = 7;
+/** Its first segment. */
+export const HEAD_FIRST = 0;
+/** How many numbers it has, and where they are in the pose. */
+export const HEAD_WIDTH = 1;
+export const HEAD_TARGET = 2;
+/** How its numbers are mixed, and what they are: `MIX_NUMBERS` …, `ABSOLUTE` …. */
+export const HEAD_MIX = 3;
+export const HEAD_SPACE = 4;
+/** Its first bucket. */
+export const HEAD_BUCKET = 5;
+/** 1 for an angle that takes the shorter way. */
+export const HEAD_SHORTEST = 6;
 
 /**
  * The tracks of a clip as numbers: everything that the hot path reads. `compile.ts` fills it.
  *
  * A curve is one track: `width` numbers that share their times and easings. Its segments are contiguous; the first
- * starts at 0, the last holds, and a start of Infinity follows.
+ * starts at 0, the last holds, and a start of Infinity follows. Of a clip with a position and an opacity:
+ *
+ * ```
+ * curve      0: position (x, y)                 1: opacity
+ * heads      first 0 · width 2 · target 0 …     first 4 · width 1 · target 2 …
+ * segment    0         1         2         3    4         5         6
+ * starts     0         0.2       0.5       ∞    0         0.5       ∞
+ * codes      BEZIER    CUBIC     HOLD           LINEAR    HOLD
+ * values     x y → x y x y → x y x y → x y      o → o     o → o         where `from` says
+ * table      solver    6 powers                                         where `tables` says
+ *
+ * buckets    which segment to begin with at a time:  first bucket + ⌊time · scale⌋
+ * ```
+ *
+ * One index serves `starts`, `codes`, `from` and `tables`: the segments of all curves follow each other.
  */
 export interface Curves {
   /** Number of curves. */
   readonly count: number;
-  /** Per curve, HEAD_SIZE numbers: see there. */
+  /** Per curve, HEAD_SIZE numbers: `HEAD_FIRST` …. */
   readonly heads: Int32Array;
   /**
    * Per curve: buckets per second. `buckets[first + ⌊time · scale⌋]` is the last segment that starts in an earlier
@@ -117,7 +140,7 @@ export function sampleCurves(
     if (time < start || time >= end) {
       if (time >= end && time < starts[s + 2]!) s = (s + 1) | 0;
       else {
-        const bucket = (heads[head + 5]! + ((time * scales[c]!) | 0)) | 0;
+        const bucket = (heads[head + HEAD_BUCKET]! + ((time * scales[c]!) | 0)) | 0;
         let low = buckets[bucket]! | 0;
         s = buckets[bucket + 1]! | 0;
         while (s - low > 8) {
@@ -139,8 +162,8 @@ export function sampleCurves(
       continue;
     }
     const a = from[s]! | 0;
-    const width = heads[head + 1]! | 0;
-    const target = heads[head + 2]! | 0;
+    const width = heads[head + HEAD_WIDTH]! | 0;
+    const target = heads[head + HEAD_TARGET]! | 0;
     const x = (time - start) / (end - start);
     const n = tables[s]! | 0;
     if (code === CUBIC) {
@@ -205,10 +228,10 @@ function sampleRare(
   const time = at[0]!;
   const s = hints[c]!;
   const head = c * HEAD_SIZE;
-  const width = heads[head + 1]! | 0;
-  const target = heads[head + 2]! | 0;
-  const mix = heads[head + 3]! | 0;
-  const space = heads[head + 4]! | 0;
+  const width = heads[head + HEAD_WIDTH]! | 0;
+  const target = heads[head + HEAD_TARGET]! | 0;
+  const mix = heads[head + HEAD_MIX]! | 0;
+  const space = heads[head + HEAD_SPACE]! | 0;
   const code = codes[s]! & ~RARE;
   const a = from[s]! | 0;
   let exact = a;

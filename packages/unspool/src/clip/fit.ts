@@ -16,6 +16,10 @@ import {
   REVERSED,
   sampleCurves,
   type Curves,
+  HEAD_FIRST,
+  HEAD_MIX,
+  HEAD_TARGET,
+  HEAD_WIDTH,
 } from './curves.js';
 import { FAMILY, HOLD, STEPS, STOPS } from '../easing/evaluate.js';
 import { NANOSECOND } from '../time/units.js';
@@ -45,7 +49,11 @@ export function* fitClip(
   const known = new Map<string, readonly Piece[]>();
   for (let c = 0; c < curves.count; c++) {
     const head = c * HEAD_SIZE;
-    const [first, width, target] = [curves.heads[head]!, curves.heads[head + 1]!, curves.heads[head + 2]!];
+    const [first, width, target] = [
+      curves.heads[head + HEAD_FIRST]!,
+      curves.heads[head + HEAD_WIDTH]!,
+      curves.heads[head + HEAD_TARGET]!,
+    ];
     for (let k = 0; k < width; k++) channels[target + k] = [];
     for (let s = first; curves.starts[s]! < Infinity; s++) {
       const start = curves.starts[s]!;
@@ -56,8 +64,8 @@ export function* fitClip(
     }
   }
   const colors = Array.from({ length: curves.count }, (_, c) => c * HEAD_SIZE)
-    .filter((head) => curves.heads[head + 3]! >= MIX_COLORS)
-    .flatMap((head) => [curves.heads[head + 2]!, curves.heads[head + 3]! - MIX_COLORS]);
+    .filter((head) => curves.heads[head + HEAD_MIX]! >= MIX_COLORS)
+    .flatMap((head) => [curves.heads[head + HEAD_TARGET]!, curves.heads[head + HEAD_MIX]! - MIX_COLORS]);
   return pack(channels, duration, colors);
 }
 

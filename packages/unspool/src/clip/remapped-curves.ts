@@ -1,5 +1,5 @@
 import type { Clip } from './clip.js';
-import { HEAD_SIZE, type Curves } from './curves.js';
+import { HEAD_SIZE, type Curves, HEAD_TARGET } from './curves.js';
 import type { Layout, Slot } from './layout.js';
 
 export interface RemappedCurves {
@@ -19,13 +19,13 @@ export function remapCurves(clip: Clip, layout: Layout, isWanted: (slot: Slot) =
   const scales: number[] = [];
   for (let c = 0; c < curves.count; c++) {
     const head = c * HEAD_SIZE;
-    const at = curves.heads[head + 2]!;
+    const at = curves.heads[head + HEAD_TARGET]!;
     const own = clip.layout.slots.find(({ offset, width }) => at >= offset && at < offset + width)!;
     const slot = layout.find(own.name);
     if (!slot || !isWanted(slot)) continue;
     slots.push(slot);
     heads.push(...curves.heads.subarray(head, head + HEAD_SIZE));
-    heads[heads.length - HEAD_SIZE + 2] = slot.offset + at - own.offset;
+    heads[heads.length - HEAD_SIZE + HEAD_TARGET] = slot.offset + at - own.offset;
     scales.push(curves.scales[c]!);
   }
   const count = slots.length;

@@ -3,7 +3,7 @@ import { prepareClip } from '../clip/prepare.js';
 import type { Reel } from '../clip/reel.js';
 import type { LoopDocument } from '../reel/document.js';
 import { rateOf } from '../play/clip-times.js';
-import { startOf } from '../play/iterations.js';
+import { startOf } from '../time/iteration.js';
 import { checkOptions, repeatGiven } from '../play/settings.js';
 import { UnspoolError } from '../errors/error.js';
 import { show } from '../errors/show.js';

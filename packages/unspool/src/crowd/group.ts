@@ -2,10 +2,17 @@ import type { Clip } from '../clip/clip.js';
 import { evaluateFitted } from '../clip/fitted.js';
 import type { Pose } from '../clip/layout.js';
 import { fittedOf } from '../clip/prepare.js';
-import type { Repeat } from '../time/iteration.js';
+import {
+  directionOf,
+  firstIteration,
+  isLastIteration,
+  limitOf,
+  nextStartOf,
+  passOver,
+  type Repeat,
+} from '../time/iteration.js';
 import { NANOSECOND } from '../time/units.js';
-import { directionOf, firstIteration, happens, isLastIteration, limitOf } from '../play/iterations.js';
-import { cueTimelineOf, type CueMoment, type CueTimeline } from '../play/cue-timeline.js';
+import { cueTimelineOf, happens, type CueMoment, type CueTimeline } from '../play/cue-timeline.js';
 import type { CueList } from './cue-list.js';
 
 /** What has become of an instance. */
@@ -13,7 +20,7 @@ const FRESH = 0;
 const RUNNING = 1;
 const OVER = 2;
 
-/** Iterations of one instance whose cues are reported per tick; earlier ones are skipped at once. */
+/** Iterations of one instance whose cues are reported per tick, or one more; earlier ones are passed over at once. */
 const MAX_ITERATIONS_A_FRAME = 64;
 
 const NOTHING_LEFT = new Float64Array(1);
@@ -60,11 +67,11 @@ export class Group {
   add(id: number, time: number, rate: number, repeat: Repeat): number {
     if (this.count === this.capacity) this.#grow();
     const place = this.count++;
-    const pass = firstIteration(repeat, rate);
+    const iteration = firstIteration(repeat, rate);
     this.ids[place] = id;
     this.#times[place] = time;
-    this.#velocities[place] = Math.abs(rate) * directionOf(repeat, rate, pass);
-    this.#iterations[place] = pass;
+    this.#velocities[place] = Math.abs(rate) * directionOf(repeat, rate, iteration);
+    this.#iterations[place] = iteration;
     this.#lost[place] = 0;
     this.#loops[place] = this.#loopOf(repeat);
     this.#states[place] = FRESH;
@@ -96,6 +103,7 @@ export class Group {
   /** Advances every playhead by `dt` seconds and collects its cues. */
   advance(dt: number, cues: CueList): void {
     const { duration } = this.clip;
+    const end = duration - NANOSECOND;
     const times = this.#times;
     const velocities = this.#velocities;
     const states = this.#states;
@@ -110,7 +118,7 @@ export class Group {
       const step = velocities[i]! * dt + lost[i]!;
       const time = before + step;
       // Usually a playhead only advances inside its iteration and passes nothing.
-      let free = state === RUNNING && time > 0 && time < duration && !(hasPart && this.#endsInside(i));
+      let free = state === RUNNING && time > NANOSECOND && time < end && !(hasPart && this.#endsInside(i));
       const low = (before < time ? before : time) - NANOSECOND;
       const high = (before < time ? time : before) + NANOSECOND;
       for (let k = 0; free && k < stops.length; k++) free = stops[k]! < low || stops[k]! > high;
@@ -153,9 +161,9 @@ export class Group {
   #simulate(i: number, cues: CueList): void {
     const { duration } = this.clip;
     const repeat = this.#repeats[this.#loops[i]!]!;
-    let pass = this.#iterations[i]!;
+    let iteration = this.#iterations[i]!;
     const speed = Math.abs(this.#velocities[i]!);
-    const rate = this.#velocities[i]! * directionOf(repeat, 1, pass); // as in a forward iteration
+    const rate = this.#velocities[i]! * directionOf(repeat, 1, iteration); // as in a forward iteration
     let time = this.#times[i]!;
     const left = this.#left;
     if (this.#lost[i] !== 0 && speed > 0) left[0] = left[0]! + this.#lost[i]! / this.#velocities[i]!;
@@ -163,19 +171,25 @@ export class Group {
     let isFresh = this.#states[i] === FRESH;
     if (isFresh) {
       this.#states[i] = RUNNING;
-      this.#emit(i, this.#timeline.beginning(time, directionOf(repeat, rate, pass) || 1), cues);
+      this.#emit(i, this.#timeline.beginning(time, directionOf(repeat, rate, iteration) || 1), cues);
     }
-    pass += this.#skip(repeat, rate, pass, duration / speed);
+    if (left[0]! * speed > MAX_ITERATIONS_A_FRAME * duration && duration > 0) {
+      const passed = passOver(left, duration / speed, repeat, rate, iteration, MAX_ITERATIONS_A_FRAME);
+      // An endless clip counts no further than it can tell there from back.
+      if (repeat.count !== Infinity) iteration += passed;
+    }
     while (speed > 0) {
-      const direction = directionOf(repeat, rate, pass);
-      const limit = limitOf(duration, repeat, rate, pass, direction);
-      const last = isLastIteration(repeat, rate, pass);
+      const direction = directionOf(repeat, rate, iteration);
+      const limit = limitOf(duration, repeat, rate, iteration, direction);
+      const last = isLastIteration(repeat, rate, iteration);
       const turns = repeat.mode === 'ping-pong' && !last;
       if (time !== limit) {
         const stop = this.#timeline.next(time, direction, limit);
         const needed = Math.abs(stop - time) / speed;
         if (needed - left[0]! > NANOSECOND) {
-          time += direction * Math.max(0, left[0]!) * speed;
+          // Within a nanosecond of where it has just been, it is there; the rest counts in the next frame.
+          if (left[0]! > NANOSECOND) time += direction * left[0]! * speed;
+          else this.#lost[i] = direction * left[0]! * speed;
           break;
         }
         left[0] = left[0]! - needed;
@@ -189,39 +203,15 @@ export class Group {
       } else if (duration === 0) break;
       else {
         if (!turns) this.#endIntervals(i, time, direction, cues);
-        pass += Math.sign(rate);
+        iteration += Math.sign(rate);
+        time = nextStartOf(duration, repeat, direction);
         if (turns) continue;
-        time = direction > 0 ? 0 : duration;
-        this.#emit(i, this.#timeline.beginning(time, directionOf(repeat, rate, pass)), cues);
+        this.#emit(i, this.#timeline.beginning(time, directionOf(repeat, rate, iteration)), cues);
       }
     }
     this.#times[i] = time;
-    this.#iterations[i] = pass;
-    this.#velocities[i] = speed * directionOf(repeat, rate, pass);
-  }
-
-  /**
-   * Skips iterations whose cues would not be reported, in whole there-and-backs so that the direction stays. The last
-   * ones of a tick, and the very last one, are played.
-   *
-   * @param length seconds of an iteration
-   * @returns how many, below 0 for an endless clip that runs backwards
-   */
-  #skip({ count }: Repeat, rate: number, pass: number, length: number): number {
-    const left = this.#left;
-    const passes = left[0]! / length - MAX_ITERATIONS_A_FRAME;
-    if (!(length > 0 && passes > 0)) return 0;
-    const most = count === Infinity ? Infinity : rate > 0 ? Math.ceil(count) - 2 - pass : pass - 1;
-    if (passes > most) {
-      const skipped = 2 * Math.floor(Math.max(0, most) / 2);
-      left[0] = left[0]! - skipped * length;
-      return Math.sign(rate) * skipped;
-    }
-    // What `%` leaves is exact, however many there were.
-    const skipped = 2 * Math.floor(passes / 2);
-    left[0] = (left[0]! % (2 * length)) + MAX_ITERATIONS_A_FRAME * length;
-    // An endless clip counts no further than it can tell there from back.
-    return count === Infinity ? 0 : Math.sign(rate) * skipped;
+    this.#iterations[i] = iteration;
+    this.#velocities[i] = speed * directionOf(repeat, rate, iteration);
   }
 
   #emit(i: number, moments: readonly CueMoment[], cues: CueList, atLimit = false, turns = false): void {

@@ -1,5 +1,5 @@
 import { compileTracks } from '../clip/compile.js';
-import { sampleCurves, type Curves } from '../clip/curves.js';
+import { sampleCurves, type Curves, HEAD_FIRST } from '../clip/curves.js';
 import type { ReelDocument, TrackDocument } from '../reel/document.js';
 import { resolveLoop } from '../reel/loop.js';
 import type { Report } from '../reel/diagnostic-messages.js';
@@ -52,7 +52,7 @@ function sampler(track: ResolvedTrack, segments: readonly Segment[]): (seconds: 
     if (!curves) {
       const authored = { ...track, space: 'absolute', segments: withLead(segments) } as const;
       curves = compileTracks([authored], new Map([[`${role}.${property}`, 0]]), last);
-      hints[0] = curves.heads[0]!;
+      hints[0] = curves.heads[HEAD_FIRST]!;
     }
     at[0] = Math.min(Math.max(0, seconds), last);
     sampleCurves(curves, at, hints, base, out);

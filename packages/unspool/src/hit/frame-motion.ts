@@ -1,4 +1,4 @@
-import type { Transform2D } from '../play/placement.js';
+import type { RootPlace } from '../play/place-root.js';
 
 /** How far the running frame has come. */
 export interface FrameClock {
@@ -9,13 +9,13 @@ export interface FrameClock {
 
 /** A way that a place goes straight, from the start of a frame to its end. */
 export class FrameMotion {
-  #start: Transform2D;
-  #end: Transform2D;
+  #start: RootPlace;
+  #end: RootPlace;
   #isPut = false;
 
   constructor(
     readonly clock: FrameClock,
-    place: Transform2D,
+    place: RootPlace,
   ) {
     this.#start = this.#end = place;
   }
@@ -24,7 +24,7 @@ export class FrameMotion {
    * A frame begins: on from where the last one ended. What is there for the first time has come from nowhere; what is
    * mirrored anew is not moved through its mirror.
    */
-  begin(place: Transform2D): void {
+  begin(place: RootPlace): void {
     const turned = !this.#isPut || place[3] * this.#end[3] < 0 || place[4] * this.#end[4] < 0;
     this.#isPut = true;
     this.#start = turned ? place : this.#end;
@@ -32,24 +32,24 @@ export class FrameMotion {
   }
 
   /** It is elsewhere at once, and continues from there; without a place it has no previous one. */
-  reset(place?: Transform2D): void {
+  reset(place?: RootPlace): void {
     this.#isPut = place !== undefined;
     if (place) this.#start = this.#end = place;
   }
 
   /** Where it is at the end of the frame. */
-  get end(): Transform2D {
+  get end(): RootPlace {
     return this.#end;
   }
 
   /** Its place at a time from now. A move during the frame counts from the next frame on. */
-  at(after: number): Transform2D {
+  at(after: number): RootPlace {
     const { done, length } = this.clock;
     return between(this.#start, this.#end, length > 0 ? (done + after) / length : 1);
   }
 }
 
-function between(a: Transform2D, b: Transform2D, share: number): Transform2D {
+function between(a: RootPlace, b: RootPlace, share: number): RootPlace {
   if (share >= 1 || a === b || a.every((n, k) => n === b[k])) return b;
-  return a.map((n, k) => n + (b[k]! - n) * share) as unknown as Transform2D;
+  return a.map((n, k) => n + (b[k]! - n) * share) as unknown as RootPlace;
 }

@@ -1,9 +1,10 @@
 import { prepareBase, type Clip } from '../clip/clip.js';
 import type { ReelFacts } from '../clip/compiled.js';
 import { boundCurves } from '../clip/bounds.js';
-import { HEAD_SIZE, sampleCurves, type Curves } from '../clip/curves.js';
+import { HEAD_SIZE, sampleCurves, type Curves, HEAD_FIRST } from '../clip/curves.js';
 import { remapCurves } from '../clip/remapped-curves.js';
-import { checkPlacement, type Transform2D, type Placement } from '../play/placement.js';
+import { rootPlace, type RootPlace } from '../play/place-root.js';
+import { checkPlacement, type Placement } from '../play/placement.js';
 import { toSeconds, type Time } from '../time/units.js';
 import { Rig, type Bounds } from './rig.js';
 import { roundedOf, type HitShape, type Rounded, type Vec } from './shapes.js';
@@ -25,11 +26,11 @@ export interface Moving {
 }
 
 /** @throws UnspoolError for what is not a placement */
-export function placeOf(placement: Placement): Transform2D {
+export function placeOf(placement: Placement): RootPlace {
   checkPlacement(placement);
   const { position = [0, 0], rotation = 0, scale = 1, flip = false } = placement;
   const [sx, sy] = typeof scale === 'number' ? [scale, scale] : scale;
-  return [position[0], position[1], rotation, flip ? -sx : sx, sy];
+  return rootPlace(position[0], position[1], rotation, flip ? -sx : sx, sy);
 }
 
 /** Where the numbers of a rig come from. */
@@ -66,11 +67,11 @@ export class RigMotion {
     return values;
   }
 
-  rounded(time: number, place: Transform2D): Rounded {
+  rounded(time: number, place: RootPlace): Rounded {
     return this.rig.rounded(this.values(time), place);
   }
 
-  farthest(from: number, until: number, start: Transform2D, end: Transform2D, direction: Vec): number {
+  farthest(from: number, until: number, start: RootPlace, end: RootPlace, direction: Vec): number {
     this.values(from);
     this.numbers.boundsInto(from, until, this.#bounds.low, this.#bounds.high);
     return this.rig.farthest(this.#bounds, start, end, direction);
@@ -153,7 +154,7 @@ class ClipNumbers implements Numbers {
   constructor(clip: Clip, { layout }: Rig) {
     this.#curves = remapCurves(clip, layout, () => true).curves;
     const { count, heads } = this.#curves;
-    this.#hints = Int32Array.from({ length: count }, (_, c) => heads[c * HEAD_SIZE]!);
+    this.#hints = Int32Array.from({ length: count }, (_, c) => heads[c * HEAD_SIZE + HEAD_FIRST]!);
     this.#rest = Float64Array.from(layout.slots.flatMap(({ rest }) => rest));
     const base = this.#rest.slice();
     prepareBase(this.#curves, base);

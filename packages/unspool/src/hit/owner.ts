@@ -6,7 +6,7 @@ import type { HitState } from '../play/saved.js';
 import { Playback } from '../play/playback.js';
 import { LookAhead } from '../play/look-ahead.js';
 import { RigMotion, placeOf, rigOf, type Moving, type ShapeAt } from './moving-shape.js';
-import type { Transform2D } from '../play/placement.js';
+import type { RootPlace } from '../play/place-root.js';
 import { FrameMotion, type FrameClock } from './frame-motion.js';
 import { movedShape, roundedOf, type HitShape, type Rounded, type Vec, lengthOf } from './shapes.js';
 
@@ -72,7 +72,8 @@ export interface ReportedHits {
 
 export class PlayerOwner implements Owner {
   readonly shapes: readonly RigShape[];
-  readonly motion: FrameMotion;
+  /** By role without a parent: how its place moves. */
+  readonly #motions = new Map<string, FrameMotion>();
   /** What the last look was based on, per layer and gauge. */
   readonly #seen: unknown[] = [];
   /** Seconds of the frame up to which it has looked. */
@@ -88,7 +89,6 @@ export class PlayerOwner implements Owner {
     readonly reported: ReportedHits,
   ) {
     const { facts } = player.parts.reel;
-    this.motion = new FrameMotion(clock, this.#place());
     this.shapes = Object.entries(facts.shapes).flatMap(([shape, { tag, data }]) =>
       tag === undefined ? [] : [new RigShape(this, shape, tag, data)],
     );
@@ -102,7 +102,7 @@ export class PlayerOwner implements Owner {
 
   load(saved: readonly HitState[]): void {
     // It is at its previous place and has not moved there.
-    this.motion.reset(this.at ? undefined : this.#place());
+    for (const [root, motion] of this.#motions) motion.reset(this.at ? undefined : this.placeOf(root));
     this.#load(saved);
   }
 
@@ -112,13 +112,20 @@ export class PlayerOwner implements Owner {
     for (const shape of this.shapes) shape.load(saved, this.reported);
   }
 
-  #place(): Transform2D {
+  /** Where the cast is now, for the shapes below a root. */
+  placeOf(root: string): RootPlace {
     if (this.at) return placeOf(this.at());
-    return this.player.parts.stage.placed?.place ?? placeOf({});
+    return this.player.parts.stage.placed?.placeOf(root) ?? placeOf({});
+  }
+
+  motionOf(root: string): FrameMotion {
+    let motion = this.#motions.get(root);
+    if (!motion) this.#motions.set(root, (motion = new FrameMotion(this.clock, this.placeOf(root))));
+    return motion;
   }
 
   begin(): void {
-    this.motion.begin(this.#place());
+    for (const [root, motion] of this.#motions) motion.begin(this.placeOf(root));
     this.#looked = -1;
     this.#changeAt = Infinity;
   }
@@ -182,9 +189,8 @@ export class PlayerOwner implements Owner {
   }
 
   shown(): ShapeAt[] {
-    const place = this.#place();
     return this.shapes.flatMap((one) => {
-      const shape = one.shown(place);
+      const shape = one.shown();
       return shape ? [{ name: one.name, tag: one.tag, shape }] : [];
     });
   }
@@ -203,6 +209,7 @@ class RigShape implements OwnedShape {
   windows: readonly ActiveWindow[] = [];
   readonly #lookAhead: LookAhead;
   readonly #motion: RigMotion;
+  readonly #place: FrameMotion;
   #isPossible = false;
   /** The activations that it was in last, by their places in the clip. */
   readonly #last = new Map<number, LastActivation>();
@@ -215,6 +222,7 @@ class RigShape implements OwnedShape {
   ) {
     const core = owner.player.parts;
     const rig = rigOf(core.reel.facts, name);
+    this.#place = owner.motionOf(rig.root);
     this.#lookAhead = new LookAhead(core, rig.layout, rig.from);
     this.#motion = new RigMotion(rig, this.#lookAhead);
   }
@@ -316,21 +324,21 @@ class RigShape implements OwnedShape {
   }
 
   at(after: number): Rounded {
-    return this.#motion.rounded(after, this.owner.motion.at(after));
+    return this.#motion.rounded(after, this.#place.at(after));
   }
 
   /** Its current place, if it is active. */
-  shown(place: Transform2D): HitShape | undefined {
+  shown(): HitShape | undefined {
     this.#lookAhead.update();
     this.#motion.freshen();
     const { rig } = this.#motion;
     const values = this.#motion.values(0);
-    return rig.isActive(values) ? rig.shape(values, place) : undefined;
+    return rig.isActive(values) ? rig.shape(values, this.owner.placeOf(rig.root)) : undefined;
   }
 
   farthest(from: number, until: number, direction: Vec): number {
-    const { motion: way } = this.owner;
-    return this.#motion.farthest(from, until, way.at(from), way.at(until), direction);
+    const place = this.#place;
+    return this.#motion.farthest(from, until, place.at(from), place.at(until), direction);
   }
 }
 

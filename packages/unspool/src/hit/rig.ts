@@ -1,7 +1,7 @@
 import { cosine, sine } from '../easing/sine.js';
 import type { ReelFacts } from '../clip/compiled.js';
 import { Layout, type Slot } from '../clip/layout.js';
-import type { Transform2D } from '../play/placement.js';
+import { placeRoot, ROOT_SIZE, ROTATION, SCALE, type RootNumbers, type RootPlace } from '../play/place-root.js';
 import type { ShapeKind } from '../value/kind.js';
 import { UnspoolError } from '../errors/error.js';
 import { show } from '../errors/show.js';
@@ -10,11 +10,7 @@ import { lengthAt, RIG_SHAPES, type RigShape } from './rig-shapes.js';
 import { type HitShape, type Rounded, type Vec, lengthOf } from './shapes.js';
 
 /** Offsets of a role's properties in the numbers of a rig; −1 for those that the reel does not have. */
-interface Level {
-  readonly position: number;
-  readonly rotation: number;
-  readonly isQuat: boolean;
-  readonly scale: number;
+interface Level extends RootNumbers {
   readonly pivot: number;
 }
 
@@ -44,6 +40,8 @@ export class Rig {
   readonly from: Int32Array;
   readonly #rules: RigShape;
   readonly #shape: number;
+  /** The role at the top of the chain, which has no parent. */
+  readonly root: string;
   /** The root first. */
   readonly #levels: readonly Level[];
 
@@ -69,6 +67,7 @@ export class Rig {
     };
     for (let role: string | undefined = name.split('.', 1)[0]; role !== undefined; role = facts.parents[role])
       chain.unshift(role);
+    this.root = chain[0]!;
     this.#levels = chain.map((role): Level => {
       const rotation = add(`${role}.rotation`);
       return {
@@ -91,7 +90,7 @@ export class Rig {
   }
 
   /** The shape in the world. A radius grows by the larger of two uneven scales. */
-  rounded(values: Float64Array, place: Transform2D): Rounded {
+  rounded(values: Float64Array, place: RootPlace): Rounded {
     const world = this.#world(values, place);
     const at = this.#shape;
     const { core, radius } = this.#rules;
@@ -102,7 +101,7 @@ export class Rig {
   }
 
   /** Like `rounded`, as a `HitShape`. */
-  shape(values: Float64Array, place: Transform2D): HitShape {
+  shape(values: Float64Array, place: RootPlace): HitShape {
     const { corners, radius } = this.rounded(values, place);
     return this.#rules.shape(corners, radius);
   }
@@ -117,7 +116,7 @@ export class Rig {
    *
    * @param direction a unit vector; `[0, 0]` for any direction
    */
-  farthest({ values, low, high }: Bounds, from: Transform2D, to: Transform2D, [nx, ny]: Vec): number {
+  farthest({ values, low, high }: Bounds, from: RootPlace, to: RootPlace, [nx, ny]: Vec): number {
     const levels = this.#levels;
     const off = (k: number) => Math.max(high[k]! - values[k]!, values[k]! - low[k]!);
     const most = (k: number) => Math.max(Math.abs(low[k]!), Math.abs(high[k]!));
@@ -142,7 +141,7 @@ export class Rig {
 
     const isUneven = ({ scale: k }: Level) =>
       k >= 0 && (low[k] !== low[k + 1] || high[k] !== high[k + 1] || off(k) > 0);
-    const uneven = from[3] ** 2 !== from[4] ** 2 || to[3] ** 2 !== to[4] ** 2 || levels.some(isUneven);
+    const uneven = from[6] ** 2 !== from[7] ** 2 || to[6] ** 2 !== to[7] ** 2 || levels.some(isUneven);
     const ways = new Array<number>(levels.length);
     const turns = new Array<number>(levels.length);
     for (let i = levels.length - 1; i >= 0; i--) {
@@ -159,9 +158,12 @@ export class Rig {
         const step = lengthOf(to[0] - from[0], to[1] - from[1]);
         moved = placeMost * moved + (placeWay + placeTurn * placeMost) * far + step;
         far *= placeMost;
-        turned = Math.min(2, turned + placeTurn);
-        scaleWay = placeMost * scaleWay + placeWay * scaleMost;
-        scaleMost *= placeMost;
+        // What acts on its rotation and scale need not be what acts on its position.
+        const sizeMost = Math.max(Math.abs(from[6]), Math.abs(from[7]), Math.abs(to[6]), Math.abs(to[7]));
+        const sizeWay = Math.max(Math.abs(to[6] - from[6]), Math.abs(to[7] - from[7]));
+        turned = Math.min(2, turned + (isQuat ? placeTurn : turn(Math.abs(to[5] - from[5]))));
+        scaleWay = sizeMost * scaleWay + sizeWay * scaleMost;
+        scaleMost *= sizeMost;
       }
       const behind = reach + mosts(pivot);
       // What this level does to everything below it.
@@ -176,7 +178,7 @@ export class Rig {
     if (nx === 0 && ny === 0) return way + radiusWay;
 
     // And down again, as far as the direction can be followed.
-    const placeTurns = from[2] !== to[2] || from[3] !== to[3] || from[4] !== to[4];
+    const placeTurns = from.some((n, k) => k > 1 && n !== to[k]);
     if (placeTurns) return way + radiusWay;
     const [cos, sin] = [cosine((from[2] % 360) * RADIANS), sine((from[2] % 360) * RADIANS)];
     let [x, y] = [nx, ny];
@@ -195,7 +197,7 @@ export class Rig {
   }
 
   /** The transform of its role: x' = a x + c y + e, y' = b x + d y + f. */
-  #world(values: Float64Array, place: Transform2D): Transform {
+  #world(values: Float64Array, place: RootPlace): Transform {
     let world: Transform | undefined;
     for (const level of this.#levels) {
       const own = world ? transform(level, values) : placed(level, values, place);
@@ -213,21 +215,15 @@ function transform({ position, rotation, isQuat, scale, pivot }: Level, values: 
   return compose(pair(position, 0), turned, pair(scale, 1), pair(pivot, 0));
 }
 
-/** The root as its player writes it: its own position, rotation and scale under those of the placement. */
-function placed(level: Level, values: Float64Array, [x, y, rotation, sx, sy]: Transform2D): Transform {
-  const { position, rotation: own, isQuat, scale, pivot } = level;
-  const pair = (k: number, usual: number): Vec => (k < 0 ? [usual, usual] : [values[k]!, values[k + 1]!]);
-  const sense = sx * sy < 0 ? -1 : 1;
-  const angle = (rotation % 360) * RADIANS;
-  const [cos, sin] = [cosine(angle), sine(angle)];
-  const [px, py] = pair(position, 0);
-  const at: Vec = [x + px * sx * cos - py * sy * sin, y + px * sx * sin + py * sy * cos];
-  const [ax, ay] = pair(scale, 1);
-  const bare: Vec = [ax * sx, ay * sy];
-  if (own < 0 || !isQuat) return compose(at, rotation + sense * (own < 0 ? 0 : values[own]!), bare, pair(pivot, 0));
-  const [r00, r01, r10, r11] = quatPlane(values, own, sense);
-  const turned = [cos * r00 - sin * r10, cos * r01 - sin * r11, sin * r00 + cos * r10, sin * r01 + cos * r11] as const;
-  return compose(at, turned, bare, pair(pivot, 0));
+const ROOT = new Float64Array(ROOT_SIZE);
+
+/** The root as its player writes it. */
+function placed(level: Level, values: Float64Array, place: RootPlace): Transform {
+  placeRoot(place, level, values, ROOT, 0);
+  const { isQuat, pivot } = level;
+  const turned = isQuat ? quatPlane(ROOT, ROTATION) : ROOT[ROTATION]!;
+  const about: Vec = pivot < 0 ? [0, 0] : [values[pivot]!, values[pivot + 1]!];
+  return compose([ROOT[0]!, ROOT[1]!], turned, [ROOT[SCALE]!, ROOT[SCALE + 1]!], about);
 }
 
 type Plane = readonly [r00: number, r01: number, r10: number, r11: number];
@@ -242,9 +238,9 @@ function compose([x, y]: Vec, turned: number | Plane, [sx, sy]: Vec, [px, py]: V
   return [a, b, c, d, x - a * px - c * py, y - b * px - d * py];
 }
 
-/** What a rotation in space does to the plane, as it is seen from the front. A mirror turns about y and z the other way. */
-function quatPlane(values: Float64Array, k: number, sense = 1): Plane {
-  const [x, y, z, w] = [values[k]!, values[k + 1]! * sense, values[k + 2]! * sense, values[k + 3]!];
+/** What a rotation in space does to the plane, as it is seen from the front. */
+function quatPlane(values: Float64Array, k: number): Plane {
+  const [x, y, z, w] = [values[k]!, values[k + 1]!, values[k + 2]!, values[k + 3]!];
   return [1 - 2 * (y * y + z * z), 2 * (x * y - z * w), 2 * (x * y + z * w), 1 - 2 * (x * x + z * z)];
 }
 

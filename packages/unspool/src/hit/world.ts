@@ -5,7 +5,7 @@ import { BodyOwner, PlayerOwner } from './owner.js';
 import type { HitBody, HitPlayer, OwnedShape, Owner, ActiveWindow, ReportedHits } from './owner.js';
 import type { FrameClock } from './frame-motion.js';
 import type { Placement } from '../play/placement.js';
-import type { ShapeAt } from './moving-shape.js';
+import { placeOf, type ShapeAt } from './moving-shape.js';
 import { firstContact } from './sweep.js';
 import { distanceOf } from './distance.js';
 import type { Vec } from './shapes.js';
@@ -193,7 +193,7 @@ export class HitWorld<Data = any> {
     for (const owner of this.#owners.values()) {
       if (!(owner instanceof BodyOwner)) continue;
       const place = state.places.find(([body]) => body === owner.name);
-      if (place) owner.way.reset([place[1], place[2], 0, 1, 1]);
+      if (place) owner.way.reset(placeOf({ position: [place[1], place[2]] }));
       for (const { name, windows: presences } of owner.shapes) {
         const found = state.bodies.find(([body, shape]) => body === owner.name && shape === name);
         this.#reportedTo.set(presences[0]!.token, found?.[2] ?? []);

@@ -1,6 +1,6 @@
 import { bindRole, type RoleBinding } from '../cast/cast.js';
 import type { Clip } from '../clip/clip.js';
-import { ABSOLUTE, HEAD_SIZE, type Curves } from '../clip/curves.js';
+import { ABSOLUTE, HEAD_SIZE, type Curves, HEAD_FIRST, HEAD_SPACE, HEAD_TARGET, HEAD_WIDTH } from '../clip/curves.js';
 import type { Layout, Slot } from '../clip/layout.js';
 import { remapCurves } from '../clip/remapped-curves.js';
 import type { Reel } from '../clip/reel.js';
@@ -46,19 +46,19 @@ export function place(clip: Clip, layout: Layout, mask: readonly string[] | unde
   const colorChannels: number[] = [];
   slots.forEach(({ kind }, c) => {
     const head = c * HEAD_SIZE;
-    const width = heads[head + 1]!;
-    const target = heads[head + 2]!;
+    const width = heads[head + HEAD_WIDTH]!;
+    const target = heads[head + HEAD_TARGET]!;
     const how = howOf(kind, heads, head);
     // Independent numbers are blended one by one, so that a channel that is keyed alone blends with a property that is
     // keyed whole.
     if (how === QUATS || how >= COLORS) blends.push(target, width, how);
     else for (let k = 0; k < width; k++) blends.push(target + k, 1, how);
     if (kind === 'color' && width < KINDS.color.channels.length) colorChannels.push(target);
-    if (heads[head + 4] !== ABSOLUTE) for (let k = 0; k < width; k++) offsets.push(target + k);
+    if (heads[head + HEAD_SPACE] !== ABSOLUTE) for (let k = 0; k < width; k++) offsets.push(target + k);
   });
   return {
     curves,
-    hints: Int32Array.from(slots, (_, c) => heads[c * HEAD_SIZE]!),
+    hints: Int32Array.from(slots, (_, c) => heads[c * HEAD_SIZE + HEAD_FIRST]!),
     offsets,
     blends: Int32Array.from(blends),
     colorChannels,

@@ -104,6 +104,14 @@ export class CueTimeline {
   }
 }
 
+/**
+ * Returns whether a moment applies to a playhead that arrives at it. At the end of an iteration no interval starts;
+ * where it turns around, none ends either.
+ */
+export function happens({ type }: CueMoment, atLimit: boolean, turns: boolean): boolean {
+  return !atLimit || type === 'cue' || (type === 'cue-end' && !turns);
+}
+
 const NOTHING: readonly CueMoment[] = [];
 const scores = new WeakMap<Clip, CueTimeline>();
 

@@ -2,11 +2,12 @@ import { boundCurves } from '../clip/bounds.js';
 import { prepareBase } from '../clip/clip.js';
 import { sampleCurves } from '../clip/curves.js';
 import type { Layout } from '../clip/layout.js';
-import { BLEND_SIZE, HELD, QUATS, TURNS } from './blend.js';
+import { isShown } from './blend.js';
 import type { PlayerCore } from './core.js';
 import { place, type RemappedClip } from './animated-slots.js';
 import { Mixer, type Voice } from './mixer.js';
 import { Playback } from './playback.js';
+import { RangeMixer, type Range } from './range-mixer.js';
 import type { StageVoice } from './stage-voices.js';
 
 /** A voice as it is sampled into a part of the pose. */
@@ -66,7 +67,7 @@ export class LookAhead {
   readonly #after = new Float64Array(1);
   readonly #at = new Float64Array(1);
   readonly #mixer: Mixer;
-  readonly #spread: Spread;
+  readonly #ranges: RangeMixer;
   #layers: readonly LookAheadLayer[] = [];
 
   /**
@@ -80,7 +81,7 @@ export class LookAhead {
   ) {
     this.#rest = new Float64Array(layout.size);
     this.#mixer = new Mixer(layout.size);
-    this.#spread = new Spread(layout.size);
+    this.#ranges = new RangeMixer(layout.size);
   }
 
   /** Takes over what plays now: to be called after each frame, and after each command. */
@@ -118,7 +119,7 @@ export class LookAhead {
         all += voice.share;
         if (voice.share > (heaviest?.share ?? 0)) heaviest = voice;
       }
-      if (heaviest && heaviest.share * shownWeight >= 1 - all * shownWeight) best = heaviest.voice;
+      if (heaviest && isShown(heaviest.share, all, shownWeight)) best = heaviest.voice;
     }
     return best;
   }
@@ -174,10 +175,10 @@ export class LookAhead {
       return;
     }
     this.#shares(from, until);
-    const spread = this.#spread;
-    spread.begin();
+    const ranges = this.#ranges;
+    ranges.begin();
     for (const { voices, shownWeight } of this.#layers) {
-      spread.layer(voices, shownWeight, low, high, (voice, base, into) => {
+      ranges.layer(voices, shownWeight, { low, high }, (voice, base, into) => {
         this.#bound(voice, from, until, base, into.low, into.high);
       });
     }
@@ -232,115 +233,4 @@ export class LookAhead {
 
 function isFading({ voice }: LookAheadVoice): boolean {
   return voice instanceof Playback && voice.isFading;
-}
-
-interface Range {
-  readonly low: Float64Array;
-  readonly high: Float64Array;
-}
-
-const range = (size: number): Range => ({ low: new Float64Array(size), high: new Float64Array(size) });
-
-/** Shares closer than this are equal. */
-const SURE = 1e-9;
-
-/** What `Mixer` does with numbers, done with the bounds of numbers. */
-class Spread {
-  readonly #sampled: Range;
-  readonly #mixed: Range;
-  readonly #weights: Range;
-  /** Of the heaviest so far. */
-  readonly #heaviest: Range;
-  readonly #touched: Uint8Array;
-
-  constructor(size: number) {
-    this.#heaviest = range(size);
-    this.#sampled = range(size);
-    this.#mixed = range(size);
-    this.#weights = range(size);
-    this.#touched = new Uint8Array(size);
-  }
-
-  begin(): void {
-    this.#touched.fill(0);
-  }
-
-  /** Puts the bounds of a layer over those of the layers below. */
-  layer(
-    voices: readonly LookAheadVoice[],
-    weight: number,
-    low: Float64Array,
-    high: Float64Array,
-    bound: (voice: LookAheadVoice, base: Range, into: Range) => void,
-  ): void {
-    const [sampled, mixed, weights, heaviest] = [this.#sampled, this.#mixed, this.#weights, this.#heaviest];
-    weights.low.fill(0);
-    weights.high.fill(0);
-    const targets = new Map<number, number>();
-    for (const voice of voices) {
-      if (voice.most === 0) continue;
-      const { offsets, blends } = voice.placed;
-      const base = { low: voice.base.slice(), high: voice.base.slice() };
-      for (const k of offsets) {
-        if (this.#touched[k] === 1) [base.low[k], base.high[k]] = [low[k]!, high[k]!];
-      }
-      bound(voice, base, sampled);
-      for (let i = 0; i < blends.length; i += BLEND_SIZE) {
-        for (let k = blends[i]!; k < blends[i]! + blends[i + 1]!; k++) {
-          const isFirst = !targets.has(k);
-          targets.set(k, blends[i + 2]!);
-          this.#add(k, blends[i + 2]!, voice, isFirst);
-        }
-      }
-    }
-    for (const [k, how] of targets) {
-      const [k0, k1] = [weights.low[k]! * weight, weights.high[k]! * weight];
-      const [b0, b1, m0, m1] = [low[k]!, high[k]!, mixed.low[k]!, mixed.high[k]!];
-      if (how === HELD) {
-        // The heaviest is shown if it is at least as heavy as the rest of the layer: where that is certain that one,
-        // else either.
-        const [h0, h1] = [heaviest.low[k]! * weight, heaviest.high[k]! * weight];
-        const [never, always] = [h1 < 1 - k1 - SURE, h0 > 1 - k0 + SURE];
-        if (always) [low[k], high[k]] = [m0, m1];
-        else if (!never) [low[k], high[k]] = [Math.min(b0, m0), Math.max(b1, m1)];
-      } else {
-        const turn = how === TURNS ? 360 * Math.round((b0 + b1 - m0 - m1) / 720) : 0;
-        low[k] = Math.min(...[k0, k1].map((share) => b0 * (1 - share) + (m0 + turn) * share));
-        high[k] = Math.max(...[k0, k1].map((share) => b1 * (1 - share) + (m1 + turn) * share));
-        if (how === QUATS) {
-          const way = high[k] - low[k];
-          low[k] -= way;
-          high[k] += way;
-        }
-      }
-      this.#touched[k] = 1;
-    }
-  }
-
-  /** The weighted mean of the result so far and another. */
-  #add(k: number, how: number, { least, most }: LookAheadVoice, isFirst: boolean): void {
-    const [mixed, weights] = [this.#mixed, this.#weights];
-    const [v0, v1] = [this.#sampled.low[k]!, this.#sampled.high[k]!];
-    const [w0, w1] = [weights.low[k]!, weights.high[k]!];
-    weights.low[k] = w0 + least;
-    weights.high[k] = w1 + most;
-    const heaviest = this.#heaviest;
-    const [h0, h1] = isFirst ? [-1, -1] : [heaviest.low[k]!, heaviest.high[k]!];
-    heaviest.low[k] = Math.max(h0, least);
-    heaviest.high[k] = Math.max(h1, most);
-    if (isFirst) {
-      [mixed.low[k], mixed.high[k]] = [v0, v1];
-      return;
-    }
-    const [m0, m1] = [mixed.low[k]!, mixed.high[k]!];
-    if (how === HELD) {
-      if (least > h1 + SURE) [mixed.low[k], mixed.high[k]] = [v0, v1];
-      else if (most >= h0 - SURE) [mixed.low[k], mixed.high[k]] = [Math.min(m0, v0), Math.max(m1, v1)];
-      return;
-    }
-    const shares = [least / (w1 + least || 1), most / (w0 + most || 1)];
-    const turn = how === TURNS ? 360 * Math.round((m0 + m1 - v0 - v1) / 720) : 0;
-    mixed.low[k] = Math.min(...shares.map((share) => m0 * (1 - share) + (v0 + turn) * share));
-    mixed.high[k] = Math.max(...shares.map((share) => m1 * (1 - share) + (v1 + turn) * share));
-  }
 }

@@ -1,8 +1,7 @@
 import { prepareBase } from '../clip/clip.js';
 import { sampleCurves } from '../clip/curves.js';
-import { fromMixing, intoMixing } from '../value/mixing.js';
 import { normalizeQuat } from '../value/quat.js';
-import { BLEND_SIZE, COLORS, HELD, NUMBERS, QUATS, TURNS } from './blend.js';
+import { blend, BLEND_SIZE, COLORS, HELD, isShown, NUMBERS, QUATS } from './blend.js';
 import type { RemappedClip } from './animated-slots.js';
 
 /** What a playback is sampled with into the pose of its reel. */
@@ -26,9 +25,6 @@ export interface MixedLayer<V extends Voice = Voice> {
   readonly voices: readonly V[];
 }
 
-/** A number for a function that is not inlined: passed as an argument, the engine would box it. */
-const part = new Float64Array(1);
-
 /** Blends the playbacks of layers by their shares and weights. Allocates nothing after its creation. */
 export class Mixer {
   /** What one playback shows; what the playbacks of the layer show together; and by how much of their shares. */
@@ -44,6 +40,8 @@ export class Mixer {
   /** Whether there may be any: to be said when other voices are shown. */
   hasSingle = false;
   readonly #at = new Float64Array(1);
+  /** The share of a blend: as an argument the engine would box it. */
+  readonly #by = new Float64Array(1);
 
   constructor(size: number) {
     this.#sampled = new Float64Array(size);
@@ -86,8 +84,7 @@ export class Mixer {
       this.#sample(voice, values, this.#sampled);
       this.#add(voice);
     }
-    part[0] = layer.shownWeight;
-    for (let i = 0; i < voices.length; i++) if (voices[i]!.share > 0) this.#merge(voices[i]!, values);
+    for (let i = 0; i < voices.length; i++) if (voices[i]!.share > 0) this.#merge(layer, voices[i]!, values);
     for (let i = 0; i < voices.length; i++) if (voices[i]!.share > 0) this.#touch(voices[i]!);
   }
 
@@ -117,19 +114,19 @@ export class Mixer {
     for (let k = target; k < target + blends[i + 1]!; k++) {
       const weight = this.#weights[k]! + share;
       this.#weights[k] = weight;
-      part[0] = share / weight;
-      blend(this.#mixed, this.#sampled, k, 1, NUMBERS);
+      this.#by[0] = share / weight;
+      blend(this.#mixed, this.#sampled, k, 1, NUMBERS, this.#by);
     }
     return true;
   }
 
-  #mergeSplit(blends: Int32Array, i: number, layer: number, values: Float64Array): boolean {
+  #mergeSplit(layer: MixedLayer, blends: Int32Array, i: number, values: Float64Array): boolean {
     if (!this.#isSplit(blends, i)) return false;
     const target = blends[i]!;
     for (let k = target; k < target + blends[i + 1]!; k++) {
-      part[0] = this.#weights[k]! * layer;
+      this.#by[0] = this.#weights[k]! * layer.shownWeight;
       this.#weights[k] = 0;
-      if (part[0] > 0) blend(values, this.#mixed, k, 1, NUMBERS);
+      if (this.#by[0] > 0) blend(values, this.#mixed, k, 1, NUMBERS, this.#by);
     }
     return true;
   }
@@ -163,35 +160,33 @@ export class Mixer {
           this.#mixed[target] = this.#sampled[target]!;
         }
       } else {
-        part[0] = share / weight;
-        blend(this.#mixed, this.#sampled, target, blends[i + 1]!, blends[i + 2]!);
+        this.#by[0] = share / weight;
+        blend(this.#mixed, this.#sampled, target, blends[i + 1]!, blends[i + 2]!, this.#by);
       }
     }
   }
 
   /** Blends what a layer shows of a playback's properties over what is below, once. */
-  #merge({ placed: { blends } }: Voice, values: Float64Array): void {
-    const layer = part[0]!;
+  #merge(layer: MixedLayer, { placed: { blends } }: Voice, values: Float64Array): void {
+    const { shownWeight } = layer;
     const { hasSingle } = this;
     for (let i = 0; i < blends.length; i += BLEND_SIZE) {
       const target = blends[i]!;
-      if (hasSingle && this.#mergeSplit(blends, i, layer, values)) continue;
+      if (hasSingle && this.#mergeSplit(layer, blends, i, values)) continue;
       const weight = this.#weights[target]!;
       if (weight === 0) continue;
       this.#weights[target] = 0;
       if (blends[i + 2] === HELD) {
-        // Against what is below: the rest of the weight counts for it.
-        if (this.#heaviest[target]! * layer >= 1 - weight * layer) values[target] = this.#mixed[target]!;
+        if (isShown(this.#heaviest[target]!, weight, shownWeight)) values[target] = this.#mixed[target]!;
         this.#heaviest[target] = 0;
       } else {
         const width = blends[i + 1]!;
         const how = blends[i + 2]!;
-        part[0] = weight * layer;
-        blend(values, this.#mixed, target, width, how);
+        this.#by[0] = weight * shownWeight;
+        blend(values, this.#mixed, target, width, how, this.#by);
         if (how === QUATS) normalizeQuat(values, target);
       }
     }
-    part[0] = layer;
   }
 
   #touch({ placed: { blends } }: Voice): void {
@@ -200,29 +195,4 @@ export class Mixer {
       for (let target = blends[i]!; target < end; target++) this.#touched[target] = 1;
     }
   }
-}
-
-/** Blends `from` into `out` by the weight in `part`: 0 leaves it, 1 copies it bit for bit. */
-function blend(out: Float64Array, from: Float64Array, target: number, width: number, how: number): void {
-  const share = part[0]!;
-  if (share >= 1 - 1e-12) {
-    for (let k = target; k < target + width; k++) out[k] = from[k]!;
-    return;
-  }
-  if (how >= COLORS) {
-    intoMixing(how - COLORS, out, target);
-    intoMixing(how - COLORS, from, target);
-  }
-  let sign = 1;
-  let turn = 0;
-  if (how === QUATS) {
-    let dot = 0;
-    for (let k = target; k < target + 4; k++) dot += out[k]! * from[k]!;
-    if (dot < 0) sign = -1;
-  } else if (how === TURNS) turn = -360 * Math.round((from[target]! - out[target]!) / 360);
-  for (let k = target; k < target + width; k++) {
-    const n = out[k]!;
-    out[k] = n + (sign * from[k]! + turn - n) * share;
-  }
-  if (how >= COLORS) fromMixing(how - COLORS, out, target);
 }

@@ -1,11 +1,10 @@
-import { cosine, sine } from '../easing/sine.js';
 import { bindRole, type RoleBinding } from '../cast/cast.js';
 import type { Slot } from '../clip/layout.js';
 import type { Reel } from '../clip/reel.js';
-import { multiplyQuat } from '../value/quat.js';
 import { UnspoolError } from '../errors/error.js';
 import { show } from '../errors/show.js';
 import type { BaseValues } from './base-values.js';
+import { placeRoot, ROOT_SIZE, rootPlace, ROTATION, SCALE, type RootNumbers, type RootPlace } from './place-root.js';
 
 /** Options of `player.place`. Omitted members keep their value. */
 export interface Placement {
@@ -18,13 +17,6 @@ export interface Placement {
   readonly flip?: boolean;
 }
 
-/** A placement in numbers: x, y, degrees, scale by x and y; a flip is a negative scale by x. */
-export type Transform2D = readonly [x: number, y: number, rotation: number, scaleX: number, scaleY: number];
-
-/** Position, rotation as an angle or a quaternion, scale: numbers of their own for each role that has no parent. */
-const ROOM = 10;
-const ROTATION = 3;
-const SCALE = 7;
 const TRANSFORM = ['position', 'rotation', 'scale'];
 
 /** A role without a parent: its transform in the reel, and where the placed transform is written. */
@@ -32,8 +24,8 @@ interface Root {
   readonly role: number;
   /** Offsets of its own position, rotation and scale in a pose; −1 for those that it does not have. */
   readonly from: RoleBinding;
+  readonly numbers: RootNumbers;
   readonly at: number;
-  readonly quat: boolean;
   readonly depth: boolean;
   /** Its position, rotation and scale, where the reel speaks of them. */
   readonly own: readonly (Slot | undefined)[];
@@ -69,8 +61,9 @@ export class PlacedCast {
   #leaves = false;
   readonly #values: Float64Array;
   readonly #roots: readonly Root[];
-  /** For a mirror without a placement: twice the x that each root is mirrored about, and its rotation. */
-  readonly #turns: Float64Array;
+  /** What the placement makes of each root; worked out again when something of it is another. */
+  readonly #places: RootPlace[] = [];
+  #isStale = true;
   /** What roots' properties that the reel does not speak of were, when they became the player's. */
   readonly own: Float64Array;
   /** What to write for a set of roots: when only what moves is due, and when the placement has changed too. */
@@ -84,21 +77,21 @@ export class PlacedCast {
     const { size, slots } = reel.layout;
     const { parents } = reel.facts;
     const roots = reel.roles.flatMap((role, place) => (Object.hasOwn(parents, role) ? [] : [place]));
-    this.#values = new Float64Array(size + roots.length * ROOM);
-    this.own = new Float64Array(roots.length * ROOM);
+    this.#values = new Float64Array(size + roots.length * ROOT_SIZE);
+    this.own = new Float64Array(roots.length * ROOT_SIZE);
     this.slots = slots.filter(
       ({ role, property }) => TRANSFORM.includes(property) && roots.includes(reel.roles.indexOf(role)),
     );
     this.#roots = roots.map((place, i): Root => {
       const from = bindRole(reel.roles[place]!, slots, []);
-      this.own.fill(1, i * ROOM + SCALE, (i + 1) * ROOM);
-      const quat = from.rotation >= 0 && from.rotationWidth === 4;
+      this.own.fill(1, i * ROOT_SIZE + SCALE, (i + 1) * ROOT_SIZE);
+      const isQuat = from.rotation >= 0 && from.rotationWidth === 4;
+      const numbers = { position: from.position, rotation: from.rotation, isQuat, scale: from.scale };
       const depth = from.position >= 0 && from.positionWidth === 3;
       const slot = (name: string) => this.slots.find(({ role, property }) => role === from.role && property === name);
       const own = TRANSFORM.map(slot);
-      return { role: place, from, at: size + i * ROOM, quat, depth, own };
+      return { role: place, from, at: size + i * ROOT_SIZE, numbers, depth, own };
     });
-    this.#turns = new Float64Array(2 * roots.length);
   }
 
   /**
@@ -106,6 +99,7 @@ export class PlacedCast {
    * is mirrored.
    */
   find(read: (slot: Slot) => readonly number[] | undefined, all: boolean): void {
+    this.#isStale = true;
     this.#roots.forEach(({ role: place, from }, i) => {
       const role = this.reel.roles[place]!;
       const find = (property: string, width: number, at: number) => {
@@ -113,7 +107,7 @@ export class PlacedCast {
         const name = `${role}.${property}`;
         const slot: Slot = { name, role, property, kind, offset: 0, width, rest: [], restGiven: false };
         const numbers = read(slot);
-        if (numbers) this.own.set(numbers, i * ROOM + at);
+        if (numbers) this.own.set(numbers, i * ROOT_SIZE + at);
       };
       if (all && from.position < 0) find('position', 2, 0);
       if (all && from.rotation < 0) find('rotation', 1, ROTATION);
@@ -129,12 +123,12 @@ export class PlacedCast {
     this.flip = flip ?? this.flip;
     if (!this.isPlaced) this.#bound = this.#boundAnew = undefined;
     this.isPlaced = true;
-    this.#isDirty = true;
+    this.#isDirty = this.#isStale = true;
   }
 
   mirror(mirrored: boolean): void {
     this.mirrored = mirrored;
-    this.#isDirty = true;
+    this.#isDirty = this.#isStale = true;
     this.#bound = this.#boundAnew = undefined;
   }
 
@@ -144,17 +138,13 @@ export class PlacedCast {
     return this.slots.includes(slot);
   }
 
-  /** The placement in numbers; of a cast that is only mirrored, of its first root. */
-  get place(): Transform2D {
-    const mirror = this.flip !== this.mirrored ? -1 : 1;
-    if (this.isPlaced) return [...this.#at, this.rotation, this.scale[0] * mirror, this.scale[1]];
-    if (!this.mirrored) return [0, 0, 0, 1, 1];
-    const slot = this.#roots[0]?.own[0];
-    return [slot ? 2 * this.#origin(slot) : 0, 0, 0, -1, 1];
-  }
-
-  get #at(): readonly [x: number, y: number] {
-    return [this.position[0], this.position[1]];
+  /** What becomes of a root. Of a cast that is only mirrored the sizes of its objects are the game's, as they were. */
+  placeOf(role: string): RootPlace {
+    this.#settle();
+    const found = this.#places[this.#roots.findIndex(({ from }) => from.role === role)] ?? rootPlace(0, 0, 0, 1, 1);
+    if (this.isPlaced) return found;
+    const [x, y, rotation, sx, sy, turn] = found;
+    return [x, y, rotation, sx, sy, turn, sx, sy];
   }
 
   /** What a mirror without a place turns the first number of a property about: an offset where it began, else 0. */
@@ -185,50 +175,42 @@ export class PlacedCast {
 
   /** Other playbacks show what a mirror is to turn. */
   regroup(): void {
-    this.#turns.fill(0);
-    if (this.isPlaced || !this.mirrored) return;
-    this.#roots.forEach(({ own: [position, rotation] }, i) => {
-      this.#turns[2 * i] = position ? 2 * this.#origin(position) : 0;
-      this.#turns[2 * i + 1] = rotation?.width === 1 ? 2 * this.#origin(rotation) : 0;
-    });
+    if (!this.isPlaced) this.#isStale = true;
+  }
+
+  #settle(): void {
+    if (!this.#isStale) return;
+    this.#isStale = false;
+    this.#roots.forEach((root, i) => (this.#places[i] = this.#placeOf(root, i * ROOT_SIZE)));
+  }
+
+  #placeOf({ own: [position, rotation], from }: Root, rest: number): RootPlace {
+    const { own } = this;
+    const [sx, sy] = [this.scale[0] * (this.flip !== this.mirrored ? -1 : 1), this.scale[1]];
+    const bare = rootPlace(this.position[0], this.position[1], this.rotation, sx, sy);
+    // What the reel does not speak of is as its object had it.
+    placeRoot(bare, OWN, own.subarray(rest, rest + ROOT_SIZE), FOUND, 0);
+    const [sizeX, sizeY] = from.scale < 0 ? [FOUND[SCALE]!, FOUND[SCALE + 1]!] : [sx, sy];
+    if (!this.isPlaced) {
+      // A mirror where it is: about where its offsets began.
+      const twice = (slot: Slot | undefined) => (slot && this.mirrored ? 2 * this.#origin(slot) : 0);
+      return [twice(position), 0, 0, sx, sy, rotation?.width === 1 ? twice(rotation) : 0, sizeX, sizeY];
+    }
+    const [x, y] = from.position < 0 ? [FOUND[0]!, FOUND[1]!] : [bare[0], bare[1]];
+    const turn = from.rotation < 0 ? FOUND[ROTATION]! : this.rotation;
+    return [x, y, this.rotation, sx, sy, turn, sizeX, sizeY];
   }
 
   /** The pose as it is placed, with what becomes of each root behind it. */
   apply(pose: Float64Array): Float64Array {
+    this.#settle();
     const out = this.#values;
     out.set(pose);
-    const { isPlaced } = this;
-    const mirror = this.flip !== this.mirrored ? -1 : 1;
-    const sx = this.scale[0] * mirror;
-    const sy = this.scale[1];
-    // A mirror reverses the direction of rotation.
-    const sense = sx * sy < 0 ? -1 : 1;
-    const angle = ((this.rotation % 360) * Math.PI) / 180;
-    const cos = cosine(angle);
-    const sin = sine(angle);
     for (let i = 0; i < this.#roots.length; i++) {
-      const { from, at, quat, depth } = this.#roots[i]!;
-      const rest = i * ROOM;
-      const bare = this.own;
-      const x = (from.position >= 0 ? pose[from.position]! : bare[rest]!) * sx;
-      const y = (from.position >= 0 ? pose[from.position + 1]! : bare[rest + 1]!) * sy;
-      out[at] = (isPlaced ? this.position[0] : this.#turns[2 * i]!) + x * cos - y * sin;
-      out[at + 1] = this.position[1] + x * sin + y * cos;
+      const { from, numbers, at, depth } = this.#roots[i]!;
+      placeRoot(this.#places[i]!, numbers, pose, out, at);
       out[at + 2] = (depth ? pose[from.position + 2]! : 0) + this.position[2];
-      if (quat) {
-        for (let k = 0; k < 4; k++)
-          out[at + ROTATION + k] = pose[from.rotation + k]! * (k === 1 || k === 2 ? sense : 1);
-        TURN[2] = sine(angle / 2);
-        TURN[3] = cosine(angle / 2);
-        multiplyQuat(TURN, 0, out, at + ROTATION, out, at + ROTATION);
-      } else {
-        const own = from.rotation >= 0 ? pose[from.rotation]! : bare[rest + ROTATION]!;
-        out[at + ROTATION] = (isPlaced ? this.rotation : this.#turns[2 * i + 1]!) + sense * own;
-      }
-      for (let k = 0; k < 3; k++) {
-        const own = from.scale < 0 ? bare[rest + SCALE + k]! : k < from.scaleWidth ? pose[from.scale + k]! : 1;
-        out[at + SCALE + k] = own * (k === 0 ? sx : k === 1 ? sy : 1);
-      }
+      out[at + SCALE + 2] = from.scale >= 0 && from.scaleWidth === 3 ? pose[from.scale + 2]! : 1;
     }
     return out;
   }
@@ -252,7 +234,7 @@ export class PlacedCast {
 
   #bind(bindings: readonly Bound[], isDirty: boolean): readonly Bound[] {
     const all = new Map(bindings);
-    for (const { role, from, at, quat } of this.#roots) {
+    for (const { role, from, numbers, at } of this.#roots) {
       const known = all.get(role);
       const isMoved = known && (known.position >= 0 || known.rotation >= 0 || known.scale >= 0);
       const whole = this.#leaves || (this.isPlaced && (isDirty || isMoved));
@@ -264,7 +246,7 @@ export class PlacedCast {
         scale: has(known?.scale) || (!this.isPlaced && isDirty) ? at + SCALE : -1,
         positionWidth: from.position >= 0 ? from.positionWidth : 2,
         scaleWidth: from.scale >= 0 ? from.scaleWidth : 2,
-        rotationWidth: quat ? 4 : 1,
+        rotationWidth: numbers.isQuat ? 4 : 1,
       };
       if (known || moved.position >= 0 || moved.scale >= 0) all.set(role, moved);
     }
@@ -283,7 +265,7 @@ export class PlacedCast {
     [this.position, this.scale] = [position as [number, number, number], scale as [number, number]];
     [this.rotation, this.flip, this.mirrored, this.isPlaced] = [rotation, flip, mirrored, isPlaced];
     this.own.set(own);
-    this.#isDirty = true;
+    this.#isDirty = this.#isStale = true;
     this.#bound = this.#boundAnew = undefined;
   }
 }
@@ -305,8 +287,9 @@ const NOWHERE: PlacementState = {
   ...{ position: [0, 0, 0], rotation: 0, scale: [1, 1], flip: false, mirrored: false, isPlaced: false, own: [] },
 };
 
-/** A turn about z, as a quaternion. */
-const TURN = new Float64Array(4);
+/** Numbers of a root that the reel does not speak of, as a root of its own; and what becomes of them. */
+const OWN: RootNumbers = { position: 0, rotation: ROTATION, isQuat: false, scale: SCALE };
+const FOUND = new Float64Array(ROOT_SIZE);
 
 /** Checks a placement. Throws for an unknown member, or a value that is none. */
 export function checkPlacement(placement: Placement): void {

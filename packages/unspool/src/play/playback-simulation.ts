@@ -1,11 +1,19 @@
 import type { Clip } from '../clip/clip.js';
 import type { ReelNames } from '../clip/names.js';
 import type { ResolvedCue } from '../reel/cue.js';
-import type { Repeat } from '../time/iteration.js';
+import {
+  directionOf,
+  firstIteration,
+  isLastIteration,
+  limitOf,
+  nextStartOf,
+  passOver,
+  startOf,
+  type Repeat,
+} from '../time/iteration.js';
 import type { EventType } from './event-types.js';
-import { directionOf, firstIteration, happens, isLastIteration, limitOf, startOf } from './iterations.js';
 import { Playhead } from './playhead.js';
-import { cueTimelineOf, type CueMoment, type CueTimeline } from './cue-timeline.js';
+import { cueTimelineOf, happens, type CueMoment, type CueTimeline } from './cue-timeline.js';
 import type { Settings } from './settings.js';
 
 /** What a playback needs of the player that plays it. */
@@ -28,7 +36,7 @@ export interface PlaybackHost {
     by?: PlaybackSimulation,
   ): boolean;
   /** Iterations were skipped without events: how many, with how many cues each. */
-  skipped(passes: number, cues: number): void;
+  skipped(iterations: number, cues: number): void;
   changed(): void;
 }
 
@@ -45,6 +53,9 @@ export interface PlaybackPlace {
   /** Where the first role without a parent is, x and y. */
   rootInto(out: Float64Array): void;
 }
+
+/** Seconds that are left, for the arithmetic of iterations. */
+const LEFT = new Float64Array(1);
 
 export type PlaybackPhase = 'waiting' | 'beginning' | 'running' | 'ended' | 'stopped';
 
@@ -93,7 +104,7 @@ export abstract class PlaybackSimulation<N extends ReelNames = ReelNames> {
     head.until = until ?? NaN;
     head.weight = weight;
     head.iteration = firstIteration(repeat, head.rate);
-    head.shown = head.reached = head.start = from ?? low + startOf(high - low, repeat, head.rate);
+    head.shown = head.reached = head.start = from ?? this.#inside(startOf(high - low, repeat, head.rate));
   }
 
   /** @internal It is over; `Playback` handles the consequences. */
@@ -236,7 +247,12 @@ export abstract class PlaybackSimulation<N extends ReelNames = ReelNames> {
 
   /** @internal Where the current iteration stops, in the direction of play. */
   protected limit(direction: number): number {
-    return this.low + limitOf(this.length, this.repeat, this.head.rate, this.head.iteration, direction);
+    return this.#inside(limitOf(this.length, this.repeat, this.head.rate, this.head.iteration, direction));
+  }
+
+  /** A time of the window that is played, as one of the clip: its end is exactly `high`. */
+  #inside(time: number): number {
+    return time === this.length ? this.settings.high : this.settings.low + time;
   }
 
   /** At the end of an iteration: the end of the playback, or the next iteration with the remaining time. */
@@ -263,7 +279,7 @@ export abstract class PlaybackSimulation<N extends ReelNames = ReelNames> {
       this.endOpen();
       if (this.changes !== before || !this.active || Math.sign(head.rate) !== forward) return;
     }
-    const from = turns ? head.reached : direction > 0 ? this.low : this.settings.high;
+    const from = this.#inside(nextStartOf(duration, this.repeat, direction));
     head.iteration += forward;
     head.follow(from, this.speed);
     this.#skipIterations();
@@ -277,21 +293,16 @@ export abstract class PlaybackSimulation<N extends ReelNames = ReelNames> {
   /** Skips many iterations of one frame at once when no handler receives them, for a page that was away for an hour. */
   #skipIterations(): void {
     const { head } = this;
-    const pass = this.length / Math.abs(head.rate);
-    const spent = head.seconds;
-    if (spent < 4 * pass || this.host.hasListeners || !Number.isNaN(head.until) || this.layer?.handsOver(this)) return;
-    const { count } = this.repeat;
-    const forward = Math.sign(head.rate);
-    const most =
-      count === Infinity ? Infinity : forward > 0 ? Math.ceil(count) - 2 - head.iteration : head.iteration - 1;
-    const all = spent / pass <= most;
-    // The remainder is exact, so that a month away leaves the phase as precise as a second.
-    const passes = all ? Math.round((spent - (spent % (2 * pass))) / pass) : 2 * Math.floor(most / 2);
-    if (passes <= 0) return;
-    head.set(all ? spent % (2 * pass) : spent - passes * pass);
-    head.iteration += forward * passes;
-    head.travel(passes * this.length);
-    this.host.skipped(passes, this.timeline.countIn(this.low, this.settings.high));
+    const length = this.length / Math.abs(head.rate);
+    LEFT[0] = head.seconds;
+    if (LEFT[0] < 4 * length || this.host.hasListeners || !Number.isNaN(head.until)) return;
+    if (this.layer?.handsOver(this)) return;
+    const passed = passOver(LEFT, length, this.repeat, head.rate, head.iteration, 0);
+    if (passed === 0) return;
+    head.set(LEFT[0]);
+    head.iteration += passed;
+    head.travel(Math.abs(passed) * this.length);
+    this.host.skipped(Math.abs(passed), this.timeline.countIn(this.low, this.settings.high));
   }
 
   /** @internal Changes the course of the playhead, with what is left of the frame. */

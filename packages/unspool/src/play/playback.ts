@@ -1,6 +1,6 @@
 import { prepareBase, type Clip } from '../clip/clip.js';
 import type { ReelNames } from '../clip/names.js';
-import { foldTime, lastTime, runsBack } from '../time/iteration.js';
+import { foldTime, iterationAt, lastTime, unfoldTime } from '../time/iteration.js';
 import type { Time } from '../time/units.js';
 import { PlaybackSimulation, type PlaybackHost } from './playback-simulation.js';
 import type { RemappedClip } from './animated-slots.js';
@@ -299,9 +299,8 @@ export class Playback<N extends ReelNames = ReelNames> extends PlaybackSimulatio
     const { head, repeat } = this;
     const presence = this.makePresence();
     if (!Number.isNaN(presence.goneAt)) return;
-    const way = head.shown - this.low;
     presence.goneAt = this.host.now;
-    presence.goneWay = head.iteration * this.length + (runsBack(repeat.mode, head.iteration) ? this.length - way : way);
+    presence.goneWay = unfoldTime(head.shown - this.low, head.iteration, this.length, repeat);
     // Also when it was stopped at this very moment.
     presence.goneOn = (this.active ? !this.isPaused : presence.stoppedAt === presence.goneAt) ? 1 : 0;
   }
@@ -374,9 +373,9 @@ export class Playback<N extends ReelNames = ReelNames> extends PlaybackSimulatio
   turnsBetween(from: number, until: number): boolean {
     const { envelope: presence, length, head, host } = this;
     if (presence?.goneOn !== 1 || length === 0) return false;
-    const passes = (after: number) =>
-      Math.floor((presence.goneWay + head.rate * (host.now + after - presence.goneAt)) / length);
-    return passes(from) !== passes(until);
+    const iteration = (after: number) =>
+      iterationAt(presence.goneWay + head.rate * (host.now + after - presence.goneAt), length);
+    return iteration(from) !== iteration(until);
   }
 
   /** @internal */

@@ -58,7 +58,7 @@ export class Playhead extends Clock {
   /** Starts a leg after another with the time that it left over, which may be slightly below 0. */
   follow(from: number, speed: number): void {
     this.travel(Math.abs(this.reached - this.start));
-    this.set(this.seconds - this.used);
+    this.add(-this.used);
     this.#begin(from, speed);
   }
 

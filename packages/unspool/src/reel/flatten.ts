@@ -64,7 +64,7 @@ export function flattenClip(
   const placed = parts.flatMap((part) => {
     // Problems inside are reported where they are written, when that clip is checked.
     const inner = flattenClip(reel, part.clip, properties, () => {}, done, [...above, name]);
-    return inner ? [{ part, inner, ...placeOf(inner, part, clip.duration, report) }] : [];
+    return inner ? [{ part, inner, ...placeOf(inner, part, clip, report) }] : [];
   });
   const duration = clip.duration ?? placed.reduce((last, { ends }) => Math.max(last, ends), end);
   const path = ['clips', name];
@@ -114,12 +114,12 @@ function sizeOf({ tracks, cues }: FlatClip): number {
 function placeOf(
   inner: FlatClip,
   part: ResolvedPart,
-  outer: number | undefined,
+  outer: Pick<ResolvedClip, 'duration' | 'fps'>,
   report: Report,
 ): { readonly runs: readonly Run[]; readonly ends: number } {
   const repeat = part.loop === undefined ? inner.repeat : resolveLoop(part.loop);
   const rate = part.rate * inner.rate;
-  const until = Math.min(part.until ?? Infinity, outer ?? Infinity);
+  const until = Math.min(part.until ?? Infinity, outer.duration ?? Infinity);
   if (inner.duration === 0 || rate === 0) {
     const to = inner.duration === 0 || rate > 0 ? 0 : inner.duration;
     const end = Math.max(part.at, Math.min(part.until ?? part.at, until));
@@ -134,7 +134,7 @@ function placeOf(
     report('reel/too-many-keys', part.path, { count: Math.ceil(passes), limit: LIMITS.keys });
     return { runs: [], ends: part.at };
   }
-  const runs = runsOf(inner.duration, repeat, rate, part.at, until);
+  const runs = runsOf(inner.duration, repeat, rate, part.at, until, outer.fps);
   return { runs, ends: runs.at(-1)?.end ?? part.at };
 }
 

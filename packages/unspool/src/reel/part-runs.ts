@@ -1,4 +1,13 @@
-import { lastTime, runsBack, type Repeat } from '../time/iteration.js';
+import {
+  directionOf,
+  firstIteration,
+  isLastIteration,
+  limitOf,
+  nextStartOf,
+  startOf,
+  type Repeat,
+} from '../time/iteration.js';
+import { snapToMoment } from '../time/units.js';
 
 /** A range of the outer clip in which the playhead of a part moves evenly from one time of the inner clip to another. */
 export interface Run {
@@ -13,38 +22,38 @@ export interface Run {
 }
 
 /**
- * How a part runs through its clip: a run for each pass, in order. The last one is cut at `until`.
+ * How a part runs through its clip: a run for each iteration, in order. The last one is cut at `until`. There are as
+ * many as fit: the caller has counted them.
  *
- * @param duration seconds of one pass, > 0
- * @param rate     not 0; below 0 it begins at the end of a counted clip, or of the first pass of an endless one
+ * @param duration seconds of one iteration, > 0
+ * @param rate     not 0; below 0 it begins at the end of a counted clip, or of the first iteration of an endless one
  * @param until    seconds of the outer clip, finite where the clip is endless
+ * @param fps      of the outer clip: where an iteration begins on a frame, it does so exactly
  */
-export function runsOf(duration: number, repeat: Repeat, rate: number, at: number, until: number): Run[] {
-  const { mode, count } = repeat;
+export function runsOf(duration: number, repeat: Repeat, rate: number, at: number, until: number, fps: number): Run[] {
   const speed = Math.abs(rate);
-  const forward = rate > 0;
-  const endless = count === Infinity;
-  const last = endless ? Infinity : Math.max(0, Math.ceil(count) - 1);
   const runs: Run[] = [];
-  let played = 0; // seconds of the inner clip, all passes
-  for (let n = 0; n <= last; n++) {
-    const pass = forward ? n : endless ? -n : last - n;
-    const back = runsBack(mode, pass);
-    // Forwards, an iteration starts at its start and the last may end early; backwards it is the reverse.
-    const [low, high] = back ? [duration, 0] : [0, duration];
-    const partial = !endless && pass === last ? lastTime(duration, mode, count) : high;
-    const from = forward ? low : partial;
-    const to = forward ? partial : low;
-    const start = at + played / speed;
-    if (start >= until) break;
-    played += Math.abs(to - from);
-    const end = at + played / speed;
+  let iteration = firstIteration(repeat, rate);
+  let from = startOf(duration, repeat, rate);
+  let start = at;
+  let first = 0; // seconds of the first iteration, which is partial where a counted clip runs back
+  for (let n = 0; start < until; n++) {
+    const direction = directionOf(repeat, rate, iteration);
+    const to = limitOf(duration, repeat, rate, iteration, direction);
+    const length = Math.abs(to - from);
+    if (n === 0) first = length;
+    // Not a sum of many: each would be rounded.
+    const played = n === 0 ? first : first + (n - 1) * duration + length;
+    const end = snapToMoment(at + played / speed, fps);
     if (end > until) {
-      const reached = from + Math.sign(to - from) * (until - start) * speed;
-      runs.push({ start, end: until, from, to: reached, speed });
+      runs.push({ start, end: until, from, to: from + direction * (until - start) * speed, speed });
       break;
     }
     runs.push({ start, end, from, to, speed });
+    if (isLastIteration(repeat, rate, iteration)) break;
+    iteration += Math.sign(rate);
+    from = nextStartOf(duration, repeat, direction);
+    start = end;
   }
   return runs;
 }

@@ -12,7 +12,10 @@ export class Clock {
 
   /** @param list its first number is added; passed as an argument it could be boxed */
   addFirst(list: Float64Array): void {
-    const seconds = list[0]!;
+    this.add(list[0]!);
+  }
+
+  add(seconds: number): void {
     const sum = this.sum + seconds;
     this.lost += Math.abs(this.sum) >= Math.abs(seconds) ? this.sum - sum + seconds : seconds - sum + this.sum;
     this.sum = sum;
