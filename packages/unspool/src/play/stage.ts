@@ -36,7 +36,7 @@ export class Stage<Target> implements Writer, BaseValuesHost {
   /** A pose of its own, once somebody has asked for it. */
   #pose: Pose | undefined;
   readonly #common: Common;
-  /** Its number in the list of all: while it is the last one there, that holds its values. */
+  /** Its turn in the array of all: while it is the last one there, that has its values. */
   #turn = -1;
   /** Who owns which property, and its base value. */
   readonly base: BaseValues;
@@ -47,10 +47,9 @@ export class Stage<Target> implements Writer, BaseValuesHost {
   #shared: (SharedObject | undefined)[] | undefined;
   #placed: PlacedCast | undefined;
   #mixer: Mixer | undefined;
-  /** The voice that the pose is of, if it is of one alone and nothing else is but at rest. */
-  #only: Voice | undefined;
-  /** What the ground had counted when it was posed last. */
-  #ground = -1;
+  /** The voice that the pose is of, if it is of one alone and all else is at rest; and the count of base values then. */
+  #alone: Voice | undefined;
+  #base = -1;
 
   /** @param targets the object that plays each role of the reel */
   constructor(
@@ -81,7 +80,7 @@ export class Stage<Target> implements Writer, BaseValuesHost {
   }
 
   makePose(): Pose {
-    this.#only = undefined;
+    this.#forget();
     return (this.#pose = new Pose(this.reel.layout, NO_HINTS, NO_BASE));
   }
 
@@ -117,7 +116,7 @@ export class Stage<Target> implements Writer, BaseValuesHost {
       prepareBase(voice.placed.curves, voice.base);
     }
     ground.touch(voice.placed);
-    this.#only = undefined;
+    this.#forget();
   }
 
   /**
@@ -128,27 +127,20 @@ export class Stage<Target> implements Writer, BaseValuesHost {
    */
   sample(layers: readonly StageLayer[], isNew: boolean): void {
     const { values } = this;
-    if (!this.isPosed || this.#ground !== this.base.changes) {
-      if (!this.isPosed) this.#turn = this.#common.turn = (this.#common.turn + 1) | 0;
-      this.#ground = this.base.changes;
-      this.#only = undefined;
-    }
     const first = layers[0]!;
     const voice = first.voices[0];
-    if (layers.length === 1 && first.voices.length === 1 && voice!.share * first.shownWeight === 1) {
-      if (this.#only !== voice) this.#putToRest(values);
-      this.#only = voice;
-      voice!.timeInto(AT);
-      sampleCurves(voice!.placed.curves, AT, voice!.hints, voice!.base, values);
-    } else {
-      this.#only = undefined;
-      this.#putToRest(values);
-      if (layers.length > 1 || voice) {
-        const mixer = (this.#mixer ??= new Mixer(values.length));
-        if (isNew) mixer.hasSingle = layers.some(({ voices }) => voices.some(hasSingle));
-        mixer.begin();
-        for (let i = 0; i < layers.length; i++) mixer.layer(layers[i]!, values);
-      }
+    const isAlone = layers.length === 1 && first.voices.length === 1 && voice!.share * first.shownWeight === 1;
+    const alone = isAlone ? voice : undefined;
+    if (!alone || !this.#shows(alone)) this.#putToRest(values);
+    this.#remember(alone);
+    if (alone) {
+      alone.timeInto(AT);
+      sampleCurves(alone.placed.curves, AT, alone.hints, alone.base, values);
+    } else if (layers.length > 1 || voice) {
+      const mixer = (this.#mixer ??= new Mixer(values.length));
+      if (isNew) mixer.hasSingle = layers.some(({ voices }) => voices.some(hasSingle));
+      mixer.begin();
+      for (let i = 0; i < layers.length; i++) mixer.layer(layers[i]!, values);
     }
     const { at, most } = this.#common.bounded;
     for (let i = 0; i < at.length; i++) {
@@ -157,6 +149,22 @@ export class Stage<Target> implements Writer, BaseValuesHost {
       if (value < 0) values[offset] = 0;
       else if (value > most[i]!) values[offset] = most[i]!;
     }
+  }
+
+  /** Whether the array still shows this voice alone, so that all that it does not write is at rest already. */
+  #shows(voice: Voice): boolean {
+    return this.#alone === voice && this.#base === this.base.changes && this.isPosed;
+  }
+
+  #remember(alone: Voice | undefined): void {
+    if (!this.isPosed) this.#turn = this.#common.turn = (this.#common.turn + 1) | 0;
+    this.#base = this.base.changes;
+    this.#alone = alone;
+  }
+
+  /** The next pose starts from rest. */
+  #forget(): void {
+    this.#alone = undefined;
   }
 
   /** By hand: a call costs more than the dozens of numbers that a reel has. */
@@ -256,7 +264,7 @@ export class Stage<Target> implements Writer, BaseValuesHost {
   loadPlacement(state: PlayerState['place']): void {
     if (state) this.#makePlaced();
     this.#placed?.load(state);
-    this.#only = undefined;
+    this.#forget();
   }
 
   /**
