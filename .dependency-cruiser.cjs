@@ -15,6 +15,14 @@ const layers = {
   edit: ['errors', 'time', 'easing', 'value', 'reel', 'clip'],
   hit: ['errors', 'time', 'easing', 'value', 'reel', 'clip', 'play'],
 };
+/** The rooms of its two largest folders. */
+const reel = {
+  diagnostics: [],
+  document: ['diagnostics'],
+  resolve: ['diagnostics', 'document'],
+  check: ['diagnostics', 'document', 'resolve'],
+};
+const play = { time: [], pose: [], state: ['time', 'pose'], drive: ['time', 'pose', 'state'] };
 /** The same inside the workbench and the command line. Files beside the folders tie them together. */
 const page = {
   link: [],
@@ -38,7 +46,7 @@ const arrows = (root, folders, beside) =>
   Object.entries(folders).map(([folder, below]) => {
     const others = Object.keys(folders).filter((other) => other !== folder && !below.includes(other));
     return {
-      name: `${root.split('/')[1]}-${folder}-looks-down-only`,
+      name: `${root}/${folder}-looks-down-only`,
       comment: `${root}/${folder}/ may import ${below.join(', ') || 'no other folder'}`,
       severity: 'error',
       from: { path: `^${root}/${folder}/`, pathNot: tests },
@@ -53,6 +61,8 @@ module.exports = {
   forbidden: [
     { name: 'no-circles', severity: 'error', from: {}, to: { circular: true } },
     ...arrows('packages/unspool/src', layers, false),
+    ...arrows('packages/unspool/src/reel', reel, false),
+    ...arrows('packages/unspool/src/play', play, false),
     ...arrows('apps/workbench/src', page, true),
     ...arrows('packages/cli/src', program, true),
     {

@@ -1,6 +1,6 @@
 /** Writes packages/unspool/reel.schema.json from the built library; with --check, says whether it is current. */
 import { readFileSync, writeFileSync } from 'node:fs';
-import { reelJsonSchema } from '../packages/unspool/dist/reel/json-schema.js';
+import { reelJsonSchema } from '../packages/unspool/dist/reel/document/json-schema.js';
 
 const file = new URL('../packages/unspool/reel.schema.json', import.meta.url);
 const text = `${JSON.stringify(reelJsonSchema(), null, 2)}\n`;

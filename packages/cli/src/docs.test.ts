@@ -81,6 +81,24 @@ test('the messages of the troubleshooting page are those of the program', () => 
   expect(messages.filter((message) => !sources.includes(message))).toEqual([]);
 });
 
+test('the files and names that CONTRIBUTING sends a reader to are there', () => {
+  const page = readFileSync(join(ROOT, 'CONTRIBUTING.md'), 'utf8');
+  const files = ['packages', 'apps', 'scripts', 'docs'].flatMap((folder) =>
+    readdirSync(join(ROOT, folder), { recursive: true, encoding: 'utf8' })
+      .filter((name) => !/node_modules|[/\\]dist[/\\]/.test(name))
+      .map((name) => `${folder}/${name.replaceAll('\\', '/')}`),
+  );
+  const find = (path: string) => files.find((file) => file === path || file.endsWith(`/${path}`));
+  const paths = [...page.matchAll(/(?<![\w*])[\w./-]*[\w-]\.(?:ts|mjs|md)\b/g)].map(([path]) => path);
+  expect(paths.length).toBeGreaterThan(50);
+  expect(paths.filter((path) => !find(path))).toEqual([]);
+  // `NAME` in `file`: the recipe's first step.
+  const names = [...page.matchAll(/`(\w+)`[^`.]{1,12}`([\w/-]+\.ts)`/g)];
+  expect(names.length).toBeGreaterThan(2);
+  for (const [sentence, name, path] of names)
+    expect(readFileSync(join(ROOT, find(path!)!), 'utf8'), sentence).toContain(name);
+});
+
 describe.each(documents)('%s', (name) => {
   const text = readFileSync(join(ROOT, name), 'utf8');
   const cwd = join(scratch, name.replace(/\W/g, '-'));

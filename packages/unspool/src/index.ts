@@ -4,7 +4,7 @@ export { checkReel, formatDiagnostic, formatReel, LIMITS, ReelError } from './re
 export type { CheckOptions, Diagnostic, DocumentPath, Severity } from './reel/index.js';
 
 // Writing one in code
-export { defineClip, defineReel, type ClipDraft } from './reel/define.js';
+export { defineClip, defineReel, type ClipDraft } from './reel/document/define.js';
 export type {
   AnyClip,
   ClipOptions,
@@ -26,10 +26,16 @@ export type {
   ShapeDraft,
   Side,
   TrackOptions,
-} from './reel/define-types.js';
+} from './reel/document/define-types.js';
 
 // What clips are made of
-export { isActivity, type Activation, type Handle, type ResolvedKey, type ResolvedTrack } from './reel/track.js';
+export {
+  isActivity,
+  type Activation,
+  type Handle,
+  type ResolvedKey,
+  type ResolvedTrack,
+} from './reel/resolve/track.js';
 
 // Reels without the check: compiled ahead, or checked before
 export { compileReel, trustReel, type Packed } from './clip/index.js';
@@ -51,6 +57,6 @@ export type {
 export { parseTime } from './time/units.js';
 export { eulerOf, quatOf, type EulerOrder } from './value/index.js';
 export { isShape, KINDS, SHAPES, type KindRules, type Mix, type ShapeMember } from './value/index.js';
-export { randomNumbers } from './play/random.js';
+export { randomNumbers } from './play/time/random.js';
 export { suggest } from './errors/nearest.js';
 export { withHint } from './errors/sentence.js';

@@ -16,7 +16,7 @@ export type {
   SheetDocument,
   TrackDocument,
 } from './reel/index.js';
-export type { ResolvedCue } from './reel/cue.js';
+export type { ResolvedCue } from './reel/resolve/cue.js';
 export type { LoopMode, Repeat } from './time/iteration.js';
 export type { Kind, KindValues, ShapeKind, ShapeValue, Value } from './value/index.js';
 export { Crowd, prepareClip, type CrowdCue, type CrowdOptions, type CueList } from './crowd/index.js';

@@ -1,8 +1,8 @@
-import type { ReelDocument } from '../reel/document.js';
-import { flattenClip, type FlatTrack } from '../reel/flatten.js';
-import type { Properties } from '../reel/properties.js';
-import { resolveClip } from '../reel/resolve.js';
-import { isActivity, type ResolvedKey, type ResolvedTrack } from '../reel/track.js';
+import type { ReelDocument } from '../reel/document/document.js';
+import { flattenClip, type FlatTrack } from '../reel/resolve/flatten.js';
+import type { Properties } from '../reel/resolve/properties.js';
+import { resolveClip } from '../reel/resolve/resolve.js';
+import { isActivity, type ResolvedKey, type ResolvedTrack } from '../reel/resolve/track.js';
 import type { Clip } from './clip.js';
 
 /**

@@ -2,8 +2,8 @@ import { UnspoolError } from '../errors/error.js';
 import { show } from '../errors/show.js';
 import { foldTime, lastTime, type Repeat } from '../time/iteration.js';
 import { intoMixing } from '../value/mixing.js';
-import type { ResolvedCue } from '../reel/cue.js';
-import type { ResolvedTrack } from '../reel/track.js';
+import type { ResolvedCue } from '../reel/resolve/cue.js';
+import type { ResolvedTrack } from '../reel/resolve/track.js';
 import type { CompiledClip, ReelFacts, ShapeFacts } from './compiled.js';
 import {
   ABSOLUTE,

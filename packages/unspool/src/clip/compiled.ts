@@ -1,6 +1,6 @@
-import type { ResolvedCue } from '../reel/cue.js';
-import type { SheetDocument } from '../reel/document.js';
-import type { ChainLink, FacingSide } from '../reel/sequences.js';
+import type { ResolvedCue } from '../reel/resolve/cue.js';
+import type { SheetDocument } from '../reel/document/document.js';
+import type { ChainLink, FacingSide } from '../reel/document/sequences.js';
 import type { Repeat } from '../time/iteration.js';
 import type { Curves } from './curves.js';
 import type { Slot } from './layout.js';

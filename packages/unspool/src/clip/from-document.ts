@@ -1,10 +1,10 @@
-import type { CheckedReel } from '../reel/check.js';
-import type { ReelDocument, SheetDocument } from '../reel/document.js';
-import { flattenClip, type FlatClip, type FlatTrack } from '../reel/flatten.js';
-import type { Report } from '../reel/diagnostic-messages.js';
-import { readProperties, type Properties, type Property } from '../reel/properties.js';
-import { chainsOf, facingsOf } from '../reel/sequences.js';
-import { isActivity, type Activation } from '../reel/track.js';
+import type { CheckedReel } from '../reel/check/check.js';
+import type { ReelDocument, SheetDocument } from '../reel/document/document.js';
+import { flattenClip, type FlatClip, type FlatTrack } from '../reel/resolve/flatten.js';
+import type { Report } from '../reel/diagnostics/diagnostic-messages.js';
+import { readProperties, type Properties, type Property } from '../reel/resolve/properties.js';
+import { chainsOf, facingsOf } from '../reel/document/sequences.js';
+import { isActivity, type Activation } from '../reel/resolve/track.js';
 import { isShape, widthOf } from '../value/kind.js';
 import { defaultRest } from '../value/property.js';
 import { authoredTracks } from './authored.js';

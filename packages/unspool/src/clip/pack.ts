@@ -1,5 +1,5 @@
-import type { SheetDocument } from '../reel/document.js';
-import type { ChainLink, FacingSide } from '../reel/sequences.js';
+import type { SheetDocument } from '../reel/document/document.js';
+import type { ChainLink, FacingSide } from '../reel/document/sequences.js';
 import type { Clip } from './clip.js';
 import { PACKED_VERSION, type PackedClip, type PackedReel } from './packed.js';
 import type { ReelNames } from './names.js';

@@ -1,7 +1,7 @@
 import { digest } from '../errors/digest.js';
 import { UnspoolError } from '../errors/error.js';
 import { show } from '../errors/show.js';
-import type { ResolvedCue } from '../reel/cue.js';
+import type { ResolvedCue } from '../reel/resolve/cue.js';
 import type { LoopMode } from '../time/iteration.js';
 import type { Kind } from '../value/kind.js';
 import { Clip } from './clip.js';

@@ -1,5 +1,5 @@
-import { expectReel, isSound, readDocument, type CheckOptions } from '../reel/check.js';
-import type { Diagnostic } from '../reel/diagnostic.js';
+import { expectReel, isSound, readDocument, type CheckOptions } from '../reel/check/check.js';
+import type { Diagnostic } from '../reel/diagnostics/diagnostic.js';
 import { reelOf } from './from-document.js';
 import type { NamesOf, ReelNames } from './names.js';
 import type { Reel } from './reel.js';

@@ -1,8 +1,8 @@
 import { UnspoolError } from '../errors/error.js';
 import { suggest } from '../errors/nearest.js';
 import { show } from '../errors/show.js';
-import type { ReelDocument, SheetDocument } from '../reel/document.js';
-import type { ChainLink, FacingSide } from '../reel/sequences.js';
+import type { ReelDocument, SheetDocument } from '../reel/document/document.js';
+import type { ChainLink, FacingSide } from '../reel/document/sequences.js';
 import type { Clip } from './clip.js';
 import type { ReelFacts, ShapeFacts } from './compiled.js';
 import { Layout } from './layout.js';

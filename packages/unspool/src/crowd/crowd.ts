@@ -1,10 +1,10 @@
 import type { ReelNames } from '../clip/names.js';
 import { prepareClip } from '../clip/prepare.js';
 import type { Reel } from '../clip/reel.js';
-import type { LoopDocument } from '../reel/document.js';
-import { rateOf } from '../play/clip-times.js';
+import type { LoopDocument } from '../reel/document/document.js';
+import { rateOf } from '../play/time/clip-times.js';
 import { startOf } from '../time/iteration.js';
-import { checkOptions, repeatGiven } from '../play/settings.js';
+import { checkOptions, repeatGiven } from '../play/time/settings.js';
 import { UnspoolError } from '../errors/error.js';
 import { show } from '../errors/show.js';
 import { CueList } from './cue-list.js';

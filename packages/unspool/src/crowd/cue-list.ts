@@ -1,5 +1,5 @@
-import type { ResolvedCue } from '../reel/cue.js';
-import type { CueMomentType } from '../play/cue-timeline.js';
+import type { ResolvedCue } from '../reel/resolve/cue.js';
+import type { CueMomentType } from '../play/time/cue-timeline.js';
 
 const TYPES: readonly CueMomentType[] = ['cue', 'cue-start', 'cue-end'];
 

@@ -12,7 +12,7 @@ import {
   type Repeat,
 } from '../time/iteration.js';
 import { NANOSECOND } from '../time/units.js';
-import { cueTimelineOf, happens, type CueMoment, type CueTimeline } from '../play/cue-timeline.js';
+import { cueTimelineOf, happens, type CueMoment, type CueTimeline } from '../play/time/cue-timeline.js';
 import type { CueList } from './cue-list.js';
 
 /** What has become of an instance. */

@@ -1,8 +1,8 @@
 import { trustReel } from '../clip/from-document.js';
-import type { ClipDocument, KeyDocument, ReelDocument, TrackDocument } from '../reel/document.js';
-import { pointerOf } from '../reel/text-locations.js';
-import type { DocumentPath } from '../reel/diagnostic-messages.js';
-import { keysOf, optionsOf } from '../reel/properties.js';
+import type { ClipDocument, KeyDocument, ReelDocument, TrackDocument } from '../reel/document/document.js';
+import { pointerOf } from '../reel/diagnostics/text-locations.js';
+import type { DocumentPath } from '../reel/diagnostics/diagnostic-messages.js';
+import { keysOf, optionsOf } from '../reel/resolve/properties.js';
 import { list } from '../errors/nearest.js';
 import { show } from '../errors/show.js';
 import type { Time } from '../time/units.js';

@@ -1,6 +1,6 @@
 import { withHint } from '../errors/sentence.js';
-import type { ClipDocument, KeyDocument, KeyList, ReelDocument, TrackDocument } from '../reel/document.js';
-import { keysOf, optionsOf } from '../reel/properties.js';
+import type { ClipDocument, KeyDocument, KeyList, ReelDocument, TrackDocument } from '../reel/document/document.js';
+import { keysOf, optionsOf } from '../reel/resolve/properties.js';
 import { DEFAULT_FPS, NANOSECOND, parseTime, type Time } from '../time/units.js';
 import { suggest } from '../errors/nearest.js';
 import { show } from '../errors/show.js';

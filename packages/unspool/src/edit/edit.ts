@@ -1,8 +1,8 @@
 import { withHint } from '../errors/sentence.js';
 import * as v from 'valibot';
-import type { ReelDocument } from '../reel/document.js';
-import { checkPlainData } from '../reel/plain-data.js';
-import { reportIssue } from '../reel/schema-issues.js';
+import type { ReelDocument } from '../reel/document/document.js';
+import { checkPlainData } from '../reel/check/plain-data.js';
+import { reportIssue } from '../reel/check/schema-issues.js';
 import { suggest } from '../errors/nearest.js';
 import { show } from '../errors/show.js';
 import { joinChannels, splitChannels } from './operations/channels.js';

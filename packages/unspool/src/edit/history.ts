@@ -1,5 +1,5 @@
-import { checkReel } from '../reel/check.js';
-import type { ReelDocument } from '../reel/document.js';
+import { checkReel } from '../reel/check/check.js';
+import type { ReelDocument } from '../reel/document/document.js';
 import { UnspoolError } from '../errors/error.js';
 import { edit, type Edited, type Refused } from './edit.js';
 import { countLines, readEntries, writeEntry, type JournalEntry } from './journal.js';

@@ -1,4 +1,4 @@
-import type { ReelDocument } from '../reel/document.js';
+import type { ReelDocument } from '../reel/document/document.js';
 import { checksum } from './checksum.js';
 import type { Operation } from './operation.js';
 

@@ -1,4 +1,4 @@
-import type { KeyDocument } from '../reel/document.js';
+import type { KeyDocument } from '../reel/document/document.js';
 import { isSame } from './patch.js';
 import { isMoment, isRow, secondsAt } from './document-access.js';
 

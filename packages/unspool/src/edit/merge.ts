@@ -1,7 +1,7 @@
-import { checkReel } from '../reel/check.js';
-import type { ReelDocument } from '../reel/document.js';
-import { pointerOf } from '../reel/text-locations.js';
-import type { DocumentPath } from '../reel/diagnostic-messages.js';
+import { checkReel } from '../reel/check/check.js';
+import type { ReelDocument } from '../reel/document/document.js';
+import { pointerOf } from '../reel/diagnostics/text-locations.js';
+import type { DocumentPath } from '../reel/diagnostics/diagnostic-messages.js';
 import { DEFAULT_FPS, parseTime, type Time } from '../time/units.js';
 import { changesBetween, isSame } from './patch.js';
 import type { Operations } from './operation.js';

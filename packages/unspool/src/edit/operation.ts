@@ -1,7 +1,7 @@
 import * as v from 'valibot';
-import type { Frozen, ReelDocument } from '../reel/document.js';
-import { documents, words } from '../reel/schema.js';
-import { either, members } from '../reel/schema-parts.js';
+import type { Frozen, ReelDocument } from '../reel/document/document.js';
+import { documents, words } from '../reel/document/schema.js';
+import { either, members } from '../reel/document/schema-parts.js';
 import type { Time } from '../time/units.js';
 import type { Change } from './patch.js';
 

@@ -1,4 +1,4 @@
-import { pointerOf } from '../reel/text-locations.js';
+import { pointerOf } from '../reel/diagnostics/text-locations.js';
 import { show } from '../errors/show.js';
 import { insertMember, withoutMember } from './immutable.js';
 import { refuse } from './refusal.js';

@@ -1,5 +1,5 @@
-import type { ReelDocument } from '../reel/document.js';
-import { readWhole } from '../reel/properties.js';
+import type { ReelDocument } from '../reel/document/document.js';
+import { readWhole } from '../reel/resolve/properties.js';
 import { parseTime, type Time } from '../time/units.js';
 import { isShape, KINDS, type Kind } from '../value/kind.js';
 import { isMultiplied, kindOf } from '../value/property.js';

@@ -1,5 +1,5 @@
 import { withHint } from '../errors/sentence.js';
-import { messages, type DocumentPath, type Report } from '../reel/diagnostic-messages.js';
+import { messages, type DocumentPath, type Report } from '../reel/diagnostics/diagnostic-messages.js';
 import { UnspoolError } from '../errors/error.js';
 
 /** Thrown inside the editor where an operation does not apply; `edit` hands it on as data. */

@@ -1,13 +1,13 @@
 import { withHint } from '../errors/sentence.js';
 import * as v from 'valibot';
-import { countAllKeys, countKeys, expectReel, propertiesOf } from '../reel/check.js';
-import { ReelError } from '../reel/diagnostic.js';
-import type { ClipDocument, ReelDocument, TrackDocument } from '../reel/document.js';
-import { LIMITS } from '../reel/limits.js';
-import { keysOf, kindImpliedBy, optionsOf, type Properties } from '../reel/properties.js';
-import { documents } from '../reel/schema.js';
-import { reportIssue } from '../reel/schema-issues.js';
-import { resolveClip } from '../reel/resolve.js';
+import { countAllKeys, countKeys, expectReel, propertiesOf } from '../reel/check/check.js';
+import { ReelError } from '../reel/diagnostics/diagnostic.js';
+import type { ClipDocument, ReelDocument, TrackDocument } from '../reel/document/document.js';
+import { LIMITS } from '../reel/document/limits.js';
+import { keysOf, kindImpliedBy, optionsOf, type Properties } from '../reel/resolve/properties.js';
+import { documents } from '../reel/document/schema.js';
+import { reportIssue } from '../reel/check/schema-issues.js';
+import { resolveClip } from '../reel/resolve/resolve.js';
 import { refuse, refuseProblems } from './refusal.js';
 
 /** What is known of a document without errors. */

@@ -1,8 +1,8 @@
 import type { Clip } from '../clip/clip.js';
 import type { ShapeActivation } from '../clip/compiled.js';
 import type { Reel } from '../clip/reel.js';
-import { adviceOf, type Diagnostic } from '../reel/diagnostic.js';
-import { TextLocations } from '../reel/text-locations.js';
+import { adviceOf, type Diagnostic } from '../reel/diagnostics/diagnostic.js';
+import { TextLocations } from '../reel/diagnostics/text-locations.js';
 import { shapeOf } from './moving-shape.js';
 import type { Rounded } from './shapes.js';
 

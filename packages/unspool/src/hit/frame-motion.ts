@@ -1,4 +1,4 @@
-import type { RootPlace } from '../play/place-root.js';
+import type { RootPlace } from '../play/pose/place-root.js';
 
 /** How far the running frame has come. */
 export interface FrameClock {

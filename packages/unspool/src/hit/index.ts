@@ -8,7 +8,7 @@ export type { Polygon, Rounded, Vec } from './shapes.js';
 export { sweep, TOLERANCE, type Contact } from './sweep.js';
 export { HitWorld, type Hit, type HitWorldOptions, type HitWorldState, type HitSide } from './world.js';
 export type { HitBody, HitPlayer } from './owner.js';
-export type { Placement } from '../play/placement.js';
+export type { Placement } from '../play/pose/placement.js';
 export { adviseShapes, type AdviceOptions } from './advice.js';
 export { shapeOfValue } from './rig-shapes.js';
 export { shapeOf, shapesAt, type Moving, type MovingShape, type ShapeAt } from './moving-shape.js';

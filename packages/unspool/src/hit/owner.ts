@@ -1,12 +1,12 @@
 import type { Clip } from '../clip/clip.js';
-import type { PlayerCore } from '../play/core.js';
-import type { Placement } from '../play/placement.js';
-import { numberOut } from '../play/playhead.js';
-import type { HitState } from '../play/saved.js';
-import { Playback } from '../play/playback.js';
-import { LookAhead } from '../play/look-ahead.js';
+import type { PlayerCore } from '../play/drive/core.js';
+import type { Placement } from '../play/pose/placement.js';
+import { numberOut } from '../play/time/playhead.js';
+import type { HitState } from '../play/state/saved.js';
+import { Playback } from '../play/drive/playback.js';
+import { LookAhead } from '../play/drive/look-ahead.js';
 import { RigMotion, placeOf, rigOf, type Moving, type ShapeAt } from './moving-shape.js';
-import type { RootPlace } from '../play/place-root.js';
+import type { RootPlace } from '../play/pose/place-root.js';
 import { FrameMotion, type FrameClock } from './frame-motion.js';
 import { movedShape, roundedOf, type HitShape, type Rounded, type Vec, lengthOf } from './shapes.js';
 

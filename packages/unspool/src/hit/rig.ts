@@ -1,7 +1,7 @@
 import { cosine, sine } from '../easing/sine.js';
 import type { ReelFacts } from '../clip/compiled.js';
 import { Layout, type Slot } from '../clip/layout.js';
-import { placeRoot, ROOT_SIZE, ROTATION, SCALE, type RootNumbers, type RootPlace } from '../play/place-root.js';
+import { placeRoot, ROOT_SIZE, ROTATION, SCALE, type RootNumbers, type RootPlace } from '../play/pose/place-root.js';
 import type { ShapeKind } from '../value/kind.js';
 import { UnspoolError } from '../errors/error.js';
 import { show } from '../errors/show.js';

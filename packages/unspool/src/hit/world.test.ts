@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { parseReel, Player, randomNumbers } from '../index.js';
-import { LookAhead } from '../play/look-ahead.js';
+import { LookAhead } from '../play/drive/look-ahead.js';
 
 import { makePlayer, program, run } from '../../test/programs.js';
 import { randomScene } from '../../test/random-reel.js';

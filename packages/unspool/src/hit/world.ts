@@ -4,7 +4,7 @@ import { BroadPhase } from './broad-phase.js';
 import { BodyOwner, PlayerOwner } from './owner.js';
 import type { HitBody, HitPlayer, OwnedShape, Owner, ActiveWindow, ReportedHits } from './owner.js';
 import type { FrameClock } from './frame-motion.js';
-import type { Placement } from '../play/placement.js';
+import type { Placement } from '../play/pose/placement.js';
 import { placeOf, type ShapeAt } from './moving-shape.js';
 import { firstContact } from './sweep.js';
 import { distanceOf } from './distance.js';

@@ -1,14 +1,14 @@
-export { Player } from './player.js';
-export type { PlayerOptions } from './player-options.js';
-export type { FaceOptions } from './facing.js';
-export type { Followed, FollowOptions, FollowSource } from './follow.js';
-export type { Gauge, GaugeEnds, GaugeMotion, GaugeOptions, GaugeTrail } from './gauge.js';
-export type { Placement } from './placement.js';
-export type { PlayerState } from './saved.js';
-export type { Layer, LayerOptions } from './layer.js';
-export type { ChainRun, Playback } from './playback.js';
-export type { EnqueueOptions, PlayOptions, StopSignal, Vary } from './settings.js';
-export type { EventType } from './event-types.js';
+export { Player } from './drive/player.js';
+export type { PlayerOptions } from './drive/player-options.js';
+export type { FaceOptions } from './drive/facing.js';
+export type { Followed, FollowOptions, FollowSource } from './drive/follow.js';
+export type { Gauge, GaugeEnds, GaugeMotion, GaugeOptions, GaugeTrail } from './drive/gauge.js';
+export type { Placement } from './pose/placement.js';
+export type { PlayerState } from './state/saved.js';
+export type { Layer, LayerOptions } from './drive/layer.js';
+export type { ChainRun, Playback } from './drive/playback.js';
+export type { EnqueueOptions, PlayOptions, StopSignal, Vary } from './time/settings.js';
+export type { EventType } from './time/event-types.js';
 export type {
   CueEvent,
   EventHandler,
@@ -18,4 +18,4 @@ export type {
   PlayerEvents,
   SkipEvent,
   StopEvent,
-} from './events.js';
+} from './drive/events.js';

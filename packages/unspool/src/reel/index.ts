@@ -1,8 +1,8 @@
-export { checkReel, type CheckOptions } from './check.js';
-export { formatDiagnostic, ReelError, type Diagnostic } from './diagnostic.js';
-export type { DocumentPath, Severity } from './diagnostic-messages.js';
-export { formatReel } from './format.js';
-export { LIMITS } from './limits.js';
+export { checkReel, type CheckOptions } from './check/check.js';
+export { formatDiagnostic, ReelError, type Diagnostic } from './diagnostics/diagnostic.js';
+export type { DocumentPath, Severity } from './diagnostics/diagnostic-messages.js';
+export { formatReel } from './document/format.js';
+export { LIMITS } from './document/limits.js';
 export type {
   ClipDocument,
   CueDocument,
@@ -11,5 +11,5 @@ export type {
   RoleDocument,
   SheetDocument,
   TrackDocument,
-} from './document.js';
-export type { ChainLink, FacingSide } from './sequences.js';
+} from './document/document.js';
+export type { ChainLink, FacingSide } from './document/sequences.js';

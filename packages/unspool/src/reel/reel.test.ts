@@ -5,7 +5,7 @@ import { describe, expect, test } from 'vitest';
 import { runs } from '../../test/runs.js';
 import { randomReel } from '../../test/random-reel.js';
 import { checkReel, formatDiagnostic, formatReel, LIMITS, parseReel, ReelError } from '../index.js';
-import { reelJsonSchema } from './json-schema.js';
+import { reelJsonSchema } from './document/json-schema.js';
 
 const DEMO = new URL('../../../../examples/tidepool/reels/', import.meta.url);
 const demos = readdirSync(DEMO).filter((name) => name.endsWith('.reel.json'));

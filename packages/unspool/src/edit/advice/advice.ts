@@ -1,8 +1,8 @@
-import type { ClipDocument, KeyDocument, KeyList, ReelDocument } from '../../reel/document.js';
-import type { AdviceFacts } from '../../reel/diagnostic.js';
-import type { DocumentPath } from '../../reel/diagnostic-messages.js';
-import { keysOf, keyPath } from '../../reel/properties.js';
-import { resolveLoop } from '../../reel/loop.js';
+import type { ClipDocument, KeyDocument, KeyList, ReelDocument } from '../../reel/document/document.js';
+import type { AdviceFacts } from '../../reel/diagnostics/diagnostic.js';
+import type { DocumentPath } from '../../reel/diagnostics/diagnostic-messages.js';
+import { keysOf, keyPath } from '../../reel/resolve/properties.js';
+import { resolveLoop } from '../../reel/resolve/loop.js';
 import type { Repeat } from '../../time/iteration.js';
 import type { Time } from '../../time/units.js';
 import { curveOf, durationIn, type TrackCurve } from '../track-curve.js';

@@ -1,6 +1,6 @@
-import { adviceOf, inTextOrder, type Diagnostic } from '../../reel/diagnostic.js';
-import type { ReelDocument } from '../../reel/document.js';
-import { TextLocations } from '../../reel/text-locations.js';
+import { adviceOf, inTextOrder, type Diagnostic } from '../../reel/diagnostics/diagnostic.js';
+import type { ReelDocument } from '../../reel/document/document.js';
+import { TextLocations } from '../../reel/diagnostics/text-locations.js';
 import { stepsOf } from '../patch.js';
 import type { Operation } from '../operation.js';
 import { clipView, type ClipView, type Finding } from './advice.js';

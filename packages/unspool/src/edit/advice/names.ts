@@ -1,6 +1,6 @@
-import type { ReelDocument } from '../../reel/document.js';
-import { splitTrackName } from '../../reel/names.js';
-import type { DocumentPath } from '../../reel/diagnostic-messages.js';
+import type { ReelDocument } from '../../reel/document/document.js';
+import { splitTrackName } from '../../reel/document/names.js';
+import type { DocumentPath } from '../../reel/diagnostics/diagnostic-messages.js';
 import type { Operation, Thing } from '../operation.js';
 import { referencesTo } from '../operations/references.js';
 import type { Finding } from './advice.js';

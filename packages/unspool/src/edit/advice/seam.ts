@@ -1,4 +1,4 @@
-import { isActivity } from '../../reel/track.js';
+import { isActivity } from '../../reel/resolve/track.js';
 import { KINDS, type Kind } from '../../value/kind.js';
 import { isWholeShape } from '../track-curve.js';
 import { formatNumbers, type ClipView, type Finding, type TrackView } from './advice.js';

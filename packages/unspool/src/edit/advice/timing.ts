@@ -1,5 +1,5 @@
-import type { ReelDocument } from '../../reel/document.js';
-import { isActivity, type ResolvedTrack } from '../../reel/track.js';
+import type { ReelDocument } from '../../reel/document/document.js';
+import { isActivity, type ResolvedTrack } from '../../reel/resolve/track.js';
 import { KINDS, type Kind } from '../../value/kind.js';
 import { most } from '../../value/number.js';
 import { defaultRest, isMultiplied } from '../../value/property.js';

@@ -2,7 +2,7 @@ import { parseTime } from '../../time/units.js';
 import { most } from '../../value/number.js';
 import type { Operation } from '../operation.js';
 import { isRow, secondsAt, type PoseKey } from '../document-access.js';
-import type { ReelDocument } from '../../reel/document.js';
+import type { ReelDocument } from '../../reel/document/document.js';
 import type { ClipView, Finding } from './advice.js';
 
 /** Opacity goes from 0 to 1; 128 is of another scale. */

@@ -1,4 +1,4 @@
-import type { ClipDocument, KeyDocument, TrackDocument } from '../../reel/document.js';
+import type { ClipDocument, KeyDocument, TrackDocument } from '../../reel/document/document.js';
 import { DEFAULT_FPS, snapToFrame, type Time } from '../../time/units.js';
 import { isShape, KINDS, widthOf, type Kind } from '../../value/kind.js';
 import { fromMixing, MIXES, toMixing } from '../../value/mixing.js';

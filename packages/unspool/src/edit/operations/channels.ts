@@ -1,7 +1,7 @@
 import { formatEasing } from '../../easing/easing.js';
-import type { KeyDocument, KeyList, ReelDocument } from '../../reel/document.js';
-import { keysOf, optionsOf } from '../../reel/properties.js';
-import { isCurve } from '../../reel/handles.js';
+import type { KeyDocument, KeyList, ReelDocument } from '../../reel/document/document.js';
+import { keysOf, optionsOf } from '../../reel/resolve/properties.js';
+import { isCurve } from '../../reel/resolve/handles.js';
 import type { Time } from '../../time/units.js';
 import { isShape, KINDS } from '../../value/kind.js';
 import { curveOf, type TrackCurve } from '../track-curve.js';

@@ -1,7 +1,7 @@
-import { keysOf } from '../../reel/properties.js';
+import { keysOf } from '../../reel/resolve/properties.js';
 import { formatEasing } from '../../easing/easing.js';
-import type { KeyDocument, KeyList, ReelDocument } from '../../reel/document.js';
-import type { Segment } from '../../reel/segments.js';
+import type { KeyDocument, KeyList, ReelDocument } from '../../reel/document/document.js';
+import type { Segment } from '../../reel/resolve/segments.js';
 import type { Time } from '../../time/units.js';
 import { KINDS } from '../../value/kind.js';
 import { curveOf, isWholeShape, textsOf, writeNumbers, type TrackCurve } from '../track-curve.js';

@@ -3,7 +3,7 @@ import { formatEasing, type FreeEasing } from '../../easing/easing.js';
 import { ease } from '../../easing/evaluate.js';
 import { FAMILY_EASINGS, familyBreaks, isFamilyCubic } from '../../easing/families.js';
 import { jumpsOf } from '../../easing/steps.js';
-import type { Bend } from '../../reel/segments.js';
+import type { Bend } from '../../reel/resolve/segments.js';
 
 /** A cubic in time and value: the inner control points, all as shares of the whole segment. */
 export interface Cubic {

@@ -1,5 +1,5 @@
-import { keysOf } from '../../reel/properties.js';
-import type { KeyList, ReelDocument } from '../../reel/document.js';
+import { keysOf } from '../../reel/resolve/properties.js';
+import type { KeyList, ReelDocument } from '../../reel/document/document.js';
 import { curveOf, isWholeShape, textsOf, writeNumbers } from '../track-curve.js';
 import { clipIn, isRow, trackIn } from '../document-access.js';
 

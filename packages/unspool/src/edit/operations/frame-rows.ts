@@ -1,4 +1,4 @@
-import type { KeyDocument, KeyList } from '../../reel/document.js';
+import type { KeyDocument, KeyList } from '../../reel/document/document.js';
 import { NANOSECOND, parseTime, type Time } from '../../time/units.js';
 import { writeTime } from '../format-values.js';
 import { isRow, secondsAt, type FramesKey, type PoseKey } from '../document-access.js';

@@ -1,5 +1,5 @@
-import type { KeyList } from '../../reel/document.js';
-import type { Segment } from '../../reel/segments.js';
+import type { KeyList } from '../../reel/document/document.js';
+import type { Segment } from '../../reel/resolve/segments.js';
 import type { Time } from '../../time/units.js';
 import type { Kind } from '../../value/kind.js';
 import type { TrackCurve } from '../track-curve.js';

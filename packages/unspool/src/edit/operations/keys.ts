@@ -1,6 +1,6 @@
-import type { KeyDocument, KeyList, ReelDocument, TrackDocument } from '../../reel/document.js';
-import { isCurve } from '../../reel/handles.js';
-import { keysOf, optionsOf } from '../../reel/properties.js';
+import type { KeyDocument, KeyList, ReelDocument, TrackDocument } from '../../reel/document/document.js';
+import { isCurve } from '../../reel/resolve/handles.js';
+import { keysOf, optionsOf } from '../../reel/resolve/properties.js';
 import { parseTime, type Time } from '../../time/units.js';
 import { least } from '../../value/number.js';
 import { cutTrack } from './cut-track.js';

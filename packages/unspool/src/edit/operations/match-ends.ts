@@ -1,5 +1,5 @@
-import { keysOf } from '../../reel/properties.js';
-import type { KeyDocument, ReelDocument } from '../../reel/document.js';
+import { keysOf } from '../../reel/resolve/properties.js';
+import type { KeyDocument, ReelDocument } from '../../reel/document/document.js';
 import type { Time } from '../../time/units.js';
 import { curveOf, durationIn, textsOf, writeNumbers } from '../track-curve.js';
 import { setMembers } from '../immutable.js';

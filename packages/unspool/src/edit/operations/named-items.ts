@@ -1,5 +1,5 @@
 import { withHint } from '../../errors/sentence.js';
-import type { CueDocument, ReelDocument } from '../../reel/document.js';
+import type { CueDocument, ReelDocument } from '../../reel/document/document.js';
 import { parseTime } from '../../time/units.js';
 import { suggest } from '../../errors/nearest.js';
 import { show } from '../../errors/show.js';

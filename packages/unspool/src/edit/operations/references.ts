@@ -1,6 +1,6 @@
-import type { ReelDocument } from '../../reel/document.js';
-import { splitTrackName } from '../../reel/names.js';
-import type { DocumentPath } from '../../reel/diagnostic-messages.js';
+import type { ReelDocument } from '../../reel/document/document.js';
+import { splitTrackName } from '../../reel/document/names.js';
+import type { DocumentPath } from '../../reel/diagnostics/diagnostic-messages.js';
 import { mapList, mapMembers, renameMembers, setMembers } from '../immutable.js';
 import type { Thing } from '../operation.js';
 

@@ -1,4 +1,4 @@
-import type { KeyDocument } from '../../reel/document.js';
+import type { KeyDocument } from '../../reel/document/document.js';
 import { parseTime, type Time } from '../../time/units.js';
 import { writeTime } from '../format-values.js';
 import { isRow, type PoseKey } from '../document-access.js';

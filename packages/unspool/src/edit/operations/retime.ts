@@ -1,5 +1,5 @@
-import { keysOf } from '../../reel/properties.js';
-import type { ClipDocument, KeyDocument, ReelDocument } from '../../reel/document.js';
+import { keysOf } from '../../reel/resolve/properties.js';
+import type { ClipDocument, KeyDocument, ReelDocument } from '../../reel/document/document.js';
 import { NANOSECOND, parseTime, type Time } from '../../time/units.js';
 import { least, most } from '../../value/number.js';
 import { durationIn } from '../track-curve.js';

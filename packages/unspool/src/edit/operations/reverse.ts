@@ -1,8 +1,8 @@
-import { keysOf } from '../../reel/properties.js';
+import { keysOf } from '../../reel/resolve/properties.js';
 import { BEZIER_KEYWORDS, formatEasing, type Easing } from '../../easing/easing.js';
 import { parseEasing } from '../../easing/parse.js';
-import type { ClipDocument, KeyDocument, KeyList, ReelDocument, TrackDocument } from '../../reel/document.js';
-import { isActivity } from '../../reel/track.js';
+import type { ClipDocument, KeyDocument, KeyList, ReelDocument, TrackDocument } from '../../reel/document/document.js';
+import { isActivity } from '../../reel/resolve/track.js';
 import { parseTime, type Time } from '../../time/units.js';
 import { KINDS } from '../../value/kind.js';
 import { curveOf, durationIn, isWholeShape, textsOf, writeNumbers, type TrackCurve } from '../track-curve.js';

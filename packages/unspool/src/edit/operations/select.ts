@@ -1,6 +1,6 @@
 import { withHint } from '../../errors/sentence.js';
-import { keysOf } from '../../reel/properties.js';
-import type { ClipDocument, KeyDocument, ReelDocument, TrackDocument } from '../../reel/document.js';
+import { keysOf } from '../../reel/resolve/properties.js';
+import type { ClipDocument, KeyDocument, ReelDocument, TrackDocument } from '../../reel/document/document.js';
 import { NANOSECOND, type Time } from '../../time/units.js';
 import { suggest } from '../../errors/nearest.js';
 import { show } from '../../errors/show.js';

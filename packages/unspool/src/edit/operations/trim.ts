@@ -1,5 +1,5 @@
-import { keysOf } from '../../reel/properties.js';
-import type { ClipDocument, KeyDocument, KeyList, ReelDocument } from '../../reel/document.js';
+import { keysOf } from '../../reel/resolve/properties.js';
+import type { ClipDocument, KeyDocument, KeyList, ReelDocument } from '../../reel/document/document.js';
 import { NANOSECOND, parseTime, type Time } from '../../time/units.js';
 import { curveOf, durationIn, isWholeShape } from '../track-curve.js';
 import { cutTrack } from './cut-track.js';

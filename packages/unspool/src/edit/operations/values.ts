@@ -1,7 +1,7 @@
-import type { KeyDocument, ReelDocument } from '../../reel/document.js';
-import { keysOf, optionsOf } from '../../reel/properties.js';
-import { splitTrackName } from '../../reel/names.js';
-import { targetOf } from '../../reel/targets.js';
+import type { KeyDocument, ReelDocument } from '../../reel/document/document.js';
+import { keysOf, optionsOf } from '../../reel/resolve/properties.js';
+import { splitTrackName } from '../../reel/document/names.js';
+import { targetOf } from '../../reel/resolve/targets.js';
 import { isShape, KINDS, membersOf, widthOf, type Kind, type ShapeKind, type ShapeMember } from '../../value/kind.js';
 import { curveOf } from '../track-curve.js';
 import { setMembers } from '../immutable.js';

@@ -1,0 +1,236 @@
+import { boundCurves } from '../../clip/bounds.js';
+import { prepareBase } from '../../clip/clip.js';
+import { sampleCurves } from '../../clip/curves.js';
+import type { Layout } from '../../clip/layout.js';
+import { isShown } from '../pose/blend.js';
+import type { PlayerCore } from './core.js';
+import { place, type RemappedClip } from '../pose/animated-slots.js';
+import { Mixer, type Voice } from '../pose/mixer.js';
+import { Playback } from './playback.js';
+import { RangeMixer, type Range } from '../pose/range-mixer.js';
+import type { StageVoice } from '../pose/stage-voices.js';
+
+/** A voice as it is sampled into a part of the pose. */
+class LookAheadVoice implements Voice {
+  readonly hints: Int32Array;
+  readonly before: Float64Array;
+  readonly base: Float64Array;
+  share = 1;
+  /** What it was created from. */
+  readonly whole: RemappedClip;
+  /** Of its share, from one time until another. */
+  least = 1;
+  most = 1;
+
+  constructor(
+    readonly voice: StageVoice,
+    readonly placed: RemappedClip,
+    from: Int32Array,
+    readonly after: Float64Array,
+  ) {
+    this.whole = voice.placed;
+    this.hints = placed.hints.slice();
+    this.before = placed.offsets.length > 0 ? Float64Array.from(from, (k) => voice.before[k]!) : new Float64Array(0);
+    this.base = this.before.slice();
+    if (placed.offsets.length > 0) prepareBase(placed.curves, this.base);
+  }
+
+  timeInto(at: Float64Array): void {
+    at[0] = this.after[0]!;
+    this.voice.timeAfter(at);
+  }
+}
+
+interface LookAheadLayer {
+  readonly shownWeight: number;
+  /** Those that animate any of the numbers. */
+  readonly voices: readonly LookAheadVoice[];
+  /**
+   * Those that determine what is left for others: a playback that fades in over a clip reduces everything that it
+   * animates.
+   */
+  readonly all: readonly LookAheadVoice[];
+}
+
+/** Times between now and the end of a look at which the heaviest playback is compared. */
+const LOOKS = 64;
+/** The time of a change is found to this, in seconds. */
+const INSTANT = 1e-12;
+
+/**
+ * Some numbers of a player until its next moment: their values at a time and their bounds over an interval. For code
+ * that needs the way between frames, and not only the pose at their end.
+ */
+export class LookAhead {
+  readonly #rest: Float64Array;
+  readonly #known = new Map<StageVoice, LookAheadVoice>();
+  readonly #after = new Float64Array(1);
+  readonly #at = new Float64Array(1);
+  readonly #mixer: Mixer;
+  readonly #ranges: RangeMixer;
+  #layers: readonly LookAheadLayer[] = [];
+
+  /**
+   * @param layout of these numbers
+   * @param from   the offset of each number in the reel's pose
+   */
+  constructor(
+    readonly core: PlayerCore,
+    readonly layout: Layout,
+    readonly from: Int32Array,
+  ) {
+    this.#rest = new Float64Array(layout.size);
+    this.#mixer = new Mixer(layout.size);
+    this.#ranges = new RangeMixer(layout.size);
+  }
+
+  /** Takes over what plays now: to be called after each frame, and after each command. */
+  update(): void {
+    const { core, from } = this;
+    from.forEach((k, i) => (this.#rest[i] = core.stage.base.values[k]!));
+    core.sample();
+    const used = new Set<StageVoice>();
+    this.#layers = core.shown.flatMap((layer): LookAheadLayer[] => {
+      const all = layer.voices.map((voice): LookAheadVoice => {
+        used.add(voice);
+        let known = this.#known.get(voice);
+        if (known?.whole !== voice.placed) {
+          const mask = voice.placed.slots.map(({ name }) => name);
+          known = new LookAheadVoice(voice, place(voice.clip, this.layout, mask), from, this.#after);
+          this.#known.set(voice, known);
+        }
+        return known;
+      });
+      const voices = all.filter(({ placed }) => placed.slots.length > 0);
+      return voices.length > 0 ? [{ shownWeight: layer.shownWeight, voices, all }] : [];
+    });
+    for (const voice of this.#known.keys()) if (!used.has(voice)) this.#known.delete(voice);
+  }
+
+  /** The voice that a held property is taken from, at a time from now. */
+  heaviest(property: string, after = 0): StageVoice | undefined {
+    this.#shares(after, after);
+    let best: StageVoice | undefined;
+    for (const { shownWeight, voices } of this.#layers) {
+      let heaviest: LookAheadVoice | undefined;
+      let all = 0;
+      for (const voice of voices) {
+        if (!voice.placed.slots.some(({ name }) => name === property)) continue;
+        all += voice.share;
+        if (voice.share > (heaviest?.share ?? 0)) heaviest = voice;
+      }
+      if (heaviest && isShown(heaviest.share, all, shownWeight)) best = heaviest.voice;
+    }
+    return best;
+  }
+
+  /**
+   * Returns how long from now a held property is taken from the same voice: at most `ahead`. While playbacks fade, the
+   * heaviest may change between two moments; a voice that is heaviest for less than a sixty-fourth of `ahead` may be
+   * missed.
+   */
+  untilOther(property: string, ahead: number): number {
+    if (!(ahead > 0) || !this.#layers.some(({ all }) => all.some(isFading))) return ahead;
+    const now = this.heaviest(property);
+    const isOther = (after: number) => this.heaviest(property, after) !== now;
+    let low = 0;
+    for (let i = 1; i <= LOOKS; i++) {
+      let high = (ahead * i) / LOOKS;
+      if (!isOther(high)) {
+        low = high;
+        continue;
+      }
+      for (let k = 0; k < 60 && high - low > INSTANT; k++) {
+        const middle = (low + high) / 2;
+        if (isOther(middle)) high = middle;
+        else low = middle;
+      }
+      return Math.min(ahead, high + INSTANT);
+    }
+    return ahead;
+  }
+
+  /** Writes the values at a time from now into an array of the layout. */
+  sampleInto(after: number, values: Float64Array): void {
+    values.set(this.#rest);
+    this.#after[0] = after;
+    const only = this.#only;
+    if (only) {
+      only.timeInto(this.#at);
+      sampleCurves(only.placed.curves, this.#at, only.hints, only.base, values);
+      return;
+    }
+    this.#shares(after, after);
+    this.#mixer.begin();
+    for (const layer of this.#layers) this.#mixer.layer(layer, values);
+  }
+
+  /** Writes the bounds of the values between two times from now into two arrays. */
+  boundsInto(from: number, until: number, low: Float64Array, high: Float64Array): void {
+    low.set(this.#rest);
+    high.set(this.#rest);
+    const only = this.#only;
+    if (only) {
+      this.#bound(only, from, until, { low: only.base, high: only.base }, low, high);
+      return;
+    }
+    this.#shares(from, until);
+    const ranges = this.#ranges;
+    ranges.begin();
+    for (const { voices, shownWeight } of this.#layers) {
+      ranges.layer(voices, shownWeight, { low, high }, (voice, base, into) => {
+        this.#bound(voice, from, until, base, into.low, into.high);
+      });
+    }
+  }
+
+  /** The one voice that there is, if it is shown in full. */
+  get #only(): LookAheadVoice | undefined {
+    if (this.#layers.length !== 1) return undefined;
+    const { all, shownWeight } = this.#layers[0]!;
+    const one = all[0]!;
+    return all.length === 1 && shownWeight === 1 && one.voice.share === 1 && !isFading(one) ? one : undefined;
+  }
+
+  #bound(voice: LookAheadVoice, from: number, until: number, base: Range, low: Float64Array, high: Float64Array): void {
+    const at = this.#at;
+    at[0] = from;
+    voice.voice.timeAfter(at);
+    let [first, last] = [at[0], at[0]];
+    // A playhead is linear in time; a gauge follows a custom easing, which is sampled on the way.
+    const looks = voice.voice instanceof Playback ? 1 : 8;
+    for (let i = 1; i <= looks; i++) {
+      at[0] = from + ((until - from) * i) / looks;
+      voice.voice.timeAfter(at);
+      first = Math.min(first, at[0]);
+      last = Math.max(last, at[0]);
+    }
+    if (voice.voice instanceof Playback && voice.voice.turnsBetween(from, until))
+      [first, last] = [0, voice.voice.clip.duration];
+    boundCurves(voice.placed.curves, first, last, base, low, high);
+  }
+
+  /** The share of each playback in its layer between two times from now; `share` is that at the first. */
+  #shares(from: number, until: number): void {
+    for (const { all } of this.#layers) {
+      let [left, least, most] = [1, 1, 1];
+      for (let i = all.length - 1; i >= 0; i--) {
+        const one = all[i]!;
+        if (!(one.voice instanceof Playback)) continue;
+        const { voice } = one;
+        const [f0, f1] = [voice.fadedIn(from), voice.fadedIn(until)];
+        const [s0, s1] = [voice.stays(from), voice.stays(until)];
+        one.share = left * f0 * voice.weight * s0;
+        one.least = least * Math.min(f0, f1) * voice.weight * Math.min(s0, s1);
+        one.most = most * Math.max(f0, f1) * voice.weight * Math.max(s0, s1);
+        left *= 1 - f0;
+        least *= 1 - Math.max(f0, f1);
+        most *= 1 - Math.min(f0, f1);
+      }
+    }
+  }
+}
+
+function isFading({ voice }: LookAheadVoice): boolean {
+  return voice instanceof Playback && voice.isFading;
+}

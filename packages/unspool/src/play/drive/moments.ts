@@ -1,0 +1,56 @@
+import { NANOSECOND } from '../../time/units.js';
+import { UnspoolError } from '../../errors/error.js';
+import { show } from '../../errors/show.js';
+import type { ReelNames } from '../../clip/names.js';
+import type { PlayerCore } from './core.js';
+import type { Gauge } from './gauge.js';
+import type { Playback } from './playback.js';
+
+/** More moments than this in one frame are a circle: a handler that plays what calls it again, without time going by. */
+const MAX_MOMENTS = 10_000;
+
+/** Moments of two layers closer than this are at one time: how a frame is cut makes them differ by rounding. */
+const EPSILON = NANOSECOND / 10;
+
+/** Runs the frame from moment to moment in order of time; at the same time, the lowest layer first. */
+export function runMoments<N extends ReelNames>({ layers, gauges, frame }: PlayerCore<N>): void {
+  for (let moments = 0; ; moments++) {
+    let next: Playback<N> | undefined;
+    for (let i = 0; i < layers.length; i++) {
+      const one = layers[i]!.playback;
+      if (!one) continue;
+      one.aim();
+      if (one.head.due >= -NANOSECOND && (!next || one.head.due > next.head.due + EPSILON)) next = one;
+    }
+    let isArriving = false;
+    for (let i = 0; i < gauges.length; i++) isArriving ||= gauges[i]!.isArriving;
+    const gauge = isArriving ? arriving(gauges, frame.seconds, next) : undefined;
+    if (!next && !gauge) return;
+    if (moments >= MAX_MOMENTS) {
+      const last = next ? `clip ${show(next.clip.name)}` : `gauge ${show(gauge!.name)}`;
+      const message = `one frame has more than ${MAX_MOMENTS} moments, the last of ${last}: ${frame.lastEvent}`;
+      const hint = 'check for a handler that triggers its own event, or a very long frame (see cueLimit)';
+      frame.fail(new UnspoolError('play/circle', message, hint));
+      return;
+    }
+    if (gauge) gauge.arrive();
+    else next!.arrive();
+  }
+}
+
+/** The gauge that arrives before a playback has its next moment, if there is one in this frame. */
+function arriving<N extends ReelNames>(
+  gauges: readonly Gauge<N>[],
+  end: number,
+  next: Playback<N> | undefined,
+): Gauge<N> | undefined {
+  let most = next ? next.head.due + EPSILON : -NANOSECOND;
+  let found: Gauge<N> | undefined;
+  for (const gauge of gauges) {
+    const due = end - gauge.arrivesAt;
+    if (due < most || (found && due <= most)) continue;
+    most = due;
+    found = gauge;
+  }
+  return found;
+}

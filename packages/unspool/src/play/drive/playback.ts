@@ -1,0 +1,405 @@
+import { prepareBase, type Clip } from '../../clip/clip.js';
+import type { ReelNames } from '../../clip/names.js';
+import { foldTime, iterationAt, lastTime, unfoldTime } from '../../time/iteration.js';
+import type { Time } from '../../time/units.js';
+import { PlaybackSimulation, type PlaybackHost } from '../time/playback-simulation.js';
+import type { RemappedClip } from '../pose/animated-slots.js';
+import { momentWithin, rateOf, secondsInside, weightOf } from '../time/clip-times.js';
+import {
+  ENVELOPE_NUMBERS,
+  FadeEnvelope,
+  numberOut,
+  numbersOf,
+  PLAYHEAD_NUMBERS,
+  putNumbers,
+} from '../time/playhead.js';
+import type { Settings } from '../time/settings.js';
+import type { PlaybackState } from '../state/saved.js';
+
+/** A chain in progress, returned when `play` is called with the name of a chain. */
+export interface ChainRun<N extends ReelNames = ReelNames> {
+  readonly name: N['chain'];
+  readonly links: readonly Playback<N>[];
+  /**
+   * Resolves to `'end'` when the last link has ended, to `'stop'` when a link was stopped or removed from the queue.
+   */
+  readonly ended: Promise<'end' | 'stop'>;
+}
+
+const NOTHING = new Float64Array(0);
+
+/** One clip being played: a playhead with a rate, an iteration and a weight, or an entry of a queue. */
+export class Playback<N extends ReelNames = ReelNames> extends PlaybackSimulation<N> {
+  /** @internal the chain that it belongs to, which `chain` shows */
+  run: ChainRun<N> | undefined;
+  /** @internal whether it continues what a playback with `back` interrupted */
+  returns = false;
+  #after: 'hold' | 'rest';
+  #promise: Promise<'end' | 'stop'> | undefined;
+  #resolve: ((how: 'end' | 'stop') => void) | undefined;
+  #unlisten: (() => void) | undefined;
+
+  // What it is sampled with: it is a `StageVoice`.
+  /** @internal */
+  placed!: RemappedClip;
+  /** @internal */
+  hints!: Int32Array;
+  /** @internal */
+  slotsLeft: readonly string[] | undefined;
+  /** @internal */
+  before = NOTHING;
+  /** @internal */
+  base = NOTHING;
+  /** @internal */
+  share = 0;
+  /** @internal how it is shown, where it fades */
+  envelope: FadeEnvelope | undefined;
+
+  /** @internal use `player.play` */
+  constructor(host: PlaybackHost, clip: Clip<N['clip']>, settings: Settings) {
+    super(host, clip, settings);
+    this.#after = settings.after;
+    const { signal } = settings;
+    if (!signal) return;
+    const abort = () => this.stop();
+    this.#unlisten = () => signal.removeEventListener('abort', abort);
+    signal.addEventListener('abort', abort, { once: true });
+  }
+
+  /** The chain that it is a link of; `undefined` when it was not started as one. */
+  get chain(): ChainRun<N> | undefined {
+    return this.run;
+  }
+
+  /**
+   * Playback rate, multiplied by the clip's own: 1 is as authored, 2 twice as fast, negative backwards, 0 pauses.
+   * Throws beyond ±1e6.
+   */
+  get rate(): number {
+    return this.head.own;
+  }
+
+  set rate(rate: number) {
+    if (rateOf(rate) === this.head.own) return;
+    const turned = Math.sign(rate) !== Math.sign(this.head.own);
+    this.head.own = rate;
+    this.head.rate = rate * this.clip.rate;
+    this.change(this.head.shown, false);
+    if (turned && this.state === 'running') this.host.guarded(() => this.settleCues(true));
+  }
+
+  /** Weight over what is below, 0 to 1, apart from fades. */
+  get weight(): number {
+    return this.head.weight;
+  }
+
+  set weight(weight: number) {
+    this.head.weight = weightOf(weight);
+    this.layer?.touch(this);
+    this.host.changed();
+  }
+
+  /** Whether it is in a queue and has not started. */
+  get waiting(): boolean {
+    return this.state === 'waiting';
+  }
+
+  /** Resolves to `'end'` when it ends by itself, to `'stop'` when it is stopped, replaced or removed from its queue. */
+  get ended(): Promise<'end' | 'stop'> {
+    this.#promise ??=
+      this.active || this.waiting
+        ? new Promise((resolve) => (this.#resolve = resolve))
+        : Promise.resolve(this.state === 'ended' ? 'end' : 'stop');
+    return this.#promise;
+  }
+
+  /** Continues from where it is. With `until`, it pauses again at a time, a cue, or the end of a span. */
+  resume({ until }: { readonly until?: Time | N['cue'] | N['span'] } = {}): void {
+    if (until !== undefined) this.head.until = momentWithin(this.clip, until, 'until', 1, this.settings);
+    if (!this.isPaused) return;
+    this.isPaused = false;
+    this.change(this.head.shown, false);
+  }
+
+  /** Reverses the direction of play. */
+  reverse(): void {
+    this.rate = -this.head.own;
+  }
+
+  /**
+   * Moves the playhead within the current iteration. Intervals that it leaves end. No cue fires, unless `cues` requests
+   * those on the way, in order, all at this moment.
+   *
+   * @param time from 0 to `duration`, the name of a cue, or of a span (its start). Throws for anything else
+   */
+  seek(time: Time | N['cue'] | N['span'], { cues = false }: { readonly cues?: boolean } = {}): void {
+    const to = momentWithin(this.clip, time, 'seek', 0, this.settings);
+    if (!this.active) return;
+    if (this.state === 'beginning') this.state = 'running';
+    const { head } = this;
+    const direction = Math.sign(to - head.shown);
+    this.host.guarded(() => {
+      this.change(head.shown, false);
+      if (cues && direction !== 0) this.settleCues(false, direction);
+      const mark = this.changes;
+      for (let at = head.shown; cues && at !== to && this.changes === mark;) {
+        at = this.timeline.next(at, direction, to);
+        head.shown = head.reached = head.start = at;
+        this.handle(this.timeline.arriving(at, direction));
+      }
+      if (this.changes !== mark || !this.active) return;
+      this.change(to);
+      this.settleCues(false);
+    });
+  }
+
+  /** What stays at the end: the last pose or the rest pose. */
+  get after(): 'hold' | 'rest' {
+    return this.#after;
+  }
+
+  /**
+   * Stops it before its end: intervals end, `stop` fires, and the next in the queue starts. What stays is `after`, or
+   * the one passed here; `fade` sets the length of the fade to it.
+   */
+  stop({ after = this.#after, fade = 0 }: { readonly after?: 'hold' | 'rest'; readonly fade?: Time } = {}): void {
+    const seconds = secondsInside(this.clip, fade, 'fade', Infinity);
+    this.#after = after;
+    if (seconds > 0) this.layer?.leave(this, seconds);
+    if (this.active || this.waiting) this.host.guarded(() => this.finish('stopped'));
+    else this.layer?.over(this);
+    this.host.changed();
+  }
+
+  /** @internal Stops it, as another plays in its place. */
+  replace(by: Playback): void {
+    this.host.guarded(() => this.finish('stopped', by));
+  }
+
+  /** @internal Starts at the same share of an iteration as another playback, and in the same iteration. */
+  stepOf(other: Playback): void {
+    if (this.settings.from !== undefined) return;
+    const { head } = this;
+    const { mode, count } = this.repeat;
+    const share = other.length > 0 ? (other.head.shown - other.low) / other.length : 0;
+    const { iteration } = other.head;
+    // If it has such an iteration, and all of it.
+    const isThere = count === Infinity || (iteration >= 0 && iteration < Math.floor(count));
+    if (mode === other.repeat.mode && isThere) head.iteration = iteration;
+    const at = this.low + share * this.length;
+    const isUp = this.speed >= 0;
+    const limit = this.limit(isUp ? 1 : -1);
+    head.shown = head.reached = head.start = isUp ? Math.min(at, limit) : Math.max(at, limit);
+    this.quiet = true;
+  }
+
+  /** @internal Its state as plain JSON; `chain` is the index of the chain that it belongs to. */
+  save(chain: number): PlaybackState {
+    const { signal, ...settings } = this.settings;
+    return {
+      clip: this.clip.name,
+      settings: { ...settings, repeat: { ...settings.repeat, count: numberOut(settings.repeat.count) } },
+      state: this.state,
+      after: this.#after,
+      paused: this.isPaused,
+      quiet: this.quiet,
+      returns: this.returns,
+      slots: this.slotsLeft ?? null,
+      head: numbersOf(this.head, PLAYHEAD_NUMBERS),
+      presence: this.envelope ? numbersOf(this.envelope, ENVELOPE_NUMBERS) : null,
+      open: [...(this.open ?? [])].map(([cue, emitted]) => [this.clip.cues.indexOf(cue), emitted]),
+      before: Array.from(this.before, numberOut),
+      chain,
+    };
+  }
+
+  /** @internal Becomes what was saved; it was made with the settings of the same. */
+  load({ settings, state, after, paused, quiet, returns, slots, head, presence, open, before }: PlaybackState): void {
+    this.state = state;
+    this.#after = after;
+    this.returns = returns;
+    this.isPaused = paused;
+    this.quiet = quiet;
+    this.slotsLeft = slots ?? undefined;
+    putNumbers(this.head, PLAYHEAD_NUMBERS, head);
+    if (presence) putNumbers(this.makePresence(), ENVELOPE_NUMBERS, presence);
+    this.#fit(settings);
+    if (open.length > 0) this.#reopen(open);
+    if (before.length === 0) return;
+    this.before = Float64Array.from(before, Number);
+    this.base = this.before.slice();
+    prepareBase(this.placed.curves, this.base);
+  }
+
+  /** Restores the intervals that it was inside of. Those that its clip no longer has emit nothing. */
+  #reopen(open: PlaybackState['open']): void {
+    this.open = new Map();
+    for (const [place, emitted] of open) {
+      const cue = this.clip.cues[place];
+      if (cue) this.open.set(cue, emitted);
+    }
+  }
+
+  /** When its clip or its numbers differ from those that were saved, it continues inside what is played now. */
+  #fit({ low, high, rate }: PlaybackState['settings']): void {
+    const { head } = this;
+    head.fps = this.clip.fps;
+    head.rate = head.own * this.clip.rate;
+    if (this.active) head.speed = this.speed;
+    const isInside = [head.start, head.shown, head.reached].every((at) => at >= this.low && at <= this.settings.high);
+    if (isInside && low === this.low && high === this.settings.high && rate === this.settings.rate) return;
+    const inside = (at: number) => Math.min(this.settings.high, Math.max(this.low, at));
+    const delay = this.state === 'beginning' ? head.needed : NaN;
+    head.change(inside(head.shown), this.speed, this.host.now, 0);
+    head.needed = delay;
+    head.until = inside(head.until);
+  }
+
+  /** @internal Ends without events: the player is restored to another state. */
+  forget(): void {
+    this.state = 'stopped';
+    this.changes++;
+    this.#unlisten?.();
+    this.#resolve?.('stop');
+  }
+
+  /** @internal The same once more, from where it is now. */
+  again(fade: number): Playback<N> {
+    const settings = {
+      ...this.settings,
+      fade,
+      from: this.head.shown,
+      delay: 0,
+      back: false,
+      wait: 'end' as const,
+    };
+    const { rate, weight, after } = this;
+    const one = new Playback<N>(this.host, this.clip, { ...settings, rate, weight, after });
+    one.returns = true;
+    one.head.iteration = this.head.iteration;
+    one.isPaused = this.isPaused;
+    one.quiet = true;
+    one.head.until = this.head.until;
+    one.run = this.run;
+    one.layer = this.layer;
+    return one;
+  }
+
+  /** @internal Begins now, with what is left of the frame. */
+  begin(): void {
+    this.state = 'beginning';
+    const { head } = this;
+    const { delay } = this.settings;
+    const { now, left } = this.host;
+    if (this.settings.fade > 0) {
+      const presence = this.makePresence();
+      presence.fadeAt = now + delay;
+      presence.fading = 1;
+    }
+    head.change(head.shown, this.speed, now, left);
+    head.needed = delay;
+    this.host.changed();
+  }
+
+  /** @internal Something else begins over it: it continues to move while it fades out, but emits no events. */
+  leave(): void {
+    const { head, repeat } = this;
+    const presence = this.makePresence();
+    if (!Number.isNaN(presence.goneAt)) return;
+    presence.goneAt = this.host.now;
+    presence.goneWay = unfoldTime(head.shown - this.low, head.iteration, this.length, repeat);
+    // Also when it was stopped at this very moment.
+    presence.goneOn = (this.active ? !this.isPaused : presence.stoppedAt === presence.goneAt) ? 1 : 0;
+  }
+
+  /** @internal */
+  makePresence(): FadeEnvelope {
+    return (this.envelope ??= new FadeEnvelope());
+  }
+
+  /** @internal How far it has faded in, and how much of it has not faded out, at a time from now. */
+  fadedIn(after = 0): number {
+    return this.envelope ? this.envelope.fadedIn(this.host.now + after, this.settings.fade) : 1;
+  }
+
+  /** @internal */
+  stays(after = 0): number {
+    return this.envelope ? this.envelope.stays(this.host.now + after) : 1;
+  }
+
+  /**
+   * @internal Whether it has ended and nothing fades over it, so that it holds its last pose. False when it was just
+   * stopped.
+   */
+  get stands(): boolean {
+    const { goneAt = NaN, stoppedAt = NaN } = this.envelope ?? {};
+    return !this.active && Number.isNaN(goneAt) && stoppedAt !== this.host.now;
+  }
+
+  /** @internal Whether it fades out by itself. */
+  get isLeaving(): boolean {
+    return (this.envelope?.leaveFor ?? -1) >= 0;
+  }
+
+  /** @internal Whether it fades, in or out. */
+  get isFading(): boolean {
+    const { envelope: presence } = this;
+    return presence !== undefined && (presence.leaveFor >= 0 || presence.fading === 1);
+  }
+
+  /** @internal Writes the shown time of its clip into an array: the engine would box a returned number. */
+  timeInto(at: Float64Array): void {
+    at[0] = 0;
+    this.timeAfter(at);
+  }
+
+  /** @internal Like `timeInto`, for a time from now that is given in the array, and before its next moment. */
+  timeAfter(at: Float64Array): void {
+    const { head, repeat, envelope: presence } = this;
+    const { every, low, high } = this.settings;
+    const after = at[0]!;
+    at[0] = after > 0 && this.state === 'running' && !this.isPaused ? head.shown + head.speed * after : head.shown;
+    if (presence?.goneOn === 1) {
+      const duration = this.length;
+      at[0] = presence.goneWay + head.rate * (this.host.now + after - presence.goneAt);
+      foldTime(at, { duration, repeat, last: lastTime(duration, repeat.mode, repeat.count) });
+      at[0] += low;
+    }
+    // Rounding may put it a hair outside, and sampling reads what lies there.
+    if (at[0] < low) at[0] = low;
+    else if (at[0] > high) at[0] = high;
+    if (every > 0 && this.state !== 'ended') {
+      at[0] = Math.min(high, low + Math.floor((at[0] - low) / every + 1e-9) * every);
+    }
+  }
+
+  /**
+   * @internal Whether it turns around or wraps between two times from now. A playback that emits events has no moment
+   * in between; one that something else began over has none at all.
+   */
+  turnsBetween(from: number, until: number): boolean {
+    const { envelope: presence, length, head, host } = this;
+    if (presence?.goneOn !== 1 || length === 0) return false;
+    const iteration = (after: number) =>
+      iterationAt(presence.goneWay + head.rate * (host.now + after - presence.goneAt), length);
+    return iteration(from) !== iteration(until);
+  }
+
+  /** @internal */
+  protected finish(how: 'ended' | 'stopped', by?: Playback): void {
+    const began = this.state !== 'waiting';
+    if (how === 'stopped' && this.isRunning) this.makePresence().stoppedAt = this.host.now;
+    this.state = how;
+    this.changes++;
+    this.#unlisten?.();
+    const type = how === 'ended' ? 'end' : 'stop';
+    if (began) {
+      if (how === 'ended') this.host.moment(this);
+      this.endOpen();
+      this.emit(type, undefined, by);
+    }
+    this.#resolve?.(type);
+    this.layer?.over(this);
+    this.host.changed();
+  }
+}

@@ -1,0 +1,113 @@
+import type { ReelNames } from '../../clip/names.js';
+import { checkState, layoutDigest, sealed } from '../state/check-state.js';
+import { chainRun } from './chain.js';
+import type { PlayerCore } from './core.js';
+import { Faces } from './facing.js';
+import type { Layer } from './layer.js';
+import type { ChainRun, Playback } from './playback.js';
+import { numberOut } from '../time/playhead.js';
+import { STATE_VERSION, type LayerState, type PlayerState } from '../state/saved.js';
+
+export function savePlayer<N extends ReelNames>(core: PlayerCore<N>): PlayerState {
+  const { reel, frame, stage, gauges, faces } = core;
+  const { base: ground } = stage;
+  const chains = new ChainNumbers<N>();
+  const layers = core.layers.map((layer) => layer.save((playback) => chains.of(playback)));
+  return sealed({
+    saved: STATE_VERSION,
+    reel: reel.name,
+    layout: layoutDigest(reel),
+    clock: frame.save(),
+    seed: core.nextSeed,
+    ground: ground.values === ground.rest ? null : Array.from(ground.values, numberOut),
+    covered: ground.covered.names,
+    due: ground.due.names,
+    isStarted: ground.isStarted,
+    objects: stage.readFree().map(([name, numbers]) => ({ name, numbers: numbers.map(numberOut) })),
+    chains: chains.runs.map(({ name }) => name),
+    layers,
+    gauges: gauges.map((gauge) => gauge.save()),
+    direction: faces?.direction ? [...faces.direction] : null,
+    faces: [...(faces?.playing ?? [])].map(([layer, { facing, side, playback }]) => {
+      const plays = playback !== undefined && core.layers.some((one) => one.playback === playback);
+      return { layer, facing, side: side.name, plays };
+    }),
+    place: stage.placed?.save() ?? null,
+    hits: core.hits?.save() ?? core.savedHits,
+  });
+}
+
+/** Throws for a state that is not one of this reel, before anything has changed. */
+export function restorePlayer<N extends ReelNames>(core: PlayerCore<N>, state: PlayerState): void {
+  const { reel, frame, stage } = core;
+  checkState(state, reel, core.gauges);
+  const { layers: saved, gauges, direction, faces, place } = state;
+  const layerOf = (name: string) => core.layers.find((layer) => layer.name === name);
+  // Time first: fades depend on the clock.
+  frame.load(state.clock);
+  const { base: ground } = stage;
+  const known = ground.covered;
+  ground.load(state.ground ? Float64Array.from(state.ground, Number) : ground.rest, state.isStarted);
+  stage.loadPlacement(place);
+  core.setLayers(saved);
+  for (const one of saved) layerOf(one.name)!.load(one);
+  chainRuns(
+    state.chains,
+    saved.map(({ name }) => layerOf(name)!),
+    saved,
+  );
+  for (const gauge of [...core.gauges]) {
+    const saved = gauges.find(({ name }) => name === gauge.name);
+    if (saved) gauge.restore(saved);
+    else gauge.remove();
+  }
+  core.faces = undefined;
+  if (direction || faces.length > 0) {
+    core.faces = new Faces<N>();
+    core.faces.direction = (direction as [number, number] | null) ?? undefined;
+    for (const { layer, facing, side: name, plays } of faces) {
+      const side = reel.facing(facing as N['facing']).find((one) => one.name === name);
+      const playback = plays ? layerOf(layer)?.playback : undefined;
+      if (side) core.faces.playing.set(layer, { facing, side, playback });
+    }
+  }
+  core.nextSeed = state.seed;
+  // Loading has marked properties as due; only those of the state are.
+  ground.loadOwed(state.due, state.covered);
+  frame.changed();
+  core.sample();
+  stage.writeBack(known, state.objects);
+  core.savedHits = state.hits;
+  core.hits?.load(state.hits);
+}
+
+/** Numbers the runs of chains that playbacks belong to. */
+class ChainNumbers<N extends ReelNames> {
+  readonly runs: ChainRun<N>[] = [];
+
+  of(playback: Playback<N>): number {
+    const { chain } = playback;
+    if (!chain) return -1;
+    const known = this.runs.indexOf(chain);
+    return known >= 0 ? known : this.runs.push(chain) - 1;
+  }
+}
+
+/** Recreates the chains, each with the links that still exist. */
+function chainRuns<N extends ReelNames>(
+  names: readonly string[],
+  layers: readonly Layer<N>[],
+  saved: readonly LayerState[],
+): void {
+  const links: Playback<N>[][] = names.map(() => []);
+  saved.forEach(({ voices, queue, gone }, i) => {
+    const layer = layers[i]!;
+    const all = [...voices, ...queue, ...(gone ? [gone] : [])];
+    const here = [...layer.voices, ...layer.queue, ...(gone ? [layer.playback!] : [])];
+    here.forEach((playback, k) => links[all[k]!.chain]?.push(playback));
+  });
+  links.forEach((list, i) => {
+    const run = chainRun<N>(names[i]!, list);
+    for (const link of list) link.run = run;
+  });
+}

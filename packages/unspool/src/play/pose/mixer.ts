@@ -1,0 +1,198 @@
+import { prepareBase } from '../../clip/clip.js';
+import { sampleCurves } from '../../clip/curves.js';
+import { normalizeQuat } from '../../value/quat.js';
+import { blend, BLEND_SIZE, COLORS, HELD, isShown, NUMBERS, QUATS } from './blend.js';
+import type { RemappedClip } from './animated-slots.js';
+
+/** What a playback is sampled with into the pose of its reel. */
+export interface Voice {
+  placed: RemappedClip;
+  hints: Int32Array;
+  /** What its properties were when it began, and the same as its offsets are counted from it. Empty without offsets. */
+  before: Float64Array;
+  base: Float64Array;
+  /** Its part of its layer, 0–1; together they are 1 at most. */
+  share: number;
+  /** Writes the time inside its clip into an array. */
+  timeInto(at: Float64Array): void;
+}
+
+/** A layer as it is shown. */
+export interface MixedLayer<V extends Voice = Voice> {
+  /** From 0 to 1. Read it from here and do not pass it on: the engine would box it. */
+  readonly shownWeight: number;
+  /** The oldest first. */
+  readonly voices: readonly V[];
+}
+
+/** Blends the playbacks of layers by their shares and weights. Allocates nothing after its creation. */
+export class Mixer {
+  /** What one playback shows; what the playbacks of the layer show together; and by how much of their shares. */
+  readonly #sampled: Float64Array;
+  readonly #mixed: Float64Array;
+  readonly #weights: Float64Array;
+  /** Of held numbers: the largest share so far. */
+  readonly #heaviest: Float64Array;
+  /** 1 where a layer below has put something: offsets are counted from that, and not from what was before. */
+  readonly #touched: Uint8Array;
+  /** 1 where a voice of the layer has a single channel of a color: then all have it as a number by itself. */
+  readonly #single: Uint8Array;
+  /** Whether there may be any: to be said when other voices are shown. */
+  hasSingle = false;
+  readonly #at = new Float64Array(1);
+  /** The share of a blend: as an argument the engine would box it. */
+  readonly #by = new Float64Array(1);
+
+  constructor(size: number) {
+    this.#sampled = new Float64Array(size);
+    this.#mixed = new Float64Array(size);
+    this.#weights = new Float64Array(size);
+    this.#heaviest = new Float64Array(size);
+    this.#touched = new Uint8Array(size);
+    this.#single = new Uint8Array(size);
+  }
+
+  begin(): void {
+    this.#touched.fill(0);
+  }
+
+  /**
+   * Blends a layer over what is below.
+   *
+   * @param layer  its voices with their shares
+   * @param values what is below; receives the result
+   */
+  layer(layer: MixedLayer, values: Float64Array): void {
+    const { voices } = layer;
+    let heard = 0;
+    let only: Voice | undefined;
+    for (let i = 0; i < voices.length; i++) {
+      if (voices[i]!.share === 0) continue;
+      heard++;
+      only = voices[i]!;
+    }
+    if (!only || layer.shownWeight === 0) return;
+    if (heard === 1 && only.share * layer.shownWeight === 1) {
+      this.#sample(only, values, values);
+      this.#touch(only);
+      return;
+    }
+    if (this.hasSingle) this.#findSingle(voices);
+    for (let i = 0; i < voices.length; i++) {
+      const voice = voices[i]!;
+      if (voice.share === 0) continue;
+      this.#sample(voice, values, this.#sampled);
+      this.#add(voice);
+    }
+    for (let i = 0; i < voices.length; i++) if (voices[i]!.share > 0) this.#merge(layer, voices[i]!, values);
+    for (let i = 0; i < voices.length; i++) if (voices[i]!.share > 0) this.#touch(voices[i]!);
+  }
+
+  #findSingle(voices: readonly Voice[]): void {
+    this.#single.fill(0);
+    for (let i = 0; i < voices.length; i++) {
+      const { colorChannels } = voices[i]!.placed;
+      if (voices[i]!.share === 0) continue;
+      for (let k = 0; k < colorChannels.length; k++) {
+        this.#single[colorChannels[k]!] = 1;
+      }
+    }
+  }
+
+  /** Whether a color that is keyed whole is blended number by number, as another is keyed by channels. */
+  #isSplit(blends: Int32Array, i: number): boolean {
+    if (blends[i + 2]! < COLORS) return false;
+    const target = blends[i]!;
+    for (let k = target; k < target + blends[i + 1]!; k++) if (this.#single[k] === 1) return true;
+    return false;
+  }
+
+  /** Like `#add`, number by number. Returns false for values that are blended whole. */
+  #addSplit(blends: Int32Array, i: number, share: number): boolean {
+    if (!this.#isSplit(blends, i)) return false;
+    const target = blends[i]!;
+    for (let k = target; k < target + blends[i + 1]!; k++) {
+      const weight = this.#weights[k]! + share;
+      this.#weights[k] = weight;
+      this.#by[0] = share / weight;
+      blend(this.#mixed, this.#sampled, k, 1, NUMBERS, this.#by);
+    }
+    return true;
+  }
+
+  #mergeSplit(layer: MixedLayer, blends: Int32Array, i: number, values: Float64Array): boolean {
+    if (!this.#isSplit(blends, i)) return false;
+    const target = blends[i]!;
+    for (let k = target; k < target + blends[i + 1]!; k++) {
+      this.#by[0] = this.#weights[k]! * layer.shownWeight;
+      this.#weights[k] = 0;
+      if (this.#by[0] > 0) blend(values, this.#mixed, k, 1, NUMBERS, this.#by);
+    }
+    return true;
+  }
+
+  #sample(voice: Voice, below: Float64Array, out: Float64Array): void {
+    const { curves, offsets } = voice.placed;
+    const { before, base } = voice;
+    if (offsets.length > 0) {
+      for (let i = 0; i < offsets.length; i++) {
+        const target = offsets[i]!;
+        base[target] = this.#touched[target] === 1 ? below[target]! : before[target]!;
+      }
+      prepareBase(curves, base);
+    }
+    voice.timeInto(this.#at);
+    sampleCurves(curves, this.#at, voice.hints, base, out);
+  }
+
+  /** Adds a playback to its layer. A mix of the first few is right at every step: each comes with its part of all so far. */
+  #add({ placed: { blends }, share }: Voice): void {
+    const weights = this.#weights;
+    const { hasSingle } = this;
+    for (let i = 0; i < blends.length; i += BLEND_SIZE) {
+      const target = blends[i]!;
+      if (hasSingle && this.#addSplit(blends, i, share)) continue;
+      const weight = weights[target]! + share;
+      weights[target] = weight;
+      if (blends[i + 2] === HELD) {
+        if (share > this.#heaviest[target]!) {
+          this.#heaviest[target] = share;
+          this.#mixed[target] = this.#sampled[target]!;
+        }
+      } else {
+        this.#by[0] = share / weight;
+        blend(this.#mixed, this.#sampled, target, blends[i + 1]!, blends[i + 2]!, this.#by);
+      }
+    }
+  }
+
+  /** Blends what a layer shows of a playback's properties over what is below, once. */
+  #merge(layer: MixedLayer, { placed: { blends } }: Voice, values: Float64Array): void {
+    const { shownWeight } = layer;
+    const { hasSingle } = this;
+    for (let i = 0; i < blends.length; i += BLEND_SIZE) {
+      const target = blends[i]!;
+      if (hasSingle && this.#mergeSplit(layer, blends, i, values)) continue;
+      const weight = this.#weights[target]!;
+      if (weight === 0) continue;
+      this.#weights[target] = 0;
+      if (blends[i + 2] === HELD) {
+        if (isShown(this.#heaviest[target]!, weight, shownWeight)) values[target] = this.#mixed[target]!;
+        this.#heaviest[target] = 0;
+      } else {
+        const width = blends[i + 1]!;
+        const how = blends[i + 2]!;
+        this.#by[0] = weight * shownWeight;
+        blend(values, this.#mixed, target, width, how, this.#by);
+        if (how === QUATS) normalizeQuat(values, target);
+      }
+    }
+  }
+
+  #touch({ placed: { blends } }: Voice): void {
+    for (let i = 0; i < blends.length; i += BLEND_SIZE) {
+      const end = blends[i]! + blends[i + 1]!;
+      for (let target = blends[i]!; target < end; target++) this.#touched[target] = 1;
+    }
+  }
+}

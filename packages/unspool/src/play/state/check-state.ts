@@ -1,0 +1,47 @@
+import type { Reel } from '../../clip/reel.js';
+import { digest } from '../../errors/digest.js';
+import { UnspoolError } from '../../errors/error.js';
+import { show } from '../../errors/show.js';
+import { windowOf } from '../time/clip-times.js';
+import { STATE_VERSION, type PlaybackState, type PlayerState } from './saved.js';
+
+/** A state with what tells whether it was damaged since. */
+export function sealed(state: Omit<PlayerState, 'check'>): PlayerState {
+  return { ...state, check: digest(state) };
+}
+
+function refuse(message: string, hint: string): never {
+  throw new UnspoolError('play/state', message, hint);
+}
+
+/**
+ * Checks that a state is what `save` returned, and one of a reel with the same properties, clips and spans. Throws
+ * before anything has changed.
+ */
+export function checkState(state: PlayerState, reel: Reel, gauges: readonly { readonly name: string }[]): void {
+  if (typeof state !== 'object' || (state as PlayerState | null)?.saved !== STATE_VERSION)
+    refuse(`${show(state)} is not a saved state`, 'pass what save() returned');
+  const { check, ...all } = state;
+  if (check !== digest(all)) refuse('the saved state was modified', 'pass what save() returned, unmodified');
+  const hint = 'restore it into a player of the same reel';
+  if (state.reel !== reel.name)
+    refuse(`the state belongs to the reel ${show(state.reel)}, not to ${reel.message}`, hint);
+  if (state.layout !== layoutDigest(reel))
+    refuse('the properties of the reel have changed since the state was saved', hint);
+  for (const { voices, queue, gone, fallback } of state.layers) {
+    for (const one of [...voices, ...queue, ...(gone ? [gone] : [])]) checkClip(one, reel);
+    if (fallback && !Object.hasOwn(reel.facts.chains, fallback.name)) reel.clip(fallback.name);
+  }
+  for (const { name } of state.gauges)
+    if (!gauges.some((gauge) => gauge.name === name))
+      refuse(`the state has a gauge ${show(name)} that the player does not have`, 'create it first');
+}
+
+function checkClip({ clip, settings }: PlaybackState, reel: Reel): void {
+  windowOf(reel.clip(clip), settings.span);
+}
+
+/** A description of the layout of a reel's poses. */
+export function layoutDigest(reel: Reel): number {
+  return digest(reel.layout.slots.map(({ name, kind }) => [name, kind]));
+}

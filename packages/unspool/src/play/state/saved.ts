@@ -1,0 +1,117 @@
+import type { PlaybackPhase } from '../time/playback-simulation.js';
+import type { SavedNumber } from '../time/playhead.js';
+import type { PlacementState } from '../pose/placement.js';
+import type { PlayOptions, Settings } from '../time/settings.js';
+
+/** The version of the form below. */
+export const STATE_VERSION = 4;
+
+/** A playback as `save` writes it. */
+export interface PlaybackState {
+  readonly clip: string;
+  readonly settings: Omit<Settings, 'signal' | 'repeat'> & {
+    readonly repeat: { readonly mode: Settings['repeat']['mode']; readonly count: SavedNumber };
+  };
+  readonly state: PlaybackPhase;
+  readonly after: 'hold' | 'rest';
+  readonly paused: boolean;
+  readonly quiet: boolean;
+  readonly returns: boolean;
+  /** The properties that it still shows, where others have taken over some; `null` all of them. */
+  readonly slots: readonly string[] | null;
+  readonly head: Readonly<Record<string, SavedNumber>>;
+  readonly presence: Readonly<Record<string, SavedNumber>> | null;
+  readonly open: readonly (readonly [cue: number, emitted: boolean])[];
+  readonly before: readonly SavedNumber[];
+  /** Which run of a chain it belongs to; −1 for none. */
+  readonly chain: number;
+}
+
+export interface LayerState {
+  readonly name: string;
+  readonly mask: readonly string[] | null;
+  readonly weight: number;
+  readonly voices: readonly PlaybackState[];
+  readonly queue: readonly PlaybackState[];
+  /** Index of the current playback among the voices; −1: it is no longer shown, and is the one below. */
+  readonly current: number;
+  readonly gone: PlaybackState | null;
+  readonly isFallback: boolean;
+  readonly fallback: { readonly name: string; readonly options: Omit<PlayOptions, 'signal'> } | null;
+}
+
+/** What an activation of a shape has hit. */
+export interface HitState {
+  readonly shape: string;
+  /** Index of the activation in its clip. */
+  readonly activation: number;
+  /** Indices of its layer, and of its voice there. */
+  readonly layer: number;
+  readonly voice: number;
+  readonly iteration: number;
+  /** Player time until which it was seen. */
+  readonly until: SavedNumber;
+  readonly targets: readonly string[];
+}
+
+/** A move of a gauge or its trail: shares of the range, and seconds of player time. */
+export interface GaugeMoveState {
+  readonly from: number;
+  readonly to: number;
+  readonly start: number;
+  readonly length: number;
+}
+
+export interface GaugeState {
+  readonly name: string;
+  readonly min: number;
+  readonly max: number;
+  readonly moves: boolean;
+  readonly lead: GaugeMoveState;
+  readonly trail: GaugeMoveState | null;
+}
+
+/** The state of a player as plain JSON, from `player.save` for `player.restore`. Its members are internal. */
+export interface PlayerState {
+  /** Version of the form. */
+  readonly saved: number;
+  /** A digest of the rest, and of the layout of the reel's poses. */
+  readonly check: number;
+  /** @internal */
+  readonly layout: number;
+  /** @internal */
+  readonly reel: string;
+  /** @internal */
+  readonly clock: { readonly sum: SavedNumber; readonly lost: SavedNumber };
+  /** @internal */
+  readonly seed: number;
+  /** @internal The base values, everything that was ever written, and what is due to be written. */
+  readonly ground: readonly SavedNumber[] | null;
+  /** @internal */
+  readonly covered: readonly string[];
+  /** @internal */
+  readonly due: readonly string[];
+  /** @internal */
+  readonly isStarted: boolean;
+  /** @internal What the objects showed of the properties that the game owns. */
+  readonly objects: readonly { readonly name: string; readonly numbers: readonly SavedNumber[] }[];
+  /** @internal */
+  readonly chains: readonly string[];
+  /** @internal */
+  readonly layers: readonly LayerState[];
+  /** @internal */
+  readonly gauges: readonly GaugeState[];
+  /** @internal */
+  readonly direction: readonly number[] | null;
+  /** @internal */
+  readonly faces: readonly {
+    readonly layer: string;
+    readonly facing: string;
+    readonly side: string;
+    readonly plays: boolean;
+  }[];
+  /** @internal */
+  readonly place: PlacementState | null;
+  /** @internal */
+  readonly hits: readonly HitState[];
+}

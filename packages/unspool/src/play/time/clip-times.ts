@@ -1,0 +1,69 @@
+import type { Clip } from '../../clip/clip.js';
+import { parseTime, toSeconds, type Time } from '../../time/units.js';
+import { UnspoolError } from '../../errors/error.js';
+import { suggest } from '../../errors/nearest.js';
+import { show } from '../../errors/show.js';
+
+/** A time from 0 to the end of a clip, or to `most` seconds; checked. */
+export function secondsInside(clip: Clip, time: Time, what: string, most = clip.duration): number {
+  const seconds = toSeconds(time, clip.fps, what);
+  if (seconds >= 0 && seconds <= most) return seconds;
+  const outside = most === clip.duration ? ` the clip ${show(clip.name)}, which lasts from 0 to ${most} s` : '';
+  throw new RangeError(
+    outside
+      ? `${what} ${show(time)} is outside${outside}. Use a time inside it.`
+      : `${what} ${show(time)} is not a valid length of time. Use 0 or more.`,
+  );
+}
+
+/**
+ * A moment of a clip: a time, or the name of a cue or of a span.
+ *
+ * @param edge of a span: 0 its start, 1 its end
+ */
+export function momentInside(clip: Clip, moment: Time | (string & {}), what: string, edge: 0 | 1): number {
+  if (typeof moment !== 'string' || parseTime(moment, clip.fps) !== undefined)
+    return secondsInside(clip, moment as Time, what);
+  const cue = clip.cues.find(({ name }) => name === moment);
+  if (cue) return cue.at;
+  if (Object.hasOwn(clip.spans, moment)) return clip.spans[moment]![edge];
+  const known = [...clip.cues.map(({ name }) => name), ...Object.keys(clip.spans)];
+  const message = `the clip ${show(clip.name)} has no cue or span ${show(moment)} for ${what}`;
+  throw new UnspoolError('play/unknown-moment', message, suggest(moment, known));
+}
+
+/** Like `momentInside`, limited to what is played of the clip. */
+export function momentWithin(
+  clip: Clip,
+  moment: Time | (string & {}),
+  what: string,
+  edge: 0 | 1,
+  { low, high }: { readonly low: number; readonly high: number },
+): number {
+  const at = momentInside(clip, moment, what, edge);
+  if (at >= low && at <= high) return at;
+  throw new RangeError(
+    `${what} ${show(moment)} is outside the played range of ${show(clip.name)}, ${low} to ${high} s. Use a time inside it.`,
+  );
+}
+
+/** The part of a clip that a span names, from and until in seconds; all of it without one. */
+export function windowOf(clip: Clip, span: string | undefined): readonly [low: number, high: number] {
+  if (span === undefined) return [0, clip.duration];
+  if (Object.hasOwn(clip.spans, span)) return clip.spans[span]!;
+  const message = `the clip ${show(clip.name)} has no span ${show(span)}`;
+  throw new UnspoolError('play/unknown-span', message, suggest(span, Object.keys(clip.spans)));
+}
+
+export function weightOf(weight: number): number {
+  if (typeof weight === 'number' && weight >= 0 && weight <= 1) return weight;
+  throw new UnspoolError('play/weight', `the weight ${show(weight)} is not from 0 to 1`, 'use a number from 0 to 1');
+}
+
+/** The fastest that a clip is played, forwards or backwards. */
+export const MAX_RATE = 1e6;
+
+export function rateOf(rate: number): number {
+  if (typeof rate === 'number' && Math.abs(rate) <= MAX_RATE) return rate;
+  throw new UnspoolError('play/rate', `${show(rate)} is not a valid rate`, 'use a number within ±1e6, such as 1');
+}
