@@ -72,7 +72,7 @@ const playing = (reel: string, clip: string) => page.waitForSelector(`tr[data-re
 test('the demo checks the reels, shows values, goes to the next port, and prints its address', () => {
   expect(printed).toContain('9 reels checked: no problems');
   expect(printed).toMatch(/frame +seconds +claw.rotation/);
-  expect(printed).toMatch(/Port (\d+) is taken; trying \d+\./);
+  expect(printed).toMatch(/Port \d+ is taken; using \d+\./);
 });
 
 test.each([
