@@ -108,7 +108,7 @@ module.exports = {
   options: {
     tsPreCompilationDeps: 'specify',
     doNotFollow: { path: 'node_modules' },
-    exclude: { path: '(^|/)dist/|^packages/cli/page/' },
+    exclude: { path: '(^|/)dist/|^packages/cli/(page|program)/' },
     tsConfig: { fileName: 'tsconfig.base.json' },
     enhancedResolveOptions: {
       exportsFields: ['exports'],

@@ -9,7 +9,7 @@ const FIRST_PORT = 4321;
 
 const wanted = process.env.PORT ? Number(process.env.PORT) : FIRST_PORT;
 if (!Number.isInteger(wanted) || wanted < 1 || wanted > 65535) {
-  console.error(`PORT=${process.env.PORT} is no port: give a number from 1 to ${LAST_PORT}.`);
+  console.error(`PORT=${process.env.PORT} is no port: give a number from 1 to 65535.`);
   process.exit(2);
 }
 
@@ -24,8 +24,13 @@ const reels = readdirSync(`${game.cwd}/reels`)
   .sort((a, b) => Number(b.startsWith('crab')) - Number(a.startsWith('crab')))
   .map((name) => `reels/${name}`);
 
-console.log('Building …');
-must(node, [...tsc, '-b']);
+// `--built` takes what is built already.
+if (!process.argv.includes('--built')) {
+  console.log('Building …');
+  must(node, [...tsc, '-b']);
+  for (const folder of ['packages/cli', 'apps/workbench'])
+    must(node, [...tool('vite/bin/vite.js')[1], 'build', folder, '--logLevel', 'warn']);
+}
 
 console.log('\n$ unspool check reels/*.reel.json');
 must(node, [...unspool, 'check', ...reels], game);
@@ -34,7 +39,6 @@ console.log('\n$ unspool sample reels/crab.reel.json snap --every 3f');
 run(node, [...unspool, 'sample', 'reels/crab.reel.json', 'snap', '--every', '3f'], game);
 
 console.log('');
-must(node, [...tool('vite/bin/vite.js')[1], 'build', 'apps/workbench', '--logLevel', 'warn']);
 const { createServer } = await import('vite');
 const server = await createServer({
   root: game.cwd,

@@ -57,16 +57,20 @@ const internal = packed.unspool.files
   .filter((file) => readFileSync(join(root, 'packages/unspool', file), 'utf8').includes('@internal'));
 say('declarations have no internal members', internal.length === 0, internal.join('\n'));
 say('source maps lead to sources', lost.length === 0, lost.join('\n'));
-const licences = ['fonts/LICENSE', 'page/licenses.md'].filter((file) => !packed.cli.files.includes(file));
-say('licences are packed', licences.length === 0, licences.join('\n'));
-const notices = readFileSync(join(root, 'packages/cli/page/licenses.md'), 'utf8');
-const bundledInPage = await packagesIn(join(root, 'apps/workbench'));
-const unnoticed = bundledInPage.filter((name) => !notices.includes(`\n## ${name} - `));
-say(
-  `a notice for each of ${bundledInPage.length} bundled packages`,
-  unnoticed.length === 0 && bundledInPage.length > 10,
-  unnoticed.join('\n'),
+const licences = ['fonts/LICENSE', 'page/licenses.md', 'program/licenses.md'].filter(
+  (file) => !packed.cli.files.includes(file),
 );
+say('licences are packed', licences.length === 0, licences.join('\n'));
+for (const [built, source] of [
+  ['page', 'apps/workbench'],
+  ['program', 'packages/cli'],
+]) {
+  const notices = readFileSync(join(root, 'packages/cli', built, 'licenses.md'), 'utf8');
+  const bundled = await packagesIn(join(root, source));
+  const unnoticed = bundled.filter((name) => !notices.includes(`\n## ${name} - `));
+  const isFine = unnoticed.length === 0 && bundled.length > 10;
+  say(`${built}: a notice for each of ${bundled.length} bundled packages`, isFine, unnoticed.join('\n'));
+}
 
 /** The packages of others in what is built of a folder. */
 async function packagesIn(folder) {

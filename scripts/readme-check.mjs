@@ -62,7 +62,7 @@ async function open() {
     await page.waitForSelector('canvas');
     const drawn = new Set();
     for (let i = 0; i < 100 && drawn.size < 5; i++) {
-      drawn.add(await page.evaluate(() => document.querySelector('canvas').toDataURL()));
+      drawn.add(await page.evaluate(() => globalThis.document.querySelector('canvas').toDataURL()));
       await page.waitForTimeout(50);
     }
     say(`the page moves (${time})`, drawn.size >= 5 && faults.length === 0, `${drawn.size} pictures; ${faults.join()}`);

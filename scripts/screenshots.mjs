@@ -21,6 +21,7 @@ process.env.CHROMIUM = await findBrowser();
 const { chromium: launch } = await import('./chromium.mjs');
 
 must(process.execPath, [...tool('typescript/bin/tsc')[1], '-b']);
+must(process.execPath, [...tool('vite/bin/vite.js')[1], 'build', 'packages/cli', '--logLevel', 'warn']);
 installDebian();
 drawings();
 await terminals();

@@ -18,6 +18,17 @@ export function must(command, args, options) {
   if (code !== 0) process.exit(code);
 }
 
+/** As `run`, beside others: resolves to the exit code and all that it printed. */
+export function quietly(command, args, options = {}) {
+  return new Promise((resolve) => {
+    const child = spawn(command, args, { cwd: root, stdio: ['ignore', 'pipe', 'pipe'], ...options });
+    let printed = '';
+    for (const stream of [child.stdout, child.stderr]) stream.on('data', (chunk) => (printed += chunk));
+    child.on('error', (error) => resolve({ code: 1, printed: `${command} could not be run: ${error.message}` }));
+    child.on('close', (code) => resolve({ code: code ?? 1, printed }));
+  });
+}
+
 /** Starts a command and leaves it running. */
 export function start(command, args, options = {}) {
   return spawn(command, args, { cwd: root, stdio: 'inherit', ...options });

@@ -1,18 +1,19 @@
-/** `npm test`: everything that must hold, in one command, the same that CI runs. Ends with a summary. */
+/**
+ * `npm test`: everything that must hold, in one command, the same that CI runs. What a step prints comes when it is done,
+ * as two go on side by side; at the end there is a summary.
+ */
 import { readFileSync, rmSync } from 'node:fs';
 import { availableParallelism } from 'node:os';
-import { findBrowser, installPackages, root, run, tool } from './steps.mjs';
+import { findBrowser, installPackages, quietly, root, tool } from './steps.mjs';
 
 installPackages();
 process.env.CHROMIUM = await findBrowser();
 
 const [node, tsc] = tool('typescript/bin/tsc');
+const FOLDERS = ['packages', 'apps', 'examples'];
 const of = (path, ...args) => [node, [...tool(path)[1], ...args]];
 
-/**
- * Tests of some projects, with a report for the summary. Those of pages build what others would be using, and those that
- * measure want the machine for themselves, so they come one after the other.
- */
+/** Tests of some projects, with a report for the summary. */
 const reports = [];
 const tests = (projects, workers) => {
   const report = `${root}.tsout/${projects.join('-')}.json`;
@@ -28,48 +29,58 @@ const tests = (projects, workers) => {
     `--outputFile.json=${report}`,
   );
 };
-/** A process waits for others most of the time: with two cores there are two. */
+const vite = (folder) => of('vite/bin/vite.js', 'build', folder, '--logLevel', 'warn');
+const types = (project) => [node, [...tsc, '-p', project]];
+/** A process waits for others most of the time: with two cores there are two, beside the pages. */
 const WORKERS = Math.max(2, availableParallelism() - 1);
 
-/** In order of how soon each tells of a mistake. Later steps use what earlier ones built. */
-const steps = [
+/** Later steps use what these build. */
+const builds = [
   ['types and build', [node, [...tsc, '-b']]],
-  ['JSON Schema', [node, ['scripts/json-schema.mjs', '--check']]],
-  ['types of tests', [node, [...tsc, '-p', 'tsconfig.test.json']]],
-  ['types of examples', [node, [...tsc, '-p', 'examples/tidepool']]],
-  ['types of referee', [node, [...tsc, '-p', 'examples/referee']]],
-  ['types of workbench', [node, [...tsc, '-p', 'apps/workbench']]],
-  ['build of workbench', [node, [...tool('vite/bin/vite.js')[1], 'build', 'apps/workbench', '--logLevel', 'warn']]],
-  ['lint', of('eslint/bin/eslint.js', '.')],
-  ['language', [node, ['scripts/language-check.mjs']]],
-  [
-    'architecture',
-    of(
-      'dependency-cruiser/bin/dependency-cruise.mjs',
-      'packages',
-      'apps',
-      'examples',
-      '--config',
-      '.dependency-cruiser.cjs',
-    ),
-  ],
-  ['unused', of('knip/bin/knip.js', '--no-config-hints')],
-  ['format', of('prettier/bin/prettier.cjs', '--check', '--log-level', 'warn', '.')],
-  ['tests', tests(['unit', 'browser'], WORKERS)],
-  ['tests of pages', tests(['page'], 1)],
-  ['fluency', tests(['fluent'], 1)],
-  ['size', of('size-limit/bin.js')],
-  ['packages', [node, ['scripts/package-check.mjs']]],
-  ['README', [node, ['scripts/readme-check.mjs']]],
-  ['API docs', [node, ['scripts/api-docs.mjs', '--check']]],
+  ['build of program', vite('packages/cli')],
+  ['build of workbench', vite('apps/workbench')],
 ];
+/** What needs a browser, beside what needs none; each in order of how soon it tells of a mistake. */
+const lanes = [
+  [['tests of pages', tests(['page'], 1)]],
+  [
+    ['JSON Schema', [node, ['scripts/json-schema.mjs', '--check']]],
+    ['language', [node, ['scripts/language-check.mjs']]],
+    ['format', of('prettier/bin/prettier.cjs', '--check', '--log-level', 'warn', '.')],
+    ['types of tests', types('tsconfig.test.json')],
+    ['types of examples', types('examples/tidepool')],
+    ['types of referee', types('examples/referee')],
+    ['types of workbench', types('apps/workbench')],
+    [
+      'architecture',
+      of('dependency-cruiser/bin/dependency-cruise.mjs', ...FOLDERS, '--config', '.dependency-cruiser.cjs'),
+    ],
+    ['unused', of('knip/bin/knip.js', '--no-config-hints')],
+    ['lint', of('eslint/bin/eslint.js', '.')],
+    ['tests', tests(['unit', 'browser'], WORKERS)],
+    ['size', of('size-limit/bin.js')],
+    ['packages', [node, ['scripts/package-check.mjs']]],
+    ['README', [node, ['scripts/readme-check.mjs']]],
+    ['API docs', [node, ['scripts/api-docs.mjs', '--check']]],
+  ],
+];
+/** What measures time wants the machine for itself. */
+const measured = [['fluency', tests(['fluent'], 1)]];
 
-const results = steps.map(([name, [command, args]]) => {
-  console.log(`\n── ${name}`);
-  const start = performance.now();
-  const code = run(command, args);
-  return { name, ok: code === 0, seconds: (performance.now() - start) / 1000 };
-});
+const results = [];
+await inOrder(builds);
+await Promise.all(lanes.map(inOrder));
+await inOrder(measured);
+
+async function inOrder(steps) {
+  for (const [name, [command, args]] of steps) {
+    const start = performance.now();
+    const { code, printed } = await quietly(command, args);
+    const seconds = (performance.now() - start) / 1000;
+    results.push({ name, ok: code === 0, seconds });
+    console.log(`\n── ${name}: ${seconds.toFixed(1)} s\n${printed}`);
+  }
+}
 
 console.log('\n── summary');
 for (const { name, ok, seconds } of results) {

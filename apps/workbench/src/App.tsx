@@ -123,6 +123,8 @@ function Divider({ share, onChange }: { readonly share: number; readonly onChang
     give(share + (event.key === 'ArrowLeft' ? -2 : 2));
   };
   return (
+    // A separator that can be focused is a widget: https://www.w3.org/TR/wai-aria-1.2/#separator
+    // eslint-disable-next-line jsx-a11y/no-noninteractive-element-interactions
     <div
       className="divider"
       role="separator"

@@ -1,4 +1,4 @@
-import { useEffect, useRef } from 'react';
+import { useEffect, useEffectEvent } from 'react';
 
 /**
  * Handles Escape before anything else does, for a drag.
@@ -6,11 +6,10 @@ import { useEffect, useRef } from 'react';
  * @param cancel cancels the drag; returns whether there was one
  */
 export function useEscape(cancel: () => boolean): void {
-  const latest = useRef(cancel);
-  latest.current = cancel;
+  const onEscape = useEffectEvent(cancel);
   useEffect(() => {
     const onKeyDown = (event: KeyboardEvent) => {
-      if (event.key !== 'Escape' || !latest.current()) return;
+      if (event.key !== 'Escape' || !onEscape()) return;
       event.preventDefault();
       event.stopImmediatePropagation();
     };

@@ -24,7 +24,7 @@ beforeAll(async () => {
   await new Promise<void>((resolve) => taken.listen(0, '127.0.0.1', resolve));
   const { port } = taken.address() as AddressInfo;
   const env = { ...process.env, PORT: String(port), UNSPOOL_STATE: mkdtempSync(join(tmpdir(), 'unspool-demo-')) };
-  demo = spawn(process.execPath, [DEMO], { env });
+  demo = spawn(process.execPath, [DEMO, '--built'], { env });
   address = await new Promise<string>((resolve, reject) => {
     const read = (chunk: Buffer) => {
       printed += chunk.toString();

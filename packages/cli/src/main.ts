@@ -1,6 +1,6 @@
 import { Command, CommanderError } from 'commander';
 import { CallError, EXIT, reportFailure, writeFailure } from './failure.js';
-import { version } from './version.js';
+import { version } from './package-files.js';
 
 /** What adds each command. It is loaded when it runs: no one else waits for the server or the renderer. */
 const COMMANDS: Readonly<Record<string, () => Promise<(program: Command) => void>>> = {

@@ -120,7 +120,9 @@ export function run(player: Player, reel: Reel, command: Command): void {
       case 'place':
         player.place({ position: [command.x, 1], flip: command.flip });
         return;
-      default:
+      case 'pause':
+      case 'resume':
+      case 'reverse':
         one!.playback?.[command.call]();
     }
   } catch (error) {

@@ -5,12 +5,14 @@ import {
   Dialog,
   Heading,
   Input,
+  ListLayout,
   Menu,
   MenuItem,
   Modal,
   ModalOverlay,
   TextField,
   useFilter,
+  Virtualizer,
 } from 'react-aria-components';
 import { settle } from '../model/session.js';
 import { get, set, useStore, type Question } from '../model/store.js';
@@ -39,6 +41,9 @@ export function Dialogs() {
   );
 }
 
+/** Pixels. */
+const ROW = 28;
+
 function CommandList() {
   const all = commands(get());
   const { contains } = useFilter({ sensitivity: 'base' });
@@ -55,9 +60,14 @@ function CommandList() {
         <TextField aria-label="Find a command" autoFocus>
           <Input placeholder="Search commands" />
         </TextField>
-        {/* Focusable, so that the keyboard can scroll it too. */}
-        <div className="command-list" role="group" aria-label="Search results" tabIndex={0}>
-          <Menu aria-label="Commands" onAction={(key) => run(String(key))}>
+        {/* Only the rows in view are made: there are more than a hundred. */}
+        <Virtualizer layout={ListLayout} layoutOptions={{ rowHeight: ROW }}>
+          <Menu
+            ref={(list) => list?.setAttribute('tabindex', '0')} // so that the keyboard can scroll it too
+            className="command-list"
+            aria-label="Commands"
+            onAction={(key) => run(String(key))}
+          >
             {all.map((command) => (
               <MenuItem
                 key={command.name}
@@ -71,7 +81,7 @@ function CommandList() {
               </MenuItem>
             ))}
           </Menu>
-        </div>
+        </Virtualizer>
       </Autocomplete>
     </Dialog>
   );
@@ -150,7 +160,7 @@ function Asked({ title, action, fields, run }: Question) {
         {fields.map(({ label }, i) => (
           <label key={label} className="field is-long">
             <span>{label}</span>
-            <input
+            <Input
               autoFocus={i === 0}
               value={typed[i]}
               onChange={(event) => setTyped(typed.with(i, event.currentTarget.value))}

@@ -71,6 +71,8 @@ function TryOutOf({ reelName }: { readonly reelName: string }) {
   };
   if (!doc) return null;
   return (
+    // Keys of everything inside: it is no control itself.
+    // eslint-disable-next-line jsx-a11y/no-static-element-interactions
     <div className="pad" onKeyDown={onKeyDown}>
       <div className="pad-stage">
         <canvas

@@ -18,7 +18,7 @@ const ARROWS: Readonly<Record<string, Point>> = {
 export function Handles({ view }: { readonly view: RefObject<StageView | undefined> }) {
   const [placed, setPlaced] = useState<readonly Placed[]>([]);
   useEffect(() => {
-    if (view.current) view.current.onHandles = setPlaced;
+    view.current?.tellHandles(setPlaced);
   }, [view]);
   return placed.map(({ handle, x, y }) => (
     <button

@@ -133,6 +133,8 @@ export function Stage() {
   return (
     <section className={`stage ${recording ? 'is-recording' : ''}`} aria-label="Stage">
       <StageBar view={view} />
+      {/* An application takes the keyboard and the pointer itself. */}
+      {/* eslint-disable-next-line jsx-a11y/no-noninteractive-element-interactions */}
       <div
         ref={host}
         className="stage-canvas"

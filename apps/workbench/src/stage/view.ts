@@ -32,8 +32,7 @@ export interface Camera {
 export class StageView {
   place: Camera = { x: 0, y: 0, zoom: 2 };
   handles: readonly Handle[] = [];
-  /** Hears where the handles lie on the screen, whenever it was drawn. */
-  onHandles: (placed: readonly Placed[]) => void = () => {};
+  #onHandles: (placed: readonly Placed[]) => void = () => {};
   readonly #app = new Application();
   readonly #world = new Container();
   readonly #background = new BackdropSprite(() => this.schedule());
@@ -80,6 +79,11 @@ export class StageView {
     cancelAnimationFrame(this.#frame);
     if (this.#ready) this.#app.destroy({ removeView: true }, { children: true });
     this.#ready = false;
+  }
+
+  /** Says where the handles lie on the screen, whenever it was drawn. */
+  tellHandles(hear: (placed: readonly Placed[]) => void): void {
+    this.#onHandles = hear;
   }
 
   schedule = (): void => {
@@ -276,7 +280,7 @@ export class StageView {
           .lineTo(...screen(at))
           .stroke({ width: 1.5, color: 0x2f9fb0 });
     const placed = this.handles.map((handle) => ({ handle, x: screen(handle.at)[0], y: screen(handle.at)[1] }));
-    if (placed.length + this.#placed > 0) this.onHandles(placed);
+    if (placed.length + this.#placed > 0) this.#onHandles(placed);
     this.#placed = placed.length;
   }
 

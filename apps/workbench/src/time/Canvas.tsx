@@ -1,4 +1,4 @@
-import { useEffect, useRef, type CanvasHTMLAttributes } from 'react';
+import { useEffect, useEffectEvent, useRef, type CanvasHTMLAttributes } from 'react';
 import { useStore } from '../model/store.js';
 import type { Colors } from './colors.js';
 
@@ -10,9 +10,8 @@ interface Props extends CanvasHTMLAttributes<HTMLCanvasElement> {
 /** A canvas of the size of its container, drawn again in the next frame after a change. */
 export function Canvas({ draw, ...others }: Props) {
   const ref = useRef<HTMLCanvasElement>(null);
-  const latest = useRef(draw);
+  const onPaint = useEffectEvent(draw);
   const again = useRef<() => void>(undefined);
-  latest.current = draw;
   useEffect(() => {
     const canvas = ref.current!;
     const context = canvas.getContext('2d')!;
@@ -34,7 +33,7 @@ export function Canvas({ draw, ...others }: Props) {
       }
       context.setTransform(ratio, 0, 0, ratio, 0, 0);
       context.clearRect(0, 0, width, height);
-      latest.current(context, width, height, colors);
+      onPaint(context, width, height, colors);
     };
     const schedule = () => {
       frame ||= requestAnimationFrame(paint);

@@ -1,4 +1,4 @@
-import { useMemo, useRef, type PointerEvent, type RefObject } from 'react';
+import { useRef, type PointerEvent, type RefObject } from 'react';
 import { set } from '../model/store.js';
 import { useEscape } from '../use-escape.js';
 import type { Gesture } from './gestures.js';
@@ -18,8 +18,6 @@ export function useGesture(begin: (x: number, y: number, event: On) => Gesture |
   >;
 } {
   const gesture = useRef<Gesture | undefined>(undefined);
-  const latest = useRef(begin);
-  latest.current = begin;
   useEscape(() => {
     const held = gesture.current;
     if (!held) return false;
@@ -28,27 +26,25 @@ export function useGesture(begin: (x: number, y: number, event: On) => Gesture |
     set({});
     return true;
   });
-  const on = useMemo(() => {
-    const end = (how: 'end' | 'cancel') => () => {
-      const held = gesture.current;
-      gesture.current = undefined;
-      held?.[how]();
-      set({}); // the marked area is no longer drawn
-    };
-    return {
-      onPointerDown(event: On) {
-        if (event.button !== 0) return;
-        event.currentTarget.setPointerCapture(event.pointerId);
-        gesture.current = latest.current(...placeOn(event), event);
-      },
-      onPointerMove(event: On) {
-        gesture.current?.move(...placeOn(event), event.nativeEvent);
-        if (gesture.current?.marquee) set({});
-      },
-      onPointerUp: end('end'),
-      onPointerCancel: end('cancel'),
-    };
-  }, []);
+  const end = (how: 'end' | 'cancel') => () => {
+    const held = gesture.current;
+    gesture.current = undefined;
+    held?.[how]();
+    set({}); // the marked area is no longer drawn
+  };
+  const on = {
+    onPointerDown(event: On) {
+      if (event.button !== 0) return;
+      event.currentTarget.setPointerCapture(event.pointerId);
+      gesture.current = begin(...placeOn(event), event);
+    },
+    onPointerMove(event: On) {
+      gesture.current?.move(...placeOn(event), event.nativeEvent);
+      if (gesture.current?.marquee) set({});
+    },
+    onPointerUp: end('end'),
+    onPointerCancel: end('cancel'),
+  };
   return { gesture, on };
 }
 

@@ -1,16 +1,15 @@
 import { existsSync } from 'node:fs';
 import { basename, dirname, resolve as absolute } from 'node:path';
-import { fileURLToPath } from 'node:url';
 import { watch } from 'chokidar';
 import type { Command } from 'commander';
 import { CallError, EXIT } from '../failure.js';
 import { isFolder, STDIN } from '../files.js';
 import { collected } from '../options.js';
+import { PAGE } from '../package-files.js';
 import { OpenReel } from '../serve/open-reel.js';
 import { startServer, type RunningServer } from '../serve/server.js';
 import { newTokens, stateFolder } from '../serve/state-folder.js';
 
-const PAGE = fileURLToPath(new URL('../../page', import.meta.url));
 const FIRST_PORT = 4640;
 const PORTS = 20;
 /** How often (ms) files are checked for changes by other programs. */

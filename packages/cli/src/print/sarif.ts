@@ -2,7 +2,7 @@ import { isAbsolute } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import type { Log, ReportingDescriptor, Result } from 'sarif';
 import type { Diagnostic } from 'unspool';
-import { version } from '../version.js';
+import { version } from '../package-files.js';
 
 const LEVELS = { error: 'error', warning: 'warning', advice: 'note' } as const;
 

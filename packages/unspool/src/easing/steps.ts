@@ -13,7 +13,8 @@ export function jumpsOf(n: number, jump: JumpTerm): { first: number; jumps: numb
       return { first: 1, jumps: n + 1 };
     case 'jump-none':
       return { first: 0, jumps: n - 1 };
-    default:
+    case 'jump-end':
+    case 'end':
       return { first: 0, jumps: n };
   }
 }

@@ -36,7 +36,11 @@ function mapOf(document: ReelDocument, thing: Thing): Members {
     case 'cue':
     case 'part':
       throw new Error('cues and parts stand in lists');
-    default:
+    case 'clip':
+    case 'role':
+    case 'sheet':
+    case 'chain':
+    case 'facing':
       return document[MAPS[thing.what]] ?? {};
   }
 }
@@ -58,8 +62,15 @@ function withMap(document: ReelDocument, thing: Thing, map: Members): ReelDocume
       const role = { ...roleIn(document, thing.role), shapes: map } as ReturnType<typeof roleIn>;
       return { ...document, roles: { ...document.roles, [thing.role]: role } };
     }
-    default:
-      return { ...document, [MAPS[thing.what as keyof typeof MAPS]]: map };
+    case 'cue':
+    case 'part':
+      throw new Error('cues and parts stand in lists');
+    case 'clip':
+    case 'role':
+    case 'sheet':
+    case 'chain':
+    case 'facing':
+      return { ...document, [MAPS[thing.what]]: map };
   }
 }
 
