@@ -1,6 +1,6 @@
 import { scaleLinear } from 'd3-scale';
 import type { Clip } from 'unspool';
-import { boundsOf, roundedOf, shapeOf, type HitShape } from 'unspool/hit';
+import { boundsOf, outlineOf, roundedOf, shapeOf, type HitShape } from 'unspool/hit';
 import { frames, round } from '../print/values.js';
 import { element, fitText, text } from './svg.js';
 import { drawTitle, FONT, type DrawOptions } from './sheet.js';
@@ -128,14 +128,14 @@ function drawOne(own: readonly Pose[], area: Area, style: ReturnType<typeof styl
   return element('g', { opacity: 0.16 }, ...swept) + skins.join('');
 }
 
-/** The edge of a shape: of a core that is a point a circle, of a line a capsule, else a polygon. */
+/** The edge of a shape: of a core that is a point a circle, of a line a capsule, else points. */
 function outline(shape: HitShape, { x, y, scale }: Area, look: Readonly<Record<string, string | number | undefined>>) {
   const { corners, radius } = roundedOf(shape);
   const [[ax, ay], [bx, by]] = [corners[0]!, corners[1] ?? corners[0]!];
   const r = radius * scale;
   if (corners.length === 1) return element('circle', { cx: x(ax), cy: y(ay), r, ...look });
   if (corners.length > 2) {
-    const points = corners.map(([u, v]) => `${x(u).toFixed(2)},${y(v).toFixed(2)}`);
+    const points = outlineOf(shape).map(([u, v]) => `${x(u).toFixed(2)},${y(v).toFixed(2)}`);
     return element('polygon', { points: points.join(' '), ...look });
   }
   const far = Math.hypot(bx - ax, by - ay) || 1;

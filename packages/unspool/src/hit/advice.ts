@@ -4,7 +4,7 @@ import type { Reel } from '../clip/reel.js';
 import { adviceOf, type Diagnostic } from '../reel/diagnostics/diagnostic.js';
 import { TextLocations } from '../reel/diagnostics/text-locations.js';
 import { shapeOf } from './moving-shape.js';
-import type { Rounded } from './shapes.js';
+import { edgeOf, type Rounded } from './rounded.js';
 
 /** Options of `adviseShapes`. */
 export interface AdviceOptions {
@@ -81,15 +81,17 @@ function oddities(clip: Clip, activation: ShapeActivation): Oddity[] {
 const round = (n: number) => Number(n.toPrecision(3));
 
 /** Whether it covers anything: a line does not. */
-function hasSize({ corners, radius }: Rounded): boolean {
-  if (radius > 0) return true;
+function hasSize({ corners, radius, arc }: Rounded): boolean {
+  if (radius > 0 || arc) return true;
   if (corners.length < 3) return false;
   const [[ax, ay], [bx, by], [cx, cy]] = [corners[0]!, corners[1]!, corners[2]!];
   return Math.abs((bx - ax) * (cy - by) - (by - ay) * (cx - bx)) > 0;
 }
 
 /** The longest way through it. */
-function extent({ corners, radius }: Rounded): number {
+function extent(shape: Rounded): number {
+  const { radius } = shape;
+  const corners = shape.arc ? edgeOf(shape) : shape.corners;
   const ways = corners.flatMap(([x, y], i) => corners.slice(i).map(([u, v]) => Math.hypot(u - x, v - y)));
   return Math.max(...ways) + 2 * radius;
 }

@@ -1,19 +1,12 @@
 import Flatbush from 'flatbush';
 import type { OwnedShape } from './owner.js';
-import type { Vec } from './shapes.js';
+import { boxAround, type Vec } from './rounded.js';
 
 /** The box that a shape stays in for so many seconds: its place, extended by how far it may move. */
 function boxOf(one: OwnedShape, step: number): readonly [x0: number, y0: number, x1: number, y1: number] {
-  const { corners, radius } = one.at(0);
-  const far = radius + one.farthest(0, step, ANYWHERE);
-  let [x0, y0, x1, y1] = [Infinity, Infinity, -Infinity, -Infinity];
-  for (const [x, y] of corners) {
-    x0 = Math.min(x0, x - far);
-    y0 = Math.min(y0, y - far);
-    x1 = Math.max(x1, x + far);
-    y1 = Math.max(y1, y + far);
-  }
-  return [x0, y0, x1, y1];
+  const { low, high } = boxAround(one.at(0));
+  const far = one.farthest(0, step, ANYWHERE);
+  return [low[0] - far, low[1] - far, high[0] + far, high[1] + far];
 }
 
 const ANYWHERE: Vec = [0, 0];

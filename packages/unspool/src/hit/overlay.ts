@@ -1,4 +1,5 @@
-import { roundedOf, type HitShape, type Vec } from './shapes.js';
+import type { Vec } from './rounded.js';
+import { outlineOf, type HitShape } from './shapes.js';
 
 /** A shape to draw, with its tag. */
 export interface ShownShape {
@@ -138,7 +139,8 @@ interface Pen {
 
 /** The outline of a shape, in lines and gaps: not every canvas has dashes. */
 function strokeInto(pen: Pen, shape: HitShape, dash: readonly number[]): void {
-  const points = outlineOf(shape);
+  const edge = outlineOf(shape);
+  const points = [...edge, edge[0]!];
   let [isLine, left, index] = [true, dash[0] ?? Infinity, 0];
   points.forEach(([x, y], i) => {
     if (i === 0) {
@@ -163,31 +165,8 @@ function strokeInto(pen: Pen, shape: HitShape, dash: readonly number[]): void {
   });
 }
 
-/** Corners of an arc: enough that a shape as large as a screen has none to be seen. */
-const ARC = 24;
-
-/** The edge of a shape as points, the first again at the end: what lies a radius off its core. */
-function outlineOf(shape: HitShape): Vec[] {
-  const { corners, radius } = roundedOf(shape);
-  const points = radius === 0 ? [...corners] : corners.flatMap((corner, i) => roundOff(corners, corner, i, radius));
-  return [...points, points[0]!];
-}
-
-/** A full circle around a point, a half circle around each end of a line. */
-function roundOff(corners: readonly Vec[], [x, y]: Vec, index: number, radius: number): Vec[] {
-  const [ox, oy] = corners[(index + 1) % corners.length]!;
-  const from = corners.length === 1 ? 0 : Math.atan2(y - oy, x - ox) - Math.PI / 2;
-  const turn = corners.length === 1 ? 2 * Math.PI : Math.PI;
-  const steps = corners.length === 1 ? 2 * ARC : ARC;
-  return Array.from({ length: steps + 1 }, (_, k): Vec => {
-    const angle = from + (turn * k) / steps;
-    return [x + Math.cos(angle) * radius, y + Math.sin(angle) * radius];
-  });
-}
-
 /** Just above the highest point of it. */
 function labelPlace(shape: HitShape): Vec {
-  const { corners, radius } = roundedOf(shape);
-  const [x, y] = corners.reduce((best, corner) => (corner[1] < best[1] ? corner : best));
-  return [x - 10, y - radius - 14];
+  const [x, y] = outlineOf(shape).reduce((best, point) => (point[1] < best[1] ? point : best));
+  return [x - 10, y - 14];
 }

@@ -8,7 +8,8 @@ import { LookAhead } from '../play/drive/look-ahead.js';
 import { RigMotion, placeOf, rigOf, type Moving, type ShapeAt } from './moving-shape.js';
 import type { RootPlace } from '../play/pose/place-root.js';
 import { FrameMotion, type FrameClock } from './frame-motion.js';
-import { movedShape, roundedOf, type HitShape, type Rounded, type Vec, lengthOf } from './shapes.js';
+import { lengthOf, shifted, type Rounded, type Vec } from './rounded.js';
+import { movedShape, roundedOf, type HitShape } from './shapes.js';
 
 /** What a hit world needs of a player. `Data` is the type of the `data` of its hits, where its reel is known. */
 export interface HitPlayer<Data = unknown> {
@@ -355,7 +356,7 @@ export class BodyOwner implements Owner {
     const way = new FrameMotion(clock, placeOf({ position: body.position }));
     this.way = way;
     this.shapes = Object.entries(body.shapes).map(([name, { shape, tag, data }]): OwnedShape => {
-      const { corners, radius } = roundedOf(shape);
+      const rounded = roundedOf(shape);
       return {
         owner: this,
         name,
@@ -363,7 +364,7 @@ export class BodyOwner implements Owner {
         windows: [{ token: {}, data, from: 0, until: Infinity }],
         at: (after) => {
           const [x, y] = way.at(after);
-          return { corners: corners.map(([cx, cy]): Vec => [cx + x, cy + y]), radius };
+          return shifted(rounded, x, y);
         },
         farthest: (from, until, [nx, ny]) => {
           const [[x0, y0], [x1, y1]] = [way.at(from), way.at(until)];

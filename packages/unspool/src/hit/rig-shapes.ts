@@ -1,7 +1,8 @@
 import { cosine, sine } from '../easing/sine.js';
 import { isPair, membersOf, type ShapeKind } from '../value/kind.js';
 import type { ShapeValue } from '../value/shape.js';
-import { lengthOf, type HitShape, type Vec } from './shapes.js';
+import { lengthOf, type Rounded, type Vec } from './rounded.js';
+import type { HitShape } from './shapes.js';
 
 /** What hits know of a shape of a role, by kind: where its numbers are, and what shape they make in the world. */
 export interface RigShape {
@@ -9,32 +10,46 @@ export interface RigShape {
   readonly points: readonly number[];
   /** Offset of the radius around the core. */
   readonly radius?: number;
-  /** Offsets of the size and the angle of a core that extends beyond its point. */
-  readonly extent?: { readonly size: number; readonly angle: number };
+  /** Of a core that extends beyond its points: how far at most, and how far what extends moves by itself. */
+  readonly extent?: {
+    readonly reach: (most: OfNumber, at: number) => number;
+    readonly way: (off: OfNumber, most: OfNumber, at: number) => number;
+  };
   /**
-   * Returns the corners of its core in the world.
+   * Returns the shape in the world.
    *
    * @param at    offset of its numbers
    * @param apply the transform of its role
+   * @param scale by how much that lengthens at most
    */
-  readonly core: (values: Float64Array, at: number, apply: (x: number, y: number) => Vec) => readonly Vec[];
-  /** Returns the shape in the world by its corners and radius there. */
-  readonly shape: (corners: readonly Vec[], radius: number) => HitShape;
+  readonly rounded: (values: Float64Array, at: number, apply: Apply, scale: () => number) => Rounded;
+  /** Returns it as a shape of the public interface. */
+  readonly shape: (rounded: Rounded) => HitShape;
 }
+
+/** What a number may be at most, or how far it goes; by its offset. */
+type OfNumber = (k: number) => number;
+type Apply = (x: number, y: number) => Vec;
 
 const RADIANS = Math.PI / 180;
 
+/** How far a unit vector moves at most when it is rotated by an angle. */
+export const turn = (degrees: number) => Math.min(2, degrees * RADIANS);
+
 /** Overshoot makes no length negative. */
-export const lengthAt = (values: Float64Array, k: number) => Math.max(0, values[k]!);
+const lengthAt = (values: Float64Array, k: number) => Math.max(0, values[k]!);
 
 /** A polygon with so many corners: the convex hull of its points. */
 function polygon(count: number): RigShape {
   const points = Array.from({ length: count }, (_, i) => 2 * i);
   return {
     points,
-    core: (values, at, apply) => hullOf(points.map((k) => apply(values[at + k]!, values[at + k + 1]!))),
+    rounded: (values, at, apply) => ({
+      corners: hullOf(points.map((k) => apply(values[at + k]!, values[at + k + 1]!))),
+      radius: 0,
+    }),
     // Corners that are on one line, or in one place, make no polygon.
-    shape: (corners) => {
+    shape: ({ corners }) => {
       if (corners.length > 2) return { kind: 'polygon', corners };
       return { kind: 'capsule', from: corners[0]!, to: corners[1] ?? corners[0]!, radius: 0 };
     },
@@ -67,27 +82,37 @@ export const RIG_SHAPES: { readonly [K in ShapeKind]: RigShape } = {
   circle: {
     points: [0],
     radius: 2,
-    core: (values, at, apply) => [apply(values[at]!, values[at + 1]!)],
-    shape: ([center], radius) => ({ kind: 'circle', center: center!, radius }),
+    rounded: (values, at, apply, scale) => ({
+      corners: [apply(values[at]!, values[at + 1]!)],
+      radius: lengthAt(values, at + 2) * scale(),
+    }),
+    shape: ({ corners: [center], radius }) => ({ kind: 'circle', center: center!, radius }),
   },
   capsule: {
     points: [0, 2],
     radius: 4,
-    core: (values, at, apply) => [apply(values[at]!, values[at + 1]!), apply(values[at + 2]!, values[at + 3]!)],
-    shape: ([from, to], radius) => ({ kind: 'capsule', from: from!, to: to!, radius }),
+    rounded: (values, at, apply, scale) => ({
+      corners: [apply(values[at]!, values[at + 1]!), apply(values[at + 2]!, values[at + 3]!)],
+      radius: lengthAt(values, at + 4) * scale(),
+    }),
+    shape: ({ corners: [from, to], radius }) => ({ kind: 'capsule', from: from!, to: to!, radius }),
   },
   box: {
     points: [0],
-    extent: { size: 2, angle: 4 },
-    core: (values, at, apply) => {
+    extent: {
+      reach: (most, at) => lengthOf(most(at + 2), most(at + 3)) / 2,
+      way: (off, most, at) =>
+        lengthOf(off(at + 2), off(at + 3)) / 2 + (turn(off(at + 4)) * lengthOf(most(at + 2), most(at + 3))) / 2,
+    },
+    rounded: (values, at, apply) => {
       const [x, y, w, h] = [values[at]!, values[at + 1]!, lengthAt(values, at + 2) / 2, lengthAt(values, at + 3) / 2];
       const angle = (values[at + 4]! % 360) * RADIANS;
       const [cos, sin] = [cosine(angle), sine(angle)];
       const corner = (u: number, v: number) => apply(x + u * cos - v * sin, y + u * sin + v * cos);
-      return [corner(w, h), corner(-w, h), corner(-w, -h), corner(w, -h)];
+      return { corners: [corner(w, h), corner(-w, h), corner(-w, -h), corner(w, -h)], radius: 0 };
     },
     // A box that is rotated under uneven scales is a parallelogram.
-    shape: (corners) => {
+    shape: ({ corners }) => {
       const [p, q, r] = corners as [Vec, Vec, Vec];
       const across: Vec = [p[0] - q[0], p[1] - q[1]];
       const down: Vec = [q[0] - r[0], q[1] - r[1]];
@@ -118,9 +143,13 @@ export function shapeOfValue(kind: ShapeKind, value: ShapeValue): HitShape {
     return typeof given === 'number' ? (isPair(member) ? [given, given] : [given]) : given;
   });
   const values = Float64Array.from(numbers);
-  const { core, radius, shape } = RIG_SHAPES[kind];
+  const { rounded, shape } = RIG_SHAPES[kind];
   return shape(
-    core(values, 0, (x, y) => [x, y]),
-    radius === undefined ? 0 : lengthAt(values, radius),
+    rounded(
+      values,
+      0,
+      (x, y) => [x, y],
+      () => 1,
+    ),
   );
 }

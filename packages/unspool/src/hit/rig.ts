@@ -6,8 +6,9 @@ import type { ShapeKind } from '../value/kind.js';
 import { UnspoolError } from '../errors/error.js';
 import { show } from '../errors/show.js';
 import { suggest } from '../errors/nearest.js';
-import { lengthAt, RIG_SHAPES, type RigShape } from './rig-shapes.js';
-import { type HitShape, type Rounded, type Vec, lengthOf } from './shapes.js';
+import { RIG_SHAPES, turn, type RigShape } from './rig-shapes.js';
+import { type Rounded, type Vec, lengthOf } from './rounded.js';
+import type { HitShape } from './shapes.js';
 
 /** Offsets of a role's properties in the numbers of a rig; −1 for those that the reel does not have. */
 interface Level extends RootNumbers {
@@ -22,9 +23,6 @@ export interface Bounds {
 }
 
 const RADIANS = Math.PI / 180;
-
-/** How far a unit vector moves at most when it is rotated by an angle. */
-const turn = (degrees: number) => Math.min(2, degrees * RADIANS);
 
 /**
  * A shape with the roles that carry it: computes its place in the world from a few numbers, and from bounds of these
@@ -93,17 +91,13 @@ export class Rig {
   rounded(values: Float64Array, place: RootPlace): Rounded {
     const world = this.#world(values, place);
     const at = this.#shape;
-    const { core, radius } = this.#rules;
-    return {
-      corners: core(values, at, (x, y) => apply(world, x, y)),
-      radius: radius === undefined ? 0 : lengthAt(values, at + radius) * stretch(world),
-    };
+    const put = (x: number, y: number) => apply(world, x, y);
+    return this.#rules.rounded(values, at, put, () => stretch(world));
   }
 
   /** Like `rounded`, as a `HitShape`. */
   shape(values: Float64Array, place: RootPlace): HitShape {
-    const { corners, radius } = this.rounded(values, place);
-    return this.#rules.shape(corners, radius);
+    return this.#rules.shape(this.rounded(values, place));
   }
 
   /**
@@ -131,9 +125,9 @@ export class Rig {
     // From the shape up: how far its core goes and lies from the origin, and how far its edge moves beyond it.
     const at = this.#shape;
     const { points, radius: edge, extent } = this.#rules;
-    const half = extent ? mosts(at + extent.size) / 2 : 0;
-    // Numbers that do not move points directly: a size and its rotation.
-    const own = extent ? offs(at + extent.size) / 2 + turn(off(at + extent.angle)) * half : 0;
+    // Beyond its points, and by numbers that do not move them: a size, its rotation.
+    const half = extent ? extent.reach(most, at) : 0;
+    const own = extent ? extent.way(off, most, at) : 0;
     const ofPoints = (each: (k: number) => number) => points.reduce((so, k) => Math.max(so, each(at + k)), -Infinity);
     let way = own + ofPoints(offs);
     let reach = half + ofPoints(mosts);

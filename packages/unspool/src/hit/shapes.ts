@@ -1,14 +1,7 @@
 import { cosine, sine } from '../easing/sine.js';
 import { FARTHEST } from '../value/number.js';
 import { show } from '../errors/show.js';
-
-/** A point or direction in the plane. */
-export type Vec = readonly [x: number, y: number];
-
-/** Of the square root every engine gives the same bits; of `Math.hypot` the language does not promise it. */
-export function lengthOf(x: number, y: number): number {
-  return Math.sqrt(x * x + y * y);
-}
+import { boxAround, edgeOf, type Rounded, type Vec } from './rounded.js';
 
 /** A box in world space. `angle` is in degrees, positive from +x toward +y. */
 export interface Box {
@@ -43,26 +36,16 @@ export interface Polygon {
 export type HitShape = Box | Circle | Capsule | Polygon;
 
 /**
- * A shape as a convex core and a radius around it: a circle is a point, a capsule a line, a box four corners. So every
- * pair of shapes is a pair of convex polygons with rounded corners.
- */
-export interface Rounded {
-  /** Corners of the core in order: one, two or more. */
-  readonly corners: readonly Vec[];
-  readonly radius: number;
-}
-
-/**
  * Returns a shape as a core and a radius.
  *
  * @throws RangeError for an invalid shape, numbers that are not finite or beyond ±1e100, and negative lengths
  */
 export function roundedOf(shape: HitShape): Rounded {
   checkShape(shape);
-  const [corners, radius] = rulesOf(shape).parts(shape);
-  if (shape.kind === 'polygon' && !isConvex(corners))
+  const rounded = rulesOf(shape).rounded(shape);
+  if (shape.kind === 'polygon' && !isConvex(rounded.corners))
     throw new RangeError(`${show(shape)} is not a convex polygon. Use three or more corners, in order.`);
-  return { corners, radius };
+  return rounded;
 }
 
 /** What the library knows of a shape in world space, by kind. */
@@ -70,7 +53,7 @@ interface ShapeRules<S extends HitShape> {
   /** Whether its members are valid. */
   readonly isValid: (shape: Record<string, unknown>) => boolean;
   /** Its convex core and the radius around it. */
-  readonly parts: (shape: S) => readonly [corners: readonly Vec[], radius: number];
+  readonly rounded: (shape: S) => Rounded;
   /** The shape with all its points moved. */
   readonly moved: (shape: S, move: (point: Vec) => Vec) => S;
 }
@@ -83,29 +66,29 @@ const RULES: { readonly [K in HitShape['kind']]: ShapeRules<Extract<HitShape, { 
   box: {
     isValid: ({ center, size, angle }) =>
       isPoint(center) && isPoint(size) && (size as Vec).every(isLength) && isNumber(angle),
-    parts: ({ center: [x, y], size, angle }) => {
+    rounded: ({ center: [x, y], size, angle }) => {
       const [w, h] = [size[0] / 2, size[1] / 2];
       // Whole turns change nothing; what is left of the angle is exact.
       const turn = ((angle % 360) * Math.PI) / 180;
       const [cos, sin] = [cosine(turn), sine(turn)];
       const corner = (u: number, v: number): Vec => [x + u * cos - v * sin, y + u * sin + v * cos];
-      return [[corner(w, h), corner(-w, h), corner(-w, -h), corner(w, -h)], 0];
+      return { corners: [corner(w, h), corner(-w, h), corner(-w, -h), corner(w, -h)], radius: 0 };
     },
     moved: (shape, move) => ({ ...shape, center: move(shape.center) }),
   },
   circle: {
     isValid: ({ center, radius }) => isPoint(center) && isLength(radius),
-    parts: ({ center, radius }) => [[center], radius],
+    rounded: ({ center, radius }) => ({ corners: [center], radius }),
     moved: (shape, move) => ({ ...shape, center: move(shape.center) }),
   },
   capsule: {
     isValid: ({ from, to, radius }) => isPoint(from) && isPoint(to) && isLength(radius),
-    parts: ({ from, to, radius }) => [[from, to], radius],
+    rounded: ({ from, to, radius }) => ({ corners: [from, to], radius }),
     moved: (shape, move) => ({ ...shape, from: move(shape.from), to: move(shape.to) }),
   },
   polygon: {
     isValid: ({ corners }) => Array.isArray(corners) && corners.length > 0 && Array.from(corners).every(isPoint),
-    parts: ({ corners }) => [corners, 0],
+    rounded: ({ corners }) => ({ corners, radius: 0 }),
     moved: (shape, move) => ({ ...shape, corners: shape.corners.map(move) }),
   },
 };
@@ -125,10 +108,12 @@ function checkShape(shape: unknown): void {
 
 /** Returns the smallest upright box around a shape. */
 export function boundsOf(shape: HitShape): { readonly low: Vec; readonly high: Vec } {
-  const { corners, radius } = roundedOf(shape);
-  const side = (k: 0 | 1, sign: 1 | -1) =>
-    corners.reduce((most, corner) => Math.max(most, sign * corner[k]), -Infinity) + radius;
-  return { low: [-side(0, -1), -side(1, -1)], high: [side(0, 1), side(1, 1)] };
+  return boxAround(roundedOf(shape));
+}
+
+/** Returns the edge of a shape as points in order, for drawing; arcs are short lines. */
+export function outlineOf(shape: HitShape): Vec[] {
+  return edgeOf(roundedOf(shape));
 }
 
 /** Returns a shape with all its points moved. */

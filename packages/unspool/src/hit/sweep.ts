@@ -1,6 +1,7 @@
 import { distanceOf } from './distance.js';
 import { still, type Moving } from './moving-shape.js';
-import type { HitShape, Vec } from './shapes.js';
+import type { Vec } from './rounded.js';
+import type { HitShape } from './shapes.js';
 
 /** The first contact of two moving shapes. */
 export interface Contact {
