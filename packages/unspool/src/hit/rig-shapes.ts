@@ -15,21 +15,33 @@ export interface RigShape {
     readonly reach: (most: OfNumber, at: number) => number;
     readonly way: (off: OfNumber, most: OfNumber, at: number) => number;
   };
+  /** Whether it keeps its form under uneven scales, which then move its edge up to three times as far as its points. */
+  readonly isStiff?: true;
   /**
    * Returns the shape in the world.
    *
-   * @param at    offset of its numbers
-   * @param apply the transform of its role
-   * @param scale by how much that lengthens at most
+   * @param at offset of its numbers
    */
-  readonly rounded: (values: Float64Array, at: number, apply: Apply, scale: () => number) => Rounded;
+  readonly rounded: (values: Float64Array, at: number, world: World) => Rounded;
   /** Returns it as a shape of the public interface. */
   readonly shape: (rounded: Rounded) => HitShape;
 }
 
 /** What a number may be at most, or how far it goes; by its offset. */
 type OfNumber = (k: number) => number;
-type Apply = (x: number, y: number) => Vec;
+
+/** The transform of a role. */
+export interface World {
+  /** Where it puts a point. */
+  readonly put: (x: number, y: number) => Vec;
+  /** By how much it lengthens at most. */
+  readonly stretch: () => number;
+  /** Where it turns a unit vector: under uneven scales, as the rotation or mirror that is nearest to it. */
+  readonly turn: (x: number, y: number) => Vec;
+}
+
+/** A shape in the coordinates of its role. */
+const OWN: World = { put: (x, y) => [x, y], stretch: () => 1, turn: (x, y) => [x, y] };
 
 const RADIANS = Math.PI / 180;
 
@@ -44,8 +56,8 @@ function polygon(count: number): RigShape {
   const points = Array.from({ length: count }, (_, i) => 2 * i);
   return {
     points,
-    rounded: (values, at, apply) => ({
-      corners: hullOf(points.map((k) => apply(values[at + k]!, values[at + k + 1]!))),
+    rounded: (values, at, { put }) => ({
+      corners: hullOf(points.map((k) => put(values[at + k]!, values[at + k + 1]!))),
       radius: 0,
     }),
     // Corners that are on one line, or in one place, make no polygon.
@@ -82,18 +94,18 @@ export const RIG_SHAPES: { readonly [K in ShapeKind]: RigShape } = {
   circle: {
     points: [0],
     radius: 2,
-    rounded: (values, at, apply, scale) => ({
-      corners: [apply(values[at]!, values[at + 1]!)],
-      radius: lengthAt(values, at + 2) * scale(),
+    rounded: (values, at, { put, stretch }) => ({
+      corners: [put(values[at]!, values[at + 1]!)],
+      radius: lengthAt(values, at + 2) * stretch(),
     }),
     shape: ({ corners: [center], radius }) => ({ kind: 'circle', center: center!, radius }),
   },
   capsule: {
     points: [0, 2],
     radius: 4,
-    rounded: (values, at, apply, scale) => ({
-      corners: [apply(values[at]!, values[at + 1]!), apply(values[at + 2]!, values[at + 3]!)],
-      radius: lengthAt(values, at + 4) * scale(),
+    rounded: (values, at, { put, stretch }) => ({
+      corners: [put(values[at]!, values[at + 1]!), put(values[at + 2]!, values[at + 3]!)],
+      radius: lengthAt(values, at + 4) * stretch(),
     }),
     shape: ({ corners: [from, to], radius }) => ({ kind: 'capsule', from: from!, to: to!, radius }),
   },
@@ -104,11 +116,11 @@ export const RIG_SHAPES: { readonly [K in ShapeKind]: RigShape } = {
       way: (off, most, at) =>
         lengthOf(off(at + 2), off(at + 3)) / 2 + (turn(off(at + 4)) * lengthOf(most(at + 2), most(at + 3))) / 2,
     },
-    rounded: (values, at, apply) => {
+    rounded: (values, at, { put }) => {
       const [x, y, w, h] = [values[at]!, values[at + 1]!, lengthAt(values, at + 2) / 2, lengthAt(values, at + 3) / 2];
       const angle = (values[at + 4]! % 360) * RADIANS;
       const [cos, sin] = [cosine(angle), sine(angle)];
-      const corner = (u: number, v: number) => apply(x + u * cos - v * sin, y + u * sin + v * cos);
+      const corner = (u: number, v: number) => put(x + u * cos - v * sin, y + u * sin + v * cos);
       return { corners: [corner(w, h), corner(-w, h), corner(-w, -h), corner(w, -h)], radius: 0 };
     },
     // A box that is rotated under uneven scales is a parallelogram.
@@ -144,12 +156,5 @@ export function shapeOfValue(kind: ShapeKind, value: ShapeValue): HitShape {
   });
   const values = Float64Array.from(numbers);
   const { rounded, shape } = RIG_SHAPES[kind];
-  return shape(
-    rounded(
-      values,
-      0,
-      (x, y) => [x, y],
-      () => 1,
-    ),
-  );
+  return shape(rounded(values, 0, OWN));
 }

@@ -91,8 +91,11 @@ export class Rig {
   rounded(values: Float64Array, place: RootPlace): Rounded {
     const world = this.#world(values, place);
     const at = this.#shape;
-    const put = (x: number, y: number) => apply(world, x, y);
-    return this.#rules.rounded(values, at, put, () => stretch(world));
+    return this.#rules.rounded(values, at, {
+      put: (x, y) => apply(world, x, y),
+      stretch: () => stretch(world),
+      turn: (x, y) => turned(world, x, y),
+    });
   }
 
   /** Like `rounded`, as a `HitShape`. */
@@ -168,6 +171,14 @@ export class Rig {
       // A turn between two uneven scales changes by how much they lengthen together.
       radiusWay = scaleMost * radiusWay + (scaleWay + (uneven && i > 0 ? turned * scaleMost : 0)) * radius;
       radius *= scaleMost;
+    }
+    if (this.#rules.isStiff && uneven) {
+      // The nearest rotation σ₁Q of a transform M changes by up to 3 |ΔM|; where a scale goes through 0 it flips.
+      const flips =
+        from[6] * to[6] <= 0 ||
+        from[7] * to[7] <= 0 ||
+        levels.some(({ scale: k }) => k >= 0 && mayBeZero(low, high, k));
+      return 3 * way + radiusWay + (flips ? 2 * reach : 0);
     }
     if (nx === 0 && ny === 0) return way + radiusWay;
 
@@ -250,6 +261,20 @@ function multiply([a, b, c, d, e, f]: Transform, [g, h, i, j, k, l]: Transform):
 function apply([a, b, c, d, e, f]: Transform, x: number, y: number): Vec {
   return [a * x + c * y + e, b * x + d * y + f];
 }
+
+/** Where the rotation, or the mirror, that is nearest to a transform turns a unit vector. */
+function turned([a, b, c, d]: Transform, x: number, y: number): Vec {
+  const isMirror = a * d - b * c < 0;
+  const [u, v] = isMirror ? [a - d, b + c] : [a + d, b - c];
+  const length = lengthOf(u, v);
+  const [cos, sin] = length > 0 ? [u / length, v / length] : [1, 0];
+  const w = isMirror ? -y : y;
+  return [x * cos - w * sin, x * sin + w * cos];
+}
+
+/** Whether one of two numbers may become 0, or is. */
+const mayBeZero = (low: Float64Array, high: Float64Array, k: number) =>
+  (low[k]! <= 0 && high[k]! >= 0) || (low[k + 1]! <= 0 && high[k + 1]! >= 0);
 
 /** By how much a transform lengthens at most: its greater singular value. */
 function stretch([a, b, c, d]: Transform): number {
