@@ -264,3 +264,17 @@ it('the body of a new reel can be taken hold of on the stage', async () => {
     .toContain('body.position');
   await page.keyboard.press('Control+z');
 });
+
+it('a command that is typed faster than the list follows runs on Enter', async () => {
+  const devtools = await page.context().newCDPSession(page);
+  await devtools.send('Emulation.setCPUThrottlingRate', { rate: 6 });
+  for (let i = 0; i < 3; i++) {
+    await page.keyboard.press('Control+k');
+    await page.getByPlaceholder('Search commands').waitFor();
+    await page.keyboard.type('Go to end');
+    await page.keyboard.press('Enter');
+    await page.getByRole('dialog').waitFor({ state: 'detached', timeout: 10_000 });
+    expect(await page.getByLabel('Playhead', { exact: true }).inputValue()).toBe('30f');
+    await page.keyboard.press('Home');
+  }
+});

@@ -1,4 +1,4 @@
-import { useState } from 'react';
+import { useState, type KeyboardEvent } from 'react';
 import {
   Autocomplete,
   Button,
@@ -41,6 +41,9 @@ export function Dialogs() {
   );
 }
 
+/** What a command is found by. */
+const textOf = ({ name, group, words }: Command) => `${name} ${group} ${words}`;
+
 /** Pixels. */
 const ROW = 28;
 
@@ -54,11 +57,18 @@ function CommandList() {
     // After the dialog has given the focus back.
     setTimeout(() => all.find((one) => one.name === name)?.run());
   };
+  // The list marks its first row a moment after a letter was typed; Enter before that means the same row.
+  const onKeyDown = (event: KeyboardEvent<HTMLInputElement>) => {
+    if (event.key !== 'Enter' || event.currentTarget.hasAttribute('aria-activedescendant')) return;
+    const typed = event.currentTarget.value;
+    const first = all.find((command) => matches(textOf(command), typed));
+    if (first) run(first.name);
+  };
   return (
     <Dialog className="commands" aria-label="Commands">
       <Autocomplete filter={matches}>
         <TextField aria-label="Find a command" autoFocus>
-          <Input placeholder="Search commands" />
+          <Input placeholder="Search commands" onKeyDown={onKeyDown} />
         </TextField>
         {/* Only the rows in view are made: there are more than a hundred. */}
         <Virtualizer layout={ListLayout} layoutOptions={{ rowHeight: ROW }}>
@@ -69,12 +79,7 @@ function CommandList() {
             onAction={(key) => run(String(key))}
           >
             {all.map((command) => (
-              <MenuItem
-                key={command.name}
-                id={command.name}
-                textValue={`${command.name} ${command.group} ${command.words}`}
-                className="command"
-              >
+              <MenuItem key={command.name} id={command.name} textValue={textOf(command)} className="command">
                 <span className="group">{command.group}</span>
                 <span className="name">{command.name}</span>
                 <Keys command={command} />
