@@ -60,6 +60,7 @@ const MEMBERS: { readonly [M in ShapeMember]: fc.Arbitrary<unknown> } = {
   size: fc.tuple(length, length),
   length,
   angle: number(400),
+  direction: number(400),
 };
 const SHAPE_KINDS = Object.keys(SHAPES) as ShapeKind[];
 const valueOf = (kind: ShapeKind) =>

@@ -18,6 +18,7 @@ const MEMBER_FORMS: { readonly [M in ShapeMember]: string } = {
   size: '[w, h]',
   length: 'r',
   angle: 'degrees',
+  direction: 'degrees',
 };
 
 /** How a message describes a value of a kind. */

@@ -18,9 +18,9 @@ export interface KindRules {
 
 /**
  * What a member of a shape is: a point, which a mirror moves; a size, two lengths; a length, 0 or more; an angle in
- * degrees, which a mirror negates.
+ * degrees, which a mirror negates; a direction in degrees from +x toward +y, which a mirror reflects.
  */
-export type ShapeMember = 'point' | 'size' | 'length' | 'angle';
+export type ShapeMember = 'point' | 'size' | 'length' | 'angle' | 'direction';
 
 /**
  * The shapes, by kind, with their members in the order of their numbers. Points and sizes have two numbers, x and y. After

@@ -109,6 +109,7 @@ function turnedChannels(property: string, kind: Kind, axis: 'x' | 'y'): readonly
     const isTurned: { readonly [M in ShapeMember]: (channel: string) => boolean } = {
       point: (channel) => channel.endsWith(`.${axis}`),
       angle: () => true,
+      direction: () => true,
       size: () => false,
       length: () => false,
     };
@@ -184,12 +185,13 @@ function mirrorEuler(value: Euler, axis: 'x' | 'y'): Euler {
   return { ...value, euler: value.euler.map((n, k) => ('xyz'[k] === axis ? n : 0 - n)) };
 }
 
-/** Points are mirrored, an angle is negated; sizes and lengths are the same from both sides. */
+/** Points and directions are mirrored, an angle is negated; sizes and lengths are the same from both sides. */
 function mirrorShape(kind: ShapeKind, shape: Record<string, unknown>, axis: 'x' | 'y'): object {
   const place = axis === 'x' ? 0 : 1;
   const mirrored: { readonly [M in ShapeMember]: (value: unknown) => unknown } = {
     point: (value) => (value as number[]).map((n, k) => (k === place ? 0 - n : n)),
     angle: (value) => 0 - (value as number),
+    direction: (value) => (axis === 'x' ? 180 : 0) - (value as number),
     size: (value) => value,
     length: (value) => value,
   };
