@@ -27,4 +27,20 @@ export const shape: fc.Arbitrary<HitShape> = fc.oneof(
     size: fc.tuple(length, length),
     angle: fc.oneof(fc.constantFrom(0, 45, 90, -180), fc.double({ min: -360, max: 360, noNaN: true })),
   }),
+  sectorOf(180),
 );
+
+/** A sector with at most a width; half of them with corners where others have theirs. */
+export function sectorOf(width: number): fc.Arbitrary<HitShape & { readonly kind: 'sector' }> {
+  const angle = fc.oneof(
+    fc.integer({ min: -8, max: 8 }).map((n) => n * 45),
+    fc.double({ min: -400, max: 400, noNaN: true }),
+  );
+  const share = fc.oneof(fc.constantFrom(0, 0.25, 0.5, 1), fc.double({ min: 0, max: 1, noNaN: true }));
+  return fc
+    .record({ center: vec, radius: length, angle, share, isBack: fc.boolean() })
+    .map(({ center, radius, angle, share, isBack }) => {
+      const [from, to] = [angle, angle + share * width];
+      return { kind: 'sector', center, radius, from: isBack ? to : from, to: isBack ? from : to };
+    });
+}

@@ -8,6 +8,19 @@ const DEGREES = 180 / Math.PI;
 const round = (n: number, digits = 2) => Number(n.toFixed(digits));
 const distance = (a: Point, b: Point) => round(Math.hypot(a[0] - b[0], a[1] - b[1]));
 
+/**
+ * A drag that turns about a point: from one position of the pointer to the next the shorter way, through any number of
+ * turns.
+ */
+function turning(center: Point, angle: number, members: (turned: number) => object): PointHandle[2] {
+  let turned = angle;
+  return ([x, y]) => {
+    const next = Math.atan2(y - center[1], x - center[0]) * DEGREES;
+    turned = next + 360 * Math.round((turned - next) / 360);
+    return members(round(turned, 1));
+  };
+}
+
 /** One for each corner; `corner2` is labeled "corner 2". */
 const corners = (value: Readonly<Record<string, Point>>): readonly PointHandle[] =>
   Object.entries(value).map(([name, at]) => [name.replace(/(\d)/, ' $1'), at, (end) => ({ [name]: end })]);
@@ -34,7 +47,6 @@ export const SHAPE_HANDLES: {
     ];
   },
   box: ({ center, size, angle }) => {
-    let turned = angle;
     const [cos, sin] = [Math.cos(angle / DEGREES), Math.sin(angle / DEGREES)];
     const off = (x: number, y: number): Point => [center[0] + x * cos - y * sin, center[1] + x * sin + y * cos];
     return [
@@ -47,16 +59,19 @@ export const SHAPE_HANDLES: {
           return { size: [round(2 * Math.abs(dx * cos + dy * sin)), round(2 * Math.abs(dy * cos - dx * sin))] };
         },
       ],
-      [
-        'rotation',
-        off(size[0] / 2 + 8, 0),
-        ([x, y]) => {
-          const next = Math.atan2(y - center[1], x - center[0]) * DEGREES;
-          // From one position of the pointer to the next the shorter way, through any number of turns.
-          turned = next + 360 * Math.round((turned - next) / 360);
-          return { angle: round(turned, 1) };
-        },
-      ],
+      ['rotation', off(size[0] / 2 + 8, 0), turning(center, angle, (turned) => ({ angle: turned }))],
+    ];
+  },
+  sector: ({ center, radius, from, to }) => {
+    const at = (angle: number): Point => [
+      center[0] + radius * Math.cos(angle / DEGREES),
+      center[1] + radius * Math.sin(angle / DEGREES),
+    ];
+    return [
+      ['center', center, (end) => ({ center: end })],
+      ['radius', at((from + to) / 2), (end) => ({ radius: distance(end, center) })],
+      ['from', at(from), turning(center, from, (turned) => ({ from: turned }))],
+      ['to', at(to), turning(center, to, (turned) => ({ to: turned }))],
     ];
   },
   polygon3: corners,

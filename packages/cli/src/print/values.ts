@@ -32,6 +32,7 @@ const SHAPE_TEXTS: { readonly [K in ShapeKind]: (numbers: readonly string[]) => 
   box: ([x, y, width, height, angle]) => `(${x}, ${y}) ${width} × ${height}${angle === '0' ? '' : ` at ${angle}°`}`,
   circle: ([x, y, radius]) => `(${x}, ${y}) r ${radius}`,
   capsule: ([x0, y0, x1, y1, radius]) => `(${x0}, ${y0})–(${x1}, ${y1}) r ${radius}`,
+  sector: ([x, y, radius, from, to]) => `(${x}, ${y}) r ${radius} from ${from}° to ${to}°`,
   polygon3: cornersText,
   polygon4: cornersText,
   polygon5: cornersText,

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import geometry from '../../fixtures/geometry.json' with { type: 'json' };
 import { runs } from '../../test/runs.js';
-import { read, shape, type Written } from '../../test/shapes.js';
+import { read, sectorOf, shape, type Written } from '../../test/shapes.js';
 import { distance, type HitShape, type Vec } from './index.js';
 
 const pairs = geometry.pairs as unknown as readonly {
@@ -52,6 +52,38 @@ describe('the distance of two shapes', () => {
         }
       }),
       runs(300),
+    );
+  });
+
+  test('of a sector is that of its thin slices, but for what their edges leave of the arc', () => {
+    const SLICES = 90;
+    fc.assert(
+      fc.property(sectorOf(400), shape, ({ center, radius, from, to }, other) => {
+        const sector = { kind: 'sector', center, radius, from, to } as const;
+        const width = Math.min(360, Math.abs(to - from)) / SLICES;
+        const low = Math.min(from, to);
+        const at = (angle: number): Vec => [
+          center[0] + radius * Math.cos((angle * Math.PI) / 180),
+          center[1] + radius * Math.sin((angle * Math.PI) / 180),
+        ];
+        const slices = Array.from({ length: SLICES }, (_, i): HitShape => {
+          const [a, b] = [at(low + i * width), at(low + (i + 1) * width)];
+          const isThin =
+            Math.abs((a[0] - center[0]) * (b[1] - center[1]) - (a[1] - center[1]) * (b[0] - center[0])) < 1e-9;
+          return isThin
+            ? { kind: 'capsule', from: center, to: a, radius: 0 }
+            : { kind: 'polygon', corners: [center, a, b] };
+        });
+        const nearest = Math.min(...slices.map((slice) => distance(slice, other).distance));
+        const left = radius * (1 - Math.cos((width * Math.PI) / 360)) + 1e-9;
+        const found = distance(sector, other).distance;
+        if (nearest > left) {
+          expect(found).toBeLessThanOrEqual(nearest + 1e-9);
+          expect(found).toBeGreaterThanOrEqual(nearest - left);
+        } else if (nearest < -1e-9) expect(found).toBeLessThan(1e-9);
+        expect(distance(other, sector).distance).toBeCloseTo(found, 9);
+      }),
+      runs(200),
     );
   });
 

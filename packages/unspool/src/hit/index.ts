@@ -4,7 +4,7 @@
  */
 export { distance, type Distance } from './distance.js';
 export { boundsOf, outlineOf, roundedOf, type Box, type Capsule, type Circle, type HitShape } from './shapes.js';
-export type { Polygon } from './shapes.js';
+export type { Polygon, Sector } from './shapes.js';
 export type { Arc, Rounded, Vec } from './rounded.js';
 export { sweep, TOLERANCE, type Contact } from './sweep.js';
 export { HitWorld, type Hit, type HitWorldOptions, type HitWorldState, type HitSide } from './world.js';

@@ -1,7 +1,7 @@
 import { cosine, sine } from '../easing/sine.js';
 import { isPair, membersOf, type ShapeKind } from '../value/kind.js';
 import type { ShapeValue } from '../value/shape.js';
-import { lengthOf, type Rounded, type Vec } from './rounded.js';
+import { lengthOf, sectorAround, type Rounded, type Vec } from './rounded.js';
 import type { HitShape } from './shapes.js';
 
 /** What hits know of a shape of a role, by kind: where its numbers are, and what shape they make in the world. */
@@ -135,6 +135,33 @@ export const RIG_SHAPES: { readonly [K in ShapeKind]: RigShape } = {
       const [x, y] = size[0] > 0 ? across : [down[1], -down[0]];
       const angle = Math.atan2(y, x) / RADIANS;
       return { kind: 'box', center: [(p[0] + r[0]) / 2, (p[1] + r[1]) / 2], size, angle };
+    },
+  },
+  sector: {
+    points: [0],
+    isStiff: true,
+    extent: {
+      reach: (most, at) => most(at + 2),
+      way: (off, most, at) => off(at + 2) + turn(Math.max(off(at + 3), off(at + 4))) * most(at + 2),
+    },
+    rounded: (values, at, { put, stretch, turn }) => {
+      const [from, to] = [values[at + 3]!, values[at + 4]!];
+      const [low, width] = [Math.min(from, to), Math.min(360, Math.abs(to - from))];
+      const radius = lengthAt(values, at + 2) * stretch();
+      return sectorAround(put(values[at]!, values[at + 1]!), radius, width, (share) => {
+        const angle = ((low + share * width) % 360) * RADIANS;
+        return turn(cosine(angle), sine(angle));
+      });
+    },
+    // A whole circle, or one without a width or a radius, is no sector.
+    shape: ({ corners: [center, start], radius, arc, more }) => {
+      if (!start) return { kind: 'circle', center: center!, radius };
+      if (!arc) return { kind: 'capsule', from: center!, to: start, radius };
+      const [x, y] = [start[0] - center![0], start[1] - center![1]];
+      const sense = x * arc.toward[1] - y * arc.toward[0] < 0 ? -1 : 1;
+      const halves = Math.acos(Math.min(1, arc.cos)) + (more?.arc ? Math.acos(Math.min(1, more.arc.cos)) : 0);
+      const from = Math.atan2(y, x) / RADIANS;
+      return { kind: 'sector', center: center!, radius: arc.radius, from, to: from + (sense * 2 * halves) / RADIANS };
     },
   },
   polygon3: polygon(3),

@@ -1,7 +1,7 @@
 import { cosine, sine } from '../easing/sine.js';
 import { FARTHEST } from '../value/number.js';
 import { show } from '../errors/show.js';
-import { boxAround, edgeOf, type Rounded, type Vec } from './rounded.js';
+import { boxAround, edgeOf, sectorAround, type Rounded, type Vec } from './rounded.js';
 
 /** A box in world space. `angle` is in degrees, positive from +x toward +y. */
 export interface Box {
@@ -32,8 +32,17 @@ export interface Polygon {
   readonly corners: readonly Vec[];
 }
 
+/** What of a circle lies between two directions, in degrees from +x toward +y, whichever comes first. */
+export interface Sector {
+  readonly kind: 'sector';
+  readonly center: Vec;
+  readonly radius: number;
+  readonly from: number;
+  readonly to: number;
+}
+
 /** A shape in world coordinates. */
-export type HitShape = Box | Circle | Capsule | Polygon;
+export type HitShape = Box | Circle | Capsule | Sector | Polygon;
 
 /**
  * Returns a shape as a core and a radius.
@@ -85,6 +94,17 @@ const RULES: { readonly [K in HitShape['kind']]: ShapeRules<Extract<HitShape, { 
     isValid: ({ from, to, radius }) => isPoint(from) && isPoint(to) && isLength(radius),
     rounded: ({ from, to, radius }) => ({ corners: [from, to], radius }),
     moved: (shape, move) => ({ ...shape, from: move(shape.from), to: move(shape.to) }),
+  },
+  sector: {
+    isValid: ({ center, radius, from, to }) => isPoint(center) && isLength(radius) && isNumber(from) && isNumber(to),
+    rounded: ({ center, radius, from, to }) => {
+      const [low, width] = [Math.min(from, to), Math.min(360, Math.abs(to - from))];
+      return sectorAround(center, radius, width, (share) => {
+        const angle = (((low + share * width) % 360) * Math.PI) / 180;
+        return [cosine(angle), sine(angle)];
+      });
+    },
+    moved: (shape, move) => ({ ...shape, center: move(shape.center) }),
   },
   polygon: {
     isValid: ({ corners }) => Array.isArray(corners) && corners.length > 0 && Array.from(corners).every(isPoint),

@@ -31,6 +31,8 @@ export const SHAPES = {
   box: { center: 'point', size: 'size', angle: 'angle' },
   circle: { center: 'point', radius: 'length' },
   capsule: { from: 'point', to: 'point', radius: 'length' },
+  // Between two directions, whichever comes first: at most a whole circle.
+  sector: { center: 'point', radius: 'length', from: 'direction', to: 'direction' },
   // Convex, with a fixed number of corners: hits take their convex hull.
   polygon3: { corner1: 'point', corner2: 'point', corner3: 'point' },
   polygon4: { corner1: 'point', corner2: 'point', corner3: 'point', corner4: 'point' },
