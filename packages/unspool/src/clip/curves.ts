@@ -129,18 +129,20 @@ export function sampleCurves(
   out: Float64Array,
 ): void {
   const time = at[0]!;
+  // The engine looks constants of a module up at every use, those of a function only once.
+  const [SIZE, WIDTH, TARGET, BUCKET] = [HEAD_SIZE, HEAD_WIDTH, HEAD_TARGET, HEAD_BUCKET];
   const { count, heads, starts, codes, tables, from, values, table, scales, buckets } = curves;
   if (count > putBy.length) putBy = new Int32Array(2 * count);
   const rare = putBy;
   let put = 0;
-  for (let c = 0, head = 0; c < count; c = (c + 1) | 0, head = (head + HEAD_SIZE) | 0) {
+  for (let c = 0, head = 0; c < count; c = (c + 1) | 0, head = (head + SIZE) | 0) {
     let s = hints[c]! | 0;
     let start = starts[s]!;
     let end = starts[s + 1]!;
     if (time < start || time >= end) {
       if (time >= end && time < starts[s + 2]!) s = (s + 1) | 0;
       else {
-        const bucket = (heads[head + HEAD_BUCKET]! + ((time * scales[c]!) | 0)) | 0;
+        const bucket = (heads[head + BUCKET]! + ((time * scales[c]!) | 0)) | 0;
         let low = buckets[bucket]! | 0;
         s = buckets[bucket + 1]! | 0;
         while (s - low > 8) {
@@ -162,8 +164,8 @@ export function sampleCurves(
       continue;
     }
     const a = from[s]! | 0;
-    const width = heads[head + HEAD_WIDTH]! | 0;
-    const target = heads[head + HEAD_TARGET]! | 0;
+    const width = heads[head + WIDTH]! | 0;
+    const target = heads[head + TARGET]! | 0;
     const x = (time - start) / (end - start);
     const n = tables[s]! | 0;
     if (code === CUBIC) {

@@ -130,8 +130,10 @@ export class Stage<Target> implements Writer, BaseValuesHost {
     const voice = first.voices[0];
     const isAlone = layers.length === 1 && first.voices.length === 1 && voice!.share * first.shownWeight === 1;
     const alone = isAlone ? voice : undefined;
-    if (!alone || !this.#shows(alone)) this.#putToRest(values);
-    this.#remember(alone);
+    if (!alone || !this.#shows(alone)) {
+      this.#putToRest(values);
+      this.#remember(alone);
+    }
     if (alone) {
       alone.timeInto(AT);
       sampleCurves(alone.placed.curves, AT, alone.hints, alone.base, values);
