@@ -10,7 +10,7 @@ export default defineConfig(
   {
     files: ['**/*.{ts,tsx}'],
     extends: [tseslint.configs.recommendedTypeChecked],
-    languageOptions: { parserOptions: { projectService: true, tsconfigRootDir: import.meta.dirname } },
+    languageOptions: { parserOptions: { project: './tsconfig.check.json', tsconfigRootDir: import.meta.dirname } },
     rules: {
       '@typescript-eslint/no-explicit-any': 'error',
       '@typescript-eslint/consistent-type-imports': 'error',
@@ -21,10 +21,6 @@ export default defineConfig(
       // A new member of a union is met by every switch over it, also by those with a default.
       '@typescript-eslint/switch-exhaustiveness-check': ['error', { considerDefaultExhaustiveForUnions: false }],
     },
-  },
-  {
-    files: ['**/*.{test,bench}.ts', 'packages/*/test/**/*.ts', '{apps,examples}/*/test/**/*.ts', '**/*.config.ts'],
-    languageOptions: { parserOptions: { projectService: false, project: './tsconfig.test.json' } },
   },
   {
     files: ['apps/workbench/src/**/*.tsx', 'apps/workbench/src/**/*.ts'],
