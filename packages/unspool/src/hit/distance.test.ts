@@ -55,6 +55,30 @@ describe('the distance of two shapes', () => {
     );
   });
 
+  test('of what touches but for rounding has the normal that parts them', () => {
+    const line = { kind: 'box', center: [6, 0], size: [0, 5], angle: 90 } as const;
+    const found = distance(line, { kind: 'box', center: [10, 0], size: [0.125, 3], angle: 90 });
+    expect(found.distance).toBeCloseTo(0, 12);
+    expect(found.normal[0]).toBeCloseTo(1, 12);
+  });
+
+  test('of capsules and flat boxes on one slanting line is the way between their ends', () => {
+    const along = fc.integer({ min: -80, max: 80 }).map((n) => n / 8);
+    const angle = fc.constantFrom(0.25, 0.75, -0.25, 1 / 3).map((n) => n * Math.PI);
+    const radius = fc.constantFrom(0, 0.5, 2);
+    fc.assert(
+      fc.property(fc.tuple(along, along, along, along), angle, radius, fc.boolean(), (ends, turn, r, isBox) => {
+        const [a, b, c, d] = [...ends].sort((m, n) => m - n) as [number, number, number, number];
+        const at = (n: number): Vec => [3 + n * Math.cos(turn), -7 + n * Math.sin(turn)];
+        const one: HitShape = { kind: 'capsule', from: at(a), to: at(b), radius: r };
+        const box = { kind: 'box', center: at((c + d) / 2), size: [d - c, 0], angle: (turn * 180) / Math.PI } as const;
+        const two: HitShape = isBox ? box : { kind: 'capsule', from: at(c), to: at(d), radius: r };
+        expect(distance(one, two).distance).toBeCloseTo(c - b - (isBox ? r : 2 * r), 9);
+      }),
+      runs(1000),
+    );
+  });
+
   test('of a sector is that of its thin slices, but for what their edges leave of the arc', () => {
     const SLICES = 90;
     fc.assert(
@@ -75,11 +99,13 @@ describe('the distance of two shapes', () => {
             : { kind: 'polygon', corners: [center, a, b] };
         });
         const nearest = Math.min(...slices.map((slice) => distance(slice, other).distance));
-        const left = radius * (1 - Math.cos((width * Math.PI) / 360)) + 1e-9;
+        const turn = (width * Math.PI) / 180;
+        // Slices that are all but lines are taken as their first edge.
+        const left = radius * Math.max(1 - Math.cos(turn / 2), turn < 1e-6 ? turn : 0) + 1e-9;
         const found = distance(sector, other).distance;
         if (nearest > left) {
           expect(found).toBeLessThanOrEqual(nearest + 1e-9);
-          expect(found).toBeGreaterThanOrEqual(nearest - left);
+          expect(found).toBeGreaterThanOrEqual(nearest - left - 1e-9);
         } else if (nearest < -1e-9) expect(found).toBeLessThan(1e-9);
         expect(distance(other, sector).distance).toBeCloseTo(found, 9);
       }),

@@ -83,19 +83,39 @@ function unitOf(x: number, y: number): Vec | undefined {
   return length > 0 ? [x / length, y / length] : undefined;
 }
 
-/** Unit normals of a polygon's edges, both ways: what lies beyond either side may be what parts it from another. */
+/**
+ * Unit normals of a polygon's edges, both ways: what lies beyond either side may be what parts it from another. Of a
+ * line its ends may be too: two on one line are apart along it alone.
+ */
 function edgeNormals(corners: readonly Vec[]): Vec[] {
   if (corners.length < 2) return [];
+  const isLine = isFlat(corners);
   return corners.flatMap(([x, y], i): Vec[] => {
     const [nextX, nextY] = corners[(i + 1) % corners.length]!;
     const along = unitOf(nextX - x, nextY - y);
     if (!along) return [];
     const [dx, dy] = along;
-    return [
+    const normals: Vec[] = [
       [dy, -dx],
       [-dy, dx],
     ];
+    return isLine ? [...normals, along, [-dx, -dy]] : normals;
   });
+}
+
+/** Whether all corners lie on one line, but for rounding. */
+function isFlat(corners: readonly Vec[]): boolean {
+  if (corners.length === 2) return true;
+  const [ox, oy] = corners[0]!;
+  let area = 0;
+  let longest = 0;
+  for (let i = 1; i < corners.length; i++) {
+    const [ax, ay] = [corners[i - 1]![0] - ox, corners[i - 1]![1] - oy];
+    const [bx, by] = [corners[i]![0] - ox, corners[i]![1] - oy];
+    area += Math.abs(ax * by - ay * bx);
+    longest = Math.max(longest, bx * bx + by * by);
+  }
+  return area <= 1e-12 * longest;
 }
 
 function overlapping(a: Rounded, b: Rounded, { normal, gap }: Axis): Distance {
@@ -140,7 +160,9 @@ function apart(a: Rounded, b: Rounded): Distance {
   // Between an arc and anything, along the way from its center.
   if (a.arc) lookAlong(a.arc, nearestOn(b, a.arc.center), look);
   if (b.arc) lookAlong(b.arc, nearestOn(a, b.arc.center), (p, q) => look(q, p));
-  const normal = least > 0 ? ([(to[0] - from[0]) / least, (to[1] - from[1]) / least] as const) : sideways(a, b);
+  // A way that is no longer than the rounding of its ends has no direction.
+  const rounding = 8 * Number.EPSILON * (Math.abs(from[0]) + Math.abs(from[1]));
+  const normal = least > rounding ? ([(to[0] - from[0]) / least, (to[1] - from[1]) / least] as const) : sideways(a, b);
   // Half way between the edges, which lie beyond the nearest points of the cores by the radii.
   const along = (least + a.radius - b.radius) / 2;
   return {

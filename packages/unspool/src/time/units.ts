@@ -67,14 +67,15 @@ export function snapToFrame(seconds: number, fps: number): number {
 }
 
 /**
- * A time that was worked out, as it would be written: the whole frame within a nanosecond, or the whole nanosecond that
- * it differs from by rounding only; else unchanged.
+ * A time that was worked out, as it would be written: the whole frame, or the whole nanosecond, that it differs from by
+ * rounding only; else unchanged.
  */
 export function snapToMoment(seconds: number, fps: number): number {
+  const rounding = 4 * Number.EPSILON * Math.abs(seconds);
   const frame = Math.round(seconds * fps) / fps;
-  if (Math.abs(frame - seconds) <= NANOSECOND) return frame;
+  if (Math.abs(frame - seconds) <= rounding) return frame;
   const written = Math.round(seconds * 1e9) / 1e9;
-  return Math.abs(written - seconds) <= 4 * Number.EPSILON * seconds ? written : seconds;
+  return Math.abs(written - seconds) <= rounding ? written : seconds;
 }
 
 /** Times closer than this are one moment. Frames summed by a game (nine times 1/60) differ by less. */
