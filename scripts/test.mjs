@@ -30,7 +30,7 @@ const tests = (projects, workers) => {
   );
 };
 const vite = (folder) => of('vite/bin/vite.js', 'build', folder, '--logLevel', 'warn');
-/** A process waits for others most of the time: with two cores there are two, beside the pages. */
+/** A process waits for others most of the time: with two cores there are two. */
 const WORKERS = Math.max(2, availableParallelism() - 1);
 
 /** Later steps use what these build. */
@@ -38,35 +38,36 @@ const builds = [
   ['types and build', [node, [...tsc, '-b']]],
   ['build of program', vite('packages/cli')],
   ['build of workbench', vite('apps/workbench')],
+  ['types of the rest', [node, [...tsc, '-p', 'tsconfig.check.json']]],
 ];
-/** What needs a browser, beside what needs none; each in order of how soon it tells of a mistake. */
+/** Some measure time: nothing else goes on beside them. */
+const alone = [['tests', tests(['unit', 'browser'], WORKERS)]];
+/** Pages wait half of the time: beside them goes all that measures nothing. */
 const lanes = [
   [['tests of pages', tests(['page'], 1)]],
   [
     ['JSON Schema', [node, ['scripts/json-schema.mjs', '--check']]],
     ['language', [node, ['scripts/language-check.mjs']]],
-    ['format', of('prettier/bin/prettier.cjs', '--check', '--log-level', 'warn', '.')],
-    ['types of the rest', [node, [...tsc, '-p', 'tsconfig.check.json']]],
+    ['unused', of('knip/bin/knip.js', '--no-config-hints')],
+    ['size', of('size-limit/bin.js')],
     [
       'architecture',
       of('dependency-cruiser/bin/dependency-cruise.mjs', ...FOLDERS, '--config', '.dependency-cruiser.cjs'),
     ],
-    ['unused', of('knip/bin/knip.js', '--no-config-hints')],
+    ['format', of('prettier/bin/prettier.cjs', '--check', '--log-level', 'warn', '.')],
+    ['API docs', [node, ['scripts/api-docs.mjs', '--check']]],
     ['lint', of('eslint/bin/eslint.js', '.')],
-    ['tests', tests(['unit', 'browser'], WORKERS)],
-    ['size', of('size-limit/bin.js')],
     ['packages', [node, ['scripts/package-check.mjs']]],
     ['README', [node, ['scripts/readme-check.mjs']]],
-    ['API docs', [node, ['scripts/api-docs.mjs', '--check']]],
   ],
 ];
-/** What measures time wants the machine for itself. */
-const measured = [['fluency', tests(['fluent'], 1)]];
+const last = [['fluency', tests(['fluent'], 1)]];
 
 const results = [];
 await inOrder(builds);
+await inOrder(alone);
 await Promise.all(lanes.map(inOrder));
-await inOrder(measured);
+await inOrder(last);
 
 async function inOrder(steps) {
   for (const [name, [command, args]] of steps) {

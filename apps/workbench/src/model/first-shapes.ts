@@ -12,7 +12,7 @@ export const FIRST_SHAPES: { readonly [K in ShapeKind]: ShapeValue } = {
   box: { center: [0, 0], size: [24, 16], angle: 0 },
   circle: { center: [0, 0], radius: 12 },
   capsule: { from: [-10, 0], to: [10, 0], radius: 6 },
-  sector: { center: [0, 0], radius: 16, from: -45, to: 45 },
+  sector: { center: [-10, 0], radius: 20, from: -40, to: 40 },
   polygon3: cornersOn(3),
   polygon4: cornersOn(4),
   polygon5: cornersOn(5),

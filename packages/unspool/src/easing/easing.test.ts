@@ -197,11 +197,13 @@ describe('spring(), against an oscillator that is integrated step by step, from 
 });
 
 test('reading takes time in proportion to the text', () => {
-  const time = (text: string) => {
+  const once = (text: string) => {
     const start = performance.now();
     parseEasing(text);
     return performance.now() - start;
   };
+  // Other programs on the machine may take part of one.
+  const time = (text: string) => Math.min(once(text), once(text), once(text));
   for (const count of [30_000, 300_000]) {
     const spaces = ' '.repeat(count);
     for (const text of [`ease${spaces}x`, `cubic-bezier(${spaces}x`, `linear(0${', 0'.repeat(count)}, 1)`])
