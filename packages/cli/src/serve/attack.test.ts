@@ -149,7 +149,11 @@ describe('a journal', () => {
     const long = texts.flatMap((text, i) => [text, JSON.stringify(i % 2 ? about : other)]);
     writeFileSync(journal, [begun, ...long.map((text) => `${checksum(text)} ${text}`), ''].join('\n'));
     expect(statSync(journal).size).toBeGreaterThan(30e6);
+    // The lock of the killed one is still there; the first has it when it is renewed.
+    const renewed = () => statSync(`${journal}.lock`, { throwIfNoEntry: false })?.mtimeMs;
+    const before = renewed();
     const first = Served.start([file], state);
+    await expect.poll(renewed, { timeout: 60_000 }).not.toBe(before);
     await new Promise((resolve) => setTimeout(resolve, 5000));
     const second = spawnSync(process.execPath, [BIN, 'edit', file, '--port', '0'], {
       env: { ...process.env, UNSPOOL_STATE: state },

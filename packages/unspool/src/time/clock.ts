@@ -12,9 +12,13 @@ export class Clock {
 
   /** @param list its first number is added; passed as an argument it could be boxed */
   addFirst(list: Float64Array): void {
-    this.add(list[0]!);
+    const seconds = list[0]!;
+    const sum = this.sum + seconds;
+    this.lost += Math.abs(this.sum) >= Math.abs(seconds) ? this.sum - sum + seconds : seconds - sum + this.sum;
+    this.sum = sum;
   }
 
+  /** The same for where no frame is: see `addFirst`. */
   add(seconds: number): void {
     const sum = this.sum + seconds;
     this.lost += Math.abs(this.sum) >= Math.abs(seconds) ? this.sum - sum + seconds : seconds - sum + this.sum;

@@ -64,7 +64,10 @@ export function foldTime(at: Float64Array, timing: Timing): void {
   else if (count !== Infinity && time <= 0) at[0] = 0;
   else if (time >= duration * count * (1 - ROUNDING)) at[0] = timing.last;
   else {
-    const rest = restOf(time, duration);
+    // By hand what `restOf` does: a number that a function returns could be boxed too.
+    const boundary = Math.round(time / duration) * duration;
+    let rest = Math.abs(time - boundary) <= ROUNDING * Math.abs(time) ? 0 : time % duration;
+    if (rest < 0) rest += duration;
     const iteration = Math.round((time - rest) / duration);
     at[0] = runsBack(mode, iteration) ? duration - rest : rest;
   }

@@ -119,7 +119,7 @@ export class LookAhead {
         all += voice.share;
         if (voice.share > (heaviest?.share ?? 0)) heaviest = voice;
       }
-      if (heaviest && isShown(heaviest.share, all, shownWeight)) best = heaviest.voice;
+      if (heaviest && isShown([heaviest.share, all, shownWeight])) best = heaviest.voice;
     }
     return best;
   }

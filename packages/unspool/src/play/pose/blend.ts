@@ -98,12 +98,11 @@ export function blendRange(out: Range, from: Range, k: number, how: number, leas
  * Whether the heaviest value of a layer is shown over what is below, of numbers that are held: it is, if it has at least
  * as much of the whole as what the layer leaves.
  *
- * @param heaviest its share of the layer
- * @param all      the shares of the layer together
- * @param layer    the weight of the layer
+ * @param of its share of the layer, the shares of the layer together, the weight of the layer: as arguments the engine
+ *   would box them
  */
-export function isShown(heaviest: number, all: number, layer: number): boolean {
-  return heaviest * layer >= 1 - all * layer;
+export function isShown(of: ArrayLike<number>): boolean {
+  return of[0]! * of[2]! >= 1 - of[1]! * of[2]!;
 }
 
 /** Like `isShown` for the smallest shares that may be: it is shown, whatever they are. */

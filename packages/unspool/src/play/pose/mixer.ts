@@ -42,6 +42,8 @@ export class Mixer {
   readonly #at = new Float64Array(1);
   /** The share of a blend: as an argument the engine would box it. */
   readonly #by = new Float64Array(1);
+  /** What `isShown` asks for. */
+  readonly #held = new Float64Array(3);
 
   constructor(size: number) {
     this.#sampled = new Float64Array(size);
@@ -177,7 +179,10 @@ export class Mixer {
       if (weight === 0) continue;
       this.#weights[target] = 0;
       if (blends[i + 2] === HELD) {
-        if (isShown(this.#heaviest[target]!, weight, shownWeight)) values[target] = this.#mixed[target]!;
+        this.#held[0] = this.#heaviest[target]!;
+        this.#held[1] = weight;
+        this.#held[2] = shownWeight;
+        if (isShown(this.#held)) values[target] = this.#mixed[target]!;
         this.#heaviest[target] = 0;
       } else {
         const width = blends[i + 1]!;
