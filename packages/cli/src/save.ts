@@ -6,11 +6,15 @@ import { replaceFile } from './replace-file.js';
 
 /** A lock that was not renewed for this long (ms) belongs to a program that has ended. */
 const STALE = 4000;
-/** How every lock is held, and waited for: longer than one that was left behind takes to become stale. */
+/** How often (ms) a lock that another program holds is tried again. */
+export const LOCK_EVERY = 100;
+/** And how often at most: longer than one that was left behind takes to become stale. */
+export const LOCK_TRIES = 60;
+/** How every lock is held, and waited for. */
 const LOCK = {
   stale: STALE,
   update: STALE / 4,
-  retries: { retries: 60, factor: 1, minTimeout: 100, maxTimeout: 100 },
+  retries: { retries: LOCK_TRIES, factor: 1, minTimeout: LOCK_EVERY, maxTimeout: LOCK_EVERY },
 };
 
 /** Gives a lock free. */
@@ -25,7 +29,7 @@ export type Release = () => Promise<void>;
  */
 export async function takeLock(
   path: string,
-  { onLost, tries = LOCK.retries.retries, ...options }: LockOptions,
+  { onLost, tries = LOCK_TRIES, ...options }: LockOptions,
 ): Promise<Release> {
   const { default: lockfile } = await import('proper-lockfile');
   const retries = { ...LOCK.retries, retries: tries };
@@ -37,7 +41,7 @@ export async function takeLock(
 interface LockOptions {
   readonly onLost: (error: Error) => void;
   readonly realpath?: boolean;
-  /** Number of attempts, every 100 ms. */
+  /** How often it is tried again, every `LOCK_EVERY` ms. */
   readonly tries?: number;
 }
 

@@ -145,13 +145,8 @@ export const RIG_SHAPES: { readonly [K in ShapeKind]: RigShape } = {
       way: (off, most, at) => off(at + 2) + turn(Math.max(off(at + 3), off(at + 4))) * most(at + 2),
     },
     rounded: (values, at, { put, stretch, turn }) => {
-      const [from, to] = [values[at + 3]!, values[at + 4]!];
-      const [low, width] = [Math.min(from, to), Math.min(360, Math.abs(to - from))];
       const radius = lengthAt(values, at + 2) * stretch();
-      return sectorAround(put(values[at]!, values[at + 1]!), radius, width, (share) => {
-        const angle = ((low + share * width) % 360) * RADIANS;
-        return turn(cosine(angle), sine(angle));
-      });
+      return sectorAround(put(values[at]!, values[at + 1]!), radius, values[at + 3]!, values[at + 4]!, turn);
     },
     // A whole circle, or one without a width or a radius, is no sector.
     shape: ({ corners: [center, start], radius, arc, more }) => {

@@ -1,3 +1,5 @@
+import { cosine, sine } from '../easing/sine.js';
+
 /** A point or direction in the plane. */
 export type Vec = readonly [x: number, y: number];
 
@@ -71,12 +73,26 @@ export function shifted({ corners, radius, arc, more }: Rounded, x: number, y: n
 }
 
 /**
- * A sector of a circle: one core, or two where it is wider than half a circle; a whole circle is a point with a radius.
+ * What of a circle lies between two directions: one core, or two where it is wider than half a circle; a whole circle is
+ * a point with a radius.
  *
- * @param width   degrees, 0 to 360
- * @param towards the unit vector to a share of its width, 0 to 1
+ * @param from degrees, as `to`; either may be the greater
+ * @param turn where the transform that it is under turns a unit vector
  */
-export function sectorAround(center: Vec, radius: number, width: number, towards: (share: number) => Vec): Rounded {
+export function sectorAround(
+  center: Vec,
+  radius: number,
+  from: number,
+  to: number,
+  turn: (x: number, y: number) => Vec = (x, y) => [x, y],
+): Rounded {
+  const low = Math.min(from, to);
+  const width = Math.abs(to - from);
+  /** The unit vector to a share of its width. */
+  const towards = (share: number) => {
+    const angle = (((low + share * width) % 360) * Math.PI) / 180;
+    return turn(cosine(angle), sine(angle));
+  };
   if (width >= 360) return { corners: [center], radius };
   if (radius === 0) return { corners: [center], radius: 0 };
   const part = (from: number, until: number, more?: Rounded): Rounded => {

@@ -97,13 +97,7 @@ const RULES: { readonly [K in HitShape['kind']]: ShapeRules<Extract<HitShape, { 
   },
   sector: {
     isValid: ({ center, radius, from, to }) => isPoint(center) && isLength(radius) && isNumber(from) && isNumber(to),
-    rounded: ({ center, radius, from, to }) => {
-      const [low, width] = [Math.min(from, to), Math.min(360, Math.abs(to - from))];
-      return sectorAround(center, radius, width, (share) => {
-        const angle = (((low + share * width) % 360) * Math.PI) / 180;
-        return [cosine(angle), sine(angle)];
-      });
-    },
+    rounded: ({ center, radius, from, to }) => sectorAround(center, radius, from, to),
     moved: (shape, move) => ({ ...shape, center: move(shape.center) }),
   },
   polygon: {

@@ -18,13 +18,6 @@ export class Clock {
     this.sum = sum;
   }
 
-  /** The same for where no frame is: see `addFirst`. */
-  add(seconds: number): void {
-    const sum = this.sum + seconds;
-    this.lost += Math.abs(this.sum) >= Math.abs(seconds) ? this.sum - sum + seconds : seconds - sum + this.sum;
-    this.sum = sum;
-  }
-
   set(seconds: number): void {
     this.sum = seconds;
     this.lost = 0;

@@ -25,7 +25,16 @@ function describe(thing: Thing): string {
   return `the ${what} ${name}${at}${owner}`;
 }
 
-function mapOf(document: ReelDocument, thing: Thing): Members {
+/** What has a name in a map, and not a place in a list. */
+type Mapped = Exclude<Thing, { readonly what: 'cue' | 'part' }>;
+
+/** Whether its map is a member of the reel itself. */
+function isOfReel(thing: Mapped): thing is Mapped & { readonly what: keyof typeof MAPS } {
+  return Object.hasOwn(MAPS, thing.what);
+}
+
+function mapOf(document: ReelDocument, thing: Mapped): Members {
+  if (isOfReel(thing)) return document[MAPS[thing.what]] ?? {};
   switch (thing.what) {
     case 'track':
       return clipIn(document, thing.clip).tracks ?? {};
@@ -33,15 +42,6 @@ function mapOf(document: ReelDocument, thing: Thing): Members {
       return clipIn(document, thing.clip).spans ?? {};
     case 'shape':
       return roleIn(document, thing.role).shapes ?? {};
-    case 'cue':
-    case 'part':
-      throw new Error('cues and parts stand in lists');
-    case 'clip':
-    case 'role':
-    case 'sheet':
-    case 'chain':
-    case 'facing':
-      return document[MAPS[thing.what]] ?? {};
   }
 }
 
@@ -51,7 +51,8 @@ function roleIn(document: ReelDocument, name: string) {
   throw refuse('edit/unknown-role', withHint(`unknown role ${show(name)}`, suggest(name, Object.keys(roles))));
 }
 
-function withMap(document: ReelDocument, thing: Thing, map: Members): ReelDocument {
+function withMap(document: ReelDocument, thing: Mapped, map: Members): ReelDocument {
+  if (isOfReel(thing)) return { ...document, [MAPS[thing.what]]: map };
   const put = (name: string, clip: object) => withClip(document, name, clip);
   switch (thing.what) {
     case 'track':
@@ -62,15 +63,6 @@ function withMap(document: ReelDocument, thing: Thing, map: Members): ReelDocume
       const role = { ...roleIn(document, thing.role), shapes: map } as ReturnType<typeof roleIn>;
       return { ...document, roles: { ...document.roles, [thing.role]: role } };
     }
-    case 'cue':
-    case 'part':
-      throw new Error('cues and parts stand in lists');
-    case 'clip':
-    case 'role':
-    case 'sheet':
-    case 'chain':
-    case 'facing':
-      return { ...document, [MAPS[thing.what]]: map };
   }
 }
 

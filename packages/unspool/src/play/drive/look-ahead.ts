@@ -2,12 +2,12 @@ import { boundCurves } from '../../clip/bounds.js';
 import { prepareBase } from '../../clip/clip.js';
 import { sampleCurves } from '../../clip/curves.js';
 import type { Layout } from '../../clip/layout.js';
-import { isShown } from '../pose/blend.js';
+import { isShown, type Range } from '../pose/blend.js';
 import type { PlayerCore } from './core.js';
 import { place, type RemappedClip } from '../pose/animated-slots.js';
 import { Mixer, type Voice } from '../pose/mixer.js';
 import { Playback } from './playback.js';
-import { RangeMixer, type Range } from '../pose/range-mixer.js';
+import { RangeMixer } from '../pose/range-mixer.js';
 import type { StageVoice } from '../pose/stage-voices.js';
 
 /** A voice as it is sampled into a part of the pose. */

@@ -83,7 +83,7 @@ export function blend(
 /** Like `blend`, of the bounds of one number, by a share between two. Not for colors. */
 export function blendRange(out: Range, from: Range, k: number, how: number, least: number, most: number): void {
   const [a0, a1] = [out.low[k]!, out.high[k]!];
-  // The middles go the shorter way. TURNS of bounds further apart than half a turn are not told apart.
+  // The shorter way from middle to middle.
   const turn = how === TURNS ? 360 * Math.round((a0 + a1 - from.low[k]! - from.high[k]!) / 720) : 0;
   const [b0, b1] = [from.low[k]! + turn, from.high[k]! + turn];
   const low = Math.min(a0 * (1 - least) + b0 * least, a0 * (1 - most) + b0 * most);

@@ -1,8 +1,6 @@
 import type { RemappedClip } from './animated-slots.js';
 import { BLEND_SIZE, blendRange, HELD, isSurelyShown, isPossiblyShown, range, SURE, type Range } from './blend.js';
 
-export type { Range } from './blend.js';
-
 /** A voice whose share of its layer is only known to lie between two numbers. */
 export interface RangeVoice {
   readonly placed: RemappedClip;

@@ -1,6 +1,9 @@
 import { Clock } from '../../time/clock.js';
 import { NANOSECOND } from '../../time/units.js';
 
+/** What a leg used of the frame, for the clock. */
+const USED = new Float64Array(1);
+
 /**
  * All numbers of a playback: where its playhead is, and how it is shown.
  *
@@ -58,7 +61,8 @@ export class Playhead extends Clock {
   /** Starts a leg after another with the time that it left over, which may be slightly below 0. */
   follow(from: number, speed: number): void {
     this.travel(Math.abs(this.reached - this.start));
-    this.add(-this.used);
+    USED[0] = -this.used;
+    this.addFirst(USED);
     this.#begin(from, speed);
   }
 
