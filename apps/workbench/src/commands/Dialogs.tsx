@@ -1,4 +1,5 @@
 import { useState, type KeyboardEvent } from 'react';
+import { flushSync } from 'react-dom';
 import {
   Autocomplete,
   Button,
@@ -53,9 +54,9 @@ function CommandList() {
   // Words in any order: "clip new" finds "New clip".
   const matches = (text: string, typed: string) => typed.split(/\s+/).every((word) => contains(text, word));
   const run = (name: string) => {
-    close();
-    // After the dialog has given the focus back.
-    setTimeout(() => all.find((one) => one.name === name)?.run());
+    // At once: a key pressed after Enter must come after the command, and before a timer the browser may handle keys first.
+    flushSync(close);
+    all.find((one) => one.name === name)?.run();
   };
   // The list marks its first row a moment after a letter was typed; Enter before that means the same row.
   const onKeyDown = (event: KeyboardEvent<HTMLInputElement>) => {
