@@ -37,7 +37,7 @@ const work = (round) => {
     { do: 'set-keys', ...one, value: round + 0.5 },
     { do: 'put-key', clip, track, at: '18f', value: 3 },
     { do: 'insert-key', clip, track, at: '21f' },
-    { do: 'move-keys', clip, tracks: [track], from: '16f', by: '2f', ripple: true },
+    { do: 'move-keys', clip, tracks: [track], from: '16f', by: '2f', ripple: 'track' },
     { do: 'scale-values', clip, tracks: [track], factor: 1.5 },
     { do: 'remove-keys', ...one },
   ];

@@ -54,6 +54,10 @@ export function randomOperation(document: ReelDocument): fc.Arbitrary<Operation>
       fc.constant({ clip: one }),
     ),
   );
+  const ripple = fc.constantFrom('track', 'role', 'clip');
+  const onClipOrTrack = onTrack.chain(({ clip: one, track }) =>
+    fc.constantFrom<object>({ clip: one }, { clip: one, tracks: [track] }),
+  );
   const factor = fc.constantFrom(0.5, 2, 1.5, 1 / 3, -1, 1);
   const cue = fc.record({ what: fc.constant('cue'), clip, name, at: time });
   const thing = fc.oneof(
@@ -134,8 +138,10 @@ export function randomOperation(document: ReelDocument): fc.Arbitrary<Operation>
     ]),
     doing('remove-keys', selection),
     doing('set-keys', selection, { value, ease }, ['value', 'ease']),
-    doing('move-keys', selection, { by, ripple: fc.boolean() }),
-    doing('scale-times', selection, { factor, about: time, ripple: fc.boolean() }, ['about', 'ripple']),
+    doing('move-keys', selection, { by, ripple }, ['ripple']),
+    doing('scale-times', selection, { factor, about: time, ripple }, ['about', 'ripple']),
+    doing('insert-time', onClipOrTrack, { at: time, by: time }),
+    doing('remove-time', onClipOrTrack, { from: time, until: time }),
     doing('fit', fc.record({ clip, duration: time })),
     doing('snap', selection, { grid: fc.constantFrom('1f', '2f', 0.05) }),
     doing(

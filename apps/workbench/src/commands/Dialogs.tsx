@@ -120,8 +120,9 @@ function KeyHelp() {
       <p>
         Tracks: the up and down arrows move between tracks, Enter selects the key at the playhead. Stage: the arrows
         move the selected role, with Shift by 10. Numbers: the arrows change the value; you can also type <kbd>+8</kbd>,{' '}
-        <kbd>*1.5</kbd> or <kbd>3f</kbd>. Drag keys to move them, with Alt to move all later keys too. Drag the brackets
-        above the ruler to scale times. Double-click a curve to add a key. Ctrl and the wheel zooms.
+        <kbd>*1.5</kbd> or <kbd>3f</kbd>. Drag keys to move them, with Alt to move what is later too. Ruler: drag with
+        Shift to set a range, drag the tab at the end of the clip to make it longer or shorter, with Alt to scale it;
+        drag the brackets to scale the selected keys. Double-click a curve to add a key. Ctrl and the wheel zooms.
       </p>
       <div className="key-groups">
         {groups.map((group) => (

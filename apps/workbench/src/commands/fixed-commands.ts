@@ -5,6 +5,7 @@ import {
   selectedCount,
   dropTrial,
   goTo,
+  goToEnd,
   goToKey,
   insertKey,
   keyTrial,
@@ -21,8 +22,9 @@ import { go, save } from '../model/session.js';
 import { get, changeDisplay, FOCUS_AREAS, set, type BackdropName, type FocusArea } from '../model/store.js';
 import { wholeOf } from '../model/axis.js';
 import { addChain, addFacing, addRole } from '../model/additions.js';
+import { clearRange, removeRange, selectKeysInRange, setRangeEnd } from '../model/range.js';
 import { togglePlaying, toggleRange } from '../time/playing.js';
-import { askClipName, askCue, askDuration, askNewClip, askProperty, askStagger } from './prompts.js';
+import { askClipName, askCue, askDuration, askInsertTime, askNewClip, askProperty, askStagger } from './prompts.js';
 import {
   addSpan,
   clipOperation,
@@ -62,9 +64,18 @@ const ROWS: Readonly<Record<Command['group'], readonly Row[]>> = {
     ['Next key', '', ['Ctrl+ArrowRight', 'n'], () => goToKey(1)],
     ['Previous key', '', ['Ctrl+ArrowLeft', 'b'], () => goToKey(-1)],
     ['Go to start', 'first begin', ['Home'], () => goTo(0)],
-    ['Go to end', 'last', ['End'], () => goTo(Infinity)],
+    ['Go to end', 'last', ['End'], goToEnd],
     ['Go to frame', 'jump time playhead seek', ['g'], () => focusOn('[aria-label="Playhead"]')],
     ['Loop the selection', 'range repeat cycle', ['o'], toggleRange],
+    ['Start the range at the playhead', 'loop section mark begin', [], () => setRangeEnd('from')],
+    ['End the range at the playhead', 'loop section mark end', [], () => setRangeEnd('until')],
+    ['Clear the range', 'loop section none', [], clearRange],
+    ['Select the keys in the range', 'keyframes between', [], selectKeysInRange],
+    ['Insert time at the playhead', 'add frames gap longer hold ripple', [], askInsertTime],
+    ['Remove the time of the range', 'delete frames cut gap shorter ripple', [], removeRange],
+    ['Ripple: move everything later', 'insert remove time cues all tracks', [], () => set({ ripple: 'clip' })],
+    ['Ripple: move keys of the same roles', 'insert remove time', [], () => set({ ripple: 'role' })],
+    ['Ripple: move keys of the same tracks', 'insert remove time row', [], () => set({ ripple: 'track' })],
     [
       'Play slower',
       'speed rate slow motion',
@@ -98,13 +109,13 @@ const ROWS: Readonly<Record<Command['group'], readonly Row[]>> = {
     ['Move the selection 1 frame later', 'nudge delay retime', ['Shift+ArrowRight'], () => moveSelection(1)],
     ['Move the selection 1 frame earlier', 'nudge advance retime', ['Shift+ArrowLeft'], () => moveSelection(-1)],
     [
-      'Move the selection and all later keys 1 frame later',
+      'Move the selection and what is later 1 frame later',
       'ripple insert time',
       ['Shift+Alt+ArrowRight'],
       () => moveSelection(1, true),
     ],
     [
-      'Move the selection and all later keys 1 frame earlier',
+      'Move the selection and what is later 1 frame earlier',
       'ripple remove time',
       ['Shift+Alt+ArrowLeft'],
       () => moveSelection(-1, true),

@@ -2,6 +2,7 @@ import type { Time } from 'unspool';
 import type { Operation } from 'unspool/edit';
 import { addClip, apply, shown, type Shown } from '../model/actions.js';
 import { writeAt } from '../model/keys.js';
+import { insertTime } from '../model/range.js';
 import { rowsOf } from '../model/rows.js';
 import { get, showClip, setStatus, set, type Question } from '../model/store.js';
 import { readData } from '../model/values.js';
@@ -94,6 +95,16 @@ export function askDuration(how: 'fit' | 'extend'): void {
         set({ view: wholeOf(seconds, now.fps), selectedKeys: {} });
         return true;
       }),
+  }));
+}
+
+/** Asks how much empty time to insert at the playhead. */
+export function askInsertTime(): void {
+  askOf((now) => ({
+    title: 'Insert time at the playhead',
+    action: 'Insert',
+    fields: [{ label: 'Length', value: '6f' }],
+    run: (text) => withTime(text, now, (_, seconds) => insertTime(seconds * now.fps)),
   }));
 }
 

@@ -2,6 +2,7 @@ import { parseTime, type Reel, type ReelDocument, type Time, type Value } from '
 import { copyKeys, record, type Copied, type Operation, type Selection } from 'unspool/edit';
 import { FIRST_SHAPES } from './first-shapes.js';
 import { firstFrom, fpsOf, isMoment, keyAt, keysOf, writeAt } from './keys.js';
+import { FAR } from './axis.js';
 import { freeName, partsOf } from './names.js';
 import { valuesAt } from './pose.js';
 import { apply } from './session.js';
@@ -38,18 +39,32 @@ export function shown(state: State = get()): Shown | undefined {
 
 // The playhead
 
-/** Moves the playhead to a time inside the clip; on a frame unless told otherwise. */
+/**
+ * Moves the playhead, on a frame unless told otherwise. It may go beyond the end of the clip, where a key makes the clip
+ * longer.
+ */
 export function goTo(seconds: number, onFrame = true): void {
   const now = shown();
   if (!now) return;
-  const time = onFrame ? Math.round(seconds * now.fps) / now.fps : seconds;
-  if (!isMoment(Math.min(now.duration, Math.max(0, time)), get().time)) leaveTrial();
-  set({ time: Math.min(now.duration, Math.max(0, time)) });
+  const wanted = onFrame ? Math.round(seconds * now.fps) / now.fps : seconds;
+  const time = Math.min(Math.max(now.duration, 1 / now.fps) * FAR, Math.max(0, wanted));
+  if (!isMoment(time, get().time)) leaveTrial();
+  set({ time });
 }
 
+export function goToEnd(): void {
+  const now = shown();
+  if (now) goTo(now.duration, false);
+}
+
+/** Steps stop at the end; from beyond it they go on. */
 export function stepFrames(frames: number): void {
   const now = shown();
-  if (now) goTo((Math.round(get().time * now.fps) + frames) / now.fps);
+  if (!now) return;
+  const { time } = get();
+  const next = (Math.round(time * now.fps) + frames) / now.fps;
+  const isInside = time <= now.duration + 1e-9;
+  goTo(isInside ? Math.min(now.duration, next) : next);
 }
 
 /** Goes to the next or previous key of the selected rows, or of all rows when none is selected. */
@@ -145,12 +160,20 @@ export function insertKey(track = get().row, seconds = get().time): void {
       selectKeys({ [track]: [seconds] });
       return setStatus(`${track} already has a key here.`);
     }
-    if (apply({ do: 'insert-key', clip: now.name, track, at })) selectKeys({ [track]: [seconds] });
+    if (apply(keyInserted(now, track, at, seconds))) selectKeys({ [track]: [seconds] });
     return;
   }
   const value = valuesAt(now.reel, shownClip(get()), seconds)[track] ?? firstShape(now.doc, track);
   if (value === undefined) return needed(`${track} has no value yet. Type one.`);
-  if (apply({ do: 'put-key', clip: now.name, track, at, value })) selectKeys({ [track]: [seconds] });
+  if (apply({ do: 'put-key', clip: now.name, track, at, value, lengthen: true })) selectKeys({ [track]: [seconds] });
+}
+
+/** A key on the curve; after the end one with the last value, up to which the clip then lasts. */
+function keyInserted(now: Shown, track: string, at: Time, seconds: number): Operation {
+  if (seconds <= now.duration + 1e-9) return { do: 'insert-key', clip: now.name, track, at };
+  const list = keysOf(now.clip.tracks![track]!, now.fps);
+  const { value, frames } = list.at(-1)!;
+  return { do: 'put-key', clip: now.name, track, at, value: frames ? frames[1] : value, lengthen: true };
 }
 
 export function firstShape({ roles }: ReelDocument, track: string): unknown {
@@ -167,7 +190,7 @@ export function switchShape(track: string, on: boolean): void {
   const list = now.clip.tracks?.[track];
   const before = list && keysOf(list, now.fps).findLast(({ at, value }) => at <= time + 1e-9 && value !== null)?.value;
   const value = on ? (before ?? firstShape(now.doc, track)) : null;
-  if (apply({ do: 'put-key', clip: now.name, track, at: writeAt(time, now.fps, now.clip), value }))
+  if (apply({ do: 'put-key', clip: now.name, track, at: writeAt(time, now.fps, now.clip), value, lengthen: true }))
     selectKeys({ [track]: [time] });
 }
 
@@ -178,8 +201,12 @@ export function moveSelection(frames: number, ripple = false): void {
   if (now && selectedMark) return moveMark(selectedMark, frames / now.fps);
   const keys = selection();
   if (!now || !keys) return needed();
-  const by = `${frames}f` as const;
-  if (apply({ do: 'move-keys', ...keys, by, ...(ripple && { ripple }) })) shiftSelection(frames / now.fps);
+  if (apply(keysMoved(keys, frames, ripple))) shiftSelection(frames / now.fps);
+}
+
+/** The selected keys moved by frames. With a ripple what is later comes along, as far as the animator has chosen. */
+export function keysMoved(keys: Selection, frames: number, ripple: boolean): Operation {
+  return { do: 'move-keys', ...keys, by: `${frames}f`, ...(ripple && { ripple: get().ripple }), lengthen: true };
 }
 
 /** Moved keys stay selected. */
@@ -247,7 +274,7 @@ export function pasteKeys(): void {
   if (!clipboard) return needed('Nothing to paste. Copy keys first.');
   const at = writeAt(get().time, now.fps, now.clip);
   const { fps, tracks } = clipboard;
-  if (!apply({ do: 'paste', clip: now.name, at, fps, tracks })) return;
+  if (!apply({ do: 'paste', clip: now.name, at, fps, tracks, lengthen: true })) return;
   const start = get().time;
   selectKeys(
     Object.fromEntries(

@@ -1,7 +1,9 @@
 import { scaleLinear } from 'd3-scale';
 
 /** Room at both ends of the time axis, in pixels. */
-const PAD = 14;
+export const PAD = 14;
+/** How far the view and the playhead go: this many times the clip. */
+export const FAR = 3;
 /** What can be seen at least: one frame and a little. */
 const LEAST_FRAMES = 1.5;
 
@@ -30,10 +32,10 @@ export function wholeOf(duration: number, fps: number): View {
   return { from: 0, until: Math.max(duration, LEAST_FRAMES / fps) };
 }
 
-/** The view zoomed by a factor about a time, between one frame and one and a half times the clip. */
+/** The view zoomed by a factor about a time, between one frame and three times the clip. */
 export function zoomed({ from, until }: View, factor: number, about: number, duration: number, fps: number): View {
   const length = Math.min(
-    Math.max(duration, LEAST_FRAMES / fps) * 1.5,
+    Math.max(duration, LEAST_FRAMES / fps) * FAR,
     Math.max(LEAST_FRAMES / fps, (until - from) * factor),
   );
   const share = (about - from) / (until - from);
@@ -43,7 +45,7 @@ export function zoomed({ from, until }: View, factor: number, about: number, dur
 /** The view moved by seconds; it does not leave the clip behind. */
 export function moved({ from, until }: View, by: number, duration: number): View {
   const length = until - from;
-  const start = Math.min(Math.max(0, from + by), Math.max(0, duration * 1.5 - length));
+  const start = Math.min(Math.max(0, from + by), Math.max(0, duration * FAR - length));
   return { from: start, until: start + length };
 }
 

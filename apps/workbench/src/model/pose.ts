@@ -20,7 +20,8 @@ const USUAL: Readonly<Record<string, Value>> = {
 export function valuesAt(reel: Reel, clip: Clip | undefined, time: number): Record<string, Value> {
   const values: Record<string, Value> = { ...restOf(reel) };
   if (!clip) return values;
-  const pose = clip.sample(time);
+  // Keys may be set after the end, where its last pose stays.
+  const pose = clip.sample(Math.min(time, clip.duration));
   for (const { name } of clip.layout.slots) values[name] = pose.get(name);
   return values;
 }

@@ -6,7 +6,7 @@ import { ask, Pictures } from '../link/pictures.js';
 import { SharedReel } from '../link/shared-reel.js';
 import { Token } from '../link/token.js';
 import { restoreDisplay } from './stored-display.js';
-import { get, setStatus, set, showDocument, type SelectedKeys } from './store.js';
+import { get, setStatus, set, showDocument, type SelectedKeys, type State } from './store.js';
 
 /** Connects the page to the server: the open reel, and unanswered requests. */
 
@@ -35,9 +35,9 @@ export function openReel(name: string): void {
   if (name === get().reelName) return;
   connection?.close();
   shared = new SharedReel(unansweredOf(name));
-  const nothing = {
-    chosen: {},
-    mark: undefined,
+  const nothing: Partial<State> = {
+    selectedKeys: {},
+    selectedMark: undefined,
     trial: {},
     curves: [],
     row: undefined,

@@ -3,7 +3,7 @@ import { trustReel, type Clip, type Reel, type ReelDocument } from 'unspool';
 import type { Advice } from 'unspool/edit';
 import { create } from 'zustand';
 import type { Pictures } from '../link/pictures.js';
-import { wholeOf, type View } from './axis.js';
+import { FAR, wholeOf, type View } from './axis.js';
 import { valuesAt, type Values } from './pose.js';
 
 /** Selected keys: their times in seconds by track, in order. */
@@ -13,6 +13,11 @@ export type SelectedKeys = Readonly<Record<string, readonly number[]>>;
 export type SelectedMark =
   | { readonly what: 'cue' | 'part'; readonly name: string; readonly at: number }
   | { readonly what: 'span'; readonly name: string };
+
+export type Range = readonly [from: number, until: number];
+
+export const RIPPLES = ['clip', 'role', 'track'] as const;
+export type Ripple = (typeof RIPPLES)[number];
 
 export const FOCUS_AREAS = ['clips', 'roles', 'sheets', 'try-out', 'advice', 'history'] as const;
 export type FocusArea = (typeof FOCUS_AREAS)[number];
@@ -44,8 +49,10 @@ export interface State {
   readonly rate: number;
   /** A new pose only every other frame. */
   readonly onTwos: boolean;
-  /** The range that is played, in seconds; `undefined` for the whole clip. */
-  readonly range: readonly [from: number, until: number] | undefined;
+  /** The range that is played and edited, in seconds; `undefined` for the whole clip. */
+  readonly range: Range | undefined;
+  /** What moves along with a ripple that is later: everything, or keys of the same roles or tracks. */
+  readonly ripple: Ripple;
   /** The part of time that is seen. */
   readonly view: View;
   readonly inSeconds: boolean;
@@ -141,6 +148,7 @@ export const useStore = create<State>(() => ({
   rate: 1,
   onTwos: false,
   range: undefined,
+  ripple: 'clip',
   view: { from: 0, until: 1 },
   inSeconds: false,
   focusArea: 'clips',
@@ -210,7 +218,7 @@ function compile(doc: ReelDocument): void {
   const duration = shown === undefined ? 0 : reel.clip(shown).duration;
   compileTime = performance.now() - start;
   if (shown === undefined) set({ doc, reel, clip: undefined, time: 0 });
-  else if (shown === clip) set({ doc, reel, time: Math.min(time, duration) });
+  else if (shown === clip) set({ doc, reel, time: Math.min(time, duration * FAR) });
   else set({ doc, reel, ...fromStart(reel, shown) });
 }
 
@@ -237,7 +245,14 @@ function fromStart(reel: Reel, name: string): Partial<State> {
   // Its first curve is shown, so that there is one.
   const [first] = Object.keys(reel.document.clips[name]!.tracks ?? {});
   const curves = first === undefined ? [] : [first];
-  const nothing = { chosen: {}, mark: undefined, trial: {}, curves, row: undefined, range: undefined };
+  const nothing: Partial<State> = {
+    selectedKeys: {},
+    selectedMark: undefined,
+    trial: {},
+    curves,
+    row: undefined,
+    range: undefined,
+  };
   return { ...nothing, clip: name, time: 0, view: wholeOf(duration, fps) };
 }
 

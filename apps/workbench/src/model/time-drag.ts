@@ -1,4 +1,4 @@
-import { markMoved, selection, shiftSelection, shown } from './actions.js';
+import { keysMoved, markMoved, selection, shiftSelection, shown } from './actions.js';
 import { finishPreview, showPreview } from './session.js';
 import { get, set, type SelectedMark } from './store.js';
 
@@ -35,7 +35,7 @@ export function dragKeys(): TimeDrag | undefined {
       by = next;
       const frames = Number((by * now.fps).toFixed(6));
       set({ selectedKeys });
-      showPreview(frames === 0 ? undefined : { do: 'move-keys', ...keys, by: `${frames}f`, ...(ripple && { ripple }) });
+      showPreview(frames === 0 ? undefined : keysMoved(keys, frames, ripple));
       shiftSelection(by);
     },
     ...endOfDrag(

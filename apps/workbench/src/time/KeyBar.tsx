@@ -15,6 +15,7 @@ import { EaseField } from './EaseField.js';
 import { ChangeField, FramesFields, HandleFields, ValueFields } from './KeyFields.js';
 import { MarkLine } from './MarkBar.js';
 import { MovingField } from './MovingField.js';
+import { RangeLine, RippleSelect } from './RangeBar.js';
 import { ShapeNumbers } from './RowValues.js';
 
 /** The selected key, cue or span: time, value and easing. */
@@ -26,11 +27,13 @@ export function KeyLine() {
   const doc = useStore((state) => state.doc);
   const clip = useStore((state) => state.clip);
   const row = useStore((state) => state.row);
+  const range = useStore((state) => state.range);
   const isShapeThere = useStore((state) => isShapeRow(state));
   if (!doc || clip === undefined) return <div className="key-line" />;
   if (tried > 0) return <Tried count={tried} row={row} />;
   if (mark) return <MarkLine mark={mark} />;
   const count = selectedCount(chosen);
+  if (count === 0 && range) return <RangeLine range={range} />;
   if (count === 0 && isShapeThere && row !== undefined)
     return (
       <div className="key-line" role="group" aria-label={`${row} at the playhead`}>
@@ -107,6 +110,7 @@ function Keys() {
     <div className="key-line" role="group" aria-label="Selected keys">
       <strong>{isOne ? first.track : `${found.length} keys`}</strong>
       <MovingField caption="at" label="Time of the key" frames={earliest} fps={fps} begin={dragKeys} />
+      <RippleSelect />
       {isOne && first.key.frames && <FramesFields track={first.track} keyView={first.key} />}
       {isOne && !first.key.frames && <ValueFields track={first.track} keyView={first.key} />}
       {isOne && <HandleFields track={first.track} keyView={first.key} />}

@@ -56,7 +56,9 @@ export function Rows({ rows }: { readonly rows: readonly Row[] }) {
     axis: axisOf(get().view, canvas.clientWidth),
     scrolled: area.current!.scrollTop,
   });
-  const { gesture, on } = useGesture((x, y, event) => press(placeOf(event.currentTarget), x, y, event.nativeEvent));
+  const { gesture, follow, on } = useGesture((x, y, event) =>
+    press(placeOf(event.currentTarget), x, y, event.nativeEvent),
+  );
   const onDoubleClick = (event: React.MouseEvent<HTMLCanvasElement>) => {
     const place = placeOf(event.currentTarget);
     const [x, y] = placeOn(event);
@@ -105,7 +107,7 @@ export function Rows({ rows }: { readonly rows: readonly Row[] }) {
           const [left, top, right, bottom] = corners;
           pen.strokeStyle = colors('accent');
           pen.setLineDash([3, 3]);
-          pen.strokeRect(left + 0.5, top + 0.5, right - left, bottom - top);
+          pen.strokeRect(left - (follow.current?.gone ?? 0) + 0.5, top + 0.5, right - left, bottom - top);
           pen.setLineDash([]);
         }}
         {...on}

@@ -4,20 +4,23 @@ import { axisOf, ticksOf, type Axis } from '../model/axis.js';
 import { Canvas } from './Canvas.js';
 import type { Colors } from './colors.js';
 import { drawPlayhead } from './draw-rows.js';
-import { scrub, dragRange, type Gesture } from './gestures.js';
+import { dragEnd, dragRange, markRange, scrub, type Gesture } from './gestures.js';
 import { CUES, isSameMark, marksOf, PARTS, pressMark, type MarkView } from './marks.js';
 import { wheel } from './Rows.js';
 import { useGesture } from './use-gesture.js';
 
 /** The ruler itself; the lines of cues, spans and parts are under it. */
 const TICKS = 20;
+/** How far the tab at the end of the clip reaches, in pixels. */
+const END = 12;
 
 /** The ruler: times, cues and spans, the playhead's handle, and brackets around the selection to scale its times. */
 export function Ruler() {
   const hasParts = useStore(({ doc, clip }) => (doc?.clips[clip ?? '']?.parts?.length ?? 0) > 0);
   const { on } = useGesture((x, y, event) => {
     const axis = axisOf(get().view, event.currentTarget.clientWidth);
-    const gesture = (y > TICKS ? pressMark(axis, x, y - TICKS) : pressEnd(axis, x)) ?? scrub(axis);
+    const onMark = y > TICKS;
+    const gesture = (onMark ? pressMark(axis, x, y - TICKS) : pressTicks(axis, x, event.shiftKey)) ?? scrub(axis);
     gesture.move(x, y, event.nativeEvent);
     return gesture;
   });
@@ -34,12 +37,24 @@ export function Ruler() {
   );
 }
 
-function pressEnd(axis: Axis, x: number): Gesture | undefined {
-  const range = selectedRange();
-  if (!range) return undefined;
-  const [first, last] = range;
-  if (Math.abs(axis.x(last) + 6 - x) < 7) return dragRange(axis, x, 'until');
-  return Math.abs(axis.x(first) - 6 - x) < 7 ? dragRange(axis, x, 'from') : undefined;
+/** What is held on the ruler: brackets of the selected keys, the end of the clip, an end of the range; with Shift a new one. */
+function pressTicks(axis: Axis, x: number, isNew: boolean): Gesture | undefined {
+  if (isNew) return markRange(axis, x);
+  const selected = selectedRange();
+  if (selected) {
+    const [first, last] = selected;
+    if (Math.abs(axis.x(last) + 6 - x) < 7) return dragRange(axis, x, 'until');
+    if (Math.abs(axis.x(first) - 6 - x) < 7) return dragRange(axis, x, 'from');
+  }
+  const clip = shownClip(get());
+  const end = clip && axis.x(clip.duration);
+  if (end !== undefined && x > end + 1 && x < end + END) return dragEnd(axis, x);
+  const { range, time } = get();
+  // The playhead lies above an end of the range.
+  if (!range || Math.abs(axis.x(time) - x) < 5) return undefined;
+  const [from, until] = range;
+  if (Math.abs(axis.x(until) - x) < 5) return markRange(axis, x, from);
+  return Math.abs(axis.x(from) - x) < 5 ? markRange(axis, x, until) : undefined;
 }
 
 function draw(pen: CanvasRenderingContext2D, width: number, height: number, colors: Colors): void {
@@ -53,7 +68,10 @@ function draw(pen: CanvasRenderingContext2D, width: number, height: number, colo
   pen.fillRect(end, 0, width - end, height);
   if (state.range) {
     pen.fillStyle = colors('range');
-    pen.fillRect(axis.x(state.range[0]), 0, axis.x(state.range[1]) - axis.x(state.range[0]), TICKS);
+    const [from, until] = state.range.map(axis.x) as [number, number];
+    pen.fillRect(from, 0, until - from, TICKS);
+    pen.fillStyle = colors('accent');
+    for (const at of [from, until]) pen.fillRect(at - 1, 0, 2, TICKS);
   }
   for (const { frame, major } of ticksOf(state.view, axis, clip.fps)) {
     const x = axis.x(frame / clip.fps);
@@ -71,6 +89,7 @@ function draw(pen: CanvasRenderingContext2D, width: number, height: number, colo
     else drawMark(pen, view, axis, chosen, colors);
   }
   drawEnds(pen, axis, colors);
+  drawClipEnd(pen, end, colors);
   drawPlayhead(pen, axis, height, state, colors);
   const x = axis.x(state.time);
   pen.fillStyle = colors(state.recording ? 'record' : 'accent');
@@ -168,6 +187,17 @@ function drawEnds(pen: CanvasRenderingContext2D, axis: Axis, colors: Colors): vo
     pen.lineTo(x + out * 0.2, TICKS - 3);
     pen.stroke();
   }
+}
+
+/** The tab after the last frame, by which the clip is made longer or shorter. */
+function drawClipEnd(pen: CanvasRenderingContext2D, end: number, colors: Colors): void {
+  pen.fillStyle = colors('soft');
+  pen.fillRect(end, 0, 2, TICKS);
+  pen.beginPath();
+  pen.moveTo(end + 2, 4);
+  pen.lineTo(end + END - 2, 10);
+  pen.lineTo(end + 2, 16);
+  pen.fill();
 }
 
 /** The cues, spans and parts by their names: for the keyboard, and those who do not see the canvas. */

@@ -10,7 +10,7 @@ import {
   StepForward,
 } from 'lucide-react';
 import { Button, ToggleButton } from 'react-aria-components';
-import { apply, goTo, goToKey, shown, stepFrames } from '../model/actions.js';
+import { apply, goTo, goToEnd, goToKey, shown, stepFrames } from '../model/actions.js';
 import { writeAt } from '../model/keys.js';
 import { changing, finishPreview } from '../model/session.js';
 import { set, shownClip, useStore } from '../model/store.js';
@@ -42,7 +42,7 @@ export function Transport() {
       </ToggleButton>
       <Icon label="Next frame (.)" onPress={() => stepFrames(1)} icon={<StepForward size={14} />} />
       <Icon label="Next key (N)" onPress={() => goToKey(1)} icon={<SkipForward size={14} />} />
-      <Icon label="Go to end (End)" onPress={() => goTo(Infinity)} icon={<ChevronLast size={16} />} />
+      <Icon label="Go to end (End)" onPress={goToEnd} icon={<ChevronLast size={16} />} />
       {name !== undefined && <Times />}
     </div>
   );

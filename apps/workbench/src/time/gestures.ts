@@ -8,6 +8,7 @@ import {
   shown,
   toggled,
 } from '../model/actions.js';
+import { dragClipEnd } from '../model/range.js';
 import { endOfDrag, dragKeys } from '../model/time-drag.js';
 import { showPreview } from '../model/session.js';
 import { get, set, type SelectedKeys } from '../model/store.js';
@@ -20,6 +21,8 @@ export interface Gesture {
   move(x: number, y: number, event: PointerEvent): void;
   end(): void;
   cancel(): void;
+  /** Whether it may make the clip longer: then the view follows it beyond the end. */
+  readonly lengthens?: boolean;
   /** Corners of the marked area, for drawing. */
   readonly marquee?: readonly [number, number, number, number];
 }
@@ -80,6 +83,44 @@ function moveKeys(axis: Axis, start: number, grabbed: number): Gesture {
     },
     end: moving.end,
     cancel: moving.cancel,
+    lengthens: true,
+  };
+}
+
+/** Drags the end of the clip to another frame; with Alt everything in it is scaled along. */
+export function dragEnd(axis: Axis, start: number): Gesture | undefined {
+  const now = shown();
+  const moving = dragClipEnd();
+  if (!now || !moving) return undefined;
+  let isMoved = false;
+  return {
+    move(x, _, event) {
+      if (!isMoved && Math.abs(x - start) < 3) return;
+      isMoved = true;
+      const end = Math.round((now.duration + (x - start) / axis.scale) * now.fps) / now.fps;
+      moving.to(end - now.duration, event.altKey);
+    },
+    end: moving.end,
+    cancel: moving.cancel,
+    lengthens: true,
+  };
+}
+
+/** Sets the range from one frame to another, or moves one of its ends. */
+export function markRange(axis: Axis, start: number, fixed?: number): Gesture {
+  const now = shown()!;
+  const before = get().range;
+  const frameAt = (x: number) => Math.round(Math.min(now.duration, Math.max(0, axis.seconds(x))) * now.fps) / now.fps;
+  const from = fixed ?? frameAt(start);
+  return {
+    move(x) {
+      const to = frameAt(x);
+      set({ range: to === from ? undefined : [Math.min(from, to), Math.max(from, to)] });
+    },
+    end() {},
+    cancel() {
+      set({ range: before });
+    },
   };
 }
 
@@ -98,9 +139,12 @@ export function dragRange(axis: Axis, start: number, side: 'from' | 'until'): Ge
       const to = Math.round((grabbed + (x - start) / axis.scale) * now.fps) / now.fps;
       factor = (to - about) / (grabbed - about);
       set({ selectedKeys: before });
-      showPreview(factor > 0 && factor !== 1 ? { do: 'scale-times', ...keys, factor, about } : undefined);
+      showPreview(
+        factor > 0 && factor !== 1 ? { do: 'scale-times', ...keys, factor, about, lengthen: true } : undefined,
+      );
       if (factor > 0) mapSelection((at) => about + (at - about) * factor);
     },
+    lengthens: true,
     ...endOfDrag(
       () => factor !== 1,
       () => set({ selectedKeys: before }),

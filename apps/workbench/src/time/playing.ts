@@ -35,8 +35,11 @@ function stop(): void {
   cancelAnimationFrame(frame);
   frame = 0;
   if (get().playing) set({ playing: false });
-  // What is keyed now is keyed on a frame.
-  goTo(get().time);
+  // What is keyed now is keyed on a frame, and inside the clip.
+  const now = shown();
+  if (!now) return;
+  const time = Math.round(get().time * now.fps) / now.fps;
+  goTo(Math.min(time, now.duration), false);
 }
 
 export function togglePlaying(): void {

@@ -1,3 +1,4 @@
+import type { Time } from 'unspool';
 import type { Operation } from 'unspool/edit';
 import { CallError } from '../failure.js';
 import { readTextFile } from '../files.js';
@@ -68,6 +69,23 @@ export const DOING: readonly (readonly [flags: string, help: string, doing: Doin
         until: typedTime(until),
         ...(tolerance !== undefined && { tolerance }),
       };
+    },
+  ],
+  [
+    '--insert-time <from..until>',
+    'insert empty time; what is at its start or later comes later',
+    (span, { clip, chosen }) => {
+      const [from, until] = two(span, '..', '--insert-time').map(typedTime) as [Time, Time];
+      const by = lengthBetween(from, until);
+      return { do: 'insert-time', clip, at: from, by, ...tracksOf(chosen) };
+    },
+  ],
+  [
+    '--remove-time <from..until>',
+    'remove a range of time and all in it; what is later comes earlier',
+    (span, { clip, chosen }) => {
+      const [from, until] = two(span, '..', '--remove-time').map(typedTime) as [Time, Time];
+      return { do: 'remove-time', clip, from, until, ...tracksOf(chosen) };
     },
   ],
   [
@@ -162,6 +180,20 @@ export const DOING: readonly (readonly [flags: string, help: string, doing: Doin
   ['--rename <name>', 'rename the clip everywhere', (to, { clip }) => ({ do: 'rename', what: 'clip', name: clip, to })],
   ['--apply <file>', 'apply one operation or a list from a JSON file; - reads standard input', operationsIn],
 ];
+
+const tracksOf = (chosen: About['chosen']) =>
+  chosen['tracks'] === undefined ? {} : { tracks: chosen['tracks'] as string[] };
+
+/** The time from one to another, which have one unit: what a frame is, only the reel knows. */
+function lengthBetween(from: Time, until: Time): Time {
+  const unit = (time: Time) => (typeof time === 'number' ? '' : time.replace(/^[-+.\de]+/i, ''));
+  const number = (time: Time) => (typeof time === 'number' ? time : parseFloat(time));
+  const of = from === 0 ? unit(until) : unit(from);
+  if (of !== unit(until) && until !== 0)
+    throw new CallError(`${from}..${until} has two units`, 'write both times in one, such as 12f..18f');
+  const by = Number((number(until) - number(from)).toFixed(9));
+  return of === '' ? by : (`${by}${of}` as Time);
+}
 
 function withoutRipple({ ripple, ...chosen }: About['chosen']): About['chosen'] {
   return chosen;

@@ -44,7 +44,11 @@ export function addAlter(program: Command): void {
     .optionsGroup('Settings:')
     .option('--about <time>', 'the time that stays fixed when times are scaled')
     .option('--swap <a:b>', 'words to swap in role names when mirroring (default: left:right or up:down)')
-    .option('--ripple', 'move later keys along')
+    .addOption(
+      new Option('--ripple [reach]', 'move along what is later: everything in the clip, or of the same roles or tracks')
+        .choices(['clip', 'role', 'track'])
+        .preset('clip'),
+    )
     .option('--tolerance <number>', 'the most a curve may change where it cannot be cut exactly')
     .optionsGroup('Output:')
     .option('--write', 'write the file')
@@ -123,7 +127,7 @@ function aboutOf(clip: string | undefined, values: Values): About {
     ...(text('at') !== undefined && { at: list('at')!.map(typedTime) }),
     ...(text('from') !== undefined && { from: typedTime(text('from')!) }),
     ...(text('until') !== undefined && { until: typedTime(text('until')!) }),
-    ...(values['ripple'] === true && { ripple: true }),
+    ...(text('ripple') !== undefined && { ripple: text('ripple') }),
   };
   const tolerance = text('tolerance') === undefined ? undefined : numberOption(text('tolerance')!, '--tolerance');
   return { clip: clip ?? '', chosen, tolerance, still: text('about'), swap: text('swap') };

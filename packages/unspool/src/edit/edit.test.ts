@@ -82,9 +82,9 @@ describe('an operation, and what it does to the lines of a reel', () => {
       ],
     ],
     [
-      { do: 'move-keys', ...wave, keys: { 'claw-left.rotation': ['4f'] }, by: '-50ms', ripple: true },
+      { do: 'move-keys', ...wave, keys: { 'claw-left.rotation': ['4f'] }, by: '-50ms', ripple: 'track' },
       [
-        'moved 1 key of claw-left.rotation by −50ms, and all later keys',
+        'moved 1 key of claw-left.rotation by −50ms, and all later keys of the track',
         '- { "at": "4f", "value": 10, "ease": "hold" }',
         '- { "at": "10f", "value": 30 }',
         '+ { "at": "1f", "value": 10, "ease": "hold" }',

@@ -20,6 +20,7 @@ import { applyChanges, changesBetween, inverseOf, type Change } from './patch.js
 import { Refusal, refuse, refuseProblems } from './refusal.js';
 import { expectValid, factsOf } from './validate-edit.js';
 import { extendClip, fitClip, moveKeys, scaleTimes, snapKeys, staggerTracks } from './operations/retime.js';
+import { insertTime, removeTime } from './operations/insert-time.js';
 import { reverseClip } from './operations/reverse.js';
 import { addThing, changeThing, copyClip, removeThing, renameThing } from './operations/named-items.js';
 import { trimClip } from './operations/trim.js';
@@ -67,6 +68,8 @@ const operations: Operators = {
   fit: fitClip,
   snap: snapKeys,
   trim: trimClip,
+  'insert-time': insertTime,
+  'remove-time': removeTime,
   extend: extendClip,
   reverse: reverseClip,
   stagger: staggerTracks,

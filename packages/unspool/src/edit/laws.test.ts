@@ -104,7 +104,7 @@ function randomTrackEdit(clip: string, track: string): fc.Arbitrary<Operation> {
   const of = { clip, tracks: [track] };
   const amount = fc.integer({ min: 1, max: 9 });
   return fc.oneof(
-    amount.map((n): Operation => ({ do: 'move-keys', ...of, by: `${n}f`, ripple: n % 2 === 0 })),
+    amount.map((n): Operation => ({ do: 'move-keys', ...of, by: `${n}f`, ...(n % 2 === 0 && { ripple: 'track' }) })),
     amount.map((n): Operation => ({ do: 'scale-times', ...of, factor: 1 + n / 4 })),
     amount.map((n): Operation => ({ do: 'add-values', ...of, by: n })),
     amount.map((n): Operation => ({ do: 'insert-key', clip, track, at: n / 7, tolerance: 1 })),

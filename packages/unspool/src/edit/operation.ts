@@ -13,6 +13,10 @@ import type { Change } from './patch.js';
 const { time, name, pair, dotted, anything } = words;
 const { role, sheet, shape, track, clip, chain, facing, loop } = documents;
 const flag = v.optional(v.boolean());
+/** What moves along that is later: keys of the same tracks, of their roles, or everything. */
+/** Whether a key that is put after the end of the clip makes it longer. */
+const lengthen = flag;
+const ripple = v.optional(v.picklist(['track', 'role', 'clip']));
 const text = v.string();
 const number = v.pipe(v.number(), v.finite('reel/not-finite'));
 const times = v.array(time);
@@ -94,6 +98,7 @@ const schemas = {
     value: v.optional(anything),
     ease,
     tolerance: v.optional(number),
+    lengthen,
   }),
   'put-key': members({
     do: v.literal('put-key'),
@@ -103,6 +108,7 @@ const schemas = {
     value: anything,
     first: v.optional(anything),
     ease,
+    lengthen,
   }),
   'remove-keys': members({ do: v.literal('remove-keys'), ...selection }),
   'set-keys': members({
@@ -122,15 +128,17 @@ const schemas = {
     /** Of the clip that they were copied from: what its frames are. */
     fps: v.optional(number),
     roles: v.optional(dotted(name)),
+    lengthen,
   }),
 
-  'move-keys': members({ do: v.literal('move-keys'), ...selection, by: time, ripple: flag }),
+  'move-keys': members({ do: v.literal('move-keys'), ...selection, by: time, ripple, lengthen }),
   'scale-times': members({
     do: v.literal('scale-times'),
     ...selection,
     factor: number,
     about: v.optional(time),
-    ripple: flag,
+    ripple,
+    lengthen,
   }),
   fit: members({ do: v.literal('fit'), clip: name, duration: time }),
   snap: members({ do: v.literal('snap'), ...selection, grid: v.optional(time) }),
@@ -141,9 +149,24 @@ const schemas = {
     until: v.optional(time),
     tolerance: v.optional(number),
   }),
+  /** Of the named tracks, or of all that the clip has. */
+  'insert-time': members({
+    do: v.literal('insert-time'),
+    clip: name,
+    at: time,
+    by: time,
+    tracks: v.optional(v.array(text)),
+  }),
+  'remove-time': members({
+    do: v.literal('remove-time'),
+    clip: name,
+    from: time,
+    until: time,
+    tracks: v.optional(v.array(text)),
+  }),
   extend: members({ do: v.literal('extend'), clip: name, until: time }),
   reverse: members({ do: v.literal('reverse'), clip: name }),
-  stagger: members({ do: v.literal('stagger'), clip: name, tracks: v.array(text), by: time }),
+  stagger: members({ do: v.literal('stagger'), clip: name, tracks: v.array(text), by: time, lengthen }),
 
   'add-values': members({ do: v.literal('add-values'), ...selection, by: perChannel }),
   'scale-values': members({

@@ -1,12 +1,12 @@
 import type { ReelDocument } from '../reel/document/document.js';
 import { readWhole } from '../reel/resolve/properties.js';
-import { parseTime, type Time } from '../time/units.js';
+import { NANOSECOND, parseTime, type Time } from '../time/units.js';
 import { isShape, KINDS, type Kind } from '../value/kind.js';
 import { isMultiplied, kindOf } from '../value/property.js';
 import { TextTable, type Value } from '../value/read.js';
 import { UnspoolError } from '../errors/error.js';
 import { show } from '../errors/show.js';
-import { curveOf, writeNumbers } from './track-curve.js';
+import { curveOf, durationIn, writeNumbers } from './track-curve.js';
 import type { Operation, Operations } from './operation.js';
 import { factsOf } from './validate-edit.js';
 import { clipIn, fpsIn, tracksIn } from './document-access.js';
@@ -66,7 +66,14 @@ export function record(doc: ReelDocument, recording: Recording): Operation | nul
         texts,
       );
       const key: Operations['put-key'] = { do: 'put-key', clip: name, track, at, value };
-      operations.push({ ...key, ...(shown[property] !== undefined && { first }), ...(ease !== undefined && { ease }) });
+      // After the end the clip goes on until there.
+      const lengthen = clip.duration !== undefined && seconds > durationIn(doc, name) + NANOSECOND;
+      operations.push({
+        ...key,
+        ...(lengthen && { lengthen }),
+        ...(shown[property] !== undefined && { first }),
+        ...(ease !== undefined && { ease }),
+      });
     };
     const channels = KINDS[kind].channels;
     const keyed = channels.filter((channel) => Object.hasOwn(tracksIn(clip), `${property}.${channel}`));

@@ -8,6 +8,7 @@ import { setMembers, withoutMember } from '../immutable.js';
 import type { Operations, Applied } from '../operation.js';
 import { refuse } from '../refusal.js';
 import { cutRow, rowAt } from './frame-rows.js';
+import { lengthened } from './clip-length.js';
 import { retimeKey } from './retime-key.js';
 import { changeKeys, changeTracks, selectKeys, type Selection } from './select.js';
 import { spellOut } from './explicit-values.js';
@@ -49,7 +50,8 @@ export function insertKey(document: ReelDocument, operation: Operations['insert-
   if (keys.some((key) => isMoment(secondsAt(key, fps), seconds)))
     throw refuse('edit/time-taken', `there is already ${place}. Set that key, or use another time.`);
   const key = { at, value, ...withEase(ease ?? easeAt(keys, seconds, fps)) } as KeyDocument;
-  return [put(document, name, track, inOrder([...keys, key], fps, track)), `inserted ${place}`];
+  const next = put(document, name, track, inOrder([...keys, key], fps, track));
+  return [withClip(next, name, lengthened(clip, clipIn(next, name), fps, operation.lengthen)), `inserted ${place}`];
 }
 
 /**
@@ -81,7 +83,8 @@ export function putKey(document: ReelDocument, operation: Operations['put-key'])
     seconds > 0 && !isShapeTrack(document, track) && !keys.some((other) => secondsAt(other, fps) < seconds);
   const shown = keys[0] ? (isRow(keys[0]) ? keys[0].frames[0] : keys[0].value) : first;
   const lead: KeyList = isEarliest && shown !== undefined && shown !== null ? [{ at: 0, value: shown }] : [];
-  return [put(document, name, track, inOrder([...lead, ...keys, key], fps, track)), summary];
+  const next = put(document, name, track, inOrder([...lead, ...keys, key], fps, track));
+  return [withClip(next, name, lengthened(clip, clipIn(next, name), fps, operation.lengthen)), summary];
 }
 
 /** Whether a track keys a whole shape of a role. */
@@ -144,7 +147,7 @@ export function removeKeys(document: ReelDocument, operation: Operations['remove
 }
 
 /** Keys without unused handles: those that belong to no curve are removed where the operation intends it. */
-function withoutLooseHandles(keys: KeyList, isMeant: (index: number) => boolean): KeyList {
+export function withoutLooseHandles(keys: KeyList, isMeant: (index: number) => boolean): KeyList {
   return keys.map((key, i) =>
     isMeant(i) && !isRow(key) && key.in !== undefined && !isCurve(keys[i - 1])
       ? setMembers(key, { in: undefined })
@@ -234,7 +237,7 @@ export function paste(document: ReelDocument, operation: Operations['paste']): A
   }
   const also = replaced > 0 ? `, replacing ${replaced}` : '';
   return [
-    withClip(document, name, withTracks(clip, tracks)),
+    withClip(document, name, lengthened(clip, withTracks(clip, tracks), fps, operation.lengthen)),
     `pasted ${pluralize(count, 'key')} at ${formatTime(at)} of ${name}${also}`,
   ];
 }

@@ -8,6 +8,7 @@ import type { Operations, Applied } from '../operation.js';
 import { refuse } from '../refusal.js';
 import { retime, retimeKey, type Retiming } from './retime-key.js';
 import { spellOut } from './explicit-values.js';
+import { lengthened, withDuration } from './clip-length.js';
 import { changeTracks, selectKeys, namesIn, type SelectedKeys, type Selection } from './select.js';
 import { formatDifference, formatNumber, formatTime, secondsOf, writeTime } from '../format-values.js';
 import {
@@ -23,12 +24,32 @@ import {
   withTracks,
 } from '../document-access.js';
 
+/** What comes after a selection, and moves along. */
+interface Later {
+  readonly from: number;
+  readonly by: number;
+  /** Also cues, spans and parts. */
+  readonly cues: boolean;
+}
+
+/** How far a ripple reaches: later keys of the same tracks, of the roles of these tracks, or all that is later in the clip. */
+type Ripple = 'track' | 'role' | 'clip';
+
+/** The tracks that a ripple reaches, those without selected keys with none. */
+function withRipple(chosen: SelectedKeys, ripple: Ripple | undefined): SelectedKeys {
+  if (ripple === undefined || ripple === 'track') return chosen;
+  const roleOf = (track: string) => track.slice(0, track.indexOf('.'));
+  const roles = new Set([...chosen.keys.keys()].map(roleOf));
+  const names = Object.keys(tracksIn(chosen.clip)).filter((name) => ripple === 'clip' || roles.has(roleOf(name)));
+  return { ...chosen, keys: new Map(names.map((name) => [name, chosen.keys.get(name) ?? []])) };
+}
+
 /** The clip with what is chosen at other times; what comes later may be moved along. */
 function retimeSelection(
   document: ReelDocument,
   chosen: SelectedKeys,
   retiming: Retiming,
-  later?: { readonly from: number; readonly by: number },
+  later?: Later,
 ): ClipDocument {
   const { fps } = chosen;
   const like = retiming.like ?? likeIn(chosen.clip);
@@ -46,13 +67,13 @@ function retimeSelection(
     const ordered = isOrdered ? keys : spellOut(document, chosen.name, name, () => true).map(move);
     return withKeys(track, inOrder(ordered, fps, name));
   });
-  if (!chosen.cues) return clip;
+  if (!chosen.cues && !later?.cues) return clip;
+  const covers = (at: Time) => chosen.cues && chosen.covers(parseTime(at, fps)!);
   const time = (at: Time): Time => {
-    const seconds = parseTime(at, fps)!;
-    if (shift && isLater(seconds)) return retime(at, fps, shift);
-    return chosen.covers(seconds) ? retime(at, fps, whole) : at;
+    if (shift && later?.cues && isLater(parseTime(at, fps)!)) return retime(at, fps, shift);
+    return covers(at) ? retime(at, fps, whole) : at;
   };
-  return retimeRest(clip, time, (at) => chosen.covers(parseTime(at, fps)!), whole.factor);
+  return retimeRest(clip, time, covers, whole.factor);
 }
 
 /** Cues, spans and parts at other times. */
@@ -97,11 +118,6 @@ function endsOf({ keys, clip, fps, cues, covers }: SelectedKeys): readonly [firs
   return [least(all), most(all)];
 }
 
-function withDuration(clip: ClipDocument, seconds: number, fps: number): ClipDocument {
-  if (clip.duration === undefined) return clip;
-  return { ...clip, duration: writeTime(seconds, clip.duration === 0 ? likeIn(clip) : clip.duration, fps) };
-}
-
 /** Moves keys earlier or later; with `ripple`, what comes after them in the same tracks moves along. */
 export function moveKeys(document: ReelDocument, operation: Operations['move-keys']): Applied {
   const selection = operation as Selection;
@@ -116,19 +132,31 @@ export function moveKeys(document: ReelDocument, operation: Operations['move-key
       `${summary}. Move it by at most ${formatTime(writeTime(first, operation.by, fps))}.`,
     );
   }
-  if (operation.ripple && by < 0) expectRoom(chosen, first, by);
-  const later = operation.ripple ? { from: last, by } : undefined;
-  const moved = retimeSelection(document, chosen, { map: (at) => at + by, factor: 1, like: operation.by }, later);
-  const grown = operation.ripple && chosen.cues ? withDuration(moved, durationIn(document, name) + by, fps) : moved;
-  const summary = `moved ${chosen.summary} by ${formatDifference(operation.by)}${operation.ripple ? ', and all later keys' : ''}`;
-  return [withClip(document, name, grown), summary];
+  const { ripple } = operation;
+  const all = withRipple(chosen, ripple);
+  if (ripple && by < 0) expectRoom(all, first, last, by);
+  const later = ripple && { from: last, by, cues: ripple === 'clip' || chosen.cues };
+  const moved = retimeSelection(document, all, { map: (at) => at + by, factor: 1, like: operation.by }, later);
+  const grown = later?.cues ? withDuration(moved, durationIn(document, name) + by, fps) : moved;
+  const summary = `moved ${chosen.summary} by ${formatDifference(operation.by)}${rippleText(ripple)}`;
+  return [withClip(document, name, lengthened(chosen.clip, grown, fps, operation.lengthen)), summary];
+}
+
+function rippleText(ripple: Ripple | undefined): string {
+  if (ripple === undefined) return '';
+  return ripple === 'clip' ? ', and everything later' : `, and all later keys of the ${ripple}`;
 }
 
 /** Keys that are pulled forward must not go past those before them, which stay. */
-function expectRoom({ keys, clip, fps }: SelectedKeys, first: number, by: number): void {
-  for (const name of keys.keys()) {
-    const before = keysOf(tracksIn(clip)[name]!).findLast((key) => secondsAt(key, fps) < first - NANOSECOND);
-    if (!before || secondsAt(before, fps) < first + by - NANOSECOND) continue;
+function expectRoom({ keys, clip, fps }: SelectedKeys, first: number, last: number, by: number): void {
+  for (const [name, indexes] of keys) {
+    const list = keysOf(tracksIn(clip)[name]!);
+    const at = (key: KeyDocument) => secondsAt(key, fps);
+    // Of a track without selected keys only what is later moves.
+    const pulled = indexes.length > 0 ? first : list.map(at).find((seconds) => seconds > last + NANOSECOND);
+    if (pulled === undefined) continue;
+    const before = list.findLast((key) => at(key) < pulled - NANOSECOND);
+    if (!before || at(before) < pulled + by - NANOSECOND) continue;
     const summary = `${name} has a key at ${formatTime(before.at)}, and later keys would move past it`;
     throw refuse('edit/time-taken', `${summary}. Move by less, or move that key too.`);
   }
@@ -154,10 +182,19 @@ export function scaleTimes(document: ReelDocument, operation: Operations['scale-
       'edit/before-start',
       `the first key would be before the start. Scale about a time earlier than ${formatTime(about ?? first)}.`,
     );
-  const later = ripple ? { from: last, by: map(last) - last } : undefined;
-  const clip = retimeSelection(document, chosen, { map, factor }, later);
-  const grown = whole ? withDuration(clip, map(durationIn(document, name)), fps) : clip;
-  return [withClip(document, name, grown), `scaled the times of ${chosen.summary} to ${formatNumber(100 * factor)} %`];
+  const by = map(last) - last;
+  const all = withRipple(chosen, ripple);
+  if (ripple && by < 0) expectRoom(all, last, last, by);
+  const later = ripple && { from: last, by, cues: ripple === 'clip' || chosen.cues };
+  const clip = retimeSelection(document, all, { map, factor }, later);
+  const duration = durationIn(document, name);
+  const grown = whole
+    ? withDuration(clip, map(duration), fps)
+    : ripple === 'clip'
+      ? withDuration(clip, duration + by, fps)
+      : clip;
+  const summary = `scaled the times of ${chosen.summary} to ${formatNumber(100 * factor)} %${rippleText(ripple)}`;
+  return [withClip(document, name, lengthened(chosen.clip, grown, fps, operation.lengthen)), summary];
 }
 
 /** Makes a clip as long as it should be: everything in it is scaled. */
@@ -208,7 +245,8 @@ export function extendClip(document: ReelDocument, { clip: name, until }: Operat
 }
 
 /** Lets tracks begin one after the other: the second `by` later than the first, the third twice that. */
-export function staggerTracks(document: ReelDocument, { clip: name, tracks, by }: Operations['stagger']): Applied {
+export function staggerTracks(document: ReelDocument, operation: Operations['stagger']): Applied {
+  const { clip: name, tracks, by } = operation;
   const clip = clipIn(document, name);
   const fps = fpsIn(document, clip);
   const step = secondsOf(by, fps);
@@ -221,7 +259,7 @@ export function staggerTracks(document: ReelDocument, { clip: name, tracks, by }
     next[track] = withKeys(next[track]!, inOrder(keys, fps, track));
   });
   return [
-    withClip(document, name, withTracks(clip, next)),
+    withClip(document, name, lengthened(clip, withTracks(clip, next), fps, operation.lengthen)),
     `offset ${pluralize(ordered.length, 'track')} by ${formatDifference(by)} each`,
   ];
 }

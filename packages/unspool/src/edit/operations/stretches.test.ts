@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { checkReel, trustReel, type ReelDocument } from '../../index.js';
+import { checkReel, parseTime, trustReel, type ReelDocument, type Time } from '../../index.js';
 import { edit, type Operation } from '../index.js';
 import { runs } from '../../../test/runs.js';
 
@@ -97,6 +97,12 @@ function apply(doc: ReelDocument, operation: Operation): ReelDocument {
   return made.doc;
 }
 
+/** The time of the first key of the shape from a frame on; of none, far away. */
+function tipKeyFrom(doc: ReelDocument, frame: number): number {
+  const keys = doc.clips['one']!.tracks!['crab.tip'] as readonly { readonly at: Time }[];
+  return keys.map(({ at }) => parseTime(at, 60)!).find((time) => time * 60 > frame - 1e-6) ?? 1e3;
+}
+
 describe('rows of frames and shapes', () => {
   it('reversed show at a time what they showed that long before the end; reversed twice, what they showed', () => {
     fc.assert(
@@ -130,6 +136,53 @@ describe('rows of frames and shapes', () => {
         const is = shownBy(made.doc);
         expect(is.duration).toBeCloseTo((until - from) / 60, 9);
         for (const time of moments(0, is.duration)) expectSame(is.at(time), was.at(from / 60 + time), `${time}`);
+      }),
+      { ...runs(300), endOnFailure: true },
+    );
+  }, 600_000);
+
+  const stretch = fc.record({ doc: scene, a: fc.nat(60), b: fc.integer({ min: 1, max: 30 }) });
+
+  it('show the same before inserted time and after it; removed again, all is as it was', () => {
+    fc.assert(
+      fc.property(stretch, ({ doc, a, b }) => {
+        const was = shownBy(doc);
+        const at = Math.min(a, Math.round(was.duration * 60));
+        const more = apply(doc, { do: 'insert-time', clip: 'one', at: `${at}f`, by: `${b}f` });
+        const is = shownBy(more);
+        expect(is.duration).toBeCloseTo(was.duration + b / 60, 9);
+        for (const time of moments(0, was.duration)) {
+          const later = time + (time * 60 < at ? 0 : b / 60);
+          expect(is.at(later).frame, `${time}`).toBe(was.at(time).frame);
+        }
+        for (const time of moments(tipKeyFrom(doc, at), was.duration))
+          expectSame(is.at(time + b / 60), was.at(time), `${time}`);
+        const back = shownBy(apply(more, { do: 'remove-time', clip: 'one', from: `${at}f`, until: `${at + b}f` }));
+        for (const time of moments(0, was.duration)) expectSame(back.at(time), was.at(time), `${time}, back`);
+      }),
+      { ...runs(300), endOnFailure: true },
+    );
+  }, 600_000);
+
+  it('show after removed time what they showed, and the same frames before it', () => {
+    fc.assert(
+      fc.property(stretch, ({ doc, a, b }) => {
+        const was = shownBy(doc);
+        const frames = Math.round(was.duration * 60);
+        const from = Math.min(a, frames - 1);
+        const until = Math.min(from + b, frames);
+        if (until - from === frames) return;
+        const operation = { do: 'remove-time', clip: 'one', from: `${from}f`, until: `${until}f` } as const;
+        const is = shownBy(apply(doc, operation));
+        expect(is.duration).toBeCloseTo(was.duration - (until - from) / 60, 9);
+        for (const time of moments(0, from / 60)) expect(is.at(time).frame, `${time}`).toBe(was.at(time).frame);
+        const length = (until - from) / 60;
+        for (const time of moments(until / 60, was.duration))
+          expect(is.at(time - length).frame).toBe(was.at(time).frame);
+        // A segment over the range without a key in it is shorter now.
+        const isOver = tipKeyFrom(doc, from) * 60 >= until - 1e-6;
+        for (const time of moments(isOver ? tipKeyFrom(doc, until) : until / 60, was.duration))
+          expectSame(is.at(time - length), was.at(time), `${time}`);
       }),
       { ...runs(300), endOnFailure: true },
     );

@@ -100,7 +100,7 @@ function trimTrack(
 }
 
 /** Whether a shape becomes active with its last key, and so stays active to the end. */
-function isLoneLast(keys: KeyList): boolean {
+export function isLoneLast(keys: KeyList): boolean {
   const [before, last] = [keys.at(-2), keys.at(-1)] as readonly (PoseKey | undefined)[];
   return last !== undefined && last.value !== null && (before === undefined || before.value === null);
 }
