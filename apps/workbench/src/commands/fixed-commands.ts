@@ -21,8 +21,19 @@ import {
 import { go, save } from '../model/session.js';
 import { get, changeDisplay, FOCUS_AREAS, set, type BackdropName, type FocusArea } from '../model/store.js';
 import { wholeOf } from '../model/axis.js';
+import { foldAll } from '../model/fold.js';
 import { addChain, addFacing, addRole } from '../model/additions.js';
 import { clearRange, removeRange, selectKeysInRange, setRangeEnd } from '../model/range.js';
+import {
+  copyEasing,
+  pasteEasing,
+  pasteToRole,
+  pasteToTrack,
+  selectLaterKeys,
+  selectRoleKeys,
+  selectSameEasing,
+  selectTrackKeys,
+} from '../model/select.js';
 import { togglePlaying, toggleRange } from '../time/playing.js';
 import { askClipName, askCue, askDuration, askInsertTime, askNewClip, askProperty, askStagger } from './prompts.js';
 import {
@@ -125,6 +136,14 @@ const ROWS: Readonly<Record<Command['group'], readonly Row[]>> = {
     ['Cut the selected keys', 'keyframes', ['Ctrl+x'], () => void (copySelection() && removeSelection())],
     ['Paste at the playhead', 'insert keyframes', ['Ctrl+v'], pasteKeys],
     ['Select all keys', 'choose keyframes', ['Ctrl+a'], selectAll],
+    ['Select all keys of the track', 'row keyframes', [], selectTrackKeys],
+    ['Select all keys of the role', 'object bone part keyframes', [], selectRoleKeys],
+    ['Select the keys after the playhead', 'later right following keyframes', [], selectLaterKeys],
+    ['Select the keys with the same easing', 'similar interpolation curve keyframes', [], selectSameEasing],
+    ['Copy the easing', 'interpolation curve', ['Ctrl+Shift+C'], copyEasing],
+    ['Paste the easing', 'interpolation curve apply', ['Ctrl+Shift+V'], pasteEasing],
+    ['Paste to the selected track', 'other property row keyframes', [], pasteToTrack],
+    ['Paste to the selected role', 'other object bone part pose keyframes', [], pasteToRole],
     ['Deselect all', 'clear selection none', [], () => selectKeys({})],
     [
       'Set the easing of the selected keys',
@@ -189,6 +208,7 @@ const ROWS: Readonly<Record<Command['group'], readonly Row[]>> = {
     ['Previous clip', 'animation', ['PageUp'], () => nextClip(-1)],
   ],
   View: [
+    ['Fold or unfold the tracks', 'collapse expand rows summary all roles', [], foldAll],
     [
       'Show or hide shapes',
       'hitbox hurtbox hit box collision',

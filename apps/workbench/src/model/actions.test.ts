@@ -11,6 +11,7 @@ import {
   selectedCount,
   finishTrial,
   goTo,
+  goToEnd,
   goToKey,
   insertKey,
   isSelected,
@@ -43,13 +44,17 @@ const summary = () => get().status.message;
 const F = 1 / 60;
 
 describe('the playhead', () => {
-  it('stays inside the clip, and on frames unless told otherwise', () => {
+  it('stays near the clip, and on frames unless told otherwise', () => {
     goTo(0.1234);
     expect(get().time).toBeCloseTo(7 * F, 12);
     goTo(0.1234, false);
     expect(get().time).toBe(0.1234);
     goTo(99);
+    expect(get().time, 'three times the clip').toBe(1.5);
+    goToEnd();
     expect(get().time).toBe(0.5);
+    stepFrames(3);
+    expect(get().time, 'steps stop at the end').toBe(0.5);
     stepFrames(-40);
     expect(get().time).toBe(0);
     stepFrames(3);

@@ -255,6 +255,8 @@ export function posedOf(chosen: SelectedKeys): SelectedKeys {
 }
 
 let clipboard: Copied | undefined;
+/** The keys that were copied last. */
+export const copied = () => clipboard;
 
 export function copySelection(): boolean {
   const keys = selection();

@@ -60,6 +60,7 @@ describe('rows', () => {
   it('are the roles with what a clip animates of them; of those that are open with all that there is', () => {
     const closed = rowsOf(crab.document, crab, 'snap', NONE);
     expect(closed.map(({ name }) => name)).toEqual([
+      'snap',
       'crab',
       'crab.rotation',
       'body',

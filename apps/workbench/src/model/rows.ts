@@ -1,13 +1,17 @@
 import { KINDS, type Kind, type Reel, type ReelDocument } from 'unspool';
 import { fpsOf, isList, keysOf, type KeyView } from './keys.js';
 
-/** A line of the right leaf: a role, or one of its properties or channels. */
-export type Row = RoleRow | TrackRow;
+/** A line of the right leaf: the summary of the clip or of a role, or one of its properties or channels. */
+export type Row = SummaryRow | TrackRow;
 
-export interface RoleRow {
-  readonly is: 'role';
-  readonly role: string;
+/** When anything of a role, or of the whole clip, has a key. */
+export interface SummaryRow {
+  readonly is: 'clip' | 'role';
+  /** `undefined` for the clip. */
+  readonly role: string | undefined;
   readonly name: string;
+  /** In seconds, in order. */
+  readonly times: readonly number[];
 }
 
 export interface TrackRow {
@@ -45,12 +49,18 @@ export function rolesOf(doc: ReelDocument, reel: Reel): readonly string[] {
  * The rows of a clip: under each role the properties that the clip animates, in the clip's order; for expanded roles
  * also those that it could animate.
  */
-export function rowsOf(doc: ReelDocument, reel: Reel, clipName: string, open: ReadonlySet<string>): Row[] {
+export function rowsOf(
+  doc: ReelDocument,
+  reel: Reel,
+  clipName: string,
+  open: ReadonlySet<string>,
+  folded: ReadonlySet<string> = new Set(),
+): Row[] {
   const clip = doc.clips[clipName];
   if (!clip) return [];
   const fps = fpsOf(doc, clip);
   const tracks = Object.entries(clip.tracks ?? {});
-  return rolesOf(doc, reel).flatMap((role): Row[] => {
+  const roles = rolesOf(doc, reel).map((role): readonly Row[] => {
     const own = tracks.filter(([name]) => name.startsWith(`${role}.`));
     const animated = own.flatMap(([name, track]): TrackRow[] => {
       const place = placeOf(reel, role, name.slice(role.length + 1));
@@ -58,8 +68,28 @@ export function rowsOf(doc: ReelDocument, reel: Reel, clipName: string, open: Re
       return place ? [asBefore({ is: 'track', role, name, ...place, keys: keysOf(track, fps), isOffset })] : [];
     });
     const rows = open.has(role) ? withUnanimated(doc, reel, role, animated) : animated;
-    return [{ is: 'role', role, name: role }, ...rows];
+    const summary = summaryOf(
+      'role',
+      role,
+      animated.map(({ keys }) => keys),
+    );
+    return folded.has(role) ? [summary] : [summary, ...rows];
   });
+  const all = roles.map(([summary]) => (summary as SummaryRow).times);
+  return [summaryOf('clip', clipName, all), ...roles.flat()];
+}
+
+const summaries = new Map<string, { readonly of: readonly unknown[]; readonly row: SummaryRow }>();
+
+/** The summary of lists of keys or times; the previous one if none of them has changed. */
+function summaryOf(is: SummaryRow['is'], name: string, lists: readonly (readonly (KeyView | number)[])[]): SummaryRow {
+  const was = summaries.get(`${is} ${name}`);
+  if (was && was.of.length === lists.length && lists.every((list, i) => list === was.of[i])) return was.row;
+  const sorted = Float64Array.from(lists.flat().map((one) => (typeof one === 'number' ? one : one.at))).sort();
+  const times = Array.from(sorted).filter((at, i) => i === 0 || at - sorted[i - 1]! > 1e-9);
+  const row: SummaryRow = { is, role: is === 'role' ? name : undefined, name, times };
+  summaries.set(`${is} ${name}`, { of: lists, row });
+  return row;
 }
 
 /** Which property a track animates, and which number of it; −1 for all. */

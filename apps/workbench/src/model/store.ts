@@ -64,7 +64,10 @@ export interface State {
   readonly row: string | undefined;
   /** Tracks whose curves are drawn. */
   readonly curves: readonly string[];
+  /** Roles of which all properties are listed, not only the animated ones. */
   readonly openRoles: ReadonlySet<string>;
+  /** Roles whose tracks are hidden behind their summary. */
+  readonly foldedRoles: ReadonlySet<string>;
   readonly selectedKeys: SelectedKeys;
   readonly selectedMark: SelectedMark | undefined;
 
@@ -157,6 +160,7 @@ export const useStore = create<State>(() => ({
   row: undefined,
   curves: [],
   openRoles: new Set(),
+  foldedRoles: new Set(),
   selectedKeys: {},
   selectedMark: undefined,
 

@@ -5,10 +5,11 @@ import { get, shownClip, useStore } from '../model/store.js';
 import { axisOf } from '../model/axis.js';
 import { Canvas } from './Canvas.js';
 import { curvesOf, numberOf, type Curve, type Drawn } from './curve.js';
-import { drawCurves } from './draw-curves.js';
-import { drawGround, drawPlayhead } from './draw-rows.js';
+import { drawBox, drawCurves } from './draw-curves.js';
+import { drawGround, drawMarquee, drawPlayhead } from './draw-rows.js';
 import { gripUnder, holdGrip } from './curve-grips.js';
-import { scrub } from './gestures.js';
+import { boxOf, scaleValues, sideUnder } from './curve-box.js';
+import { dragRange, markKeys } from './gestures.js';
 import { wheel } from './Rows.js';
 import { useGesture } from './use-gesture.js';
 
@@ -30,12 +31,16 @@ export function Curves({ rows }: { readonly rows: readonly Row[] }) {
   const tracks = rows.filter(
     (row): row is TrackRow => row.is === 'track' && names.includes(row.name) && row.keys.length > 0,
   );
-  const { on } = useGesture((x, y, event) => {
+  const { gesture, follow, on } = useGesture((x, y, event) => {
     if (!drawn.current) return undefined;
     const grip = gripUnder(drawn.current, x, y);
-    const gesture = grip ? holdGrip(drawn.current, grip, x, y, event.shiftKey) : scrub(drawn.current.axis);
-    gesture.move(x, y, event.nativeEvent);
-    return gesture;
+    if (grip) return holdGrip(drawn.current, grip, x, y, event.shiftKey);
+    const box = boxOf(drawn.current);
+    const side = box && sideUnder(box, x, y);
+    if (side === 'left' || side === 'right')
+      return dragRange(drawn.current.axis, x, side === 'left' ? 'from' : 'until');
+    if (side) return scaleValues(drawn.current, side, y);
+    return markKeys(drawn.current, x, y, event.shiftKey ? get().selectedKeys : {});
   });
   return (
     <div className="curves">
@@ -83,6 +88,8 @@ export function Curves({ rows }: { readonly rows: readonly Row[] }) {
           drawGround(pen, axis, height, state, clip.fps, clip.duration, colors);
           drawn.current = drawCurves(pen, tracks, clip, axis, height, speed, state, colors);
           drawPlayhead(pen, axis, height, state, colors);
+          drawBox(pen, boxOf(drawn.current), colors);
+          drawMarquee(pen, gesture.current?.marquee, follow.current?.gone ?? 0, colors);
         }}
         {...on}
         onWheel={(event) => wheel(event, event.currentTarget)}

@@ -1,12 +1,13 @@
-import { ChevronDown, ChevronRight } from 'lucide-react';
+import { ChevronDown, ChevronRight, ListMinus, ListPlus } from 'lucide-react';
 import { memo, useLayoutEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
 import { apply, selectKeys, goTo, insertKey, shown, toggled } from '../model/actions.js';
 import { keyAt } from '../model/keys.js';
-import { rowsOf, type Row, type TrackRow } from '../model/rows.js';
+import { foldAll, foldRole } from '../model/fold.js';
+import { rolesOf, rowsOf, type Row, type TrackRow } from '../model/rows.js';
 import { get, set, shownClip, useStore } from '../model/store.js';
 import { axisOf, moved, zoomed } from '../model/axis.js';
 import { Canvas } from './Canvas.js';
-import { drawGround, drawPlayhead, drawRows, ROW } from './draw-rows.js';
+import { drawGround, drawMarquee, drawPlayhead, drawRows, ROW } from './draw-rows.js';
 import { keyUnder, press, rowUnder, type PointerContext } from './gestures.js';
 import { AdviceMark } from './AdviceMark.js';
 import { KeyMirror } from './KeyMirror.js';
@@ -17,15 +18,16 @@ import { placeOn, useGesture } from './use-gesture.js';
 const SPARE = 4;
 
 export function useRows(): readonly Row[] {
-  const [doc, reel, clip, open] = [
+  const [doc, reel, clip, open, folded] = [
     useStore((s) => s.doc),
     useStore((s) => s.reel),
     useStore((s) => s.clip),
     useStore((s) => s.openRoles),
+    useStore((s) => s.foldedRoles),
   ];
   return useMemo(
-    () => (doc && reel && clip !== undefined ? rowsOf(doc, reel, clip, open) : []),
-    [doc, reel, clip, open],
+    () => (doc && reel && clip !== undefined ? rowsOf(doc, reel, clip, open, folded) : []),
+    [doc, reel, clip, open, folded],
   );
 }
 
@@ -84,7 +86,7 @@ export function Rows({ rows }: { readonly rows: readonly Row[] }) {
       <div className="heads" style={{ height: Math.max(rows.length * ROW, seen.height) }}>
         {rows.slice(first, last).map((one, i) => (
           <div key={`${one.is} ${one.name}`} className="slot" style={{ top: (first + i) * ROW }}>
-            {one.is === 'role' ? <RoleHead role={one.role} /> : <TrackHead row={one} />}
+            <Head row={one} />
           </div>
         ))}
         <KeyMirror rows={rows} onKeyDown={(event) => keyboard(event, rows)} />
@@ -102,13 +104,7 @@ export function Rows({ rows }: { readonly rows: readonly Row[] }) {
           drawGround(pen, axis, height, state, clip.fps, clip.duration, colors);
           drawRows(pen, rows, area.current!.scrollTop, height, axis, state, colors);
           drawPlayhead(pen, axis, height, state, colors);
-          const corners = gesture.current?.marquee;
-          if (!corners) return;
-          const [left, top, right, bottom] = corners;
-          pen.strokeStyle = colors('accent');
-          pen.setLineDash([3, 3]);
-          pen.strokeRect(left - (follow.current?.gone ?? 0) + 0.5, top + 0.5, right - left, bottom - top);
-          pen.setLineDash([]);
+          drawMarquee(pen, gesture.current?.marquee, follow.current?.gone ?? 0, colors);
         }}
         {...on}
         onDoubleClick={onDoubleClick}
@@ -133,27 +129,71 @@ export function wheel(event: React.WheelEvent, element: Element): void {
   }
 }
 
+function Head({ row }: { readonly row: Row }) {
+  if (row.is === 'track') return <TrackHead row={row} />;
+  return row.role === undefined ? <ClipHead /> : <RoleHead role={row.role} />;
+}
+
+/** The summary of the clip: its keys are those of all tracks. */
+const ClipHead = memo(function ClipHead() {
+  const isFolded = useStore(({ doc, reel, foldedRoles }) =>
+    doc && reel ? rolesOf(doc, reel).every((role) => foldedRoles.has(role)) : false,
+  );
+  return (
+    <div className="role-head">
+      <button
+        type="button"
+        className="fold"
+        aria-label={isFolded ? 'Unfold all roles' : 'Fold all roles'}
+        aria-expanded={!isFolded}
+        onClick={foldAll}
+      >
+        <Chevron isFolded={isFolded} />
+      </button>
+      <span className="name">all keys</span>
+    </div>
+  );
+});
+
+function Chevron({ isFolded }: { readonly isFolded: boolean }) {
+  return isFolded ? <ChevronRight size={13} aria-hidden /> : <ChevronDown size={13} aria-hidden />;
+}
+
 const RoleHead = memo(function RoleHead({ role }: { readonly role: string }) {
   const isOpen = useStore((state) => state.openRoles.has(role));
   const isHere = useStore((state) => state.role === role);
+  const isFolded = useStore((state) => state.foldedRoles.has(role));
   return (
-    <button
-      type="button"
-      className={`role-head ${isHere ? 'is-here' : ''}`}
-      aria-expanded={isOpen}
-      title={`${role}: ${isOpen ? 'show animated properties' : 'show all properties'}`}
-      onClick={() => toggleRole(role)}
-    >
-      {isOpen ? <ChevronDown size={13} aria-hidden /> : <ChevronRight size={13} aria-hidden />}
-      {role}
-    </button>
+    <div className={`role-head ${isHere ? 'is-here' : ''}`}>
+      <button
+        type="button"
+        className="fold"
+        aria-label={`${isFolded ? 'Unfold' : 'Fold'} ${role}`}
+        aria-expanded={!isFolded}
+        onClick={() => foldRole(role)}
+      >
+        <Chevron isFolded={isFolded} />
+      </button>
+      <button
+        type="button"
+        className="name"
+        aria-expanded={isOpen}
+        title={`${role}: ${isOpen ? 'show animated properties' : 'show all properties'}`}
+        onClick={() => toggleRole(role)}
+      >
+        {role}
+        {isOpen ? <ListMinus size={13} aria-hidden /> : <ListPlus size={13} aria-hidden />}
+      </button>
+    </div>
   );
 });
 
 function toggleRole(role: string): void {
   const open = new Set(get().openRoles);
   if (!open.delete(role)) open.add(role);
-  set({ openRoles: open, role });
+  const folded = new Set(get().foldedRoles);
+  folded.delete(role);
+  set({ openRoles: open, foldedRoles: folded, role });
 }
 
 const TrackHead = memo(function TrackHead({ row }: { readonly row: TrackRow }) {

@@ -192,11 +192,11 @@ function drawEnds(pen: CanvasRenderingContext2D, axis: Axis, colors: Colors): vo
 /** The tab after the last frame, by which the clip is made longer or shorter. */
 function drawClipEnd(pen: CanvasRenderingContext2D, end: number, colors: Colors): void {
   pen.fillStyle = colors('soft');
-  pen.fillRect(end, 0, 2, TICKS);
+  pen.fillRect(end, 11, 2, TICKS - 11);
   pen.beginPath();
-  pen.moveTo(end + 2, 4);
-  pen.lineTo(end + END - 2, 10);
-  pen.lineTo(end + 2, 16);
+  pen.moveTo(end + 2, 11);
+  pen.lineTo(end + END - 3, 15);
+  pen.lineTo(end + 2, 19);
   pen.fill();
 }
 

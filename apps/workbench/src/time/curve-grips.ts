@@ -1,8 +1,20 @@
 import { KINDS, parseEasing } from 'unspool';
 import type { Operation } from 'unspool/edit';
-import { selectKeys, isSelected, shown, toggled, type Shown } from '../model/actions.js';
+import {
+  isSelected,
+  keysMoved,
+  selectedCount,
+  selection,
+  selectKeys,
+  shiftSelection,
+  shown,
+  toggled,
+  type Shown,
+} from '../model/actions.js';
 import { writeAt } from '../model/keys.js';
-import { finishPreview, showPreview } from '../model/session.js';
+import { showPreview } from '../model/session.js';
+import { endOfDrag } from '../model/time-drag.js';
+import { perTrack, pickedGrips } from './curve-box.js';
 import { get, set } from '../model/store.js';
 import { numberOf, type Drawn, type Grip } from './curve.js';
 import type { Gesture } from './gestures.js';
@@ -17,15 +29,10 @@ export function gripUnder({ axis, y, grips }: Drawn, px: number, py: number): Gr
   return near.sort((a, b) => a.off - b.off)[0]?.grip;
 }
 
-/** Drags a key in value, or a handle in time and value. */
-export function holdGrip(
-  { axis, y, value: valueAt }: Drawn,
-  grip: Grip,
-  startX: number,
-  startY: number,
-  add: boolean,
-): Gesture {
+/** Drags keys in time and value, or a handle. */
+export function holdGrip(drawn: Drawn, grip: Grip, startX: number, startY: number, add: boolean): Gesture {
   const now = shown()!;
+  const { axis, y, value: valueAt } = drawn;
   const { curve, key } = grip;
   const track = curve.row.name;
   if (grip.form === 'key') {
@@ -33,13 +40,32 @@ export function holdGrip(
     if (!isSelected(selectedKeys, track, key.at)) selectKeys(toggled(add ? selectedKeys : {}, track, key.at));
     set({ row: track, role: curve.row.role });
   }
+  const { selectedKeys: before } = get();
+  const picked = grip.form === 'key' ? pickedGrips(drawn) : [];
   let isMoved = false;
-  const operation = (x: number, py: number, fine: boolean): Operation => {
+  const operation = (x: number, py: number, fine: boolean): Operation | undefined => {
     const at = axis.seconds(x);
     const value = valueAt(y(grip.value) + (py - startY));
     if (grip.form !== 'key') return handleMoved(now, grip, at, value);
     const step = fine ? 0.01 : stepFor(valueAt);
     const next = Math.round(value / step) * step;
+    const by = Math.abs(py - startY) < 3 ? 0 : next - grip.value;
+    const frames = Math.round(((x - startX) / axis.scale) * now.fps);
+    const keys = selection(before);
+    const moved = frames === 0 || !keys ? [] : [keysMoved(keys, frames, false)];
+    set({ selectedKeys: before });
+    if (frames !== 0) shiftSelection(frames / now.fps);
+    const changed = by === 0 ? undefined : picked.length < 2 ? valueSet(next) : valuesAdded(by);
+    const operations = [...(changed ? [changed] : []), ...moved];
+    if (operations.length < 2) return operations[0];
+    return { do: 'group', said: `moved ${selectedCount(before)} keys in time and value`, operations };
+  };
+  const valuesAdded = (by: number) =>
+    perTrack(picked, now.name, (channels) => {
+      const amount = Number(by.toFixed(4));
+      return { do: 'add-values', by: channels.length === 1 ? amount : channels.map((is) => (is ? amount : 0)) };
+    });
+  const valueSet = (next: number): Operation => {
     const written = key.value as Parameters<typeof withNumber>[0];
     const channel = curve.row.channel >= 0 ? 0 : curve.channel;
     return {
@@ -55,12 +81,11 @@ export function holdGrip(
       isMoved = true;
       showPreview(operation(x, py, event.altKey));
     },
-    end() {
-      if (isMoved) finishPreview();
-    },
-    cancel() {
-      showPreview(undefined);
-    },
+    ...endOfDrag(
+      () => isMoved,
+      () => set({ selectedKeys: before }),
+    ),
+    lengthens: true,
   };
 }
 

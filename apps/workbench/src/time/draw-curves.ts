@@ -4,6 +4,7 @@ import type { TrackRow } from '../model/rows.js';
 import type { State } from '../model/store.js';
 import type { Axis } from '../model/axis.js';
 import type { Colors } from './colors.js';
+import type { Box } from './curve-box.js';
 import { curvesOf, gripsOf, type Curve, type Drawn, type Grip } from './curve.js';
 
 const PAD = 16;
@@ -109,6 +110,26 @@ function drawSpeed(
   speeds.forEach((n, i) => i > 0 && pen.lineTo(i * 2, height / 2 - (n / most) * (height / 2 - PAD)));
   pen.stroke();
   pen.globalAlpha = 1;
+}
+
+/** The box around the selected keys, with a knob at the middle of each side. */
+export function drawBox(pen: CanvasRenderingContext2D, box: Box | undefined, colors: Colors): void {
+  if (!box) return;
+  const { left, right, top, bottom } = box;
+  pen.strokeStyle = colors('accent');
+  pen.lineWidth = 1;
+  pen.setLineDash([5, 3]);
+  pen.strokeRect(left, top, right - left, bottom - top);
+  pen.setLineDash([]);
+  pen.fillStyle = colors('accent');
+  const [x, y] = [(left + right) / 2, (top + bottom) / 2];
+  for (const [a, b] of [
+    [left, y],
+    [right, y],
+    [x, top],
+    [x, bottom],
+  ] as const)
+    pen.fillRect(a - 3, b - 3, 6, 6);
 }
 
 function drawGrip(pen: CanvasRenderingContext2D, grip: Grip, { axis, y }: Drawn, state: State, colors: Colors): void {

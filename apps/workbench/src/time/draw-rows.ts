@@ -1,6 +1,6 @@
 import { isSelected } from '../model/actions.js';
-import { firstKeyFrom, type KeyView } from '../model/keys.js';
-import type { Row, TrackRow } from '../model/rows.js';
+import { firstFrom, firstKeyFrom, type KeyView } from '../model/keys.js';
+import type { Row, SummaryRow, TrackRow } from '../model/rows.js';
 import type { State } from '../model/store.js';
 import { ticksOf, type Axis } from '../model/axis.js';
 import type { Colors } from './colors.js';
@@ -48,6 +48,22 @@ export function drawPlayhead(pen: Pen, axis: Axis, height: number, { time, recor
   pen.setLineDash([]);
 }
 
+/** The area that is marked, `gone` pixels after the view has gone along. */
+export function drawMarquee(
+  pen: Pen,
+  corners: readonly [number, number, number, number] | undefined,
+  gone: number,
+  colors: Colors,
+): void {
+  if (!corners) return;
+  const [left, top, right, bottom] = corners;
+  pen.strokeStyle = colors('accent');
+  pen.lineWidth = 1;
+  pen.setLineDash([3, 3]);
+  pen.strokeRect(left - gone + 0.5, top + 0.5, right - left, bottom - top);
+  pen.setLineDash([]);
+}
+
 /** The keys of the rows that are seen. */
 export function drawRows(
   pen: Pen,
@@ -63,9 +79,10 @@ export function drawRows(
   for (let i = first; i < last; i++) {
     const row = rows[i]!;
     const y = i * ROW - scrolled;
-    if (row.is === 'role') {
+    if (row.is !== 'track') {
       pen.fillStyle = colors('band');
       pen.fillRect(0, y, axis.width, ROW);
+      drawSummary(pen, row, y + ROW / 2, axis, state, colors);
       continue;
     }
     pen.fillStyle = colors('faint');
@@ -119,6 +136,28 @@ function pathsOf({ name, keys }: TrackRow, axis: Axis, state: State): Paths {
   const paths = { place, chosen, goes, stays, plain, off, picked, frames };
   known.set(keys, paths);
   return paths;
+}
+
+/** Small diamonds where something has a key; filled where something of that moment is selected. */
+function drawSummary(pen: Pen, row: SummaryRow, y: number, axis: Axis, state: State, colors: Colors): void {
+  const [plain, picked] = [new Path2D(), new Path2D()];
+  const { role } = row;
+  const tracks = Object.keys(state.selectedKeys).filter((track) => role === undefined || track.startsWith(`${role}.`));
+  const right = axis.seconds(axis.width + 20);
+  for (let i = firstFrom(row.times, axis.seconds(-20), (at) => at); i < row.times.length; i++) {
+    const at = row.times[i]!;
+    if (at > right) break;
+    const isPicked = tracks.some((track) => isSelected(state.selectedKeys, track, at));
+    const path = isPicked ? picked : plain;
+    const x = axis.x(at);
+    path.moveTo(x, y - 4);
+    path.lineTo(x + 4, y);
+    path.lineTo(x, y + 4);
+    path.lineTo(x - 4, y);
+    path.closePath();
+  }
+  fill(pen, plain, colors('ground'), colors('soft'), 1.2);
+  fill(pen, picked, colors('accent'), colors('ink'), 1.5);
 }
 
 function drawKeys(pen: Pen, row: TrackRow, y: number, axis: Axis, state: State, colors: Colors): void {

@@ -12,8 +12,10 @@ import { dragClipEnd } from '../model/range.js';
 import { endOfDrag, dragKeys } from '../model/time-drag.js';
 import { showPreview } from '../model/session.js';
 import { get, set, type SelectedKeys } from '../model/store.js';
-import type { Row, TrackRow } from '../model/rows.js';
+import { keysAt } from '../model/select.js';
+import type { Row, SummaryRow } from '../model/rows.js';
 import type { Axis } from '../model/axis.js';
+import type { Drawn } from './curve.js';
 import { GRAB, ROW } from './draw-rows.js';
 
 /** What the pointer does on the rows; each gesture starts with a press and lasts until the release. */
@@ -38,10 +40,10 @@ export function rowUnder({ rows, scrolled }: PointerContext, y: number): Row | u
   return rows[Math.floor((y + scrolled) / ROW)];
 }
 
-/** The key of a row that is nearest to a place, within reach. */
-export function keyUnder({ axis }: PointerContext, row: TrackRow, x: number): number | undefined {
+/** The key of a row that is nearest to a place, within reach; of a summary the moment. */
+export function keyUnder({ axis }: PointerContext, row: Row, x: number): number | undefined {
   let best: number | undefined;
-  for (const { at } of row.keys)
+  for (const at of row.is === 'track' ? row.keys.map((key) => key.at) : row.times)
     if (Math.abs(axis.x(at) - x) <= (best === undefined ? GRAB : Math.abs(axis.x(best) - x))) best = at;
   return best;
 }
@@ -56,9 +58,10 @@ export function scrub(axis: Axis): Gesture {
 /** What a press on the rows begins. */
 export function press(place: PointerContext, x: number, y: number, event: PointerEvent): Gesture {
   const row = rowUnder(place, y);
-  const at = row?.is === 'track' ? keyUnder(place, row, x) : undefined;
+  const at = row && keyUnder(place, row, x);
   if (row?.is === 'track') set({ row: row.name, role: row.role, curves: [row.name] });
   const { selectedKeys } = get();
+  if (row && row.is !== 'track' && at !== undefined) return pressSummary(place, row, x, at, event.shiftKey);
   if (row?.is !== 'track' || at === undefined) return marquee(place, x, y, event.shiftKey ? selectedKeys : {});
   const add = event.shiftKey || event.ctrlKey || event.metaKey;
   if (add) {
@@ -67,6 +70,24 @@ export function press(place: PointerContext, x: number, y: number, event: Pointe
   }
   if (!isSelected(selectedKeys, row.name, at)) selectKeys({ [row.name]: [at] });
   return moveKeys(place.axis, x, at);
+}
+
+/** All keys of a moment, of a role or of the clip: they are selected, and go where it is dragged. */
+function pressSummary(place: PointerContext, { role }: SummaryRow, x: number, at: number, add: boolean): Gesture {
+  const { selectedKeys } = get();
+  const there = keysAt(at, role);
+  const isThere = Object.keys(there).every((track) => isSelected(selectedKeys, track, at));
+  if (role !== undefined) set({ role });
+  if (add || !isThere) selectKeys(add ? union(selectedKeys, there) : there);
+  return moveKeys(place.axis, x, at);
+}
+
+/** Both selections as one. */
+export function union(a: SelectedKeys, b: SelectedKeys): SelectedKeys {
+  const next: Record<string, readonly number[]> = { ...a };
+  for (const [track, times] of Object.entries(b))
+    next[track] = [...new Set([...(a[track] ?? []), ...times])].sort((one, two) => one - two);
+  return next;
 }
 
 /** Moves the selected keys by whole frames; with Alt later keys move too. */
@@ -152,10 +173,46 @@ export function dragRange(axis: Axis, start: number, side: 'from' | 'until'): Ge
   };
 }
 
-/** Marks an area: all keys in it are added to the selection. A click moves the playhead instead. */
-function marquee(place: PointerContext, startX: number, startY: number, kept: SelectedKeys): Gesture {
-  const { rows, axis, scrolled } = place;
-  let corners: [number, number, number, number] = [startX, startY, startX, startY];
+/** Marks an area of the rows: all keys in it are added to the selection. */
+function marquee({ rows, axis, scrolled }: PointerContext, x: number, y: number, kept: SelectedKeys): Gesture {
+  return markArea(axis, x, y, kept, ([left, top, right, bottom]) => {
+    const [from, until] = [axis.seconds(left), axis.seconds(right)];
+    const found: Record<string, readonly number[]> = {};
+    rows.forEach((row, i) => {
+      const middle = i * ROW + ROW / 2 - scrolled;
+      if (row.is !== 'track' || middle < top - ROW / 2 || middle > bottom + ROW / 2) return;
+      const times = row.keys.filter(({ at }) => at >= from && at <= until).map(({ at }) => at);
+      if (times.length > 0) found[row.name] = times;
+    });
+    return found;
+  });
+}
+
+/** Marks an area of the curves: all keys in it are added to the selection. */
+export function markKeys({ axis, y: heightOf, grips }: Drawn, x: number, y: number, kept: SelectedKeys): Gesture {
+  return markArea(axis, x, y, kept, ([left, top, right, bottom]) => {
+    const found: Record<string, readonly number[]> = {};
+    for (const { form, curve, key, at, value } of grips) {
+      const [gx, gy] = [axis.x(at), heightOf(value)];
+      if (form !== 'key' || gx < left || gx > right || gy < top || gy > bottom) continue;
+      const { name } = curve.row;
+      found[name] = [...(found[name] ?? []), key.at];
+    }
+    return found;
+  });
+}
+
+type Corners = readonly [left: number, top: number, right: number, bottom: number];
+
+/** Marks an area, in which keys are found. A click moves the playhead instead. */
+function markArea(
+  axis: Axis,
+  startX: number,
+  startY: number,
+  kept: SelectedKeys,
+  find: (corners: Corners) => SelectedKeys,
+): Gesture {
+  let corners: Corners = [startX, startY, startX, startY];
   return {
     get marquee() {
       return corners;
@@ -163,17 +220,7 @@ function marquee(place: PointerContext, startX: number, startY: number, kept: Se
     move(x, y) {
       corners = [Math.min(startX, x), Math.min(startY, y), Math.max(startX, x), Math.max(startY, y)];
       if (Math.abs(x - startX) < 4 && Math.abs(y - startY) < 4) return;
-      const [left, top, right, bottom] = corners;
-      const [from, until] = [axis.seconds(left), axis.seconds(right)];
-      const next: Record<string, readonly number[]> = { ...kept };
-      rows.forEach((row, i) => {
-        const middle = i * ROW + ROW / 2 - scrolled;
-        if (row.is !== 'track' || middle < top - ROW / 2 || middle > bottom + ROW / 2) return;
-        const times = row.keys.filter(({ at }) => at >= from && at <= until).map(({ at }) => at);
-        if (times.length > 0)
-          next[row.name] = [...new Set([...(kept[row.name] ?? []), ...times])].sort((a, b) => a - b);
-      });
-      selectKeys(next);
+      selectKeys(union(kept, find(corners)));
     },
     end() {
       const [left, top, right, bottom] = corners;

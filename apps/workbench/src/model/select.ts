@@ -1,0 +1,140 @@
+import type { Kind } from 'unspool';
+import { apply, changeSelection, copied, needed, posedOf, selectedCount, selectKeys, shown } from './actions.js';
+import { keyAt, keysOf, writeAt, type KeyView } from './keys.js';
+import { partsOf } from './names.js';
+import { placeOf } from './rows.js';
+import { get, setStatus, type SelectedKeys } from './store.js';
+
+/** Which keys are meant, beyond those that are pointed at; and what goes from some keys to others. */
+
+/** All keys of the current clip that a test lets through. */
+export function keysWhere(test: (key: KeyView, track: string) => boolean): SelectedKeys {
+  const now = shown();
+  const found = Object.entries(now?.clip.tracks ?? {}).map(([name, track]) => {
+    const times = keysOf(track, now!.fps).flatMap((key) => (test(key, name) ? [key.at] : []));
+    return [name, times] as const;
+  });
+  return Object.fromEntries(found.filter(([, times]) => times.length > 0));
+}
+
+function select(keys: SelectedKeys, none: string): void {
+  const count = selectedCount(keys);
+  if (count === 0) return setStatus(none, true);
+  selectKeys(keys);
+  setStatus(`Selected ${count} ${count === 1 ? 'key' : 'keys'}.`);
+}
+
+export function selectTrackKeys(): void {
+  const { row } = get();
+  select(
+    keysWhere((_, track) => track === row),
+    'Select a track with keys first.',
+  );
+}
+
+export function selectRoleKeys(): void {
+  const { role } = get();
+  select(
+    keysWhere((_, track) => partsOf(track)[0] === role),
+    'Select a role with keys first.',
+  );
+}
+
+/** Those at the playhead too. */
+export function selectLaterKeys(): void {
+  const { time } = get();
+  select(
+    keysWhere(({ at }) => at >= time - 1e-9),
+    'No keys at the playhead or after it.',
+  );
+}
+
+/** Keys with the easing of one of the selected keys. */
+export function selectSameEasing(): void {
+  const { selectedKeys } = get();
+  const eases = new Set(easesOf(posedOf(selectedKeys)));
+  if (eases.size === 0) return needed();
+  select(
+    keysWhere((key) => !key.frames && eases.has(key.ease)),
+    'No key has this easing.',
+  );
+}
+
+/** The keys at a moment: of a role, or of the whole clip. */
+export function keysAt(seconds: number, role: string | undefined): SelectedKeys {
+  return keysWhere(
+    ({ at }, track) => Math.abs(at - seconds) < 1e-9 && (role === undefined || partsOf(track)[0] === role),
+  );
+}
+
+function easesOf(keys: SelectedKeys): readonly string[] {
+  const now = shown();
+  return Object.entries(keys).flatMap(([track, times]) => {
+    const list = keysOf(now?.clip.tracks?.[track] ?? [], now?.fps ?? 60);
+    return times.flatMap((at) => keyAt(list, at)?.ease ?? []);
+  });
+}
+
+let copiedEase: string | undefined;
+
+export function copyEasing(): void {
+  const eases = [...new Set(easesOf(posedOf(get().selectedKeys)))];
+  if (eases.length === 0) return needed();
+  if (eases.length > 1) return setStatus(`The selected keys have ${eases.length} easings. Select keys with one.`, true);
+  if (eases[0] === 'curve')
+    return setStatus('The handles of a curve belong to its keys. Copy the keys instead (Ctrl+C).', true);
+  copiedEase = eases[0];
+  setStatus(`Copied the easing ${copiedEase}.`);
+}
+
+export function pasteEasing(): void {
+  if (copiedEase === undefined) return setStatus('Nothing to paste. Copy an easing first.', true);
+  changeSelection({ ease: copiedEase });
+}
+
+/** Copied keys of one track to the current track, if that is of the same kind. */
+export function pasteToTrack(): void {
+  const now = shown();
+  const { row, time } = get();
+  const keys = copied();
+  if (!now) return;
+  if (!keys) return needed('Nothing to paste. Copy keys first.');
+  const [source, ...more] = Object.keys(keys.tracks);
+  if (more.length > 0) return needed(`The copied keys are of ${more.length + 1} tracks. Copy keys of one track first.`);
+  if (row === undefined) return needed('Select the track to paste to first.');
+  const [from, to] = [kindOf(source!), kindOf(row)];
+  if (from !== to)
+    return needed(`${source} is ${from}, ${row} is ${to ?? 'unknown'}. Select a track of the same kind.`);
+  const at = writeAt(time, now.fps, now.clip);
+  const { fps } = keys;
+  if (!apply({ do: 'paste', clip: now.name, at, fps, tracks: { [row]: keys.tracks[source!]! }, lengthen: true }))
+    return;
+  selectKeys({ [row]: keysOf(keys.tracks[source!]!, fps).map((key) => key.at + time) });
+}
+
+/** Copied keys of one role to the current role. */
+export function pasteToRole(): void {
+  const now = shown();
+  const { role, time } = get();
+  const keys = copied();
+  if (!now) return;
+  if (!keys) return needed('Nothing to paste. Copy keys first.');
+  const roles = [...new Set(Object.keys(keys.tracks).map((track) => partsOf(track)[0]))];
+  if (roles.length > 1) return needed(`The copied keys are of ${roles.join(', ')}. Copy keys of one role first.`);
+  if (role === undefined) return needed('Select the role to paste to first.');
+  const at = writeAt(time, now.fps, now.clip);
+  const { fps, tracks } = keys;
+  const to = { [roles[0]!]: role };
+  if (!apply({ do: 'paste', clip: now.name, at, fps, tracks, roles: to, lengthen: true })) return;
+  const pasted = Object.entries(tracks).map(([name, track]) => {
+    return [`${role}.${partsOf(name)[1]}`, keysOf(track, fps).map((key) => key.at + time)] as const;
+  });
+  selectKeys(Object.fromEntries(pasted));
+}
+
+/** What a track animates: its kind, and whether it is one number of it. */
+function kindOf(track: string): Kind | 'number' | undefined {
+  const { reel } = get();
+  const place = reel && placeOf(reel, ...partsOf(track));
+  return place && (place.channel >= 0 ? 'number' : place.kind);
+}
