@@ -1,6 +1,6 @@
 import type { Application } from 'pixi.js';
 import { Assets, Container, Graphics, Rectangle, Sprite, Text, Texture } from 'pixi.js';
-import { sheetRect, type ReelDocument } from 'unspool';
+import { sheetCells, sheetOrigin, sheetRect, type ReelDocument } from 'unspool';
 import { HOME, HOME_SCALE, URCHINS } from './match.js';
 
 export const WIDTH = 960;
@@ -33,9 +33,14 @@ export async function loadTextures(): Promise<Textures> {
 
 /** The cells of a sheet as textures of their own, in the order in which a reel counts them. */
 export function cutSheet(picture: Texture, sheet: NonNullable<ReelDocument['sheets']>[string]): Texture[] {
-  return Array.from({ length: sheet.columns * sheet.rows }, (_, frame) => {
+  return Array.from({ length: sheetCells(sheet) }, (_, frame) => {
     const [x, y, width, height] = sheetRect(sheet, frame);
-    return new Texture({ source: picture.source, frame: new Rectangle(x, y, width, height) });
+    const origin = sheetOrigin(sheet, frame);
+    return new Texture({
+      source: picture.source,
+      frame: new Rectangle(x, y, width, height),
+      ...(origin && { defaultAnchor: { x: origin[0] / width, y: origin[1] / height } }),
+    });
   });
 }
 

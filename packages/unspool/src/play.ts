@@ -3,7 +3,8 @@
  * `unspool compile`). It has no dependency, and loads nothing that parses, checks or compiles.
  * @module
  */
-export { Layout, loadReel, Pose, sheetRect } from './clip/index.js';
+export { Layout, loadReel, Pose } from './clip/index.js';
+export { sheetCells, sheetOrigin, sheetRect } from './reel/document/sheet.js';
 export type { Clip, NamesOf, PackedReel, Reel, ReelNames, ShapeActivation, ShapeFacts, Slot } from './clip/index.js';
 export type {
   ChainLink,

@@ -1,4 +1,4 @@
-import { sheetRect, type Reel, type ReelDocument } from 'unspool';
+import { sheetOrigin, sheetRect, type Reel, type ReelDocument } from 'unspool';
 import type { Pictures } from '../link/pictures.js';
 import type { Values } from '../model/pose.js';
 import { rolesOf } from '../model/rows.js';
@@ -67,12 +67,11 @@ export class Painter {
     const document = doc.roles?.[role];
     const sheet = document?.sheet === undefined ? undefined : doc.sheets?.[document.sheet];
     const frame = values[`${role}.frame`];
-    const from = sheet
-      ? sheetRect(sheet, typeof frame === 'number' ? frame : 0)
-      : ([0, 0, bitmap.width, bitmap.height] as const);
+    const cell = typeof frame === 'number' ? frame : 0;
+    const from = sheet ? sheetRect(sheet, cell) : ([0, 0, bitmap.width, bitmap.height] as const);
     const { anchor = [0.5, 0.5], scale = 1, at = [0, 0] } = pictureOf(document);
-    const [w, h] = [from[2] * scale, from[3] * scale];
-    const to = [at[0] - anchor[0] * w, at[1] - anchor[1] * h, w, h] as const;
+    const origin = (sheet && sheetOrigin(sheet, cell)) ?? [anchor[0] * from[2], anchor[1] * from[3]];
+    const to = [at[0] - origin[0] * scale, at[1] - origin[1] * scale, from[2] * scale, from[3] * scale] as const;
     return { bitmap, from, to };
   }
 

@@ -1,5 +1,5 @@
 import { Container, Graphics, Matrix, Rectangle, Sprite, Texture } from 'pixi.js';
-import { sheetRect, type ReelDocument } from 'unspool';
+import { sheetCells, sheetOrigin, sheetRect, type ReelDocument } from 'unspool';
 import type { Pictures } from '../link/pictures.js';
 import type { Values } from '../model/pose.js';
 import { imageOf, pictureOf } from './picture.js';
@@ -10,6 +10,8 @@ interface Limb {
   readonly sprite: Sprite;
   /** The cells of its sheet, when it has one and its picture has come. */
   cells: readonly Texture[];
+  /** The origins of its cells, 0 to 1 of their size; the anchor of the picture where a cell has none. */
+  anchors: readonly (readonly [number, number])[];
 }
 
 const RADIANS = Math.PI / 180;
@@ -27,7 +29,13 @@ export class Puppet {
     onPicture: () => void,
   ) {
     for (const role of roles) {
-      const limb: Limb = { role, container: new Container(), sprite: new Sprite(Texture.EMPTY), cells: [] };
+      const limb: Limb = {
+        role,
+        container: new Container(),
+        sprite: new Sprite(Texture.EMPTY),
+        cells: [],
+        anchors: [],
+      };
       this.#limbs.push(limb);
       this.#dress(limb, pictures, onPicture);
     }
@@ -61,18 +69,23 @@ export class Puppet {
       if (!bitmap || container.destroyed) return;
       const whole = textureOf(bitmap);
       if (sheet) {
-        limb.cells = Array.from({ length: sheet.columns * sheet.rows }, (_, i) => {
+        limb.cells = Array.from({ length: sheetCells(sheet) }, (_, i) => {
           const [x, y, width, height] = sheetRect(sheet, i);
           return new Texture({ source: whole.source, frame: new Rectangle(x, y, width, height) });
         });
       }
+      limb.anchors = limb.cells.map(({ frame }, i) => {
+        const [x, y] = sheetOrigin(sheet!, i) ?? [anchor[0] * frame.width, anchor[1] * frame.height];
+        return [x / frame.width, y / frame.height];
+      });
       sprite.texture = limb.cells[0] ?? whole;
+      if (limb.anchors[0]) sprite.anchor.set(...limb.anchors[0]);
       onPicture();
     });
   }
 
   show(values: Values): void {
-    for (const { role, container, sprite, cells } of this.#limbs) {
+    for (const { role, container, sprite, cells, anchors } of this.#limbs) {
       const read = (property: string) => values[`${role}.${property}`];
       setTransform(container, role, values);
       container.alpha = (read('opacity') as number | undefined) ?? 1;
@@ -81,8 +94,10 @@ export class Puppet {
       sprite.tint = tint ? tint.slice(0, 3).map((n) => Math.min(1, Math.max(0, n))) : 0xffffff;
       sprite.alpha = tint?.[3] ?? 1;
       const frame = read('frame');
-      const texture = typeof frame === 'number' ? cells[Math.min(cells.length - 1, Math.max(0, frame))] : undefined;
-      if (texture) sprite.texture = texture;
+      if (typeof frame !== 'number' || cells.length === 0) continue;
+      const cell = Math.min(cells.length - 1, Math.max(0, frame));
+      sprite.texture = cells[cell]!;
+      sprite.anchor.set(...anchors[cell]!);
     }
   }
 

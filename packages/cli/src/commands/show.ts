@@ -60,8 +60,12 @@ function reelText(reel: Reel): string {
       lines.push(`shape  ${role}.${shape}  (${label})`);
     }
   }
-  for (const [sheet, { image, columns, rows, cell }] of Object.entries(sheets)) {
-    lines.push(`sheet  ${sheet}  (${image}: ${columns} × ${rows} cells of ${cell.join(' × ')} px)`);
+  for (const [name, sheet] of Object.entries(sheets)) {
+    const cells =
+      'cells' in sheet
+        ? `${sheet.cells.length} free cells`
+        : `${sheet.columns} × ${sheet.rows} cells of ${sheet.cell.join(' × ')} px`;
+    lines.push(`sheet  ${name}  (${sheet.image}: ${cells})`);
   }
   const rows = Object.values<Clip>(reel.clips).map((clip) => [
     clip.name,

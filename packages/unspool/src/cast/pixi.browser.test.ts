@@ -53,6 +53,17 @@ test('PixiJS objects get radians, alpha, 0xrrggbb and textures', () => {
   expect(claw.angle).toBeCloseTo(90, 9);
 });
 
+test('a texture with an anchor of its own gives it to the sprite', () => {
+  const frames = [new Texture(), new Texture({ defaultAnchor: { x: 0.25, y: 1 } })];
+  const claw = new Sprite({ texture: frames[0]!, anchor: 0.5 });
+  const player = new Player(reel, { cast: { claw }, adapter: pixiCast({ frames: { claw: frames } }) });
+  player.play('wave');
+  player.tick(0.25);
+  expect([claw.anchor.x, claw.anchor.y]).toEqual([0.5, 0.5]);
+  player.tick(0.25);
+  expect([claw.anchor.x, claw.anchor.y]).toEqual([0.25, 1]);
+});
+
 test('of the alpha of an object either part is animated while the other is the game’s', () => {
   const glow = defineClip('glow', { duration: 1 }).track('claw.tint', [
     [0, '#ffffff80'],

@@ -10,11 +10,26 @@ export interface PixiTarget {
   visible: boolean;
   tint?: unknown;
   texture?: unknown;
+  readonly anchor?: PixiAnchor;
+}
+
+/** The anchor of a sprite, 0–1 of its picture. */
+export interface PixiAnchor {
+  /** Sets both shares. */
+  set(x: number, y: number): void;
+}
+
+/** A texture of a cell with an origin of its own. */
+interface CellTexture {
+  readonly defaultAnchor?: { readonly x: number; readonly y: number };
 }
 
 /** Options of `pixiCast`. */
 export interface PixiCastOptions {
-  /** The textures of each role's sheet cells, in order. Required for roles that animate `frame`. */
+  /**
+   * The textures of each role's sheet cells, in order. Required for roles that animate `frame`. A `defaultAnchor` of a
+   * texture (0–1) is given to the sprite with it: the origin of a cell of a packed picture, see `sheetOrigin`.
+   */
   readonly frames?: Readonly<Record<string, readonly unknown[]>>;
 }
 
@@ -44,7 +59,11 @@ export function pixiCast({ frames = {} }: PixiCastOptions = {}): CastAdapter<Pix
       if (binding.visible >= 0) target.visible = values[binding.visible] !== 0;
       if (binding.frame >= 0) {
         const texture = frames[binding.role]?.[values[binding.frame]!];
-        if (texture !== undefined && target.texture !== texture) target.texture = texture;
+        if (texture !== undefined && target.texture !== texture) {
+          target.texture = texture;
+          const anchor = (texture as CellTexture).defaultAnchor;
+          if (anchor) target.anchor?.set(anchor.x, anchor.y);
+        }
       }
     },
 

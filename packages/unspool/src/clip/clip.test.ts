@@ -1,7 +1,18 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { randomReel } from '../../test/random-reel.js';
-import { easing, parseReel, sheetRect, type Clip } from '../index.js';
+import {
+  checkReel,
+  defineClip,
+  defineReel,
+  easing,
+  formatReel,
+  parseReel,
+  sheetCells,
+  sheetOrigin,
+  sheetRect,
+  type Clip,
+} from '../index.js';
 
 /** A clip with one track, given as in a file. */
 function clipOf(name: string, keys: unknown, clip: object = {}, reel: object = {}): Clip {
@@ -168,6 +179,31 @@ describe('kinds', () => {
         [2, 2, 10, 20],
       ],
     ]);
+    expect(sheetCells(sheet)).toBe(6);
+    expect(sheetOrigin(sheet, 0)).toBeUndefined();
+  });
+
+  test('the free cells of a packed picture, each with its origin', () => {
+    const cells = [
+      { x: 0, y: 0, width: 8, height: 12, origin: [4, 12] },
+      { x: 9, y: 3, width: 20, height: 5 },
+    ] as const;
+    const walk = defineClip('walk', { duration: '4f', loop: 'loop' }).track('crab.frame', [
+      [0, 0],
+      ['2f', 1],
+    ]);
+    const roles = { crab: { sheet: 'pool' } };
+    const document = defineReel({ roles, sheets: { pool: { image: 'pool.png', cells } }, clips: [walk] });
+    const text = formatReel(document);
+    // A line for each cell.
+    expect(text).toContain('      "image": "pool.png",\n      "cells": [\n        { "x": 0, "y": 0, ');
+    const reel = parseReel(text);
+    const sheet = reel.sheetOf('crab')!;
+    expect(sheetCells(sheet)).toBe(2);
+    expect([0, 1, 7, -1, NaN].map((frame) => sheetRect(sheet, frame)[2])).toEqual([8, 20, 20, 8, 8]);
+    expect([sheetOrigin(sheet, 0), sheetOrigin(sheet, 1)]).toEqual([[4, 12], undefined]);
+    const outside = formatReel({ ...document, clips: { walk: { tracks: { 'crab.frame': [{ at: 0, value: 2 }] } } } });
+    expect(checkReel(outside).map(({ code }) => code)).toEqual(['reel/frame-outside']);
   });
 });
 

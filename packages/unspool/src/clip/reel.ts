@@ -112,20 +112,3 @@ export class Reel<N extends ReelNames = ReelNames> {
     return Object.hasOwn(sheets, role) ? sheets[role] : undefined;
   }
 }
-
-/**
- * Returns the pixel rectangle of a sheet cell. Cells count from 0, row by row.
- *
- * @returns x, y, width and height in pixels of the picture; of the nearest cell when the index is out of range
- */
-export function sheetRect(
-  sheet: SheetDocument,
-  frame: number,
-): readonly [x: number, y: number, width: number, height: number] {
-  const { columns, rows, cell, margin = 0, spacing = 0 } = sheet;
-  const inside = Math.min(Math.max(0, Math.trunc(frame)), columns * rows - 1);
-  const column = inside % columns;
-  const row = Math.floor(inside / columns);
-  const [width, height] = cell;
-  return [margin + column * (width + spacing), margin + row * (height + spacing), width, height];
-}

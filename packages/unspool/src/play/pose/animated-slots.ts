@@ -12,6 +12,7 @@ import {
 import type { Layout, Slot } from '../../clip/layout.js';
 import { remapCurves } from '../../clip/remapped-curves.js';
 import type { Reel } from '../../clip/reel.js';
+import { sheetCells } from '../../reel/document/sheet.js';
 import { isShape, KINDS } from '../../value/kind.js';
 import { COLORS, howOf, QUATS } from './blend.js';
 
@@ -170,7 +171,7 @@ export function boundedOf(reel: Reel): Bounded {
     if (property === 'opacity') return [[offset, 1]];
     if (property !== 'frame') return [];
     const sheet = reel.sheetOf(role);
-    return [[offset, sheet ? sheet.columns * sheet.rows - 1 : Infinity]];
+    return [[offset, sheet ? sheetCells(sheet) - 1 : Infinity]];
   });
   return {
     at: Int32Array.from(bounds, ([offset]) => offset),

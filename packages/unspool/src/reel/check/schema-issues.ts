@@ -37,6 +37,8 @@ export function reportIssue(issue: Issue, document: object, report: Report): voi
     if (!misspelled) report('reel/missing', path.slice(0, -1), { name: String(last) });
   } else if (issue.message === NO_OBJECT) {
     report('reel/type', path, { expected: EXPECTED['record']!, value: issue.input });
+  } else if (issue.message === 'reel/no-cells') {
+    report('reel/no-cells', path, { sheet: String(path.at(-2)) });
   } else if (issue.message === 'reel/no-keys') {
     report('reel/no-keys', path, { track: String(last === 'keys' ? path.at(-2) : last) });
   } else if (VALUE_CODES.includes(issue.message as ValueCode)) {

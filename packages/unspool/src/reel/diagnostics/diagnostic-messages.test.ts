@@ -34,6 +34,7 @@ const scenes = (levels: number) =>
       Array.from({ length: levels }, (_, i) => [`s${i}`, [{ clip: i === 0 ? 'snap' : `s${i - 1}`, at: 0 }]]),
     ),
   );
+const free = (...cells: object[]) => ({ ...track(key()), sheets: { s: { image: 's.png', cells } } });
 const row = (last: number, each: unknown = '1f') => [{ at: 0, frames: [0, last], each }];
 
 const cases: Readonly<Record<string, readonly [wrong: unknown, right?: unknown]>> = {
@@ -101,6 +102,7 @@ const cases: Readonly<Record<string, readonly [wrong: unknown, right?: unknown]>
     tracks({ 'claw.position.x': [key()], 'claw.position.y': [key()] }),
   ],
   'reel/no-keys': [track(), track(key())],
+  'reel/no-cells': [free(), free({ x: 0, y: 0, width: 8, height: 8 })],
   'reel/unknown-easing': [track(key(0, { ease: 'steps(0)' })), track(key(0, { ease: 'steps(1)' }))],
   'reel/key-order': [track(key(0, { at: 1 }), key(0, { at: 0.5 })), track(key(0, { at: 0.5 }), key(0, { at: 1 }))],
   'reel/same-time': [

@@ -50,6 +50,7 @@ export interface ProblemArgs {
   'reel/value': { value: unknown; form: string; kind: string };
   'reel/whole-and-channel': { track: string; other: string };
   'reel/no-keys': { track: string };
+  'reel/no-cells': { sheet: string };
   'reel/unknown-easing': { message: string; hint: string };
   'reel/key-order': { at: unknown; seconds: number; before: unknown; beforeSeconds: number };
   'reel/same-time': { at: unknown; seconds: number };
@@ -190,6 +191,7 @@ export const messages: { readonly [C in ProblemCode]: (args: ProblemArgs[C]) => 
     `${track} and ${other} set the same numbers`,
     'key the whole property or its channels, not both',
   ],
+  'reel/no-cells': ({ sheet }) => [`the sheet ${show(sheet)} has no cells`, 'add a cell, or remove the sheet'],
   'reel/no-keys': ({ track }) => [`the track ${track} has no keys`, 'add a key at 0, or remove the track'],
   'reel/unknown-easing': ({ message, hint }) => [message, hint],
   'reel/key-order': ({ at, seconds: now, before, beforeSeconds }) => [
@@ -230,7 +232,7 @@ export const messages: { readonly [C in ProblemCode]: (args: ProblemArgs[C]) => 
   'reel/frames-each': ({ each }) => [`invalid frame duration ${show(each)}`, 'set "each" to a time greater than 0'],
   'reel/frame-outside': ({ frame, sheet, cells }) => [
     `frame ${frame} is outside the sheet ${show(sheet)}, which has cells 0 to ${cells - 1}`,
-    'use a cell of the sheet, or correct its columns and rows',
+    'use a cell of the sheet, or correct its cells',
   ],
   'reel/key-after-end': ({ at, duration }) => [
     `the key at ${show(at)} is after the end of the clip at ${seconds(duration)}, so it is cut off`,

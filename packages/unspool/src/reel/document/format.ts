@@ -19,6 +19,12 @@ const ORDER = [
     'columns',
     'rows',
     'cell',
+    'cells',
+    'x',
+    'y',
+    'width',
+    'height',
+    'origin',
   ],
   ...['margin', 'spacing', 'fps', 'duration', 'toward', 'value', 'frames', 'each', 'ease', 'in', 'out'],
   ...['loop', 'count', 'rate', 'after', 'fade', 'span', 'kind', 'tag', 'space', 'turn', 'mix', 'data', 'keys'],
@@ -27,7 +33,7 @@ const ORDER = [
 const RANK = new Map(ORDER.map((name, index) => [name, index]));
 
 /** How the value at a place is laid out: over lines with an entry each, or on one. */
-type Layout = 'line' | Readonly<Record<string, unknown>>;
+type Layout = 'line' | Readonly<Record<string, unknown>> | ((value: object) => Layout);
 
 /** What the members of a map or the items of a list are laid out as. `*` is every name and index. */
 const CLIP = {
@@ -36,9 +42,11 @@ const CLIP = {
   spans: { '*': 'line' },
   parts: { '*': 'line' },
 };
+/** A grid has one line, a sheet of free cells one for each of them. */
+const SHEET = (value: object): Layout => (Object.hasOwn(value, 'cells') ? { cells: { '*': 'line' } } : 'line');
 const REEL = {
   roles: { '*': 'line' },
-  sheets: { '*': 'line' },
+  sheets: { '*': SHEET },
   clips: { '*': CLIP },
   chains: { '*': 'line' },
   facings: { '*': 'line' },
@@ -95,6 +103,7 @@ function shortest(value: number): string {
 
 function block(value: unknown, layout: Layout, indent: string, order: Order): string {
   if (layout === 'line' || typeof value !== 'object' || value === null) return line(value, order);
+  if (typeof layout === 'function') return block(value, layout(value), indent, order);
   const inner = `${indent}  `;
   const [open, close, rows] = Array.isArray(value)
     ? ['[', ']', value.map((item) => block(item, layoutBelow(layout, '*'), inner, order))]
@@ -110,7 +119,7 @@ function block(value: unknown, layout: Layout, indent: string, order: Order): st
 }
 
 /** Members without a layout of their own are on one line. */
-function layoutBelow(layout: Exclude<Layout, 'line'>, name: string): Layout {
+function layoutBelow(layout: Readonly<Record<string, unknown>>, name: string): Layout {
   const known = Object.hasOwn(layout, name) ? layout[name] : layout['*'];
   return (known as Layout | undefined) ?? 'line';
 }

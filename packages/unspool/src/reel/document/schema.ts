@@ -24,6 +24,7 @@ const dotted = <S extends v.GenericSchema>(schema: S) => mapOf(v.string(), schem
 const pair = <S extends v.GenericSchema>(schema: S) => v.strictTuple([schema, schema]);
 const positive = v.pipe(v.number(), v.gtValue(0, 'reel/positive'));
 const count = v.pipe(v.number(), v.minValue(0, 'reel/negative'));
+const number = v.pipe(v.number(), v.finite('reel/not-finite'));
 const whole = v.pipe(v.number(), v.integer('reel/whole'));
 const cells = v.pipe(v.number(), v.integer('reel/whole'), v.minValue(1, 'reel/positive'));
 const pixels = v.pipe(v.number(), v.integer('reel/whole'), v.minValue(0, 'reel/negative'));
@@ -47,7 +48,7 @@ const role = members({
   shapes: v.optional(map(shape)),
 });
 
-const sheet = members({
+const gridSheet = members({
   about,
   image: v.string(),
   columns: cells,
@@ -56,6 +57,14 @@ const sheet = members({
   margin: v.optional(pixels),
   spacing: v.optional(pixels),
 });
+/** A part of the picture. `origin`: the point of the cell that lies where the object is, in px from its top left corner. */
+const freeCell = members({ x: pixels, y: pixels, width: cells, height: cells, origin: v.optional(pair(number)) });
+const freeSheet = members({
+  about,
+  image: v.string(),
+  cells: v.pipe(v.array(freeCell), v.minLength(1, 'reel/no-cells')),
+});
+const sheet = either([gridSheet, freeSheet], (input) => (hasMember(input, 'cells') ? 1 : 0));
 
 const poseKey = members({
   at: time,

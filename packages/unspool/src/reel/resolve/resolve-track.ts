@@ -9,6 +9,7 @@ import type { ActivityKey } from './activity.js';
 import type { FramesDocument, KeyDocument, ReelDocument, TrackDocument } from '../document/document.js';
 import { checkFolds, checkHandles, readHandles } from './handles.js';
 import type { DocumentPath, Report } from '../diagnostics/diagnostic-messages.js';
+import { sheetCells } from '../document/sheet.js';
 import { keyPath, keysOf, optionsOf, readWhole, type Properties, type Property } from './properties.js';
 import type { ResolvedKey, ResolvedTrack } from './track.js';
 import type { Target } from './targets.js';
@@ -224,7 +225,7 @@ function warnOutside(
   const name = reel.roles?.[role]?.sheet;
   const sheet = name === undefined ? undefined : reel.sheets?.[name];
   if (property !== 'frame' || !sheet || name === undefined) return;
-  const cells = sheet.columns * sheet.rows;
+  const cells = sheetCells(sheet);
   const seen = new Set<number>();
   for (const [index, { value }] of keys.entries()) {
     const frame = value[0]!;
