@@ -2,6 +2,7 @@ import { memo, useEffect, useState, type KeyboardEvent, type PointerEvent } from
 import { Tab, TabList, TabPanel, Tabs } from 'react-aria-components';
 import { Dialogs } from './commands/Dialogs.js';
 import { hearKeyboard } from './commands/keyboard.js';
+import { addPictures } from './model/session.js';
 import { FOCUS_AREAS, set, useStore, type FocusArea } from './model/store.js';
 import { useAdvice } from './model/advice.js';
 import { AdvicePanel } from './panels/AdvicePanel.js';
@@ -32,7 +33,15 @@ export function App() {
   const [left, setLeft] = useState(40);
   useEffect(hearKeyboard, []);
   return (
-    <div className="workbench" style={{ gridTemplateColumns: `${left}% 5px 1fr` }}>
+    <div
+      className="workbench"
+      style={{ gridTemplateColumns: `${left}% 5px 1fr` }}
+      onDragOver={(event) => event.preventDefault()}
+      onDrop={(event) => {
+        event.preventDefault();
+        void addPictures([...event.dataTransfer.files]);
+      }}
+    >
       <TopBar />
       <main className="leaf">
         <Stage />

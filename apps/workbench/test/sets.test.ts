@@ -225,7 +225,7 @@ describe('roles', () => {
     await page.getByRole('group', { name: 'The sheet crab-2' }).waitFor();
     // Half as many columns are twice as wide: they fill the picture.
     await type(page, 'columns of the sheet crab-2', '4');
-    await expect.poll(async () => (await doc()).sheets!['crab-2']!.cell).toEqual([256, 128]);
+    await expect.poll(async () => (await doc()).sheets!['crab-2']).toMatchObject({ cell: [256, 128] });
     await type(page, 'width of the sheet crab-2', '/2');
     await type(page, 'margin of the sheet crab-2', '2');
     await type(page, 'spacing of the sheet crab-2', '1.2');

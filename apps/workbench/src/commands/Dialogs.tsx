@@ -164,15 +164,23 @@ function Asked({ title, action, fields, run }: Question) {
         }}
       >
         <Heading slot="title">{title}</Heading>
-        {fields.map(({ label }, i) => (
+        {fields.map(({ label, options }, i) => (
           <label key={label} className="field is-long">
             <span>{label}</span>
-            <Input
-              autoFocus={i === 0}
-              value={typed[i]}
-              onChange={(event) => setTyped(typed.with(i, event.currentTarget.value))}
-              spellCheck={false}
-            />
+            {options ? (
+              <select value={typed[i]} onChange={({ currentTarget }) => setTyped(typed.with(i, currentTarget.value))}>
+                {options.map((option) => (
+                  <option key={option}>{option}</option>
+                ))}
+              </select>
+            ) : (
+              <Input
+                autoFocus={i === 0}
+                value={typed[i]}
+                onChange={(event) => setTyped(typed.with(i, event.currentTarget.value))}
+                spellCheck={false}
+              />
+            )}
           </label>
         ))}
         <p className="fault" role="alert">

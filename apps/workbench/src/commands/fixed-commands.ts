@@ -34,6 +34,7 @@ import {
   selectSameEasing,
   selectTrackKeys,
 } from '../model/select.js';
+import { goToDrawing, turnDrawings } from '../model/drawings.js';
 import { togglePlaying, toggleRange } from '../time/playing.js';
 import { askClipName, askCue, askDuration, askInsertTime, askNewClip, askProperty, askStagger } from './prompts.js';
 import {
@@ -74,6 +75,8 @@ const ROWS: Readonly<Record<Command['group'], readonly Row[]>> = {
     ['Back 10 frames', '', ['Shift+<'], () => stepFrames(-10)],
     ['Next key', '', ['Ctrl+ArrowRight', 'n'], () => goToKey(1)],
     ['Previous key', '', ['Ctrl+ArrowLeft', 'b'], () => goToKey(-1)],
+    ['Next drawing', 'cell frame of a row sprite step', ['}'], () => goToDrawing(1)],
+    ['Previous drawing', 'cell frame of a row sprite step', ['{'], () => goToDrawing(-1)],
     ['Go to start', 'first begin', ['Home'], () => goTo(0)],
     ['Go to end', 'last', ['End'], goToEnd],
     ['Go to frame', 'jump time playhead seek', ['g'], () => focusOn('[aria-label="Playhead"]')],
@@ -167,6 +170,7 @@ const ROWS: Readonly<Record<Command['group'], readonly Row[]>> = {
       () => switchRow(false),
     ],
     ['Offset rows in time', 'stagger delay overlap follow through cascade', [], askStagger],
+    ['Start with the next drawing', 'rotate shift cycle frames offset sprite first last', [], turnDrawings],
     ['Split the track into channels', 'separate x y axis', [], () => rowChannels('split')],
     ['Join the channels into one track', 'merge x y axis', [], () => rowChannels('join')],
     ['Add a custom property', 'new track parameter weights', [], askProperty],

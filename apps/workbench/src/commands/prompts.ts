@@ -12,7 +12,7 @@ import { wholeOf } from '../model/axis.js';
 /** What is asked before it is done: the commands that need a name, a time or a value. */
 
 /** What was wrong before is not this question's. */
-const ask = (question: Question) => set({ dialog: question, status: { message: '', isFault: false } });
+export const ask = (question: Question) => set({ dialog: question, status: { message: '', isFault: false } });
 
 /** Asks only while there is a clip. */
 function askOf(make: (now: Shown) => Question): void {
@@ -21,7 +21,7 @@ function askOf(make: (now: Shown) => Question): void {
   else setStatus('No clips yet. Add one first (Alt+N).', true);
 }
 
-function refuse(message: string): false {
+export function refuse(message: string): false {
   setStatus(message, true);
   return false;
 }
@@ -43,8 +43,10 @@ export function askNewClip(): void {
     fields: [
       { label: 'Name', value: '' },
       { label: 'Duration', value: '30f' },
+      { label: 'Loop', value: 'once', options: ['once', 'loop', 'ping-pong'] },
+      { label: 'Copy of', value: 'nothing', options: ['nothing', ...Object.keys(get().doc?.clips ?? {})] },
     ],
-    run: (name, duration) => addClip(name, duration),
+    run: (name, duration, loop, source) => addClip(name!, duration!, loop!, source === 'nothing' ? undefined : source),
   });
 }
 
@@ -53,7 +55,7 @@ export function askClipName(): void {
     title: `Rename ${name}`,
     action: 'Rename',
     fields: [{ label: 'Name', value: name }],
-    run: (to) => {
+    run: (to = '') => {
       if (!apply({ do: 'rename', what: 'clip', name, to })) return false;
       showClip(to);
       return true;
@@ -69,7 +71,7 @@ export function askCue(): void {
       { label: 'Name', value: '' },
       { label: 'Data, as JSON', value: '' },
     ],
-    run: (name, text) => {
+    run: (name = '', text = '') => {
       const { time } = get();
       const { ok, ...value } = readData(text);
       if (!ok) return refuse(`${text} is not valid JSON. Write it like {"sound": "click"}.`);
@@ -87,7 +89,7 @@ export function askDuration(how: 'fit' | 'extend'): void {
     title: how === 'fit' ? `Scale ${now.name} to a new duration` : `Extend ${now.name}`,
     action: how === 'fit' ? 'Scale' : 'Extend',
     fields: [{ label: 'Duration', value: formatFrames(now.duration * now.fps) }],
-    run: (text) =>
+    run: (text = '') =>
       withTime(text, now, (time, seconds) => {
         const to: Operation =
           how === 'fit' ? { do: 'fit', clip: now.name, duration: time } : { do: 'extend', clip: now.name, until: time };
@@ -104,7 +106,7 @@ export function askInsertTime(): void {
     title: 'Insert time at the playhead',
     action: 'Insert',
     fields: [{ label: 'Length', value: '6f' }],
-    run: (text) => withTime(text, now, (_, seconds) => insertTime(seconds * now.fps)),
+    run: (text = '') => withTime(text, now, (_, seconds) => insertTime(seconds * now.fps)),
   }));
 }
 
@@ -122,7 +124,7 @@ export function askStagger(): void {
     title: `Offset ${rows.length} rows in time`,
     action: 'Offset',
     fields: [{ label: 'Offset per row', value: '2f' }],
-    run: (text) => withTime(text, now, (by) => apply({ do: 'stagger', clip: now.name, tracks: rows, by })),
+    run: (text = '') => withTime(text, now, (by) => apply({ do: 'stagger', clip: now.name, tracks: rows, by })),
   }));
 }
 
@@ -137,7 +139,7 @@ export function askProperty(): void {
       { label: 'Name', value: 'weights.bulge' },
       { label: 'Value at the start', value: '0' },
     ],
-    run: (name, text) => {
+    run: (name = '', text = '') => {
       const track = `${role}.${name}`;
       const read = readData(text);
       // Text that is not JSON becomes a string.

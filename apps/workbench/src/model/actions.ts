@@ -388,8 +388,19 @@ export function toggleRecording(): void {
 
 // Clips
 
-export function addClip(name: string, duration: string): boolean {
-  if (!apply({ do: 'add', what: 'clip', name, value: { duration } })) return false;
+/** Adds a clip: empty, or a copy of another with another length and loop mode. */
+export function addClip(name: string, duration: string, loop = 'once', source?: string): boolean {
+  const to = { loop: loop === 'once' ? null : loop };
+  const copy: Operation = {
+    do: 'group',
+    said: `copied ${source} to ${name}`,
+    operations: [
+      { do: 'copy-clip', clip: source ?? '', to: name },
+      { do: 'change', what: 'clip', name, to },
+    ],
+  };
+  const value = { duration, ...(loop !== 'once' && { loop }) };
+  if (!apply(source === undefined ? { do: 'add', what: 'clip', name, value } : copy)) return false;
   showClip(name);
   return true;
 }

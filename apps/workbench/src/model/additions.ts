@@ -21,6 +21,14 @@ export function addRole(): void {
   if (apply({ do: 'add', what: 'role', name, value: {} })) set({ role: name });
 }
 
+/** Adds a role that is drawn from a sheet. */
+export function addRoleOf(sheet: string): void {
+  const { doc, reel } = get();
+  if (!doc || !reel) return;
+  const name = freeName(sheet, Object.fromEntries(rolesOf(doc, reel).map((role) => [role, 0])));
+  if (apply({ do: 'add', what: 'role', name, value: { sheet } })) set({ role: name });
+}
+
 /** Adds a shape to a role, and turns it on at the playhead. */
 export function addShape(role: string | undefined, kind: ShapeName): void {
   if (role === undefined) return setStatus('Select a role first.', true);

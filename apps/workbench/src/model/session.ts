@@ -2,7 +2,7 @@ import type { PageRequest, Served, Settlement } from '@unspool/cli/protocol';
 import { edit, type Operation } from 'unspool/edit';
 import { Connection } from '../link/connection.js';
 import { storeText, storedJson } from '../link/stored.js';
-import { ask, Pictures } from '../link/pictures.js';
+import { ask, Pictures, type ListedPicture } from '../link/pictures.js';
 import { SharedReel } from '../link/shared-reel.js';
 import { Token } from '../link/token.js';
 import { restoreDisplay } from './stored-display.js';
@@ -26,9 +26,35 @@ export async function begin(): Promise<void> {
     return;
   }
   const served = (await reels.json()) as Served[];
-  set({ served, pictures: new Pictures(token, (await names.json()) as string[]) });
+  set({ served, pictures: new Pictures(token, (await names.json()) as ListedPicture[]) });
   const wanted = new URLSearchParams(location.search).get('reel');
   openReel(served.find(({ name }) => name === wanted)?.name ?? served[0]!.name);
+  setInterval(() => !document.hidden && void lookForPictures(), PICTURES_EVERY);
+}
+
+/** How often (ms) the folders of pictures are looked at. */
+const PICTURES_EVERY = 2000;
+
+/** Shows pictures that are new or have changed on the disk. */
+async function lookForPictures(): Promise<void> {
+  const answer = await ask('api/pictures', token.text).catch(() => undefined);
+  if (!answer?.ok) return;
+  const listed = (await answer.json()) as ListedPicture[];
+  const { pictures } = get();
+  if (!pictures?.isSame(listed)) set({ pictures: new Pictures(token, listed, pictures) });
+}
+
+/** Puts pictures into the folder of the server. */
+export async function addPictures(files: readonly File[]): Promise<void> {
+  const added: string[] = [];
+  for (const file of files) {
+    const answer = await ask(`api/pictures/${encodeURIComponent(file.name)}`, token.text, file).catch(() => undefined);
+    if (answer?.ok) added.push(file.name);
+    else return setStatus(answer ? `${await answer.text()}.` : 'The server is offline.', true);
+  }
+  await lookForPictures();
+  setStatus(`Added ${added.join(', ')} to the folder of pictures. Use it for a role or a sheet in the roles panel.`);
+  set({ focusArea: 'roles' });
 }
 
 export function openReel(name: string): void {

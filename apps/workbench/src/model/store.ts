@@ -89,7 +89,8 @@ export interface Question {
   readonly title: string;
   /** What the button says that does it. */
   readonly action: string;
-  readonly fields: readonly { readonly label: string; readonly value: string }[];
+  /** What is typed, or one of some options. */
+  readonly fields: readonly { readonly label: string; readonly value: string; readonly options?: readonly string[] }[];
   /** Does it, with what was typed in the order of the fields. Returns false when it was refused: then it is asked again. */
   readonly run: (...typed: string[]) => boolean;
 }

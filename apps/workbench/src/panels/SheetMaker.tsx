@@ -1,7 +1,7 @@
 import type { ReelDocument } from 'unspool';
 import { addSheet } from '../model/additions.js';
 import { changing } from '../model/session.js';
-import { usePictureSize } from './use-picture-size.js';
+import { usePicture } from './use-picture-size.js';
 import { useStore } from '../model/store.js';
 import { LabeledNumber } from '../numbers/LabeledNumber.js';
 
@@ -32,18 +32,36 @@ export function SheetMaker() {
 
 /** How the cells of a sheet lie in its picture. */
 function SheetItem({ name, sheet }: { readonly name: string; readonly sheet: Sheet }) {
+  const bitmap = usePicture(sheet.image);
+  if ('cells' in sheet)
+    return (
+      <div className="sheet-item" role="group" aria-label={`The sheet ${name}`}>
+        <strong>{name}</strong> {sheet.cells.length} free cells; change them in the sheets panel
+      </div>
+    );
   const { columns, rows, cell, margin = 0, spacing = 0 } = sheet;
-  const size = usePictureSize(sheet.image);
-  /** This many cells fill the picture. */
-  const fitted = (length: number | undefined, count: number, own: number) =>
-    length === undefined ? own : Math.max(1, Math.floor((length - 2 * margin - (count - 1) * spacing) / count));
+  /** This many cells fill the picture, with this much around and between them. */
+  const fitted = (length: number | undefined, count: number, own: number, around = margin, between = spacing) =>
+    length === undefined ? own : Math.max(1, Math.floor((length - 2 * around - (count - 1) * between) / count));
+  /** The cells as they are if they still lie in the picture; else those that fill it. */
+  const inside = (around: number, between: number) => {
+    const fit = (length: number | undefined, count: number, own: number) =>
+      length === undefined || 2 * around + count * own + (count - 1) * between <= length
+        ? own
+        : fitted(length, count, own, around, between);
+    return { cell: [fit(bitmap?.width, columns, cell[0]), fit(bitmap?.height, rows, cell[1])] };
+  };
+  const isOutside =
+    bitmap !== undefined &&
+    (2 * margin + columns * cell[0] + (columns - 1) * spacing > bitmap.width ||
+      2 * margin + rows * cell[1] + (rows - 1) * spacing > bitmap.height);
   const fields = [
-    ['columns', columns, 1, (n: number) => ({ columns: n, cell: [fitted(size?.[0], n, cell[0]), cell[1]] })],
-    ['rows', rows, 1, (n: number) => ({ rows: n, cell: [cell[0], fitted(size?.[1], n, cell[1])] })],
+    ['columns', columns, 1, (n: number) => ({ columns: n, cell: [fitted(bitmap?.width, n, cell[0]), cell[1]] })],
+    ['rows', rows, 1, (n: number) => ({ rows: n, cell: [cell[0], fitted(bitmap?.height, n, cell[1])] })],
     ['width', cell[0], 1, (n: number) => ({ cell: [n, cell[1]] })],
     ['height', cell[1], 1, (n: number) => ({ cell: [cell[0], n] })],
-    ['margin', margin, 0, (n: number) => ({ margin: n || null })],
-    ['spacing', spacing, 0, (n: number) => ({ spacing: n || null })],
+    ['margin', margin, 0, (n: number) => ({ margin: n || null, ...inside(n, spacing) })],
+    ['spacing', spacing, 0, (n: number) => ({ spacing: n || null, ...inside(margin, n) })],
   ] as const;
   return (
     <div className="sheet-item" role="group" aria-label={`The sheet ${name}`}>
@@ -59,6 +77,11 @@ function SheetItem({ name, sheet }: { readonly name: string; readonly sheet: She
           {...changing((n) => ({ do: 'change', what: 'sheet', name, to: to(Math.round(n)) }))}
         />
       ))}
+      {isOutside && (
+        <p className="fault" role="alert">
+          Cells lie outside the picture, which is {bitmap.width} × {bitmap.height}.
+        </p>
+      )}
     </div>
   );
 }

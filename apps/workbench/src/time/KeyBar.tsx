@@ -12,7 +12,7 @@ import { keysOf, type KeyView } from '../model/keys.js';
 import { dragKeys } from '../model/time-drag.js';
 import { get, setStatus, useStore, type State } from '../model/store.js';
 import { EaseField } from './EaseField.js';
-import { ChangeField, FramesFields, HandleFields, ValueFields } from './KeyFields.js';
+import { ChangeField, FramesFields, HandleFields, LastsField, ValueFields } from './KeyFields.js';
 import { MarkLine } from './MarkBar.js';
 import { MovingField } from './MovingField.js';
 import { RangeLine, RippleSelect } from './RangeBar.js';
@@ -113,6 +113,7 @@ function Keys() {
       <RippleSelect />
       {isOne && first.key.frames && <FramesFields track={first.track} keyView={first.key} />}
       {isOne && !first.key.frames && <ValueFields track={first.track} keyView={first.key} />}
+      {isOne && <LastsField track={first.track} keyView={first.key} />}
       {isOne && <HandleFields track={first.track} keyView={first.key} />}
       {!isOne && <ChangeField />}
       {posed.length > 0 ? (

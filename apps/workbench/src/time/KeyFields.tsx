@@ -2,6 +2,7 @@ import { parseTime, type Kind, type Value } from 'unspool';
 import type { Operation } from 'unspool/edit';
 import { apply, selection, changeSelection, shown } from '../model/actions.js';
 import { isList, keysOf, type KeyView, writeAt, writtenKeys } from '../model/keys.js';
+import { changeLasts, lastsOf } from '../model/drawings.js';
 import { partsOf } from '../model/names.js';
 import { placeOf } from '../model/rows.js';
 import { changing, finishPreview, previewSelection, showPreview } from '../model/session.js';
@@ -53,6 +54,25 @@ function WrittenValue({ value }: { readonly value: Value }) {
       text={isText ? value : JSON.stringify(value)}
       isGood={(text) => isText || (text.trim() !== '' && readData(text).ok)}
       onTake={(text) => changeSelection({ value: isText ? text : readData(text).data })}
+    />
+  );
+}
+
+/** How long a drawing stays: later drawings move along. */
+export function LastsField({ track, keyView: { at, frames } }: KeyOf) {
+  const now = shown()!;
+  if (frames || kindOfTrack(track) !== 'integer') return null;
+  return (
+    <FrameField
+      caption="lasts"
+      label="How long the drawing lasts; later ones move along"
+      frames={lastsOf(now, track, at) * now.fps}
+      fps={now.fps}
+      {...changing((n) => {
+        // What it lasts is read where it was before the drag.
+        showPreview(undefined);
+        return changeLasts(shown()!, track, at, Math.max(1, n) / now.fps)!;
+      })}
     />
   );
 }

@@ -1,5 +1,14 @@
 import { spawn, type ChildProcess } from 'node:child_process';
-import { copyFileSync, mkdirSync, readdirSync, readFileSync, statSync, symlinkSync, writeFileSync } from 'node:fs';
+import {
+  copyFileSync,
+  mkdirSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  statSync,
+  symlinkSync,
+  writeFileSync,
+} from 'node:fs';
 import { request, type IncomingHttpHeaders } from 'node:http';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -107,8 +116,36 @@ describe('the server of the workbench', () => {
       expect((await ask(path, { headers: { authorization: `Bearer ${token.replace(/.$/, 'x')}` } })).status).toBe(401);
       expect((await ask(path, { headers: known() })).status, path).toBe(200);
     }
-    const names = JSON.parse((await ask('/api/pictures', { headers: known() })).body.toString()) as string[];
-    expect(names).toEqual(['claw.png', 'inner/lamp.png']);
+    const names = JSON.parse((await ask('/api/pictures', { headers: known() })).body.toString()) as { name: string }[];
+    expect(names.map(({ name }) => name)).toEqual(['claw.png', 'inner/lamp.png']);
+  });
+
+  it('takes new pictures, with the token, and nothing else; none is replaced', async () => {
+    const png = Buffer.from('\x89PNG\r\n\x1a\n and more', 'latin1');
+    const put = async (name: string, body: Buffer | string, headers: Record<string, string> = known()) => {
+      const address = `http://127.0.0.1:${port}/api/pictures/${encodeURIComponent(name)}`;
+      const answer = await fetch(address, { method: 'PUT', headers, body: new Uint8Array(Buffer.from(body)) });
+      return [answer.status, await answer.text()] as const;
+    };
+    const art = join(folder, 'pictures');
+    const listed = () => readdirSync(art).sort().join();
+    const before = listed();
+    expect((await put('shell.png', png, {}))[0]).toBe(401);
+    for (const [name, body, message] of [
+      ['../shell.png', png, 'cannot be the name of a picture'],
+      ['.shell.png', png, 'cannot be the name of a picture'],
+      ['shell.svg', '<svg/>', 'Use PNG, JPEG, WebP, GIF or AVIF'],
+      ['shell.png', '<html>', 'does not contain a picture of its kind'],
+      ['claw.png', Buffer.concat([png, png]), 'there is another claw.png already'],
+    ] as const) {
+      const [status, text] = await put(name, body);
+      expect([status, listed()], name).toEqual([409, before]);
+      expect(text).toContain(message);
+    }
+    expect(await put('shell.png', png)).toEqual([201, 'added']);
+    expect(readFileSync(join(art, 'shell.png')).equals(png)).toBe(true);
+    expect((await put('shell.png', png))[0], 'the same again').toBe(201);
+    rmSync(join(art, 'shell.png'));
   });
 
   it('listens on loopback only', () => {

@@ -4,18 +4,19 @@ import type { Tokens } from './state-folder.js';
 
 /** Why a request is not answered: a status of HTTP, and a sentence. */
 export interface Refusal {
-  readonly status: 401 | 403 | 405 | 413;
+  readonly status: 401 | 403 | 405 | 411 | 413;
   readonly message: string;
 }
 
-/** What a body may have at most, in bytes: nothing here takes one. */
+/** What a body may have at most, in bytes: only pictures have one. */
 const BODY = 64 * 1024;
+export const LARGEST_PICTURE = 64 * 1024 * 1024;
 
 /**
  * Who may ask at all. The server listens on loopback, but a browser brings strangers there: a page of another site (its
  * Origin is another), or a site whose name was made to mean this machine (its Host is another).
  */
-export function refusalOf(method: string, headers: IncomingHttpHeaders, port: number): Refusal | undefined {
+export function refusalOf(method: string, headers: IncomingHttpHeaders, port: number, path = ''): Refusal | undefined {
   const hosts = ['127.0.0.1', 'localhost', '[::1]'].map((name) => `${name}:${port}`);
   if (!hosts.includes(headers.host ?? ''))
     return {
@@ -25,9 +26,13 @@ export function refusalOf(method: string, headers: IncomingHttpHeaders, port: nu
   const { origin } = headers;
   if (origin !== undefined && !hosts.some((host) => origin === `http://${host}`))
     return { status: 403, message: `requests from ${origin} are not allowed` };
-  if (Number(headers['content-length'] ?? 0) > BODY)
+  const isPicture = method === 'PUT' && path.startsWith('/api/pictures/');
+  // Its length is known before it is read: a stream without an end is not taken.
+  if (isPicture && headers['content-length'] === undefined)
+    return { status: 411, message: 'a picture needs a content-length' };
+  if (Number(headers['content-length'] ?? 0) > (isPicture ? LARGEST_PICTURE : BODY))
     return { status: 413, message: `a body of ${headers['content-length']} bytes is not allowed` };
-  if (method !== 'GET' && method !== 'HEAD')
+  if (method !== 'GET' && method !== 'HEAD' && !isPicture)
     return { status: 405, message: `${method} is not allowed. Reels are edited over the page's connection` };
   return undefined;
 }

@@ -7,7 +7,7 @@ import { Hono } from 'hono';
 import { getMimeType } from 'hono/utils/mime';
 import { LIMITS } from 'unspool';
 import { WebSocketServer, type WebSocket } from 'ws';
-import { fileIn, pictureIn, picturesIn } from './folders.js';
+import { addPicture, fileIn, pictureIn, picturesIn } from './folders.js';
 import { HEADERS, isToken, refusalOf } from './request-guard.js';
 import type { OpenReel } from './open-reel.js';
 import { PROTOCOL, type PageRequest, type Served, type ServerMessage } from './protocol.js';
@@ -68,6 +68,10 @@ export async function startServer({
     if (!picture) return context.text(`unknown picture ${name}`, 404);
     return context.body(new Uint8Array(picture), 200, { 'content-type': getMimeType(name) ?? 'image/png' });
   });
+  app.put('/api/pictures/:name', async (context) => {
+    const fault = addPicture(pictures, context.req.param('name'), Buffer.from(await context.req.arrayBuffer()));
+    return fault === undefined ? context.text('added', 201) : context.text(fault, 409);
+  });
   app.get('/', (context) => context.html(readFileSync(`${page}/index.html`, 'utf8')));
   app.get('/assets/:name', (context) => {
     const name = context.req.param('name');
@@ -85,7 +89,7 @@ export async function startServer({
   const server = createServer((request, response) => {
     // The client has gone.
     response.on('error', () => request.socket.destroy());
-    const refusal = refusalOf(request.method ?? '', request.headers, portOf(server));
+    const refusal = refusalOf(request.method ?? '', request.headers, portOf(server), request.url);
     if (!refusal) {
       void answer(request, response);
       return;
