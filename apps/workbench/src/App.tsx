@@ -1,9 +1,10 @@
-import { memo, useEffect, useState, type KeyboardEvent, type PointerEvent } from 'react';
+import { memo, useEffect, type CSSProperties } from 'react';
 import { Tab, TabList, TabPanel, Tabs } from 'react-aria-components';
 import { Dialogs } from './commands/Dialogs.js';
 import { hearKeyboard } from './commands/keyboard.js';
 import { addPictures } from './model/session.js';
-import { FOCUS_AREAS, set, useStore, type FocusArea } from './model/store.js';
+import { Divider } from './Divider.js';
+import { changeShares, FOCUS_AREAS, SHARES, set, useStore, type FocusArea } from './model/store.js';
 import { useAdvice } from './model/advice.js';
 import { AdvicePanel } from './panels/AdvicePanel.js';
 import { ClipsPanel } from './panels/ClipsPanel.js';
@@ -30,12 +31,12 @@ const PANELS: Readonly<Record<FocusArea, () => React.ReactNode>> = {
 
 /** Two leaves: what is seen on the left, when on the right. */
 export function App() {
-  const [left, setLeft] = useState(40);
+  const { left, stage } = useStore((state) => state.shares);
   useEffect(hearKeyboard, []);
   return (
     <div
       className="workbench"
-      style={{ gridTemplateColumns: `${left}% 5px 1fr` }}
+      style={{ '--left-share': `${left}%`, '--stage-share': `${stage}%` } as CSSProperties}
       onDragOver={(event) => event.preventDefault()}
       onDrop={(event) => {
         event.preventDefault();
@@ -45,9 +46,26 @@ export function App() {
       <TopBar />
       <main className="leaf">
         <Stage />
+        <Divider
+          label="Height of the stage"
+          axis="y"
+          share={stage}
+          least={25}
+          most={96}
+          usual={SHARES.stage}
+          onChange={(next) => changeShares({ stage: next })}
+        />
         <Places />
       </main>
-      <Divider share={left} onChange={setLeft} />
+      <Divider
+        label="Width of the left panel"
+        axis="x"
+        share={left}
+        least={25}
+        most={75}
+        usual={SHARES.left}
+        onChange={(next) => changeShares({ left: next })}
+      />
       <TimeLeaf />
       <Dialogs />
       <Advisor />
@@ -111,41 +129,20 @@ const TimeLeaf = memo(function TimeLeaf() {
 
 function RowsAndCurves() {
   const rows = useRows();
+  const share = useStore((state) => state.shares.rows);
   return (
-    <>
+    <div className="rows-and-curves" style={{ '--rows-share': `${share}%` } as CSSProperties}>
       <Rows rows={rows} />
+      <Divider
+        label="Height of the tracks"
+        axis="y"
+        share={share}
+        least={20}
+        most={92}
+        usual={SHARES.rows}
+        onChange={(next) => changeShares({ rows: next })}
+      />
       <Curves rows={rows} />
-    </>
-  );
-}
-
-/** Divides the page between the leaves. */
-function Divider({ share, onChange }: { readonly share: number; readonly onChange: (share: number) => void }) {
-  const give = (next: number) => onChange(Math.min(65, Math.max(25, next)));
-  const onPointerMove = (event: PointerEvent) => {
-    if (event.buttons === 1) give((event.clientX / innerWidth) * 100);
-  };
-  const onKeyDown = (event: KeyboardEvent) => {
-    if (event.key !== 'ArrowLeft' && event.key !== 'ArrowRight') return;
-    event.preventDefault();
-    event.stopPropagation();
-    give(share + (event.key === 'ArrowLeft' ? -2 : 2));
-  };
-  return (
-    // A separator that can be focused is a widget: https://www.w3.org/TR/wai-aria-1.2/#separator
-    // eslint-disable-next-line jsx-a11y/no-noninteractive-element-interactions
-    <div
-      className="divider"
-      role="separator"
-      aria-label="Width of the left panel"
-      aria-orientation="vertical"
-      aria-valuenow={Math.round(share)}
-      aria-valuemin={25}
-      aria-valuemax={65}
-      tabIndex={0}
-      onPointerDown={(event) => event.currentTarget.setPointerCapture(event.pointerId)}
-      onPointerMove={onPointerMove}
-      onKeyDown={onKeyDown}
-    />
+    </div>
   );
 }

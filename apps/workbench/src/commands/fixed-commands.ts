@@ -19,7 +19,16 @@ import {
   toggleRecording,
 } from '../model/actions.js';
 import { go, save } from '../model/session.js';
-import { get, changeDisplay, FOCUS_AREAS, set, type BackdropName, type FocusArea } from '../model/store.js';
+import {
+  get,
+  changeDisplay,
+  changeShares,
+  SHARES,
+  FOCUS_AREAS,
+  set,
+  type BackdropName,
+  type FocusArea,
+} from '../model/store.js';
 import { wholeOf } from '../model/axis.js';
 import { foldAll } from '../model/fold.js';
 import { addChain, addFacing, addRole } from '../model/additions.js';
@@ -35,6 +44,7 @@ import {
   selectTrackKeys,
 } from '../model/select.js';
 import { goToDrawing, turnDrawings } from '../model/drawings.js';
+import { showAllRoles, toggleHidden, toggleLocked, toggleSolo } from '../model/role-view.js';
 import { togglePlaying, toggleRange } from '../time/playing.js';
 import { askClipName, askCue, askDuration, askInsertTime, askNewClip, askProperty, askStagger } from './prompts.js';
 import {
@@ -212,6 +222,7 @@ const ROWS: Readonly<Record<Command['group'], readonly Row[]>> = {
     ['Previous clip', 'animation', ['PageUp'], () => nextClip(-1)],
   ],
   View: [
+    ['Make the stage large, or as usual', 'full screen maximize bigger', [], toggleStage],
     ['Fold or unfold the tracks', 'collapse expand rows summary all roles', [], foldAll],
     [
       'Show or hide shapes',
@@ -236,6 +247,24 @@ const ROWS: Readonly<Record<Command['group'], readonly Row[]>> = {
       'before after difference overlay',
       [],
       () => changeDisplay({ compare: get().display.compare ? undefined : { with: 'before' } }),
+    ],
+    ['Hide or show the role on the stage', 'visibility eye invisible', [], () => toggleHidden()],
+    ['Lock or unlock the role on the stage', 'freeze protect', [], () => toggleLocked()],
+    ['Show the role alone', 'solo isolate only', [], () => toggleSolo()],
+    ['Show and unlock all roles', 'unhide visibility', [], showAllRoles],
+    [
+      'Pixel art: sharp pixels',
+      'nearest filter crisp retro',
+      [],
+      () => changeDisplay({ pixelArt: !get().display.pixelArt }),
+    ],
+    ['Snap to other roles', 'align guides edges magnet', [], () => toggleSnap('roles')],
+    ['Snap to whole pixels', 'grid round pixel art', [], () => toggleSnap('pixels')],
+    [
+      'Ghost poses at keys',
+      'onion skin keyframes',
+      [],
+      () => changeDisplay({ ghostStep: get().display.ghostStep === 0 ? 3 : 0, ghosts: get().display.ghosts || 2 }),
     ],
     ['Move the background picture', 'ground image backdrop', [], () => moveBackdrop('background')],
     ['Move the reference picture', 'model image trace', [], () => moveBackdrop('reference')],
@@ -265,6 +294,17 @@ export const FIXED: readonly Command[] = [
     run: () => set({ focusArea: panel }),
   })),
 ];
+
+/** The stage takes most of the page; the tracks stay beside it. */
+function toggleStage(): void {
+  const isLarge = get().shares.stage > 90;
+  changeShares(isLarge ? SHARES : { left: 66, stage: 96 });
+}
+
+function toggleSnap(what: 'roles' | 'pixels'): void {
+  const { snap } = get().display;
+  changeDisplay({ snap: { ...snap, [what]: !snap[what] } });
+}
 
 /** Goes to where something is typed. */
 export function focusOn(selector: string): void {

@@ -80,6 +80,9 @@ export interface State {
   readonly status: { readonly message: string; readonly isFault: boolean };
   readonly dialog: 'commands' | 'keys' | 'outside' | Question | undefined;
 
+  /** How the page is divided, in percent: the width of the left half, the height of the stage and of the tracks. */
+  readonly shares: typeof SHARES;
+
   // How the stage shows it
   readonly display: DisplayOptions;
 }
@@ -100,6 +103,17 @@ export interface DisplayOptions {
   readonly path: boolean;
   /** How many frames before and after are shown as ghost poses; 0 for none. */
   readonly ghosts: number;
+  /** How many frames lie between one ghost pose and the next; 0 for the times of keys. */
+  readonly ghostStep: number;
+  readonly snap: SnapOptions;
+  /** Pictures are drawn with sharp pixels. */
+  readonly pixelArt: boolean;
+  /** What the game's camera sees, about the origin of the world; and in it what surely is seen. */
+  readonly cameraFrame: readonly [width: number, height: number] | undefined;
+  /** Roles that are not shown; that cannot be taken hold of on the stage; the only one that is shown. */
+  readonly hidden: readonly string[];
+  readonly locked: readonly string[];
+  readonly solo: string | undefined;
   readonly background: Backdrop | undefined;
   readonly reference: Backdrop | undefined;
   /** Which of the two pictures the stage moves instead of the cast. */
@@ -107,6 +121,16 @@ export interface DisplayOptions {
   /** What is shown for comparison: the reel before the last step, or another clip at the same time. */
   readonly compare: { readonly with: 'before' } | { readonly with: 'clip'; readonly clip: string } | undefined;
   readonly beside: boolean;
+}
+
+/** What a drag on the stage snaps to. */
+export interface SnapOptions {
+  /** World units from one line of the grid to the next; 0 for no grid. */
+  readonly grid: number;
+  /** The edges and centers of other roles. */
+  readonly roles: boolean;
+  /** Whole pixels: positions without decimals. */
+  readonly pixels: boolean;
 }
 
 /** A picture behind the cast, in the world's units. */
@@ -125,11 +149,25 @@ export const DEFAULT_DISPLAY: DisplayOptions = {
   shapes: true,
   path: false,
   ghosts: 0,
+  ghostStep: 3,
+  snap: { grid: 0, roles: false, pixels: false },
+  pixelArt: false,
+  cameraFrame: undefined,
+  hidden: [],
+  locked: [],
+  solo: undefined,
   background: undefined,
   reference: undefined,
   moving: undefined,
   compare: undefined,
   beside: true,
+};
+
+/** How the page is divided at first. */
+export const SHARES: { readonly left: number; readonly stage: number; readonly rows: number } = {
+  left: 40,
+  stage: 55,
+  rows: 58,
 };
 
 export const useStore = create<State>(() => ({
@@ -172,6 +210,7 @@ export const useStore = create<State>(() => ({
   dialog: undefined,
 
   display: DEFAULT_DISPLAY,
+  shares: SHARES,
 }));
 
 export const get = useStore.getState;
@@ -179,6 +218,10 @@ export const set = useStore.setState;
 
 export function setStatus(message: string, isFault = false): void {
   set({ status: { message, isFault } });
+}
+
+export function changeShares(change: Partial<State['shares']>): void {
+  set({ shares: { ...get().shares, ...change } });
 }
 
 /** Shows other things on the stage. */

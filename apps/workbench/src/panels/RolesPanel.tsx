@@ -1,10 +1,11 @@
-import { Plus, X } from 'lucide-react';
+import { Eye, EyeOff, Focus, Lock, LockOpen, Plus, X } from 'lucide-react';
 import { Button } from 'react-aria-components';
 import type { ReelDocument } from 'unspool';
 import type { Operation } from 'unspool/edit';
 import { apply, switchShape } from '../model/actions.js';
 import { addRole, addShape, SHAPE_KINDS, shapeLabel, type ShapeName } from '../model/additions.js';
 import { changing } from '../model/session.js';
+import { toggleHidden, toggleLocked, toggleSolo } from '../model/role-view.js';
 import { rolesOf } from '../model/rows.js';
 import { set, useStore } from '../model/store.js';
 import { LabeledNumber } from '../numbers/LabeledNumber.js';
@@ -64,6 +65,7 @@ function RoleItem({
   return (
     <li className={isHere ? 'is-here' : ''} onFocus={() => set({ role: name })}>
       <NameField what="role" name={name} />
+      <RoleView name={name} />
       <Select label="under" value={role.parent} options={others} onChange={(parent) => change({ parent })} />
       <Select
         label="sheet"
@@ -109,6 +111,31 @@ function RoleItem({
       <ShapesOf name={name} role={role} />
     </li>
   );
+}
+
+/** Hides, locks or isolates a role on this page. */
+function RoleView({ name }: { readonly name: string }) {
+  const isHidden = useStore((state) => state.display.hidden.includes(name));
+  const isLocked = useStore((state) => state.display.locked.includes(name));
+  const isSolo = useStore((state) => state.display.solo === name);
+  const buttons = [
+    ['Hide', isHidden, toggleHidden, isHidden ? EyeOff : Eye],
+    ['Lock', isLocked, toggleLocked, isLocked ? Lock : LockOpen],
+    ['Solo', isSolo, toggleSolo, Focus],
+  ] as const;
+  return buttons.map(([word, is, toggle, Icon]) => (
+    <button
+      key={word}
+      type="button"
+      className="icon"
+      aria-label={`${word} ${name} on the stage`}
+      title={`${word} ${name} on the stage of this page`}
+      aria-pressed={is}
+      onClick={() => toggle(name)}
+    >
+      <Icon size={13} aria-hidden />
+    </button>
+  ));
 }
 
 function Select({

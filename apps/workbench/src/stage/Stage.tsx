@@ -1,10 +1,13 @@
 import { useLayoutEffect, useRef, type KeyboardEvent, type PointerEvent } from 'react';
-import type { Value } from 'unspool';
+import type { ReelDocument, Value } from 'unspool';
 import { dropTrial, finishTrial, tryValues } from '../model/actions.js';
+import { rolesOf } from '../model/rows.js';
 import { changeBackdrop, get, set, useStore, type BackdropName } from '../model/store.js';
 import { Handles } from './HandleButtons.js';
 import { moveRole } from './handles.js';
 import type { Point } from './outline.js';
+import { worldOf } from './puppet.js';
+import { snapped } from './snapping.js';
 import { StageBar } from './StageBar.js';
 import { StageView } from './view.js';
 import { useEscape } from '../use-escape.js';
@@ -43,7 +46,7 @@ export function Stage() {
       const isSame = SEEN.every((name) => state[name] === was[name]);
       if (!isSame || doc?.roles !== was.doc?.roles || doc?.sheets !== was.doc?.sheets) stage.schedule();
     });
-    const size = new ResizeObserver(stage.schedule);
+    const size = new ResizeObserver(() => stage.resize());
     size.observe(host.current!);
     const onWheel = (event: WheelEvent) => {
       event.preventDefault();
@@ -75,15 +78,17 @@ export function Stage() {
     const { moving } = get().display;
     const handle = event.button === 0 ? stage.handleAt(from) : undefined;
     if (moving && event.button === 0) held.current = { start, from, moved: false, ...backdropMover(moving) };
-    else if (handle) held.current = { start, from, drag: handle.drag, moved: false };
-    else {
+    else if (handle) {
+      const isPlace = handle.form === 'origin' && get().role !== undefined;
+      held.current = { start, from, drag: isPlace ? mover(stage, get().role!) : handle.drag, moved: false };
+    } else {
       // A press grabs the selected role, even where another covers it; a click selects the role below.
       const roles = event.button === 0 ? stage.rolesAt(from) : [];
       const was = roles.indexOf(get().role ?? '');
       const role = roles[Math.max(0, was)];
       if (event.button === 0) selectRole(role);
       const under = was < 0 ? undefined : roles[(was + 1) % roles.length];
-      held.current = { start, from, moved: false, under, ...(role !== undefined && { drag: mover(role) }) };
+      held.current = { start, from, moved: false, under, ...(role !== undefined && { drag: mover(stage, role) }) };
     }
   };
   const onPointerMove = (event: PointerEvent<HTMLDivElement>) => {
@@ -103,6 +108,7 @@ export function Stage() {
   const letGo = () => {
     const grip = held.current;
     held.current = undefined;
+    view.current?.showGuides([]);
     if (grip?.moved && grip.drag) finishTrial();
     else if (grip?.under !== undefined) selectRole(grip.under);
   };
@@ -110,6 +116,7 @@ export function Stage() {
   const cancel = () => {
     const grip = held.current;
     held.current = undefined;
+    view.current?.showGuides([]);
     grip?.undo?.();
     if (grip?.drag) dropTrial();
   };
@@ -170,8 +177,28 @@ function backdropMover(name: BackdropName): Required<Pick<Held, 'backdrop' | 'un
   };
 }
 
-/** Moves a role from where it was at the start of the drag. */
-function mover(role: string): NonNullable<Held['drag']> {
-  const { doc, values } = get();
-  return (end, start) => moveRole(doc!, role, values, start, end);
+/** How near (px) to a line a role snaps to it. */
+const SNAP = 6;
+
+/** Moves a role from where it was at the start of the drag; it snaps to other things unless Alt is held. */
+function mover(stage: StageView, role: string): NonNullable<Held['drag']> {
+  const { doc, reel, values } = get();
+  const own = stage.extentOf(role);
+  const others = rolesOf(doc!, reel!).flatMap((one) =>
+    one === role || isUnder(doc!, one, role) ? [] : (stage.extentOf(one) ?? []),
+  );
+  const { tx, ty } = worldOf(doc!, role, { ...values, [`${role}.pivot`]: [0, 0] });
+  return (end, start, free) => {
+    const by = [end[0] - start[0], end[1] - start[1]] as const;
+    const { snap } = get().display;
+    const done = free ? { by, guides: [] } : snapped(by, [tx, ty], own, others, snap, SNAP / stage.place.zoom);
+    stage.showGuides(done.guides);
+    return moveRole(doc!, role, values, start, [start[0] + done.by[0], start[1] + done.by[1]]);
+  };
+}
+
+/** Whether a role moves with another. */
+function isUnder(doc: ReelDocument, role: string, other: string): boolean {
+  const parent = doc.roles?.[role]?.parent;
+  return parent !== undefined && (parent === other || isUnder(doc, parent, other));
 }

@@ -3,6 +3,7 @@ import { memo, type RefObject } from 'react';
 import { Button, ToggleButton } from 'react-aria-components';
 import { changeDisplay, useClipNames, useStore } from '../model/store.js';
 import { BackdropLine, BackdropSelect } from './Backdrops.js';
+import { ViewOptions } from './ViewOptions.js';
 import { MAX_GHOSTS, type StageView } from './view.js';
 
 /** Stage view besides the pose. */
@@ -45,7 +46,7 @@ export const StageBar = memo(function StageBar({ view }: { readonly view: RefObj
       >
         <Route size={14} aria-hidden />
       </ToggleButton>
-      <label className="field" title="Ghost poses before and after, 3 frames apart">
+      <label className="field" title="Ghost poses before and after the playhead">
         <span>Ghost poses</span>
         <select value={ghosts} onChange={({ currentTarget }) => changeDisplay({ ghosts: Number(currentTarget.value) })}>
           {Array.from({ length: MAX_GHOSTS + 1 }, (_, i) => (
@@ -78,6 +79,7 @@ export const StageBar = memo(function StageBar({ view }: { readonly view: RefObj
           {beside ? 'side by side' : 'overlaid'}
         </Button>
       )}
+      <ViewOptions />
       <BackdropSelect name="background" />
       <BackdropSelect name="reference" />
       <BackdropLine name="background" />

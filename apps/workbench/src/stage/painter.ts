@@ -1,6 +1,7 @@
 import { sheetOrigin, sheetRect, type Reel, type ReelDocument } from 'unspool';
 import type { Pictures } from '../link/pictures.js';
 import type { Values } from '../model/pose.js';
+import { get } from '../model/store.js';
 import { rolesOf } from '../model/rows.js';
 import { imageOf, pictureOf } from './picture.js';
 import { worldOf } from './puppet.js';
@@ -24,6 +25,7 @@ export class Painter {
       const { a, b, c, d, tx, ty } = worldOf(doc, role, values);
       pen.setTransform(zoom, 0, 0, zoom, width / 2 - box.x * zoom, height / 2 - box.y * zoom);
       pen.transform(a, b, c, d, tx, ty);
+      pen.imageSmoothingEnabled = !get().display.pixelArt;
       pen.globalAlpha = opacityOf(doc, role, values);
       const [x, y, w, h] = picture.from;
       pen.drawImage(picture.bitmap, x, y, w, h, ...picture.to);

@@ -20,6 +20,8 @@ const RADIANS = Math.PI / 180;
 export class Puppet {
   readonly container = new Container();
   readonly #limbs: Limb[] = [];
+  /** Roles without a picture, which have their names beside them. */
+  readonly bare: string[] = [];
 
   /** @param onPicture called when one has come and something is to be drawn */
   constructor(
@@ -57,11 +59,12 @@ export class Puppet {
     container.addChild(sprite);
     const image = imageOf(this.doc, limb.role, (name) => pictures.has(name));
     if (image === undefined) {
-      // A role without a picture: a cross at its position, to drag it. Pale for roles that carry others.
+      // A role without a picture: a plain shape of its own color, to drag it. Pale for roles that carry others.
       const carries = Object.values(this.doc.roles ?? {}).some(({ parent }) => parent === limb.role);
-      const cross = placeholder();
-      if (carries) cross.alpha = 0.35;
-      container.addChild(cross);
+      const shape = placeholder(COLORS[this.#limbs.indexOf(limb) % COLORS.length]!);
+      shape.alpha = carries ? 0.3 : 0.75;
+      container.addChild(shape);
+      if (!carries) this.bare.push(limb.role);
       return;
     }
     const sheet = role?.sheet === undefined ? undefined : this.doc.sheets?.[role.sheet];
@@ -84,12 +87,22 @@ export class Puppet {
     });
   }
 
-  show(values: Values): void {
+  /** Draws pictures with sharp pixels, or smooth. */
+  sharpen(isSharp: boolean): void {
+    for (const { sprite } of this.#limbs)
+      if (sprite.texture !== Texture.EMPTY) sprite.texture.source.scaleMode = isSharp ? 'nearest' : 'linear';
+  }
+
+  /** @param isHidden roles that are not shown, whatever their values say */
+  show(values: Values, isHidden: (role: string) => boolean = () => false): void {
     for (const { role, container, sprite, cells, anchors } of this.#limbs) {
       const read = (property: string) => values[`${role}.${property}`];
       setTransform(container, role, values);
       container.alpha = (read('opacity') as number | undefined) ?? 1;
       container.visible = read('visible') !== false;
+      // What hangs on it stays.
+      const isOff = isHidden(role);
+      for (const child of container.children) if (!this.#isLimb(child)) child.visible = !isOff;
       const tint = read('tint') as number[] | undefined;
       sprite.tint = tint ? tint.slice(0, 3).map((n) => Math.min(1, Math.max(0, n))) : 0xffffff;
       sprite.alpha = tint?.[3] ?? 1;
@@ -99,6 +112,10 @@ export class Puppet {
       sprite.texture = cells[cell]!;
       sprite.anchor.set(...anchors[cell]!);
     }
+  }
+
+  #isLimb(child: Container): boolean {
+    return this.#limbs.some(({ container }) => container === child);
   }
 
   /** The corners of a role's picture, in its own coordinates; nothing when it has none. */
@@ -134,14 +151,18 @@ function textureOf(bitmap: ImageBitmap): Texture {
   return texture;
 }
 
-function placeholder(): Graphics {
+/** Of roles without a picture, one after the other: told apart also by their lightness. */
+const COLORS = [0x2f9fb0, 0xe07a5f, 0x6a4c93, 0xd9a441, 0x3d6b4f, 0xc25b8c, 0x4a6fa5, 0x8a6d3b] as const;
+
+/** A rounded square with a mark that shows which way is right. */
+function placeholder(color: number): Graphics {
   return new Graphics()
-    .rect(-16, -16, 32, 32)
-    .moveTo(-16, -16)
-    .lineTo(16, 16)
-    .moveTo(16, -16)
-    .lineTo(-16, 16)
-    .stroke({ width: 1.5, color: 0x8a9499 });
+    .roundRect(-16, -16, 32, 32, 6)
+    .fill({ color })
+    .stroke({ width: 1.5, color: 0x101418, alpha: 0.6 })
+    .moveTo(2, 0)
+    .lineTo(12, 0)
+    .stroke({ width: 2, color: 0x101418, alpha: 0.6 });
 }
 
 function setTransform(container: Container, role: string, values: Values): void {

@@ -12,14 +12,15 @@ import { BackdropSprite } from './backdrop.js';
 import { handlesOf, shapesOf, type Handle, type Placed } from './handles.js';
 import { isInside, type Point } from './outline.js';
 import { Puppet, worldOf } from './puppet.js';
+import type { Extent, Guide } from './snapping.js';
 
 /** The most moments of a motion path: longer clips show every nth frame. */
 const PATH = 400;
 const GHOST = { before: 0xd08a4a, after: 0x4a8ad0 } as const;
 /** So long (ms) after a reel was opened its pictures come in. */
 const ARRIVAL = 2500;
-/** How far from a handle it is still grabbed, in pixels. */
-const REACH = 10;
+/** How far from a handle it is still grabbed, in pixels: farther with a finger. */
+const REACH = matchMedia('(pointer: coarse)').matches ? 22 : 10;
 
 /** Where the world lies on the screen: its origin in pixels, and pixels a unit. */
 export interface Camera {
@@ -44,12 +45,15 @@ export class StageView {
   readonly #labels = new Container();
   readonly #puppets = new Map<string, Puppet>();
   #frame = 0;
+  #guides: readonly Guide[] = [];
   #placed = 0;
   #ready = false;
   #stopped = false;
   #fitted: string | undefined;
   /** Until when pictures that finish loading make the view fit again. */
   #fitUntil = 0;
+  /** Whether the view is as `fit` has left it. */
+  #isFitted = false;
 
   async start(host: HTMLElement): Promise<void> {
     await this.#app.init({
@@ -98,17 +102,20 @@ export class StageView {
     const near = this.handles
       .map((handle) => ({ handle, off: this.#off(handle.at, x, y) }))
       .filter(({ off }) => off <= REACH);
-    // A role can be taken hold of anywhere: the handle of its place gives way to what lies on it, as a new shape does.
-    const isPlace = ({ handle }: { readonly handle: Handle }) => Number(handle.form === 'origin');
-    return near.sort((a, b) => isPlace(a) - isPlace(b) || a.off - b.off)[0]?.handle;
+    // A role can be taken hold of anywhere, and turned in its row: its handles give way to those of shapes on them, and
+    // that of its place to all.
+    const rank = ({ handle: { form } }: { readonly handle: Handle }) =>
+      form === 'origin' ? 2 : form === 'point' ? 0 : 1;
+    return near.sort((a, b) => rank(a) - rank(b) || a.off - b.off)[0]?.handle;
   }
 
   /** The roles whose pictures lie under a point of the screen, the one on top first. */
   rolesAt(point: Point): readonly string[] {
-    const { doc, reel, values } = get();
+    const { doc, reel, values, display } = get();
     if (!doc || !reel) return [];
     const world = this.toWorld(point);
     const hit = rolesOf(doc, reel).filter((role) => {
+      if (isHidden(display, role) || display.locked.includes(role)) return false;
       const corners = this.cornersOf(role, worldOf(doc, role, values));
       return corners && values[`${role}.visible`] !== false && isInside(world, corners);
     });
@@ -134,6 +141,23 @@ export class StageView {
     });
   }
 
+  /** What a role takes up in the world; nothing when it is not seen. */
+  extentOf(role: string): Extent | undefined {
+    const { doc, values, display } = get();
+    if (!doc || isHidden(display, role) || values[`${role}.visible`] === false) return undefined;
+    const corners = this.cornersOf(role, worldOf(doc, role, values));
+    if (!corners) return undefined;
+    const [xs, ys] = [corners.map(([x]) => x), corners.map(([, y]) => y)];
+    return { left: Math.min(...xs), right: Math.max(...xs), top: Math.min(...ys), bottom: Math.max(...ys) };
+  }
+
+  /** Shows lines that something has snapped to. */
+  showGuides(guides: readonly Guide[]): void {
+    if (guides.length + this.#guides.length === 0) return;
+    this.#guides = guides;
+    this.schedule();
+  }
+
   zoomBy(factor: number, [x, y]: Point): void {
     const [wx, wy] = this.toWorld([x, y]);
     const zoom = Math.min(40, Math.max(0.1, this.place.zoom * factor));
@@ -146,8 +170,20 @@ export class StageView {
     this.schedule();
   }
 
+  /** The stage has another size: all of the cast is seen again, or what was in its middle stays there. */
+  resize(): void {
+    if (!this.#ready) return;
+    const { width, height } = this.#app.screen;
+    this.#app.resize();
+    const { screen } = this.#app;
+    if (screen.width === width && screen.height === height) return;
+    if (this.#isFitted) this.fit();
+    else this.panBy((screen.width - width) / 2, (screen.height - height) / 2);
+  }
+
   /** Shows all of the cast, with room around it. */
   fit(): void {
+    this.#isFitted = true;
     const { width, height } = this.#app.screen;
     const box = this.#cast.getLocalBounds();
     const [w, h] = [Math.max(40, box.width), Math.max(40, box.height)];
@@ -178,7 +214,8 @@ export class StageView {
     this.#background.show(display.background);
     this.#reference.show(display.reference);
     const main = this.#puppet('main', doc, reel, this.#cast);
-    main.show(state.values);
+    main.show(state.values, (role) => isHidden(display, role));
+    main.sharpen(display.pixelArt);
     this.#drawGhosts(state, doc, reel);
     this.#drawOther(state, doc);
     if (this.#fitted !== state.reelName) {
@@ -208,20 +245,20 @@ export class StageView {
   /** A person has zoomed or panned: a picture that comes late changes nothing of that. */
   keepPlace(): void {
     this.#fitUntil = 0;
+    this.#isFitted = false;
   }
 
   #drawGhosts(state: State, doc: ReelDocument, reel: Reel): void {
     const clip = shownClip(state);
     const count = clip && !state.playing ? state.display.ghosts : 0;
-    const step = 1 / (clip?.fps ?? 60);
+    const times = count > 0 ? ghostTimes(state, count) : undefined;
     for (let i = 0; i < 2 * MAX_GHOSTS; i++) {
       const off = (i >> 1) + 1;
       const sign = i % 2 === 0 ? -1 : 1;
-      const time = state.time + sign * off * step * GHOST_FRAMES;
+      const time = times?.[sign < 0 ? 0 : 1][off - 1];
       const key = `ghost ${i}`;
-      const isShown = off <= count && clip !== undefined && time > -1e-9 && time <= clip.duration + 1e-9;
       const known = this.#puppets.get(key);
-      if (!isShown) {
+      if (time === undefined || !clip || time < -1e-9 || time > clip.duration + 1e-9) {
         if (known) known.container.visible = false;
         continue;
       }
@@ -229,7 +266,8 @@ export class StageView {
       puppet.container.visible = true;
       puppet.container.alpha = 0.34 / off;
       puppet.container.tint = sign < 0 ? GHOST.before : GHOST.after;
-      puppet.show(valuesAt(reel, clip, time));
+      puppet.show(valuesAt(reel, clip, time), (role) => isHidden(state.display, role));
+      puppet.sharpen(state.display.pixelArt);
     }
   }
 
@@ -257,6 +295,19 @@ export class StageView {
     for (const label of this.#labels.removeChildren()) label.destroy();
     const { place } = this;
     const screen = ([x, y]: Point): Point => [place.x + x * place.zoom, place.y + y * place.zoom];
+    this.#drawFrame(state, screen);
+    for (const { axis, at } of this.#guides) {
+      const [x, y] = screen([at, at]);
+      const { width, height } = this.#app.screen;
+      if (axis === 'x') over.moveTo(x, 0).lineTo(x, height);
+      else over.moveTo(0, y).lineTo(width, y);
+      over.stroke({ width: 1, color: 0xd0417e });
+    }
+    for (const role of this.#puppets.get('main')?.bare ?? []) {
+      if (isHidden(state.display, role) || state.values[`${role}.visible`] === false) continue;
+      const corners = this.cornersOf(role, worldOf(doc, role, state.values));
+      if (corners) this.#label(role, corners.map(screen), '#e8efee');
+    }
     if (state.display.path && state.role !== undefined) this.#drawPath(state, doc, state.role, screen);
     if (state.display.shapes) {
       for (const { name, tag, points } of shapesOf(state)) {
@@ -282,6 +333,26 @@ export class StageView {
     const placed = this.handles.map((handle) => ({ handle, x: screen(handle.at)[0], y: screen(handle.at)[1] }));
     if (placed.length + this.#placed > 0) this.#onHandles(placed);
     this.#placed = placed.length;
+  }
+
+  /** What the camera of the game sees, and 90 % of it; one line a pixel where there is room for them. */
+  #drawFrame({ display }: State, screen: (point: Point) => Point): void {
+    const over = this.#over;
+    if (display.snap.pixels && this.place.zoom >= 8) {
+      const { width, height } = this.#app.screen;
+      const [[left, top], [right, bottom]] = [this.toWorld([0, 0]), this.toWorld([width, height])];
+      for (let x = Math.ceil(left); x <= right; x++)
+        over.moveTo(screen([x, 0])[0], 0).lineTo(screen([x, 0])[0], height);
+      for (let y = Math.ceil(top); y <= bottom; y++) over.moveTo(0, screen([0, y])[1]).lineTo(width, screen([0, y])[1]);
+      over.stroke({ width: 1, color: 0x101418, alpha: 0.12 });
+    }
+    if (!display.cameraFrame) return;
+    const [w, h] = display.cameraFrame;
+    for (const share of [1, 0.9]) {
+      const [x, y] = screen([(-w * share) / 2, (-h * share) / 2]);
+      const [right, bottom] = screen([(w * share) / 2, (h * share) / 2]);
+      over.rect(x, y, right - x, bottom - y).stroke({ width: share === 1 ? 2 : 1, color: 0xb03a1c, alpha: 0.8 });
+    }
   }
 
   #label(text: string, points: readonly Point[], fill: string): void {
@@ -318,8 +389,25 @@ export class StageView {
 }
 
 export const MAX_GHOSTS = 4;
-/** How many frames lie between one pale pose and the next. */
-const GHOST_FRAMES = 3;
+
+/** Whether a role is not shown on this page. */
+export function isHidden({ hidden, solo }: State['display'], role: string): boolean {
+  return solo === undefined ? hidden.includes(role) : solo !== role;
+}
+
+/** The times of ghost poses before and after the playhead, the nearest first. */
+function ghostTimes(state: State, count: number): readonly [readonly number[], readonly number[]] {
+  const now = shown(state)!;
+  const { time, display } = state;
+  if (display.ghostStep > 0) {
+    const steps = Array.from({ length: count }, (_, i) => ((i + 1) * display.ghostStep) / now.fps);
+    return [steps.map((by) => time - by), steps.map((by) => time + by)];
+  }
+  const tracks = Object.values(now.clip.tracks ?? {});
+  const all = [...new Set(tracks.flatMap((track) => keysOf(track, now.fps).map(({ at }) => at)))].sort((a, b) => a - b);
+  const before = all.filter((at) => at < time - 1e-6).reverse();
+  return [before.slice(0, count), all.filter((at) => at > time + 1e-6).slice(0, count)];
+}
 
 const reels = new WeakMap<ReelDocument, Reel>();
 

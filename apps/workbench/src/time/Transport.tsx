@@ -108,7 +108,7 @@ function Times() {
       />
       <ClipFields name={name} />
       <label className="field">
-        <span>Rate</span>
+        <span>Preview rate</span>
         <select value={rate} onChange={({ currentTarget }) => set({ rate: Number(currentTarget.value) })}>
           {[...new Set([...RATES, rate])]
             .sort((a, b) => a - b)

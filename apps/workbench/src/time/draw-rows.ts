@@ -5,9 +5,12 @@ import type { State } from '../model/store.js';
 import { ticksOf, type Axis } from '../model/axis.js';
 import type { Colors } from './colors.js';
 
-export const ROW = 24;
+/** Whether a finger or a pen points: then everything is larger. */
+const isCoarse = typeof matchMedia === 'function' && matchMedia('(pointer: coarse)').matches;
+/** The height of a row, in pixels; style/page.css has the same. */
+export const ROW = isCoarse ? 44 : 24;
 /** How far from its middle a key is still grabbed, in pixels. */
-export const GRAB = 7;
+export const GRAB = isCoarse ? 18 : 7;
 const SIZE = 5;
 
 type Pen = CanvasRenderingContext2D;
