@@ -55,6 +55,16 @@ describe('show, compile, new and types', () => {
     const file = join(scratch, 'fresh.reel.json');
     expect(unspool(['new', file]).exit).toBe(0);
     expect(unspool(['check', '--strict', file]).exit).toBe(0);
+    expect((JSON.parse(readFileSync(file, 'utf8')) as { name: string }).name).toBe('fresh');
+    // Pictures that are there stay.
+    const body = join(scratch, 'body.png');
+    expect([...readFileSync(body).subarray(1, 4)]).toEqual([...Buffer.from('PNG')]);
+    writeFileSync(body, 'mine');
+    expect(unspool(['new', join(scratch, 'other.reel.json')]).stderr).not.toContain('body.png');
+    expect(readFileSync(body, 'utf8')).toBe('mine');
+    rmSync(body);
+    rmSync(join(scratch, 'claw.png'));
+    rmSync(join(scratch, 'other.reel.json'));
     writeFileSync(file, 'mine');
     expect(unspool(['new', file])).toMatchObject({
       exit: 2,

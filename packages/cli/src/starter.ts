@@ -41,8 +41,14 @@ export const STARTER = defineReel({
       about:
         'A role is a part that clips animate; the game assigns an object to it. "rest" is its value when nothing animates it.',
       rest: { position: [0, 0], rotation: 0 },
+      'x-picture': { scale: 0.5 },
     },
-    claw: { about: 'Moves with the body.', parent: 'body', rest: { position: [17, 4], rotation: 0 } },
+    claw: {
+      about: 'Moves with the body. "x-picture" says how the workbench draws it: here it turns about its joint.',
+      parent: 'body',
+      rest: { position: [27, 17], rotation: 0 },
+      'x-picture': { anchor: [0.06, 0.5], scale: 0.5 },
+    },
   },
   clips: [sway, snap],
 }) as unknown as ReelDocument;

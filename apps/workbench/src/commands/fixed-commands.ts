@@ -277,6 +277,7 @@ const ROWS: Readonly<Record<Command['group'], readonly Row[]>> = {
     ['Redo', 'repeat again', ['Ctrl+Shift+Z', 'Ctrl+y'], () => go('redo')],
     ['Save', 'write file', ['Ctrl+s'], save],
     ['Find a command', 'search menu palette', ['Ctrl+k', '/'], () => set({ dialog: 'commands' })],
+    ['Show the first steps', 'tutorial guide help begin', [], () => set({ guide: true, focusArea: 'clips' })],
     ['Keyboard shortcuts', 'help keys hotkeys', ['?'], () => set({ dialog: 'keys' })],
   ],
 };

@@ -78,6 +78,8 @@ export interface State {
   /** What is shown: the pose at the playhead, and over it what is tried. */
   readonly values: Values;
   readonly status: { readonly message: string; readonly isFault: boolean };
+  /** The first steps: shown or dismissed; `undefined` until one of both was asked for. */
+  readonly guide: boolean | undefined;
   readonly dialog: 'commands' | 'keys' | 'outside' | Question | undefined;
 
   /** How the page is divided, in percent: the width of the left half, the height of the stage and of the tracks. */
@@ -207,6 +209,7 @@ export const useStore = create<State>(() => ({
   trial: {},
   values: {},
   status: { message: '', isFault: false },
+  guide: undefined,
   dialog: undefined,
 
   display: DEFAULT_DISPLAY,

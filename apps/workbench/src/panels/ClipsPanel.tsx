@@ -9,6 +9,7 @@ import { askClipName, askNewClip } from '../commands/prompts.js';
 import { AdviceMark } from '../time/AdviceMark.js';
 import { Chains } from './Chains.js';
 import { Facings } from './Facings.js';
+import { Guide } from './Guide.js';
 
 /** How often the small pictures move on, in milliseconds. */
 const EVERY = 66;
@@ -21,6 +22,7 @@ export function ClipsPanel() {
   useMoving(list);
   return (
     <div className="clips-panel">
+      <Guide />
       <div className="panel-bar" role="toolbar" aria-label="Clips">
         <Button className="text-button" onPress={askNewClip}>
           <Plus size={13} aria-hidden /> New

@@ -1,11 +1,13 @@
-import { existsSync } from 'node:fs';
+import { existsSync, readdirSync } from 'node:fs';
 import { basename, dirname, resolve as absolute } from 'node:path';
+import { createInterface } from 'node:readline/promises';
 import { watch } from 'chokidar';
 import type { Command } from 'commander';
 import { CallError, EXIT } from '../failure.js';
 import { isFolder, STDIN } from '../files.js';
 import { collected } from '../options.js';
 import { PAGE } from '../package-files.js';
+import { writeStarter } from './new.js';
 import { OpenReel } from '../serve/open-reel.js';
 import { startServer, type RunningServer } from '../serve/server.js';
 import { newTokens, stateFolder } from '../serve/state-folder.js';
@@ -24,7 +26,7 @@ export function addEdit(program: Command): void {
   program
     .command('edit')
     .description('Starts the workbench, a page to author reels on, and saves to the files.')
-    .argument('<file...>', 'reels')
+    .argument('[file...]', 'reels (default: those of this folder; if there are none, a new one is offered)')
     .option('--pictures <folder>', 'a folder with pictures (repeatable; default: the folders of the reels)', collected)
     .option('--port <number>', `port to listen on (default: the first free port from ${FIRST_PORT})`)
     .addHelpText(
@@ -34,7 +36,8 @@ export function addEdit(program: Command): void {
     .action(edit);
 }
 
-async function edit(files: readonly string[], { pictures, port }: Options): Promise<void> {
+async function edit(named: readonly string[], { pictures, port }: Options): Promise<void> {
+  const files = named.length > 0 ? named : await reelsHere();
   if (files.includes(STDIN)) throw new CallError('standard input cannot be saved to', 'name a file');
   if (!existsSync(`${PAGE}/index.html`))
     throw new CallError('the workbench page is not built', 'run `npm run build` first');
@@ -71,6 +74,22 @@ async function edit(files: readonly string[], { pictures, port }: Options): Prom
   }
   if (isSaved) say('everything is saved');
   else process.exitCode = EXIT.problems;
+}
+
+const FIRST = 'hermit-crab.reel.json';
+
+/** The reels of the current folder; where there are none, a new one if it is wanted. */
+async function reelsHere(): Promise<readonly string[]> {
+  const here = readdirSync('.').filter((name) => name.endsWith('.reel.json'));
+  if (here.length > 0) return here.sort();
+  const missing = new CallError('this folder has no reels', `name a file, or make one: unspool new ${FIRST}`);
+  if (!process.stdin.isTTY) throw missing;
+  const terminal = createInterface({ input: process.stdin, output: process.stderr });
+  const answer = await terminal.question(`This folder has no reels. Make ${FIRST}? [Y/n] `);
+  terminal.close();
+  if (/^n/i.test(answer.trim())) throw missing;
+  await writeStarter(FIRST, false);
+  return [FIRST];
 }
 
 /** `crab` of `reels/crab.reel.json`; a number behind it where another has that. */
