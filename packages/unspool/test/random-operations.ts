@@ -155,6 +155,7 @@ export function randomOperation(document: ReelDocument): fc.Arbitrary<Operation>
       onTrack.map((one) => ({ clip: one.clip, tracks: ['*'] })),
       { by },
     ),
+    doing('simplify-keys', selection, { tolerance: fc.constantFrom(0.001, 0.5, 10, 0) }),
     doing('add-values', selection, { by: fc.oneof(number, fc.tuple(number, number)) }),
     doing('scale-values', selection, { factor, about: number }, ['about']),
     doing('mirror', fc.record({ clip, axis: fc.constantFrom('x', 'y') })),

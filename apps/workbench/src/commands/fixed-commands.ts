@@ -35,6 +35,7 @@ import { addChain, addFacing, addRole } from '../model/additions.js';
 import { clearRange, removeRange, selectKeysInRange, setRangeEnd } from '../model/range.js';
 import {
   copyEasing,
+  flattenKeys,
   pasteEasing,
   pasteToRole,
   pasteToTrack,
@@ -42,6 +43,7 @@ import {
   selectRoleKeys,
   selectSameEasing,
   selectTrackKeys,
+  smoothKeys,
 } from '../model/select.js';
 import { goToDrawing, turnDrawings } from '../model/drawings.js';
 import { showAllRoles, toggleHidden, toggleLocked, toggleSolo } from '../model/role-view.js';
@@ -181,6 +183,14 @@ const ROWS: Readonly<Record<Command['group'], readonly Row[]>> = {
     ],
     ['Offset rows in time', 'stagger delay overlap follow through cascade', [], askStagger],
     ['Start with the next drawing', 'rotate shift cycle frames offset sprite first last', [], turnDrawings],
+    [
+      'Simplify the selected keys',
+      'reduce thin remove decimate fewer clean up mocap',
+      [],
+      () => pressButton('Simplify …'),
+    ],
+    ['Smooth the selected keys', 'auto tangents continuous spline', [], smoothKeys],
+    ['Flatten the selected keys', 'flat tangents horizontal still ease in out', [], flattenKeys],
     ['Split the track into channels', 'separate x y axis', [], () => rowChannels('split')],
     ['Join the channels into one track', 'merge x y axis', [], () => rowChannels('join')],
     ['Add a custom property', 'new track parameter weights', [], askProperty],
@@ -300,6 +310,14 @@ export const FIXED: readonly Command[] = [
 function toggleStage(): void {
   const isLarge = get().shares.stage > 90;
   changeShares(isLarge ? SHARES : { left: 66, stage: 96 });
+}
+
+/** Presses a button of the bar below the tracks, if it is there. */
+function pressButton(label: string): void {
+  const buttons = [...document.querySelectorAll<HTMLElement>('.key-line button')];
+  const found = buttons.find((button) => button.textContent === label);
+  if (found) found.click();
+  else needed('Select three or more keys first.');
 }
 
 function toggleSnap(what: 'roles' | 'pixels'): void {

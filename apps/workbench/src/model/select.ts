@@ -1,6 +1,7 @@
 import type { Kind } from 'unspool';
+import type { Operation } from 'unspool/edit';
 import { apply, changeSelection, copied, needed, posedOf, selectedCount, selectKeys, shown } from './actions.js';
-import { keyAt, keysOf, writeAt, type KeyView } from './keys.js';
+import { isMoment, keyAt, keysOf, writeAt, type KeyView } from './keys.js';
 import { partsOf } from './names.js';
 import { placeOf } from './rows.js';
 import { get, setStatus, type SelectedKeys } from './store.js';
@@ -73,6 +74,30 @@ function easesOf(keys: SelectedKeys): readonly string[] {
     const list = keysOf(now?.clip.tracks?.[track] ?? [], now?.fps ?? 60);
     return times.flatMap((at) => keyAt(list, at)?.ease ?? []);
   });
+}
+
+/** Speeds that go on without a break through the selected keys. */
+export function smoothKeys(): void {
+  changeSelection({ ease: 'smooth' });
+}
+
+/** Values that stand still for a moment at the selected keys: the curve is flat on both sides of them. */
+export function flattenKeys(): void {
+  const now = shown();
+  const chosen = posedOf(get().selectedKeys);
+  if (!now || selectedCount(chosen) === 0) return needed();
+  const operations = Object.entries(chosen).flatMap(([track, times]): Operation[] => {
+    const keys = keysOf(now.clip.tracks![track]!, now.fps);
+    const isFlat = (at: number | undefined) => at !== undefined && times.some((one) => isMoment(one, at));
+    return keys.slice(0, -1).flatMap((key, i): Operation[] => {
+      const [start, end] = [isFlat(key.at), isFlat(keys[i + 1]!.at)];
+      if ((!start && !end) || key.ease === 'hold' || key.value === null) return [];
+      const ease = `cubic-bezier(0.33, ${start ? 0 : 0.33}, 0.67, ${end ? 1 : 0.67})`;
+      return [{ do: 'set-keys', clip: now.name, keys: { [track]: [key.at] }, ease }];
+    });
+  });
+  if (operations.length === 0) return needed('The selected keys are held: there is nothing to flatten.');
+  apply({ do: 'group', said: `flattened ${selectedCount(chosen)} keys`, operations });
 }
 
 let copiedEase: string | undefined;

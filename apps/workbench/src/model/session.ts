@@ -1,4 +1,5 @@
 import type { PageRequest, Served, Settlement } from '@unspool/cli/protocol';
+import { trustReel, type Reel } from 'unspool';
 import { edit, type Operation } from 'unspool/edit';
 import { Connection } from '../link/connection.js';
 import { storeText, storedJson } from '../link/stored.js';
@@ -105,6 +106,10 @@ export function showPreview(operation: Operation | undefined): void {
   const { doc } = shared;
   if (!doc) return;
   preview = operation;
+  const { previewOf } = get();
+  if (operation?.do !== 'simplify-keys') {
+    if (previewOf) set({ previewOf: undefined });
+  } else if (previewOf?.document !== doc) set({ previewOf: trustReel(doc) as Reel });
   const made = operation && edit(doc, operation);
   if (made && !made.ok && made.code !== 'edit/no-change') setStatus(made.said, true);
   else if (made) setStatus(made.ok ? made.said : '');
@@ -123,6 +128,7 @@ export function previewSelection(
 export function finishPreview(): boolean {
   const operation = preview;
   preview = undefined;
+  if (get().previewOf) set({ previewOf: undefined });
   return operation ? apply(operation) : false;
 }
 

@@ -32,6 +32,8 @@ export interface State {
   readonly unanswered: number;
   readonly doc: ReelDocument | undefined;
   readonly reel: Reel | undefined;
+  /** What there is without a preview that is compared with it. */
+  readonly previewOf: Reel | undefined;
   /** Before the last step, to compare with. */
   readonly before: ReelDocument | undefined;
   readonly steps: Steps;
@@ -180,6 +182,7 @@ export const useStore = create<State>(() => ({
   unanswered: 0,
   doc: undefined,
   reel: undefined,
+  previewOf: undefined,
   before: undefined,
   steps: { done: [], undone: [], doneCount: 0, undoneCount: 0 },
   advice: [],

@@ -16,6 +16,7 @@ import { ChangeField, FramesFields, HandleFields, LastsField, ValueFields } from
 import { MarkLine } from './MarkBar.js';
 import { MovingField } from './MovingField.js';
 import { RangeLine, RippleSelect } from './RangeBar.js';
+import { SimplifyField } from './SimplifyField.js';
 import { ShapeNumbers } from './RowValues.js';
 
 /** The selected key, cue or span: time, value and easing. */
@@ -116,6 +117,7 @@ function Keys() {
       {isOne && <LastsField track={first.track} keyView={first.key} />}
       {isOne && <HandleFields track={first.track} keyView={first.key} />}
       {!isOne && <ChangeField />}
+      {posed.length > 2 && <SimplifyField />}
       {posed.length > 0 ? (
         <EaseField ease={eases.length === 1 ? eases[0]! : ''} several={eases.length > 1} />
       ) : (

@@ -24,6 +24,8 @@ export function drawCurves(
   const y = (value: number) => height - PAD - ((value - low) / (high - low)) * (height - 2 * PAD);
   const value = (at: number) => low + ((height - PAD - at) / (height - 2 * PAD)) * (high - low);
   if (curves.length > 0) drawLevels(pen, low, high, y, axis.width, colors);
+  const base = state.clip === undefined ? undefined : state.previewOf?.clip(state.clip);
+  if (base) drawBase(pen, sampleLines(curves, base, axis).lines, y, colors);
   lines.forEach((line, k) => {
     pen.strokeStyle = colors(`curve-${k % 4}`);
     pen.lineWidth = 1.8;
@@ -53,6 +55,10 @@ let last: Lines | undefined;
 function sampled(curves: readonly Curve[], clip: Clip, axis: Axis): Lines {
   const key = [axis.width, axis.seconds(0), axis.scale, ...curves.map(({ label }) => label)].join();
   if (last?.clip === clip && last.key === key) return last;
+  return (last = { key, clip, ...sampleLines(curves, clip, axis) });
+}
+
+function sampleLines(curves: readonly Curve[], clip: Clip, axis: Axis): Pick<Lines, 'lines' | 'slots'> {
   const columns = Math.max(2, Math.floor(axis.width / 2) + 1);
   const pose = clip.createPose();
   const lines = curves.map(() => new Float64Array(columns));
@@ -61,7 +67,25 @@ function sampled(curves: readonly Curve[], clip: Clip, axis: Axis): Lines {
     clip.sampleInside(Math.min(clip.duration, Math.max(0, axis.seconds(i * 2))), pose);
     slots.forEach((slot, k) => (lines[k]![i] = slot ? pose.values[slot.offset + curves[k]!.channel]! : 0));
   }
-  return (last = { key, clip, lines, slots });
+  return { lines, slots };
+}
+
+/** What there is without the preview: thin and pale under it. */
+function drawBase(
+  pen: CanvasRenderingContext2D,
+  lines: readonly Float64Array[],
+  y: (value: number) => number,
+  colors: Colors,
+): void {
+  pen.strokeStyle = colors('soft');
+  pen.lineWidth = 3.5;
+  pen.globalAlpha = 0.35;
+  for (const line of lines) {
+    pen.beginPath();
+    line.forEach((n, i) => pen.lineTo(i * 2, y(n)));
+    pen.stroke();
+  }
+  pen.globalAlpha = 1;
 }
 
 function rangeOf(lines: readonly Float64Array[], slots: readonly (Slot | undefined)[]): readonly [number, number] {

@@ -157,6 +157,16 @@ export const DOING: readonly (readonly [flags: string, help: string, doing: Doin
     (_, { clip, chosen }) => ({ do: 'remove-keys', clip, ...withoutRipple(chosen) }),
   ],
   [
+    '--simplify <tolerance>',
+    'remove keys that are not needed within a tolerance, in the units of the values',
+    (tolerance, { clip, chosen }) => ({
+      do: 'simplify-keys',
+      clip,
+      ...withoutRipple(chosen),
+      tolerance: numberOption(tolerance, '--simplify'),
+    }),
+  ],
+  [
     '--split <track>',
     'split a track into one track per channel',
     (track, { clip }) => ({ do: 'split-channels', clip, track }),

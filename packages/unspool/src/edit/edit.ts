@@ -23,6 +23,7 @@ import { extendClip, fitClip, moveKeys, scaleTimes, snapKeys, staggerTracks } fr
 import { insertTime, removeTime } from './operations/insert-time.js';
 import { reverseClip } from './operations/reverse.js';
 import { addThing, changeThing, copyClip, removeThing, renameThing } from './operations/named-items.js';
+import { simplifyKeys } from './operations/simplify.js';
 import { trimClip } from './operations/trim.js';
 import { addValues, mirrorClip, scaleValues } from './operations/values.js';
 
@@ -74,6 +75,7 @@ const operations: Operators = {
   reverse: reverseClip,
   stagger: staggerTracks,
 
+  'simplify-keys': simplifyKeys,
   'add-values': addValues,
   'scale-values': scaleValues,
   mirror: mirrorClip,

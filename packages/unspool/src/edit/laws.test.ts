@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { checkReel, formatReel, parseTime, trustReel, type Clip, type Pose, type ReelDocument } from '../index.js';
+import { keysOf } from '../reel/resolve/properties.js';
 import { edit, type Edited, type Operation } from './index.js';
 import { randomOperation } from '../../test/random-operations.js';
 import { randomScene } from '../../test/random-reel.js';
@@ -206,6 +207,27 @@ const propertyOf = (doc: ReelDocument) => trackOf(doc).split('.').slice(0, 2).jo
 const trackOf = (doc: ReelDocument) => Object.keys(doc.clips['one']!.tracks!)[0]!;
 
 describe('laws of their own', () => {
+  it('simplified keys show the same within the tolerance, and are fewer', () => {
+    let fewer = 0;
+    fc.assert(
+      fc.property(oneTrack, fc.constantFrom(0.01, 1, 20), (doc, tolerance) => {
+        const track = trackOf(doc);
+        const count = (one: ReelDocument) => keysOf(one.clips['one']!.tracks![track]!).length;
+        const done = edit(doc, { do: 'simplify-keys', clip: 'one', tolerance });
+        if (!done.ok) {
+          expect(done.code, done.said).toBe('edit/no-change');
+          return;
+        }
+        fewer++;
+        expect(count(done.doc)).toBeLessThan(count(doc));
+        // Between the samples that it is held to a steep curve may go a little farther.
+        expect(difference(doc, done.doc), done.said).toBeLessThan(tolerance * 1.5);
+      }),
+      { ...runs(400), endOnFailure: true },
+    );
+    expect(fewer).toBeGreaterThan(enough(20));
+  }, 600_000);
+
   it('a key on the curve changes nothing that is shown', () => {
     let cut = 0;
     const place = fc.record({ doc: oneTrack, at: fc.double({ min: 0, max: 1, noNaN: true }) });

@@ -168,6 +168,7 @@ const schemas = {
   reverse: members({ do: v.literal('reverse'), clip: name }),
   stagger: members({ do: v.literal('stagger'), clip: name, tracks: v.array(text), by: time, lengthen }),
 
+  'simplify-keys': members({ do: v.literal('simplify-keys'), ...selection, tolerance: number }),
   'add-values': members({ do: v.literal('add-values'), ...selection, by: perChannel }),
   'scale-values': members({
     do: v.literal('scale-values'),
