@@ -21,7 +21,11 @@ export class Workbench {
   /** What the terminal shows. */
   message = '';
 
-  constructor(readonly reels: readonly string[] = ['crab']) {
+  /** @param pictures the folder of pictures and sounds */
+  constructor(
+    readonly reels: readonly string[] = ['crab'],
+    readonly pictures = join(TIDEPOOL, 'public'),
+  ) {
     cpSync(join(TIDEPOOL, 'reels'), this.folder, { recursive: true });
   }
 
@@ -36,7 +40,7 @@ export class Workbench {
   /** Starts the server; again on the port that it had. */
   async start(): Promise<void> {
     const files = this.reels.map((reel) => this.file(reel));
-    const options = ['--pictures', join(TIDEPOOL, 'public'), '--port', String(this.#port)];
+    const options = ['--pictures', this.pictures, '--port', String(this.#port)];
     const server = spawn(process.execPath, [UNSPOOL, 'edit', ...files, ...options], { env: this.env });
     this.#server = server;
     let printed = '';
@@ -158,6 +162,52 @@ export async function placesOn(page: Page, duration = 30) {
     return box.y + box.height / 2;
   };
   return { x, y, ruler };
+}
+
+/** Does what an animator does, and counts it: each press of a key or button, each drag, each text typed is one action. */
+export class Hand {
+  count = 0;
+
+  constructor(readonly page: Page) {}
+
+  async press(...keys: readonly string[]): Promise<void> {
+    for (const key of keys) {
+      this.count++;
+      await this.page.keyboard.press(key);
+    }
+  }
+
+  async click(name: string | RegExp, role: 'button' | 'tab' = 'button'): Promise<void> {
+    this.count++;
+    await this.page.getByRole(role, { name, exact: true }).click();
+  }
+
+  /** Types into a field, with the key that ends it. */
+  async fill(label: string, text: string): Promise<void> {
+    this.count++;
+    await type(this.page, label, text);
+  }
+
+  async choose(label: string, option: string): Promise<void> {
+    this.count++;
+    await this.page.getByLabel(label, { exact: true }).selectOption(option);
+  }
+
+  async drag(from: Spot, to: Spot, modifier?: 'Alt' | 'Shift'): Promise<void> {
+    this.count++;
+    await dragOn(this.page, from, to, modifier);
+  }
+
+  async at(spot: Spot): Promise<void> {
+    this.count++;
+    await this.page.mouse.click(...spot);
+  }
+
+  /** Opens the command list, types, and presses Enter: three actions. */
+  async command(name: string): Promise<void> {
+    this.count += 3;
+    await command(this.page, name);
+  }
 }
 
 export type Spot = readonly [x: number, y: number];

@@ -1,9 +1,10 @@
-import type { Time } from 'unspool';
+import { parseTime, type Time } from 'unspool';
 import type { Operation } from 'unspool/edit';
 import { addClip, apply, shown, type Shown } from '../model/actions.js';
-import { writeAt } from '../model/keys.js';
+import { isMoment, writeAt } from '../model/keys.js';
+import { partsOf } from '../model/names.js';
 import { insertTime } from '../model/range.js';
-import { rowsOf } from '../model/rows.js';
+import { rolesOf, rowsOf } from '../model/rows.js';
 import { get, showClip, setStatus, set, type Question } from '../model/store.js';
 import { readData } from '../model/values.js';
 import { evaluate, formatFrames, timeUnits } from '../numbers/expression.js';
@@ -63,17 +64,23 @@ export function askClipName(): void {
   }));
 }
 
+const NO_SOUND = 'none';
+
 export function askCue(): void {
+  const sounds = get().sounds?.names ?? [];
   askOf((now) => ({
     title: 'New cue at the playhead',
     action: 'Add',
     fields: [
       { label: 'Name', value: '' },
       { label: 'Data, as JSON', value: '' },
+      ...(sounds.length > 0 ? [{ label: 'Sound', value: NO_SOUND, options: [NO_SOUND, ...sounds] }] : []),
     ],
-    run: (name = '', text = '') => {
+    run: (name = '', text = '', sound = NO_SOUND) => {
       const { time } = get();
       const { ok, ...value } = readData(text);
+      const isPlain = value.data === undefined || (typeof value.data === 'object' && value.data !== null);
+      if (ok && isPlain && sound !== NO_SOUND) value.data = { ...(value.data as object | undefined), sound };
       if (!ok) return refuse(`${text} is not valid JSON. Write it like {"sound": "click"}.`);
       const at = writeAt(time, now.fps, now.clip);
       if (!apply({ do: 'add', what: 'cue', clip: now.name, name, at, value })) return false;
@@ -126,6 +133,25 @@ export function askStagger(): void {
     fields: [{ label: 'Offset per row', value: '2f' }],
     run: (text = '') => withTime(text, now, (by) => apply({ do: 'stagger', clip: now.name, tracks: rows, by })),
   }));
+}
+
+/** Asks which roles of the current clip play the roles of a part. */
+export function askPartRoles(name: string, seconds: number): void {
+  askOf((now) => {
+    const part = now.clip.parts?.find(({ clip, at }) => clip === name && isMoment(parseTime(at, now.fps)!, seconds));
+    const own = rolesOf(now.doc, now.reel);
+    const roles = [...new Set(Object.keys(now.doc.clips[name]?.tracks ?? {}).map((track) => partsOf(track)[0]))];
+    return {
+      title: `Roles of the part ${name}`,
+      action: 'Set',
+      fields: roles.map((role) => ({ label: role, value: part?.roles?.[role] ?? role, options: own })),
+      run: (...chosen) => {
+        const others = roles.flatMap((role, i) => (chosen[i] === role ? [] : [[role, chosen[i]!] as const]));
+        const to = { roles: others.length > 0 ? Object.fromEntries(others) : null };
+        return apply({ do: 'change', what: 'part', clip: now.name, name, at: seconds, to });
+      },
+    };
+  });
 }
 
 /** A property that is the game's own, keyed at the start of the clip. */

@@ -4,6 +4,7 @@ import { edit, type Operation } from 'unspool/edit';
 import { Connection } from '../link/connection.js';
 import { storeText, storedJson } from '../link/stored.js';
 import { ask, Pictures, type ListedPicture } from '../link/pictures.js';
+import { Sounds } from '../link/sounds.js';
 import { SharedReel } from '../link/shared-reel.js';
 import { Token } from '../link/token.js';
 import { restoreDisplay } from './stored-display.js';
@@ -30,11 +31,20 @@ export async function begin(): Promise<void> {
   set({ served, pictures: new Pictures(token, (await names.json()) as ListedPicture[]) });
   const wanted = new URLSearchParams(location.search).get('reel');
   openReel(served.find(({ name }) => name === wanted)?.name ?? served[0]!.name);
+  void lookForSounds();
   setInterval(() => !document.hidden && void lookForPictures(), PICTURES_EVERY);
 }
 
 /** How often (ms) the folders of pictures are looked at. */
 const PICTURES_EVERY = 2000;
+
+async function lookForSounds(): Promise<void> {
+  const answer = await ask('api/sounds', token.text).catch(() => undefined);
+  if (!answer?.ok) return;
+  const names = ((await answer.json()) as ListedPicture[]).map(({ name }) => name);
+  // What has come is drawn.
+  set({ sounds: new Sounds(token, names, () => set({})) });
+}
 
 /** Shows pictures that are new or have changed on the disk. */
 async function lookForPictures(): Promise<void> {

@@ -3,6 +3,7 @@ import { trustReel, type Clip, type Reel, type ReelDocument } from 'unspool';
 import type { Advice } from 'unspool/edit';
 import { create } from 'zustand';
 import type { Pictures } from '../link/pictures.js';
+import type { Sounds } from '../link/sounds.js';
 import { FAR, wholeOf, type View } from './axis.js';
 import { valuesAt, type Values } from './pose.js';
 
@@ -27,6 +28,7 @@ export interface State {
   readonly served: readonly Served[];
   readonly reelName: string | undefined;
   readonly pictures: Pictures | undefined;
+  readonly sounds: Sounds | undefined;
   readonly connected: boolean;
   /** How much was asked of the server that it has not answered. */
   readonly unanswered: number;
@@ -178,6 +180,7 @@ export const useStore = create<State>(() => ({
   served: [],
   reelName: undefined,
   pictures: undefined,
+  sounds: undefined,
   connected: false,
   unanswered: 0,
   doc: undefined,

@@ -49,12 +49,12 @@ export function dragKeys(): TimeDrag | undefined {
 export function dragMark(mark: SelectedMark, end?: 'from' | 'until'): TimeDrag {
   let by = 0;
   return {
-    to(next) {
+    to(next, isRetimed = false) {
       by = next;
       set({ selectedMark: mark });
       // Its times are read where it was.
       showPreview(undefined);
-      showPreview(by === 0 ? undefined : markMoved(mark, by, end));
+      showPreview(by === 0 ? undefined : markMoved(mark, by, end, isRetimed));
       if ('at' in mark && end !== 'until') set({ selectedMark: { ...mark, at: mark.at + by } });
     },
     ...endOfDrag(

@@ -89,8 +89,14 @@ export class Puppet {
 
   /** Draws pictures with sharp pixels, or smooth. */
   sharpen(isSharp: boolean): void {
-    for (const { sprite } of this.#limbs)
-      if (sprite.texture !== Texture.EMPTY) sprite.texture.source.scaleMode = isSharp ? 'nearest' : 'linear';
+    const mode = isSharp ? 'nearest' : 'linear';
+    for (const { sprite } of this.#limbs) {
+      const { source } = sprite.texture;
+      if (sprite.texture === Texture.EMPTY || source.scaleMode === mode) continue;
+      source.scaleMode = mode;
+      // It is read when it says so, not when it is set.
+      source.style.update();
+    }
   }
 
   /** @param isHidden roles that are not shown, whatever their values say */

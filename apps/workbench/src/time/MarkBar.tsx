@@ -7,6 +7,8 @@ import { changing } from '../model/session.js';
 import { get, set, type SelectedMark } from '../model/store.js';
 import { readData } from '../model/values.js';
 import { FrameField } from '../numbers/FrameField.js';
+import { askPartRoles } from '../commands/prompts.js';
+import { DataFields } from './DataFields.js';
 import { MovingField } from './MovingField.js';
 import { LoopFields } from '../numbers/LoopFields.js';
 import { RateField } from '../numbers/RateField.js';
@@ -100,17 +102,28 @@ function ListedFields({ mark, now }: { readonly mark: Listed; readonly now: Show
             unsaid="from the clip"
             onChange={(loop) => change({ loop })}
           />
+          <button
+            type="button"
+            className="text-button"
+            title="Which roles of this clip play those of the part"
+            onClick={() => askPartRoles(mark.name, mark.at)}
+          >
+            Roles …
+          </button>
           <RateField label="Rate of the part" rate={one.rate} step={0.1} changed={changed} />
         </>
       ) : (
-        <TypedField
-          caption="data"
-          grows
-          text={one.data === undefined ? '' : JSON.stringify(one.data)}
-          hint='{"sound": "click"}'
-          isGood={(text) => readData(text).ok}
-          onTake={(text) => change({ data: readData(text).data ?? null })}
-        />
+        <>
+          <DataFields data={one.data} onChange={(data) => change({ data: data ?? null })} />
+          <TypedField
+            caption="data"
+            grows
+            text={one.data === undefined ? '' : JSON.stringify(one.data)}
+            hint='{"sound": "click"}'
+            isGood={(text) => readData(text).ok}
+            onTake={(text) => change({ data: readData(text).data ?? null })}
+          />
+        </>
       )}
     </>
   );

@@ -1,4 +1,5 @@
 import { removeSelection, copySelection, selectedCount, shown } from '../model/actions.js';
+import { showInRange } from '../commands/clip-commands.js';
 import { clearRange, insertTime, removeRange, scaleRange, selectKeysInRange } from '../model/range.js';
 import { get, RIPPLES, set, useStore, type Range, type Ripple } from '../model/store.js';
 import { FrameField } from '../numbers/FrameField.js';
@@ -37,6 +38,7 @@ export function RangeLine({ range: [from, until] }: { readonly range: Range }) {
       <RippleSelect caption="in" />
       <Act label="Insert time" does={() => void (atStart(from), insertTime((until - from) * fps))} />
       <Act label="Remove time" does={removeRange} />
+      <Act label="Role only here" does={showInRange} />
       <Act label="Clear" does={clearRange} />
     </div>
   );

@@ -6,6 +6,8 @@ import type { Colors } from './colors.js';
 import { drawPlayhead } from './draw-rows.js';
 import { dragEnd, dragRange, markRange, scrub, type Gesture } from './gestures.js';
 import { CUES, isSameMark, marksOf, PARTS, pressMark, type MarkView } from './marks.js';
+import { BARS } from '../link/sounds.js';
+import { cueSounds, type CueSound } from './cue-sounds.js';
 import { wheel } from './Rows.js';
 import { useGesture } from './use-gesture.js';
 
@@ -83,6 +85,7 @@ function draw(pen: CanvasRenderingContext2D, width: number, height: number, colo
   }
   pen.fillStyle = colors('line');
   pen.fillRect(0, TICKS, width, 1);
+  for (const one of cueSounds()) drawWaveform(pen, one, axis, colors);
   for (const view of marksOf()) {
     const chosen = isSameMark(state.selectedMark, view.mark);
     if (view.mark.what === 'part') drawPart(pen, view, axis, chosen, colors);
@@ -105,6 +108,24 @@ function draw(pen: CanvasRenderingContext2D, width: number, height: number, colo
 function centerd(pen: CanvasRenderingContext2D, text: string, x: number, y: number, width: number): void {
   const half = pen.measureText(text).width / 2;
   pen.fillText(text, Math.min(width - 2 * half, Math.max(0, x - half)), y);
+}
+
+/** The waveform of the sound of a cue, from its moment on. */
+function drawWaveform(pen: CanvasRenderingContext2D, { at, sound }: CueSound, axis: Axis, colors: Colors): void {
+  const middle = TICKS + CUES / 2 + 2;
+  pen.fillStyle = colors('accent');
+  pen.globalAlpha = 0.45;
+  const { peaks } = sound;
+  const right = Math.min(axis.width, axis.x(at + peaks.length / BARS));
+  for (let x = Math.max(0, axis.x(at)); x < right; x++) {
+    // The loudest of all bars in this pixel.
+    const [from, until] = [axis.seconds(x), axis.seconds(x + 1)].map((time) => Math.floor((time - at) * BARS));
+    let most = 0;
+    for (let i = Math.max(0, from!); i <= until! && i < peaks.length; i++) most = Math.max(most, peaks[i]!);
+    const half = Math.max(0.5, most * (CUES / 2 - 3));
+    pen.fillRect(x, middle - half, 1, 2 * half);
+  }
+  pen.globalAlpha = 1;
 }
 
 /** A cue is a flag on a pole, from one time to another a bar between two poles; a span a bracket. */

@@ -15,6 +15,7 @@ import { get, set, type SelectedKeys } from '../model/store.js';
 import { keysAt } from '../model/select.js';
 import type { Row, SummaryRow } from '../model/rows.js';
 import type { Axis } from '../model/axis.js';
+import { scrubSounds } from './cue-sounds.js';
 import type { Drawn } from './curve.js';
 import { GRAB, ROW } from './draw-rows.js';
 
@@ -51,7 +52,11 @@ export function keyUnder({ axis }: PointerContext, row: Row, x: number): number 
 /** Drags the playhead; on frames, or between them with Alt. */
 export function scrub(axis: Axis): Gesture {
   set({ playing: false });
-  const move: Gesture['move'] = (x, _, event) => goTo(axis.seconds(x), !event.altKey);
+  const move: Gesture['move'] = (x, _, event) => {
+    const { time } = get();
+    goTo(axis.seconds(x), !event.altKey);
+    if (get().time !== time) scrubSounds(get().time);
+  };
   return { move, end() {}, cancel() {} };
 }
 

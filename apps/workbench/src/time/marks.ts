@@ -1,5 +1,5 @@
 import { parseTime } from 'unspool';
-import { shown } from '../model/actions.js';
+import { partEnd, shown } from '../model/actions.js';
 import { isMoment } from '../model/keys.js';
 import { dragMark } from '../model/time-drag.js';
 import { set, type SelectedMark } from '../model/store.js';
@@ -30,13 +30,10 @@ export function marksOf(): MarkView[] {
       const end = until === undefined ? undefined : read(until);
       return { mark: { what: 'cue', name, at: read(at) }, from: read(at), until: end };
     }),
-    ...parts.map(({ clip, at, until, rate = 1 }): MarkView => {
-      const own = Math.min(now.duration, read(at) + now.reel.clip(clip).duration / Math.abs(rate || 1));
-      return {
-        mark: { what: 'part', name: clip, at: read(at) },
-        from: read(at),
-        until: until === undefined ? own : read(until),
-      };
+    ...parts.map((part): MarkView => {
+      const [from, end] = [read(part.at), partEnd(part, now)];
+      const until = part.until === undefined ? Math.min(now.duration, end) : end;
+      return { mark: { what: 'part', name: part.clip, at: from }, from, until };
     }),
   ];
 }
@@ -73,10 +70,10 @@ export function pressMark(axis: Axis, x: number, y: number): Gesture | undefined
   const moving = dragMark(mark, end);
   let isMoved = false;
   return {
-    move(to) {
+    move(to, _, event) {
       if (!isMoved && Math.abs(to - x) < 3) return;
       isMoved = true;
-      moving.to(Math.round((grabbed + (to - x) / axis.scale) * fps) / fps - grabbed);
+      moving.to(Math.round((grabbed + (to - x) / axis.scale) * fps) / fps - grabbed, event.altKey);
     },
     end: moving.end,
     cancel: moving.cancel,

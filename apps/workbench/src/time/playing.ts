@@ -1,4 +1,5 @@
 import { goTo, selectedRange, shown } from '../model/actions.js';
+import { clearSounds, playSounds } from './cue-sounds.js';
 import { get, leaveTrial, set, useStore } from '../model/store.js';
 
 /** Plays the current clip or the selected range, looped or as its loop mode says. */
@@ -20,12 +21,18 @@ function advance(now: number): void {
   const [from, until] = range ?? [0, clip.duration];
   const length = until - from;
   if (!(length > 0)) return stop();
+  const isPingPong = !range && repeat.mode === 'ping-pong';
+  const isOnce = !range && repeat.mode === 'once';
+  playSounds(gone, rate * own, [from, until], (pass) => isPingPong && pass % 2 === 1, isOnce);
   const pass = Math.floor(gone / length);
   const within = gone - pass * length;
   // One that plays once is shown again after a breath: what is looked for is how it ends.
   if (!range && repeat.mode === 'once' && gone > length) {
     set({ time: until });
-    if (gone > length + 0.4) gone = 0;
+    if (gone > length + 0.4) {
+      gone = 0;
+      clearSounds();
+    }
     return;
   }
   set({ time: !range && repeat.mode === 'ping-pong' && pass % 2 === 1 ? until - within : from + within });
@@ -62,5 +69,6 @@ useStore.subscribe((state, was) => {
   const [from, until] = state.range ?? [0, shown(state)?.duration ?? 0];
   gone = state.time >= until - 1e-9 ? 0 : Math.max(0, state.time - from);
   last = performance.now();
+  clearSounds();
   frame ||= requestAnimationFrame(advance);
 });

@@ -2,6 +2,8 @@ import { readdirSync, readFileSync, realpathSync, statSync, writeFileSync } from
 import { LARGEST_PICTURE } from './request-guard.js';
 import { extname, isAbsolute, join, relative, resolve, sep } from 'node:path';
 
+/** What may be served as a sound. */
+const SOUNDS = new Set(['.wav', '.mp3', '.ogg', '.opus', '.m4a', '.flac']);
 /** What may be served as a picture. No SVG: it can have scripts in it. */
 const PICTURES = new Set(['.png', '.jpg', '.jpeg', '.webp', '.gif', '.avif']);
 /** The most pictures that are listed, and the deepest level of folders. */
@@ -28,31 +30,41 @@ export function fileIn(folder: string, name: string): string | undefined {
 }
 
 /** A picture by its name, in the first folder that has it. */
-export function pictureIn(folders: readonly string[], name: string): Buffer | undefined {
-  if (!PICTURES.has(extname(name).toLowerCase())) return undefined;
+export const pictureIn = (folders: readonly string[], name: string) => mediumIn(folders, name, PICTURES);
+
+/** A sound by its name, in the first folder that has it. */
+export const soundIn = (folders: readonly string[], name: string) => mediumIn(folders, name, SOUNDS);
+
+function mediumIn(folders: readonly string[], name: string, kinds: ReadonlySet<string>): Buffer | undefined {
+  if (!kinds.has(extname(name).toLowerCase())) return undefined;
   for (const folder of folders) {
     const file = fileIn(folder, name);
-    if (file === undefined || !PICTURES.has(extname(file).toLowerCase())) continue;
+    if (file === undefined || !kinds.has(extname(file).toLowerCase())) continue;
     return statSync(file).size > LARGEST_PICTURE ? undefined : readFileSync(file);
   }
   return undefined;
 }
 
-/** A picture that can be asked for, and a number that is another when its file has changed. */
-export interface ListedPicture {
+/** A picture or sound that can be asked for, and a number that is another when its file has changed. */
+export interface Listed {
   readonly name: string;
   readonly version: number;
 }
 
 /** The pictures in folders, in order. */
-export function picturesIn(folders: readonly string[]): ListedPicture[] {
+export const picturesIn = (folders: readonly string[]): Listed[] => mediaIn(folders, PICTURES);
+
+/** The sounds in folders, in order. */
+export const soundsIn = (folders: readonly string[]): Listed[] => mediaIn(folders, SOUNDS);
+
+function mediaIn(folders: readonly string[], kinds: ReadonlySet<string>): Listed[] {
   const names = new Map<string, number>();
   const walk = (folder: string, before: string, depth: number): void => {
     for (const entry of entriesOf(folder)) {
       if (names.size >= MAX_PICTURES || entry.name.startsWith('.') || entry.name === 'node_modules') continue;
       const name = before + entry.name;
       if (entry.isDirectory() && depth < DEPTH) walk(join(folder, entry.name), `${name}/`, depth + 1);
-      else if (entry.isFile() && PICTURES.has(extname(name).toLowerCase()) && !names.has(name))
+      else if (entry.isFile() && kinds.has(extname(name).toLowerCase()) && !names.has(name))
         names.set(name, changedAt(join(folder, entry.name)));
     }
   };

@@ -7,7 +7,7 @@ import { Hono } from 'hono';
 import { getMimeType } from 'hono/utils/mime';
 import { LIMITS } from 'unspool';
 import { WebSocketServer, type WebSocket } from 'ws';
-import { addPicture, fileIn, pictureIn, picturesIn } from './folders.js';
+import { addPicture, fileIn, pictureIn, picturesIn, soundIn, soundsIn } from './folders.js';
 import { HEADERS, isToken, refusalOf } from './request-guard.js';
 import type { OpenReel } from './open-reel.js';
 import { PROTOCOL, type PageRequest, type Served, type ServerMessage } from './protocol.js';
@@ -15,7 +15,7 @@ import type { Tokens } from './state-folder.js';
 
 export interface ServerOptions {
   readonly reels: readonly OpenReel[];
-  /** Folders whose pictures are served; of two pictures of one name, that of the first. */
+  /** Folders whose pictures and sounds are served; of two of one name, that of the first. */
   readonly pictures: readonly string[];
   /** The folder of the built page. */
   readonly page: string;
@@ -62,6 +62,13 @@ export async function startServer({
     return context.json(served);
   });
   app.get('/api/pictures', (context) => context.json(picturesIn(pictures)));
+  app.get('/api/sounds', (context) => context.json(soundsIn(pictures)));
+  app.get('/api/sounds/:name{.+}', (context) => {
+    const name = context.req.param('name');
+    const sound = soundIn(pictures, name);
+    if (!sound) return context.text(`unknown sound ${name}`, 404);
+    return context.body(new Uint8Array(sound), 200, { 'content-type': getMimeType(name) ?? 'audio/wav' });
+  });
   app.get('/api/pictures/:name{.+}', (context) => {
     const name = context.req.param('name');
     const picture = pictureIn(pictures, name);

@@ -1,0 +1,493 @@
+import { Resvg } from '@resvg/resvg-js';
+import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import type { Page } from 'playwright';
+import type { ReelDocument } from 'unspool';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { closeBrowser, command, dragOn, Hand, openPage, placesOn, savedReel, Workbench } from './workbench.js';
+
+/** Thirteen jobs as animators do them, each with the actions that it takes. What they took before is in brackets. */
+
+const media = mkdtempSync(join(tmpdir(), 'unspool-media-'));
+const REELS = ['ball', 'door', 'walker', 'tool', 'sword', 'scene', 'edits'] as const;
+const workbench = new Workbench(REELS, media);
+let page: Page;
+let faults: string[];
+
+const reel = (clips: object, more: object = {}) => ({ unspool: 1, fps: 60, clips, ...more });
+const line = (...keys: readonly (readonly [number, number, string?])[]) =>
+  keys.map(([at, value, ease]) => ({ at: `${at}f`, value, ...(ease && { ease }) }));
+
+/** Eight rows of six drawings, 16 px each: a square that walks. */
+function sheetPicture(): Uint8Array {
+  const cells = Array.from({ length: 48 }, (_, i) => {
+    const [x, y] = [(i % 6) * 16, Math.floor(i / 6) * 16];
+    return `<rect x="${x + 3 + (i % 6)}" y="${y + 4}" width="7" height="9" fill="hsl(${i * 7}, 60%, 50%)"/>`;
+  });
+  return picture(96, 128, cells.join(''));
+}
+
+function picture(width: number, height: number, inside: string): Uint8Array {
+  const svg = `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height}">${inside}</svg>`;
+  return new Resvg(svg).render().asPng();
+}
+
+/** A tone of 0.3 s as WAV. */
+function tone(): Buffer {
+  const [rate, count] = [22_050, 6615];
+  const wav = Buffer.alloc(44 + 2 * count);
+  wav.write('RIFF', 0, 'latin1');
+  wav.writeUInt32LE(36 + 2 * count, 4);
+  wav.write('WAVEfmt ', 8, 'latin1');
+  wav.writeUInt32LE(16, 16);
+  [1, 1].forEach((n, i) => wav.writeUInt16LE(n, 20 + 2 * i));
+  wav.writeUInt32LE(rate, 24);
+  wav.writeUInt32LE(2 * rate, 28);
+  [2, 16].forEach((n, i) => wav.writeUInt16LE(n, 32 + 2 * i));
+  wav.write('data', 36, 'latin1');
+  wav.writeUInt32LE(2 * count, 40);
+  for (let i = 0; i < count; i++)
+    wav.writeInt16LE(Math.round(20_000 * Math.sin((2 * Math.PI * 700 * i) / rate)), 44 + 2 * i);
+  return wav;
+}
+
+const STILL = { roles: { body: {} } };
+const DOCUMENTS: Readonly<Record<(typeof REELS)[number], object>> = {
+  ball: reel({}, { roles: { ball: {} } }),
+  door: reel(
+    {
+      open: {
+        duration: '40f',
+        tracks: {
+          'door.rotation': line([0, 0, 'quad-in'], [10, 20], [30, 90]),
+          'door.position': [{ at: 0, value: [0, 0] }],
+        },
+        cues: [{ at: '30f', name: 'open', data: { sound: 'click' } }],
+        spans: { swing: ['10f', '30f'] },
+      },
+    },
+    { roles: { door: {} } },
+  ),
+  walker: reel({}, { roles: {} }),
+  tool: reel(
+    { dig: { duration: '14f', tracks: { 'body.frame': [{ at: 0, frames: [0, 13], each: '1f' }] } } },
+    { roles: { body: {}, tool: {} } },
+  ),
+  sword: reel(
+    { swing: { duration: '12f', tracks: { 'arm.rotation': line([0, -80], [12, 80]) } } },
+    {
+      roles: { arm: { shapes: { blade: { kind: 'capsule', tag: 'hits' } } } },
+    },
+  ),
+  scene: reel(
+    {
+      'cut-scene': {
+        duration: '120f',
+        tracks: {
+          'crab.position': [
+            { at: 0, value: [-60, 0] },
+            { at: '60f', value: [60, 0] },
+          ],
+        },
+      },
+      wave: { duration: '30f', tracks: { 'crab.rotation': line([0, 0], [15, 20], [30, 0]) } },
+    },
+    { roles: { crab: {}, gull: {}, boat: {} } },
+  ),
+  edits: reel(
+    {
+      long: {
+        duration: '60f',
+        tracks: {
+          'body.rotation': line([0, 0, 'quad-out'], [20, 40, 'back-out'], [40, 10, 'quad-out'], [60, 0]),
+          'body.opacity': line([0, 1], [20, 0.5, 'back-out'], [60, 1]),
+          'arm.rotation': line([0, 0], [30, 90, 'quad-out'], [60, 0]),
+        },
+        cues: [{ at: '40f', name: 'land' }],
+      },
+      captured: {
+        duration: '60f',
+        tracks: {
+          'body.rotation': line(
+            ...Array.from({ length: 31 }, (_, i): [number, number] => [
+              2 * i,
+              Number((30 * Math.sin(i / 5)).toFixed(3)),
+            ]),
+          ),
+        },
+      },
+    },
+    { roles: { ...STILL.roles, arm: { parent: 'body' } } },
+  ),
+};
+
+beforeAll(async () => {
+  mkdirSync(media, { recursive: true });
+  writeFileSync(join(media, 'walker.png'), sheetPicture());
+  writeFileSync(join(media, 'click.wav'), tone());
+  writeFileSync(
+    join(media, 'arm.png'),
+    picture(16, 16, '<rect width="8" height="16" fill="#000"/><rect x="8" width="8" height="16" fill="#fff"/>'),
+  );
+  for (const name of REELS) writeFileSync(workbench.file(name), JSON.stringify(DOCUMENTS[name]));
+  await workbench.start();
+  ({ page, faults } = await openPage(workbench.address));
+});
+
+afterAll(async () => {
+  await closeBrowser();
+  await workbench.remove();
+  rmSync(media, { recursive: true });
+});
+
+/** Goes to a reel, which is not counted: an animator begins there. */
+async function openReel(name: (typeof REELS)[number], clip?: string): Promise<Hand> {
+  await page.getByLabel('Reel', { exact: true }).selectOption(name);
+  await page
+    .getByTestId('file')
+    .filter({ hasText: /^saved$/ })
+    .waitFor();
+  if (clip !== undefined) {
+    await page.getByRole('tab', { name: 'clips' }).click();
+    await page.getByRole('button', { name: clip, exact: true }).click();
+  }
+  return new Hand(page);
+}
+
+const docOf = (name: (typeof REELS)[number]): Promise<ReelDocument> => savedReel(page, workbench, name);
+const tracksOf = (doc: ReelDocument, clip: string) =>
+  (doc.clips[clip]!.tracks ?? {}) as Readonly<Record<string, readonly Readonly<Record<string, unknown>>[]>>;
+
+describe('jobs of animators', () => {
+  it('1. a ball bounces, from nothing: at most 25 actions', async () => {
+    const hand = await openReel('ball');
+    await hand.press('Alt+n');
+    await page.getByRole('dialog').waitFor();
+    await hand.fill('Name', 'bounce');
+    await page.getByRole('dialog').waitFor({ state: 'detached' });
+    await hand.press('r', ']');
+    for (const [frame, y, ease] of [
+      [0, 0, ''],
+      [12, 60, ''],
+      [24, 0, ''],
+    ] as const) {
+      await hand.fill('Playhead', `${frame}f`);
+      await hand.fill('ball.position y', String(y));
+      if (ease) await hand.fill('Easing', ease);
+    }
+    await hand.fill('Duration', '24f');
+    await hand.choose('Loop', 'loop');
+    await hand.press('r');
+    const doc = await docOf('ball');
+    expect(tracksOf(doc, 'bounce')['ball.position']!.map(({ at, value }) => [at, value])).toEqual([
+      [0, [0, 0]],
+      ['12f', [0, 60]],
+      ['24f', [0, 0]],
+    ]);
+    expect(doc.clips['bounce']).toMatchObject({ duration: '24f', loop: 'loop' });
+    expect(hand.count).toBeLessThanOrEqual(25);
+  });
+
+  it('2. a door opens later, with all that follows: at most 6 actions', async () => {
+    const hand = await openReel('door', 'open');
+    await hand.fill('Playhead', '10f');
+    await hand.command('Insert time at the playhead');
+    await hand.fill('Length', '12f');
+    const doc = await docOf('door');
+    expect(tracksOf(doc, 'open')['door.rotation']!.map(({ at }) => at)).toEqual(['0f', '22f', '42f']);
+    expect(doc.clips['open']).toMatchObject({
+      duration: '52f',
+      cues: [{ at: '42f', name: 'open' }],
+      spans: { swing: ['22f', '42f'] },
+    });
+    expect(hand.count).toBeLessThanOrEqual(6);
+  });
+
+  it('3. eight clips of a sheet, four sides each of walk and idle: at most 14 actions', async () => {
+    const hand = await openReel('walker');
+    await hand.click('roles', 'tab');
+    await hand.choose('New sheet from a picture', 'walker.png');
+    await hand.fill('columns of the sheet walker', '6');
+    await hand.fill('rows of the sheet walker', '8');
+    await hand.click('sheets', 'tab');
+    await hand.click('Use it for a new role');
+    await hand.click('Clips from rows …');
+    const sides = ['down', 'up', 'left', 'right'];
+    const names = ['walk', 'idle'].flatMap((what) => sides.map((side) => `${what}-${side}`));
+    await hand.fill('Names', names.join(', '));
+    await page.getByRole('dialog').waitFor({ state: 'detached' });
+    const doc = await docOf('walker');
+    expect(Object.keys(doc.clips)).toEqual(names);
+    expect(doc.sheets!['walker']).toMatchObject({ columns: 6, rows: 8, cell: [16, 16] });
+    expect(doc.clips['idle-up']).toMatchObject({
+      duration: '18f',
+      loop: 'loop',
+      tracks: { 'walker.frame': [{ at: 0, frames: [30, 35], each: '3f' }] },
+    });
+    expect(doc.facings).toMatchObject({ walk: { up: 'walk-up' }, idle: { right: 'idle-right' } });
+    expect(hand.count).toBeLessThanOrEqual(14);
+  });
+
+  it('4. a tool follows a body drawn in 14 frames: at most 40 actions', async () => {
+    const hand = await openReel('tool', 'dig');
+    await hand.press('r', ']', ']');
+    // One value and one step for each drawing.
+    for (let i = 0; i < 14; i++) {
+      await hand.fill('tool.rotation', String(10 * i - 40));
+      await hand.press('}');
+    }
+    await hand.press('r');
+    const keys = tracksOf(await docOf('tool'), 'dig')['tool.rotation']!;
+    expect(keys.map(({ at, value }) => [at, value])).toEqual(
+      Array.from({ length: 14 }, (_, i) => [i === 0 ? 0 : `${i}f`, 10 * i - 40]),
+    );
+    expect(hand.count).toBeLessThanOrEqual(40);
+  });
+
+  it('5. a hit shape over six frames: at most 24 actions', async () => {
+    const hand = await openReel('sword', 'swing');
+    await hand.press(']', 'r');
+    await hand.fill('Playhead', '3f');
+    await hand.click('off: arm.blade; turn it on from here on');
+    await hand.fill('Playhead', '9f');
+    await hand.click('on: arm.blade; turn it off from here on');
+    // Back through the frames in which it is there.
+    for (let i = 0; i < 5; i++) {
+      await hand.press(',');
+      const end = (await page.getByRole('button', { name: 'arm.blade: end' }).boundingBox())!;
+      const spot = [end.x + end.width / 2, end.y + end.height / 2] as const;
+      await hand.drag(spot, [spot[0] + 9, spot[1] + 4]);
+    }
+    await hand.press('r');
+    const keys = tracksOf(await docOf('sword'), 'swing')['arm.blade']!;
+    expect(keys.map(({ at }) => at)).toEqual(['3f', '4f', '5f', '6f', '7f', '8f', '9f']);
+    expect(keys.at(-1)!['value']).toBeNull();
+    expect(new Set(keys.map(({ value }) => JSON.stringify(value))).size).toBe(7);
+    expect(hand.count).toBeLessThanOrEqual(24);
+  });
+
+  it('6. a scene with three life spans and a nested clip: at most 40 actions', async () => {
+    const hand = await openReel('scene', 'cut-scene');
+    const { x, ruler } = await placesOn(page, 120);
+    for (const [from, until] of [
+      [0, 90],
+      [20, 60],
+      [40, 120],
+    ] as const) {
+      await hand.press(']');
+      await hand.drag([x(from), ruler.y + 6], [x(until), ruler.y + 6], 'Shift');
+      await hand.click('Role only here');
+    }
+    await hand.fill('Playhead', '70f');
+    await hand.command('Add wave as a part at the playhead');
+    const doc = await docOf('scene');
+    expect(Object.keys(tracksOf(doc, 'cut-scene')).filter((name) => name.endsWith('.visible'))).toEqual([
+      'crab.visible',
+      'gull.visible',
+      'boat.visible',
+    ]);
+    expect(tracksOf(doc, 'cut-scene')['gull.visible']).toEqual([
+      { at: 0, value: false },
+      { at: '20f', value: true },
+      { at: '60f', value: false },
+    ]);
+    expect(doc.clips['cut-scene']!.parts).toEqual([{ clip: 'wave', at: '70f' }]);
+    expect(hand.count).toBeLessThanOrEqual(40);
+    // The end of the part trims it; with Alt it plays slower.
+    const bar = (end: number) => [x(end) - 2, ruler.y + 20 + 28 + 6] as const;
+    await dragOn(page, bar(100), bar(110), 'Alt');
+    await expect.poll(async () => (await docOf('scene')).clips['cut-scene']!.parts![0]!.rate).toBeCloseTo(0.75, 6);
+    await dragOn(page, bar(110), bar(90));
+    await expect.poll(async () => (await docOf('scene')).clips['cut-scene']!.parts![0]!.until).toBe('90f');
+  });
+
+  it('7. time is taken out, and a clip made longer and scaled by its end', async () => {
+    const hand = await openReel('edits', 'long');
+    const { x, ruler } = await placesOn(page, 60);
+    await hand.drag([x(10), ruler.y + 6], [x(20), ruler.y + 6], 'Shift');
+    await hand.click('Remove time');
+    const doc = await docOf('edits');
+    expect(doc.clips['long']).toMatchObject({ duration: '50f', cues: [{ at: '30f' }] });
+    expect(tracksOf(doc, 'long')['body.rotation']!.map(({ at }) => at)).toEqual(['0f', '10f', '30f', '50f']);
+    expect(hand.count).toBe(2);
+    const at = await placesOn(page, 50);
+    await hand.drag([at.x(50) + 5, at.ruler.y + 15], [at.x(40) + 5, at.ruler.y + 15], 'Alt');
+    expect(tracksOf(await docOf('edits'), 'long')['body.rotation']!.map(({ at }) => at)).toEqual([
+      '0f',
+      '8f',
+      '24f',
+      '40f',
+    ]);
+    await page.keyboard.press('Control+z');
+    await page.keyboard.press('Control+z');
+    await expect.poll(async () => (await docOf('edits')).clips['long']!.duration).toBe('60f');
+  });
+
+  it('8. keys of one easing get another, which is copied; a track is pasted to another role', async () => {
+    const hand = await openReel('edits', 'long');
+    const { x, y } = await placesOn(page, 60);
+    await hand.at([x(40), await y('body.rotation')]);
+    await hand.command('Copy the easing');
+    await hand.at([x(20), await y('body.rotation')]);
+    await hand.command('Select the keys with the same easing');
+    await hand.command('Paste the easing');
+    const doc = await docOf('edits');
+    const eases = (track: string) => tracksOf(doc, 'long')[track]!.map(({ ease }) => ease ?? 'linear');
+    expect(eases('body.rotation')).toEqual(['quad-out', 'quad-out', 'quad-out', 'linear']);
+    expect(eases('body.opacity')).toEqual(['linear', 'quad-out', 'linear']);
+    await hand.at([x(20), await y('body.rotation')]);
+    await hand.command('Select all keys of the track');
+    await hand.press('Control+c', 'Home');
+    await page.locator('.track-name[title^="arm.rotation:"]').click();
+    await hand.command('Paste to the selected track');
+    const pasted = tracksOf(await docOf('edits'), 'long')['arm.rotation']!;
+    expect(pasted.map(({ at, value }) => [at, value])).toEqual([
+      ['0f', 0],
+      ['20f', 40],
+      ['30f', 90],
+      ['40f', 10],
+      ['60f', 0],
+    ]);
+    await page.keyboard.press('Control+z');
+    await page.keyboard.press('Control+z');
+  });
+
+  it('9. a moment of the whole clip is moved by its summary; curves are marked, moved and scaled by their box', async () => {
+    await openReel('edits', 'long');
+    const { x, y } = await placesOn(page, 60);
+    const keys = (await page.getByTestId('keys').boundingBox())!;
+    await dragOn(page, [x(20), keys.y + 12], [x(24), keys.y + 12]);
+    let tracks = tracksOf(await docOf('edits'), 'long');
+    expect([tracks['body.rotation']![1]!['at'], tracks['body.opacity']![1]!['at']]).toEqual(['24f', '24f']);
+    await page.locator('.track-name[title^="body.rotation:"]').click();
+    const curves = (await page.getByTestId('curves').boundingBox())!;
+    const mark = () => dragOn(page, [x(12), curves.y + 3], [x(52), curves.y + curves.height - 3]);
+    await mark();
+    await expect.poll(() => page.locator('.key-line strong').textContent()).toBe('2 keys');
+    // The key at 24 is at the top of the curve; both go along.
+    await dragOn(
+      page,
+      [x(24), curves.y + 16 + (curves.height - 32) * 0.069],
+      [x(26), curves.y + 16 + (curves.height - 32) * 0.069],
+    );
+    tracks = tracksOf(await docOf('edits'), 'long');
+    expect(tracks['body.rotation']!.map(({ at }) => at)).toEqual(['0f', '26f', '42f', '60f']);
+    await page.keyboard.press('Control+z');
+    await page.keyboard.press('Control+z');
+    expect(await y('body.rotation')).toBeGreaterThan(0);
+  });
+
+  it('10. captured keys become few, within a tolerance that shows what it does', async () => {
+    const hand = await openReel('edits', 'captured');
+    await hand.press('Control+a');
+    await hand.click('Simplify …');
+    await hand.fill('Tolerance: how much a value may change', '1');
+    expect(await page.getByTestId('status').textContent()).toMatch(/^simplified 31 keys of a track to \d$/);
+    // Escape leaves all as it was.
+    await page.keyboard.press('Escape');
+    expect(tracksOf(await docOf('edits'), 'captured')['body.rotation']).toHaveLength(31);
+    await hand.click('Simplify …');
+    await hand.fill('Tolerance: how much a value may change', '1');
+    await page.getByRole('button', { name: 'Simplify', exact: true }).click();
+    await expect.poll(async () => tracksOf(await docOf('edits'), 'captured')['body.rotation']!.length).toBeLessThan(8);
+  });
+
+  it('11. pixel art has sharp edges: 16 px at 800 %', async () => {
+    await openReel('sword', 'swing');
+    await command(page, 'Pixel art: sharp pixels');
+    await page.keyboard.press('Home');
+    const stage = page.getByTestId('stage');
+    await stage.click({ position: { x: 4, y: 4 } });
+    await command(page, 'Show or hide shapes');
+    for (let i = 0; i < 12; i++) await page.getByRole('button', { name: 'Zoom in' }).click();
+    // Straight, so that columns of the picture are columns of the screen.
+    await page.getByLabel('arm.rotation', { exact: true }).fill('0');
+    await page.getByLabel('arm.rotation', { exact: true }).press('Enter');
+    const shot = await stage.screenshot();
+    // The page itself may load nothing from a text: another one reads it.
+    const reader = await page.context().browser()!.newPage();
+    const row = await reader.evaluate(async (base64) => {
+      const bitmap = await createImageBitmap(await (await fetch(`data:image/png;base64,${base64}`)).blob());
+      const canvas = new OffscreenCanvas(bitmap.width, bitmap.height);
+      const pen = canvas.getContext('2d')!;
+      pen.drawImage(bitmap, 0, 0);
+      const { data } = pen.getImageData(0, Math.round(bitmap.height / 2) - 30, bitmap.width, 1);
+      return Array.from({ length: bitmap.width }, (_, i) => data[4 * i]!);
+    }, shot.toString('base64'));
+    await reader.close();
+    // From black to white there is no grey, or one column of it.
+    const last = row.findLastIndex((grey) => grey < 8);
+    expect(row.filter((grey) => grey < 8).length).toBeGreaterThan(40);
+    expect(Math.max(...row.slice(last + 1, last + 3))).toBeGreaterThan(247);
+    await page.keyboard.press('Escape');
+  });
+
+  it('12. the sound of a cue is drawn, and heard at its moment', async () => {
+    await openReel('door', 'open');
+    // An analyser beside the loudspeaker: when its samples begin to be loud is known to the sample.
+    await page.evaluate(() => {
+      const connect = AudioNode.prototype.connect as (this: AudioNode, to: AudioNode) => AudioNode;
+      let analyser: AnalyserNode | undefined;
+      AudioNode.prototype.connect = function (this: AudioNode, to: AudioNode) {
+        analyser ??= new AnalyserNode(this.context, { fftSize: 32_768 });
+        if (to instanceof AudioDestinationNode) connect.call(this, analyser);
+        return connect.call(this, to);
+      } as typeof AudioNode.prototype.connect;
+      const pressed = new Promise<number>((resolve) => {
+        const hear = ({ key }: KeyboardEvent) => key === ' ' && resolve(performance.now());
+        addEventListener('keydown', hear, { capture: true });
+      });
+      const heard = async () => {
+        const start = await pressed;
+        for (;;) {
+          await new Promise((resolve) => setTimeout(resolve, 10));
+          if (!analyser) continue;
+          const samples = new Float32Array(analyser.fftSize);
+          analyser.getFloatTimeDomainData(samples);
+          const now = performance.now();
+          const first = samples.findIndex((n) => Math.abs(n) > 0.05);
+          if (first >= 0) return now - ((samples.length - first) / analyser.context.sampleRate) * 1000 - start;
+        }
+      };
+      Object.assign(globalThis, { heard: heard() });
+    });
+    await page.keyboard.press('Home');
+    await page.keyboard.press('Space');
+    const heard = await page.evaluate(() => (globalThis as unknown as { heard: Promise<number> }).heard);
+    await page.keyboard.press('Space');
+    // The cue is at frame 42 of 60 a second.
+    expect(Math.abs(heard - 700)).toBeLessThan(20);
+    // Drawn: the ruler is not empty after the cue.
+    const { x, ruler } = await placesOn(page, 52);
+    const coloured = await page.evaluate(
+      ([left, top]) => {
+        const canvas = document.querySelector<HTMLCanvasElement>('[data-testid="ruler"]')!;
+        const box = canvas.getBoundingClientRect();
+        const { data } = canvas.getContext('2d')!.getImageData(left! - box.left + 4, top!, 6, 12);
+        return data.filter((n, i) => i % 4 === 3 && n > 60).length;
+      },
+      [x(43), 28] as const,
+    );
+    expect(ruler.height).toBeGreaterThan(40);
+    expect(coloured).toBeGreaterThan(20);
+  });
+
+  it('13. drawings stay longer, turn round, and go to the next inside a row', async () => {
+    const hand = await openReel('walker', 'walk-down');
+    await hand.press('Home', '}', '}');
+    expect(await page.getByLabel('Playhead', { exact: true }).inputValue()).toBe('6f');
+    await hand.command('Start with the next drawing');
+    const frames = async () => tracksOf(await docOf('walker'), 'walk-down')['walker.frame']!;
+    expect(await frames()).toEqual([
+      { at: 0, frames: [1, 5], each: '3f' },
+      { at: '15f', value: 0 },
+    ]);
+    await page.keyboard.press('End');
+    const { x, y } = await placesOn(page, 18);
+    await hand.at([x(15), await y('walker.frame')]);
+    await hand.fill('How long the drawing lasts; later ones move along', '6f');
+    await expect.poll(async () => (await docOf('walker')).clips['walk-down']!.duration).toBe('21f');
+    expect(faults).toEqual([]);
+  });
+});
