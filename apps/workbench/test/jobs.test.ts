@@ -427,6 +427,7 @@ describe('jobs of animators', () => {
     await openReel('door', 'open');
     // An analyser beside the loudspeaker: when its samples begin to be loud is known to the sample.
     await page.evaluate(() => {
+      // eslint-disable-next-line @typescript-eslint/unbound-method -- it is called with its owner
       const connect = AudioNode.prototype.connect as (this: AudioNode, to: AudioNode) => AudioNode;
       let analyser: AnalyserNode | undefined;
       AudioNode.prototype.connect = function (this: AudioNode, to: AudioNode) {
@@ -464,7 +465,7 @@ describe('jobs of animators', () => {
       ([left, top]) => {
         const canvas = document.querySelector<HTMLCanvasElement>('[data-testid="ruler"]')!;
         const box = canvas.getBoundingClientRect();
-        const { data } = canvas.getContext('2d')!.getImageData(left! - box.left + 4, top!, 6, 12);
+        const { data } = canvas.getContext('2d')!.getImageData(left - box.left + 4, top, 6, 12);
         return data.filter((n, i) => i % 4 === 3 && n > 60).length;
       },
       [x(43), 28] as const,

@@ -74,27 +74,6 @@ export function addSpan(): void {
     set({ selectedMark: { what: 'span', name }, selectedKeys: {} });
 }
 
-/** Shows the current role in the range only: from the playhead to the end where there is none. */
-export function showInRange(): void {
-  const now = shown();
-  const { role, time } = get();
-  if (!now) return;
-  if (role === undefined) return setStatus('Select a role first.', true);
-  const [from, until] = get().range ?? selectedRange() ?? [time, now.duration];
-  const at = (seconds: number) => writeAt(seconds, now.fps, now.clip);
-  const keys = [
-    ...(from > 1e-9 ? [{ at: 0, value: false }] : []),
-    { at: at(from), value: true },
-    ...(until < now.duration - 1e-9 ? [{ at: at(until), value: false }] : []),
-  ];
-  const name = `${role}.visible`;
-  const isThere = now.clip.tracks?.[name] !== undefined;
-  const change = { do: 'change', what: 'track', clip: now.name, name, to: { keys } } as const;
-  const add = { do: 'add', what: 'track', clip: now.name, name, value: keys } as const;
-  const said = `showed ${role} from ${at(from)} to ${at(until)} only`;
-  if (apply({ do: 'group', said, operations: [isThere ? change : add] })) set({ row: name });
-}
-
 export function restTrial(): void {
   const { trial, doc } = get();
   const byRole = new Map<string, Record<string, unknown>>();

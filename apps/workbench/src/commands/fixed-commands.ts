@@ -32,7 +32,7 @@ import {
 import { wholeOf } from '../model/axis.js';
 import { foldAll } from '../model/fold.js';
 import { addChain, addFacing, addRole } from '../model/additions.js';
-import { clearRange, removeRange, selectKeysInRange, setRangeEnd } from '../model/range.js';
+import { clearRange, removeRange, selectKeysInRange, setRangeEnd, showInRange } from '../model/range.js';
 import {
   copyEasing,
   flattenKeys,
@@ -59,7 +59,6 @@ import {
   restTrial,
   rowChannels,
   scaleSelection,
-  showInRange,
   switchRow,
   trimToRange,
   withSelection,
@@ -199,12 +198,7 @@ const ROWS: Readonly<Record<Command['group'], readonly Row[]>> = {
     ['Add a span over the selection', 'range section segment marker label', [], addSpan],
   ],
   Pose: [
-    [
-      'Show the role only in the range',
-      'life span lifetime appear disappear visible there from here to here',
-      [],
-      showInRange,
-    ],
+    ['Show the role only in the range', 'life span lifetime appear disappear visible there from here to here', []],
     ['Start or stop recording', 'auto key autokey', ['r'], toggleRecording],
     ['Key the unkeyed values', 'set keyframe preview trial tried', [], keyTrial],
     ['Discard the unkeyed values', 'revert preview trial tried', [], dropTrial],

@@ -47,7 +47,7 @@ export function askNewClip(): void {
       { label: 'Loop', value: 'once', options: ['once', 'loop', 'ping-pong'] },
       { label: 'Copy of', value: 'nothing', options: ['nothing', ...Object.keys(get().doc?.clips ?? {})] },
     ],
-    run: (name, duration, loop, source) => addClip(name!, duration!, loop!, source === 'nothing' ? undefined : source),
+    run: (name, duration, loop, source) => addClip(name, duration, loop, source === 'nothing' ? undefined : source),
   });
 }
 
@@ -133,25 +133,6 @@ export function askStagger(): void {
     fields: [{ label: 'Offset per row', value: '2f' }],
     run: (text = '') => withTime(text, now, (by) => apply({ do: 'stagger', clip: now.name, tracks: rows, by })),
   }));
-}
-
-/** Asks which roles of the current clip play the roles of a part. */
-export function askPartRoles(name: string, seconds: number): void {
-  askOf((now) => {
-    const part = now.clip.parts?.find(({ clip, at }) => clip === name && isMoment(parseTime(at, now.fps)!, seconds));
-    const own = rolesOf(now.doc, now.reel);
-    const roles = [...new Set(Object.keys(now.doc.clips[name]?.tracks ?? {}).map((track) => partsOf(track)[0]))];
-    return {
-      title: `Roles of the part ${name}`,
-      action: 'Set',
-      fields: roles.map((role) => ({ label: role, value: part?.roles?.[role] ?? role, options: own })),
-      run: (...chosen) => {
-        const others = roles.flatMap((role, i) => (chosen[i] === role ? [] : [[role, chosen[i]!] as const]));
-        const to = { roles: others.length > 0 ? Object.fromEntries(others) : null };
-        return apply({ do: 'change', what: 'part', clip: now.name, name, at: seconds, to });
-      },
-    };
-  });
 }
 
 /** A property that is the game's own, keyed at the start of the clip. */

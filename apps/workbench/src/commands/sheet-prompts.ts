@@ -1,7 +1,7 @@
 import type { ReelDocument } from 'unspool';
 import { addRowClips } from '../model/drawings.js';
 import { get } from '../model/store.js';
-import { drawnCells } from '../panels/cells.js';
+import { drawnCells } from '../model/cells.js';
 import { ask, refuse } from './prompts.js';
 
 type Grid = Extract<NonNullable<ReelDocument['sheets']>[string], { readonly columns: number }>;
@@ -22,11 +22,11 @@ export function askRowClips(role: string, sheet: Grid, bitmap: ImageBitmap, each
       { label: 'Facings', value: 'from names that end with a side', options: [FROM_NAMES, 'none'] },
     ],
     run: (rowsText, namesText, eachText, loop, facings) => {
-      const rows = numbersOf(rowsText!);
+      const rows = numbersOf(rowsText);
       const outside = rows.find((row) => !(row >= 1 && row <= sheet.rows));
       if (outside !== undefined || rows.length === 0)
         return refuse(`${rowsText} are not rows of this sheet. It has rows 1 to ${sheet.rows}.`);
-      const names = namesText!.split(/[,\s]+/).filter((name) => name !== '');
+      const names = namesText.split(/[,\s]+/).filter((name) => name !== '');
       if (names.length !== rows.length)
         return refuse(`${rows.length} rows need ${rows.length} names, found ${names.length}.`);
       const taken = names.find((name, i) => names.indexOf(name) !== i || get().doc?.clips[name]);
@@ -35,8 +35,8 @@ export function askRowClips(role: string, sheet: Grid, bitmap: ImageBitmap, each
         role,
         sheet,
         rows: rows.map((row, i) => ({ row: row - 1, cells: cells[row - 1] || sheet.columns, name: names[i]! })),
-        each: /[a-z]/.test(eachText!) ? eachText! : `${eachText}f`,
-        loop: loop!,
+        each: /[a-z]/.test(eachText) ? eachText : `${eachText}f`,
+        loop: loop,
         facings: facings === FROM_NAMES,
       });
     },

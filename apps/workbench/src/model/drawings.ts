@@ -141,7 +141,7 @@ export interface RowClips {
 /** Makes a clip of each row of a sheet, in one step. */
 export function addRowClips({ role, sheet, rows, each, loop, facings }: RowClips): boolean {
   const { doc } = get();
-  const seconds = parseTime(each as `${number}f`, doc?.fps ?? 60);
+  const seconds = parseTime(each, doc?.fps ?? 60);
   if (!doc) return false;
   if (seconds === undefined || !(seconds > 0))
     return needed(`${each} is not a length of time. Use frames (3f) or seconds (0.1s).`) ?? false;

@@ -1,5 +1,5 @@
 import type { PageRequest, Served, Settlement } from '@unspool/cli/protocol';
-import { trustReel, type Reel } from 'unspool';
+import { trustReel } from 'unspool';
 import { edit, type Operation } from 'unspool/edit';
 import { Connection } from '../link/connection.js';
 import { storeText, storedJson } from '../link/stored.js';
@@ -119,7 +119,7 @@ export function showPreview(operation: Operation | undefined): void {
   const { previewOf } = get();
   if (operation?.do !== 'simplify-keys') {
     if (previewOf) set({ previewOf: undefined });
-  } else if (previewOf?.document !== doc) set({ previewOf: trustReel(doc) as Reel });
+  } else if (previewOf?.document !== doc) set({ previewOf: trustReel(doc) });
   const made = operation && edit(doc, operation);
   if (made && !made.ok && made.code !== 'edit/no-change') setStatus(made.said, true);
   else if (made) setStatus(made.ok ? made.said : '');

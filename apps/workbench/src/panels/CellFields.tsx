@@ -4,7 +4,7 @@ import type { Operation } from 'unspool/edit';
 import { apply } from '../model/actions.js';
 import { changing } from '../model/session.js';
 import { LabeledNumber } from '../numbers/LabeledNumber.js';
-import { cellsOfPicture } from './cells.js';
+import { cellsOfPicture } from '../model/cells.js';
 
 type Sheet = NonNullable<ReelDocument['sheets']>[string];
 type FreeSheet = Extract<Sheet, { readonly cells: unknown }>;

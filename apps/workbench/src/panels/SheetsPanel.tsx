@@ -21,12 +21,13 @@ const WIDE = 460;
 export function SheetsPanel() {
   const doc = useStore((state) => state.doc);
   const role = useStore((state) => state.role);
-  const [wanted, setWanted] = useState<string>();
+  // Another role means its own sheet.
+  const [[wanted, wantedFor], want] = useState<readonly [sheet?: string, role?: string | undefined]>([]);
   const sheets = Object.keys(doc?.sheets ?? {});
   const own = role === undefined ? undefined : doc?.roles?.[role]?.sheet;
-  const name = [wanted, own, ...sheets].find((one) => one !== undefined && sheets.includes(one));
-  // Another role means its own sheet.
-  useEffect(() => setWanted(undefined), [role]);
+  const name = [wantedFor === role ? wanted : undefined, own, ...sheets].find(
+    (one) => one !== undefined && sheets.includes(one),
+  );
   if (!doc || name === undefined)
     return (
       <p className="empty">
@@ -41,7 +42,7 @@ export function SheetsPanel() {
       {sheets.length > 1 && (
         <label className="field sheet-choice">
           <span>sheet</span>
-          <select value={name} onChange={({ currentTarget }) => setWanted(currentTarget.value)}>
+          <select value={name} onChange={({ currentTarget }) => want([currentTarget.value, role])}>
             {sheets.map((one) => (
               <option key={one}>{one}</option>
             ))}

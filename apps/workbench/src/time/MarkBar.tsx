@@ -7,7 +7,7 @@ import { changing } from '../model/session.js';
 import { get, set, type SelectedMark } from '../model/store.js';
 import { readData } from '../model/values.js';
 import { FrameField } from '../numbers/FrameField.js';
-import { askPartRoles } from '../commands/prompts.js';
+import { askPartRoles } from '../model/part-roles.js';
 import { DataFields } from './DataFields.js';
 import { MovingField } from './MovingField.js';
 import { LoopFields } from '../numbers/LoopFields.js';

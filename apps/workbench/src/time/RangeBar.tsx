@@ -1,6 +1,5 @@
 import { removeSelection, copySelection, selectedCount, shown } from '../model/actions.js';
-import { showInRange } from '../commands/clip-commands.js';
-import { clearRange, insertTime, removeRange, scaleRange, selectKeysInRange } from '../model/range.js';
+import { clearRange, insertTime, removeRange, scaleRange, selectKeysInRange, showInRange } from '../model/range.js';
 import { get, RIPPLES, set, useStore, type Range, type Ripple } from '../model/store.js';
 import { FrameField } from '../numbers/FrameField.js';
 

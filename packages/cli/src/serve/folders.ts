@@ -98,7 +98,7 @@ const SIGNATURES: Readonly<Record<string, readonly [at: number, text: string]>> 
 export function addPicture(folders: readonly string[], name: string, bytes: Buffer): string | undefined {
   const [folder] = folders;
   const kind = SIGNATURES[extname(name).toLowerCase()];
-  if (folder === undefined) return 'there is no folder for pictures. Start the workbench with --pictures FOLDER';
+  if (folder === undefined) return 'no folder for pictures was given. Start the workbench with --pictures FOLDER';
   if (!/^[\p{L}\d_][\p{L}\d_ .()-]{0,120}$/u.test(name) || name.endsWith('.'))
     return `${JSON.stringify(name)} cannot be the name of a picture. Use letters, digits, - and _`;
   if (!kind) return `${name} is not a picture that can be used. Use PNG, JPEG, WebP, GIF or AVIF`;

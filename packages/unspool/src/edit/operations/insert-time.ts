@@ -196,9 +196,7 @@ function shapeAcross(
 ): KeyList {
   const last = before.at(-1) as PoseKey | undefined;
   if (after.length === 0 && isLoneLast(keys)) return [...before, { ...(keys.at(-1) as PoseKey), at: until }];
-  return last && last.value !== null
-    ? [...before, { at: until, value: null } as KeyDocument, ...after]
-    : [...before, ...after];
+  return last && last.value !== null ? [...before, { at: until, value: null }, ...after] : [...before, ...after];
 }
 
 /** Keys of a shape with the data that is in force at them; other keys have none. */
