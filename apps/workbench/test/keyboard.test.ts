@@ -44,7 +44,12 @@ describe('what was clicked does not keep the keyboard', () => {
     ['a clip', () => page.getByRole('button', { name: 'sway', exact: true }).click()],
     [
       'the list of rates',
-      () => page.locator('label').filter({ hasText: /^Rate/ }).locator('select').selectOption('0.5'),
+      () =>
+        page
+          .locator('label')
+          .filter({ hasText: /^Preview rate/ })
+          .locator('select')
+          .selectOption('0.5'),
     ],
     ['a row', () => page.locator('.track-name').first().click()],
   ])('%s: Space plays, and letters are commands', async (_, click) => {
@@ -245,18 +250,33 @@ describe('an invalid value or clip option is reported, and not accepted', () => 
   });
 });
 
-it('the body of a new reel can be taken hold of on the stage', async () => {
+it('clicks on one place go from role to role, and the body of a new reel can be taken hold of', async () => {
+  const here = page.locator('.role-head.is-here .name');
+  const besideHandle = async (role: string) => {
+    const box = (await page.getByRole('button', { name: `${role}: position` }).boundingBox())!;
+    return [box.x + box.width / 2 + 16, box.y + box.height / 2 + 4] as const;
+  };
+  const select = async (role: string) => {
+    while ((await here.textContent().catch(() => '')) !== role) await page.keyboard.press(']');
+  };
+  await page.keyboard.press(']');
+  await select('claw');
+  const joint = await besideHandle('claw');
+  const seen = new Set<string>();
+  for (let i = 0; i < 3; i++) {
+    await page.mouse.click(...joint);
+    seen.add((await here.textContent())!);
+  }
+  // The claw lies on the body there.
+  expect([...seen]).toEqual(expect.arrayContaining(['body', 'claw']));
   await page.close();
   ({ page, faults } = await openPage(workbench.address, 'reel=starter'));
   await page.getByRole('button', { name: 'snap', exact: true }).click();
-  // It lies under the claw: the first click takes that, the next what is under it.
-  const box = (await page.getByTestId('stage').boundingBox())!;
-  const here = page.locator('.role-head.is-here');
-  const spot = [box.x + box.width / 2 - 60, box.y + box.height / 2] as const;
+  await page.keyboard.press(']');
+  const spot = await besideHandle('body');
+  await page.keyboard.press('[');
   await page.mouse.click(...spot);
-  await here.filter({ hasText: 'claw' }).waitFor();
-  await page.mouse.click(...spot);
-  await here.filter({ hasText: 'body' }).waitFor();
+  await page.locator('.role-head.is-here').filter({ hasText: 'body' }).waitFor();
   await page.keyboard.press('r');
   await dragOn(page, spot, [spot[0] + 30, spot[1]]);
   await expect

@@ -198,7 +198,12 @@ const ROWS: Readonly<Record<Command['group'], readonly Row[]>> = {
     ['Add a span over the selection', 'range section segment marker label', [], addSpan],
   ],
   Pose: [
-    ['Show the role only in the range', 'life span lifetime appear disappear visible there from here to here', []],
+    [
+      'Show the role only in the range',
+      'life span lifetime appear disappear visible there from here to here',
+      [],
+      showInRange,
+    ],
     ['Start or stop recording', 'auto key autokey', ['r'], toggleRecording],
     ['Key the unkeyed values', 'set keyframe preview trial tried', [], keyTrial],
     ['Discard the unkeyed values', 'revert preview trial tried', [], dropTrial],

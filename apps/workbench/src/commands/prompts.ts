@@ -1,10 +1,9 @@
-import { parseTime, type Time } from 'unspool';
+import type { Time } from 'unspool';
 import type { Operation } from 'unspool/edit';
 import { addClip, apply, shown, type Shown } from '../model/actions.js';
-import { isMoment, writeAt } from '../model/keys.js';
-import { partsOf } from '../model/names.js';
+import { writeAt } from '../model/keys.js';
 import { insertTime } from '../model/range.js';
-import { rolesOf, rowsOf } from '../model/rows.js';
+import { rowsOf } from '../model/rows.js';
 import { get, showClip, setStatus, set, type Question } from '../model/store.js';
 import { readData } from '../model/values.js';
 import { evaluate, formatFrames, timeUnits } from '../numbers/expression.js';

@@ -40,17 +40,9 @@ function SheetItem({ name, sheet }: { readonly name: string; readonly sheet: She
       </div>
     );
   const { columns, rows, cell, margin = 0, spacing = 0 } = sheet;
-  /** This many cells fill the picture, with this much around and between them. */
-  const fitted = (length: number | undefined, count: number, own: number, around = margin, between = spacing) =>
-    length === undefined ? own : Math.max(1, Math.floor((length - 2 * around - (count - 1) * between) / count));
-  /** The cells as they are if they still lie in the picture; else those that fill it. */
-  const inside = (around: number, between: number) => {
-    const fit = (length: number | undefined, count: number, own: number) =>
-      length === undefined || 2 * around + count * own + (count - 1) * between <= length
-        ? own
-        : fitted(length, count, own, around, between);
-    return { cell: [fit(bitmap?.width, columns, cell[0]), fit(bitmap?.height, rows, cell[1])] };
-  };
+  /** This many cells fill the picture. */
+  const fitted = (length: number | undefined, count: number, own: number) =>
+    length === undefined ? own : Math.max(1, Math.floor((length - 2 * margin - (count - 1) * spacing) / count));
   const isOutside =
     bitmap !== undefined &&
     (2 * margin + columns * cell[0] + (columns - 1) * spacing > bitmap.width ||
@@ -60,8 +52,8 @@ function SheetItem({ name, sheet }: { readonly name: string; readonly sheet: She
     ['rows', rows, 1, (n: number) => ({ rows: n, cell: [cell[0], fitted(bitmap?.height, n, cell[1])] })],
     ['width', cell[0], 1, (n: number) => ({ cell: [n, cell[1]] })],
     ['height', cell[1], 1, (n: number) => ({ cell: [cell[0], n] })],
-    ['margin', margin, 0, (n: number) => ({ margin: n || null, ...inside(n, spacing) })],
-    ['spacing', spacing, 0, (n: number) => ({ spacing: n || null, ...inside(margin, n) })],
+    ['margin', margin, 0, (n: number) => ({ margin: n || null })],
+    ['spacing', spacing, 0, (n: number) => ({ spacing: n || null })],
   ] as const;
   return (
     <div className="sheet-item" role="group" aria-label={`The sheet ${name}`}>

@@ -54,6 +54,7 @@ export function clearSounds(): void {
  * @param gone   seconds of the clip since the play began, over all passes
  * @param speed  seconds of the clip a second
  * @param range  what plays
+ * @param late   seconds between the moment that `gone` is of and now
  * @param isBack whether a pass goes backwards
  * @param isOnce whether the second pass is only for show, after a breath
  */
@@ -61,6 +62,7 @@ export function playSounds(
   gone: number,
   speed: number,
   [from, until]: readonly [number, number],
+  late: number,
   isBack: (pass: number) => boolean,
   isOnce: boolean,
 ): void {
@@ -77,7 +79,7 @@ export function playSounds(
       const mark = `${pass} ${i}`;
       if (wait < -1e-9 || wait > AHEAD * speed || handed.has(mark)) return;
       handed.add(mark);
-      start(sound, context!.currentTime + wait / speed, 1);
+      start(sound, Math.max(0, context!.currentTime + wait / speed - late), 1);
     });
   }
 }

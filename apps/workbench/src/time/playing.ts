@@ -23,7 +23,8 @@ function advance(now: number): void {
   if (!(length > 0)) return stop();
   const isPingPong = !range && repeat.mode === 'ping-pong';
   const isOnce = !range && repeat.mode === 'once';
-  playSounds(gone, rate * own, [from, until], (pass) => isPingPong && pass % 2 === 1, isOnce);
+  const late = Math.max(0, performance.now() - now) / 1000;
+  playSounds(gone, rate * own, [from, until], late, (pass) => isPingPong && pass % 2 === 1, isOnce);
   const pass = Math.floor(gone / length);
   const within = gone - pass * length;
   // One that plays once is shown again after a breath: what is looked for is how it ends.
