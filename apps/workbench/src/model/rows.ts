@@ -85,8 +85,12 @@ const summaries = new Map<string, { readonly of: readonly unknown[]; readonly ro
 function summaryOf(is: SummaryRow['is'], name: string, lists: readonly (readonly (KeyView | number)[])[]): SummaryRow {
   const was = summaries.get(`${is} ${name}`);
   if (was && was.of.length === lists.length && lists.every((list, i) => list === was.of[i])) return was.row;
-  const sorted = Float64Array.from(lists.flat().map((one) => (typeof one === 'number' ? one : one.at))).sort();
-  const times = Array.from(sorted).filter((at, i) => i === 0 || at - sorted[i - 1]! > 1e-9);
+  const sorted = new Float64Array(lists.reduce((sum, { length }) => sum + length, 0));
+  let filled = 0;
+  for (const list of lists) for (const one of list) sorted[filled++] = typeof one === 'number' ? one : one.at;
+  sorted.sort();
+  const times: number[] = [];
+  for (const at of sorted) if (times.length === 0 || at - times.at(-1)! > 1e-9) times.push(at);
   const row: SummaryRow = { is, role: is === 'role' ? name : undefined, name, times };
   summaries.set(`${is} ${name}`, { of: lists, row });
   return row;

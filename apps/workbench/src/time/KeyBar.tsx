@@ -77,48 +77,50 @@ function Tried({ count, row }: { readonly count: number; readonly row: string | 
   );
 }
 
-interface Found {
-  readonly track: string;
-  readonly key: KeyView;
-}
-
-function foundKeys(): readonly Found[] {
+/** The selected keys that are there, as the bar tells of them: thousands may be selected during a drag. */
+function foundKeys() {
   const now = shown();
-  if (!now) return [];
   const { selectedKeys } = get();
-  return Object.keys(selectedKeys).flatMap((track) => {
-    const list = now.clip.tracks?.[track];
-    if (!list) return [];
-    return keysOf(list, now.fps)
-      .filter(({ at }) => isSelected(selectedKeys, track, at))
-      .map((key) => ({ track, key }));
-  });
+  const eases = new Set<string>();
+  let first: { readonly track: string; readonly key: KeyView } | undefined;
+  let [count, posed, earliest] = [0, 0, Infinity];
+  for (const [track, times] of Object.entries(selectedKeys)) {
+    const list = now?.clip.tracks?.[track];
+    if (!now || !list) continue;
+    const keys = keysOf(list, now.fps);
+    const isAll = times.length === keys.length;
+    for (const key of keys) {
+      if (!isAll && !isSelected(selectedKeys, track, key.at)) continue;
+      first ??= { track, key };
+      count++;
+      earliest = Math.min(earliest, key.at);
+      // Rows of frames hold, and have no easing.
+      if (key.frames) continue;
+      posed++;
+      eases.add(key.ease);
+    }
+  }
+  return { first, count, posed, earliest, eases: [...eases] };
 }
 
 function Keys() {
   useStore((state) => state.doc);
-  const now = shown()!;
-  const found = foundKeys();
-  const [first] = found;
+  const { fps } = shown()!;
+  const { first, count, posed, earliest, eases } = foundKeys();
   if (!first) return <div className="key-line is-empty">The selected keys no longer exist.</div>;
-  const { fps } = now;
-  // Rows of frames hold, and have no easing.
-  const posed = found.filter(({ key }) => !key.frames);
-  const eases = [...new Set(posed.map(({ key }) => key.ease))];
-  const isOne = found.length === 1;
-  const earliest = found.reduce((least, { key }) => Math.min(least, key.at), Infinity) * fps;
+  const isOne = count === 1;
   return (
     <div className="key-line" role="group" aria-label="Selected keys">
-      <strong>{isOne ? first.track : `${found.length} keys`}</strong>
-      <MovingField caption="at" label="Time of the key" frames={earliest} fps={fps} begin={dragKeys} />
+      <strong>{isOne ? first.track : `${count} keys`}</strong>
+      <MovingField caption="at" label="Time of the key" frames={earliest * fps} fps={fps} begin={dragKeys} />
       <RippleSelect />
       {isOne && first.key.frames && <FramesFields track={first.track} keyView={first.key} />}
       {isOne && !first.key.frames && <ValueFields track={first.track} keyView={first.key} />}
       {isOne && <LastsField track={first.track} keyView={first.key} />}
       {isOne && <HandleFields track={first.track} keyView={first.key} />}
       {!isOne && <ChangeField />}
-      {posed.length > 2 && <SimplifyField />}
-      {posed.length > 0 ? (
+      {posed > 2 && <SimplifyField />}
+      {posed > 0 ? (
         <EaseField ease={eases.length === 1 ? eases[0]! : ''} several={eases.length > 1} />
       ) : (
         <input className="ease-text" aria-label="Easing" readOnly value="frames hold" onKeyDown={typedNowhere} />

@@ -118,6 +118,8 @@ function pathsOf({ name, keys }: TrackRow, axis: Axis, state: State): Paths {
   const chosen = state.selectedKeys[name];
   const was = known.get(keys);
   if (was?.place === place && was.chosen === chosen) return was;
+  // Thousands may be dragged: none of them is looked for.
+  const isAll = chosen?.length === keys.length;
   const [goes, stays] = [new Path2D(), new Path2D()];
   const [plain, off, picked] = [new Path2D(), new Path2D(), new Path2D()];
   const frames: KeyView[] = [];
@@ -133,7 +135,7 @@ function pathsOf({ name, keys }: TrackRow, axis: Axis, state: State): Paths {
       line.moveTo(x, 0);
       line.lineTo(axis.x(next.at), 0);
     }
-    const isOne = chosen !== undefined && isSelected(state.selectedKeys, name, key.at);
+    const isOne = isAll || (chosen !== undefined && isSelected(state.selectedKeys, name, key.at));
     addKey(isOne ? picked : key.value === null ? off : plain, key, x);
   }
   const paths = { place, chosen, goes, stays, plain, off, picked, frames };

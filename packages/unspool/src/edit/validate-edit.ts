@@ -2,7 +2,10 @@ import { withHint } from '../errors/sentence.js';
 import * as v from 'valibot';
 import { countAllKeys, countKeys, expectReel, propertiesOf } from '../reel/check/check.js';
 import { ReelError } from '../reel/diagnostics/diagnostic.js';
-import type { ClipDocument, ReelDocument, TrackDocument } from '../reel/document/document.js';
+import type { ClipDocument, KeyDocument, ReelDocument, TrackDocument } from '../reel/document/document.js';
+import { isTime } from '../reel/document/names.js';
+import { NANOSECOND } from '../time/units.js';
+import { fpsIn, secondsAt } from './document-access.js';
 import { LIMITS } from '../reel/document/limits.js';
 import { keysOf, kindImpliedBy, optionsOf, type Properties } from '../reel/resolve/properties.js';
 import { documents } from '../reel/document/schema.js';
@@ -72,10 +75,12 @@ function checkChanged(before: ReelDocument, after: ReelDocument, { properties, k
     const tracks = changedTracks(after, was, is, properties);
     if (!tracks) return undefined;
     if ((is.cues?.length ?? 0) > LIMITS.cues) return undefined;
-    for (const track of Object.keys(tracks)) expectTrack(was.tracks![track]!, tracks[track]!, track);
+    const fps = fpsIn(after, is);
+    const others = Object.entries(tracks).filter(([track, one]) => !isShifted(was.tracks![track]!, one, fps));
+    for (const [track, one] of others) expectTrack(was.tracks![track]!, one, track);
     expectMembers(was, is);
     // Its other tracks are as they were; frames per second too.
-    const slim = { ...after, clips: { ...after.clips, [name]: { ...is, tracks } } };
+    const slim = { ...after, clips: { ...after.clips, [name]: { ...is, tracks: Object.fromEntries(others) } } };
     resolveClip(slim, name, properties, refuseErrors);
     for (const track of Object.keys(tracks)) {
       count += countKeys(keysOf(tracks[track]!)) - countKeys(keysOf(was.tracks![track]!));
@@ -101,10 +106,34 @@ function changedTracks(reel: ReelDocument, was: ClipDocument, is: ClipDocument, 
   return changed;
 }
 
+/** Whether a key is another one at a valid time, and nothing else: thousands are moved in each frame of a drag. */
+function isAtAnotherTime(was: KeyDocument | undefined, is: KeyDocument): boolean {
+  if (!was || !isTime(is.at)) return false;
+  const names = Object.keys(is) as (keyof KeyDocument)[];
+  return names.length === Object.keys(was).length && names.every((name) => name === 'at' || is[name] === was[name]);
+}
+
+/** Whether a track is another one earlier or later, and nothing else: then it has no error that the other had not. */
+function isShifted(was: TrackDocument, is: TrackDocument, fps: number): boolean {
+  const [from, to] = [keysOf(was), keysOf(is)];
+  const optionsAreSame = JSON.stringify(optionsOf(was)) === JSON.stringify(optionsOf(is));
+  if (from.length !== to.length || !optionsAreSame || secondsAt(to[0]!, fps) < 0) return false;
+  const by = secondsAt(to[0]!, fps) - secondsAt(from[0]!, fps);
+  return to.every((key, i) => {
+    const moved = secondsAt(key, fps) - secondsAt(from[i]!, fps);
+    return Math.abs(moved - by) <= NANOSECOND && isAtAnotherTime(from[i], key);
+  });
+}
+
 /** Refuses keys and options that the schema does not know; keys that are as they were have been seen. */
 function expectTrack(was: TrackDocument, is: TrackDocument, name: string): void {
-  const seen = new Set<unknown>(keysOf(was));
-  for (const key of keysOf(is)) if (!seen.has(key)) expectSchema(documents.key, key, name);
+  const before = keysOf(was);
+  let seen: Set<unknown> | undefined;
+  for (const [i, key] of keysOf(is).entries()) {
+    if (key === before[i] || isAtAnotherTime(before[i], key)) continue;
+    seen ??= new Set<unknown>(before);
+    if (!seen.has(key)) expectSchema(documents.key, key, name);
+  }
   const options = optionsOf(is);
   if (options) expectSchema(documents.track, { ...options, keys: keysOf(is).slice(0, 1) }, name);
 }

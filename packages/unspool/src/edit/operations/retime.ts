@@ -57,6 +57,9 @@ function retimeSelection(
   const shift: Retiming | undefined = later && { map: (seconds) => seconds + later.by, factor: 1, like };
   const isLater = (seconds: number) => later !== undefined && seconds > later.from + NANOSECOND;
   const clip = changeTracks(chosen, (track, indexes, name) => {
+    // As a whole and not scaled, its order is the same: thousands of keys are moved in each frame of a drag.
+    if (indexes.length === keysOf(track).length && whole.factor === 1 && !later)
+      return withKeys(track, shifted(keysOf(track), fps, whole, name));
     const moved = new Set(indexes);
     const move = (key: KeyDocument, i: number): KeyDocument => {
       if (moved.has(i)) return retimeKey(key, fps, whole);
@@ -74,6 +77,18 @@ function retimeSelection(
     return covers(at) ? retime(at, fps, whole) : at;
   };
   return retimeRest(clip, time, covers, whole.factor);
+}
+
+/** All keys of a track at other times in the same order; `inOrder` says what is wrong where they are not. */
+function shifted(keys: readonly KeyDocument[], fps: number, retiming: Retiming, name: string): readonly KeyDocument[] {
+  const made = keys.map((key) => retimeKey(key, fps, retiming));
+  let before = -NANOSECOND;
+  for (const key of made) {
+    const at = secondsAt(key, fps);
+    if (at - before <= NANOSECOND && (at < 0 || before >= 0)) return inOrder(made, fps, name);
+    before = at;
+  }
+  return made;
 }
 
 /** Cues, spans and parts at other times. */
