@@ -40,7 +40,8 @@ export function App() {
       onDragOver={(event) => event.preventDefault()}
       onDrop={(event) => {
         event.preventDefault();
-        void addPictures([...event.dataTransfer.files]);
+        const files = [...event.dataTransfer.files];
+        if (files.length > 0) void addPictures(files);
       }}
     >
       <TopBar />

@@ -1,5 +1,5 @@
 import { Resvg } from '@resvg/resvg-js';
-import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Page } from 'playwright';
@@ -497,6 +497,88 @@ describe('jobs of animators', () => {
     await hand.at([x(15), await y('walker.frame')]);
     await hand.fill('How long the drawing lasts; later ones move along', '6f');
     await expect.poll(async () => (await docOf('walker')).clips['walk-down']!.duration).toBe('21f');
+    expect(faults).toEqual([]);
+  });
+});
+
+describe('and besides', () => {
+  it('a picture that is dropped goes into the folder; its cells are found by their gaps', async () => {
+    await openReel('walker', 'walk-down');
+    const packed = picture(
+      64,
+      32,
+      '<rect x="2" y="3" width="10" height="20"/><rect x="30" y="5" width="22" height="9"/>',
+    );
+    const drop = await page.evaluateHandle(
+      (bytes) => {
+        const transfer = new DataTransfer();
+        transfer.items.add(new File([new Uint8Array(bytes)], 'packed.png', { type: 'image/png' }));
+        return transfer;
+      },
+      [...packed],
+    );
+    await page.locator('.workbench').dispatchEvent('drop', { dataTransfer: drop });
+    await page.getByTestId('status').filter({ hasText: 'Added packed.png' }).waitFor();
+    expect(readFileSync(join(media, 'packed.png')).equals(packed)).toBe(true);
+    await page.getByLabel('New sheet from a picture').selectOption('packed.png');
+    await page.getByRole('tab', { name: 'sheets' }).click();
+    await page.getByLabel('Sheet that is shown').selectOption('packed');
+    await page.getByRole('button', { name: 'Find cells by gaps' }).click();
+    await expect
+      .poll(async () => (await docOf('walker')).sheets!['packed'])
+      .toMatchObject({
+        cells: [
+          { x: 2, y: 3, width: 10, height: 20 },
+          { x: 30, y: 5, width: 22, height: 9 },
+        ],
+      });
+    await page.getByRole('button', { name: 'Draw cells' }).click();
+    const box = (await page.getByTestId('sheet').boundingBox())!;
+    const scale = box.width / 64;
+    await dragOn(page, [box.x + 54 * scale, box.y + 20 * scale], [box.x + 60 * scale, box.y + 28 * scale]);
+    await page.getByLabel('origin y of cell 2', { exact: true }).fill('7');
+    await page.keyboard.press('Enter');
+    const cells = async () =>
+      ((await docOf('walker')).sheets!['packed'] as { readonly cells: readonly object[] }).cells;
+    await expect.poll(async () => (await cells())[2]).toMatchObject({ origin: [expect.any(Number), 7] });
+  });
+
+  it('roles change their order by the keyboard, and are hidden on this page only', async () => {
+    await openReel('scene', 'cut-scene');
+    const before = await docOf('scene');
+    await page.getByRole('tab', { name: 'roles' }).click();
+    await page.getByRole('button', { name: /^Order of crab/ }).press('ArrowDown');
+    await expect.poll(async () => Object.keys((await docOf('scene')).roles!)).toEqual(['gull', 'crab', 'boat']);
+    await page.keyboard.press('Escape');
+    await page.keyboard.press('Control+z');
+    await expect.poll(() => docOf('scene')).toEqual(before);
+    const hide = page.getByRole('button', { name: 'Hide crab on the stage' });
+    await hide.click();
+    expect(await hide.getAttribute('aria-pressed')).toBe('true');
+    expect(await docOf('scene')).toEqual(before);
+  });
+
+  it('the first clip is guided step by step', async () => {
+    await openReel('ball');
+    await command(page, 'Show the first steps');
+    const steps = page.getByRole('region', { name: 'Your first clip' });
+    const done = () => steps.locator('.is-done').count();
+    await page.keyboard.press('Alt+n');
+    await page.getByLabel('Name', { exact: true }).fill('first');
+    await page.keyboard.press('Enter');
+    await expect.poll(done).toBe(1);
+    for (const key of ['r', ']']) await page.keyboard.press(key);
+    await page.getByLabel('Playhead', { exact: true }).fill('15f');
+    await page.keyboard.press('Enter');
+    await expect.poll(done).toBe(3);
+    await page.getByLabel('ball.rotation', { exact: true }).fill('40');
+    await page.keyboard.press('Enter');
+    await expect.poll(done).toBe(4);
+    await page.keyboard.press('Space');
+    await expect.poll(done).toBe(5);
+    await page.keyboard.press('Space');
+    await page.getByRole('button', { name: 'Done' }).click();
+    await steps.waitFor({ state: 'detached' });
     expect(faults).toEqual([]);
   });
 });

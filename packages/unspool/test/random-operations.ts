@@ -130,6 +130,7 @@ export function randomOperation(document: ReelDocument): fc.Arbitrary<Operation>
     doing('change', fc.record({ what: fc.constant('role'), name: role }), {
       to: fc.record({ rest: fc.record({ opacity: value }) }),
     }),
+    doing('reorder', thing, { before: name }, ['before']),
     doing('copy-clip', fc.record({ clip, to: name })),
     doing('insert-key', onTrack, { at: time, value, ease, tolerance: fc.constant(0.1) }, [
       'value',

@@ -1,4 +1,4 @@
-import { Eye, EyeOff, Focus, Lock, LockOpen, Plus, X } from 'lucide-react';
+import { Eye, EyeOff, Focus, GripVertical, Lock, LockOpen, Plus, X } from 'lucide-react';
 import { Button } from 'react-aria-components';
 import type { ReelDocument } from 'unspool';
 import type { Operation } from 'unspool/edit';
@@ -7,7 +7,7 @@ import { addRole, addShape, SHAPE_KINDS, shapeLabel, type ShapeName } from '../m
 import { changing } from '../model/session.js';
 import { toggleHidden, toggleLocked, toggleSolo } from '../model/role-view.js';
 import { rolesOf } from '../model/rows.js';
-import { set, useStore } from '../model/store.js';
+import { get, set, useStore } from '../model/store.js';
 import { LabeledNumber } from '../numbers/LabeledNumber.js';
 import { NumberField } from '../numbers/NumberField.js';
 import { pictureOf, type PictureDocument } from '../stage/picture.js';
@@ -63,7 +63,16 @@ function RoleItem({
   const drawn = (next: Partial<PictureDocument>) => changed({ 'x-picture': { ...picture, ...next } });
   const { anchor = [0.5, 0.5], scale = 1 } = picture;
   return (
-    <li className={isHere ? 'is-here' : ''} onFocus={() => set({ role: name })}>
+    <li
+      className={isHere ? 'is-here' : ''}
+      onFocus={() => set({ role: name })}
+      onDragOver={(event) => event.preventDefault()}
+      onDrop={(event) => {
+        const role = event.dataTransfer.getData(ROLE);
+        if (role !== '' && role !== name) putBefore(role, name);
+      }}
+    >
+      <OrderHandle name={name} />
       <NameField what="role" name={name} />
       <RoleView name={name} />
       <Select label="under" value={role.parent} options={others} onChange={(parent) => change({ parent })} />
@@ -110,6 +119,45 @@ function RoleItem({
       </Button>
       <ShapesOf name={name} role={role} />
     </li>
+  );
+}
+
+/** What is dragged when a role is. */
+const ROLE = 'application/x-role';
+
+/** Roles are drawn in their order: the first lies under all others. */
+function putBefore(role: string, before: string | undefined): void {
+  apply({ do: 'reorder', what: 'role', name: role, ...(before !== undefined && { before }) });
+}
+
+/** Takes a role to another place of the list: by dragging, or with the arrow keys. */
+function OrderHandle({ name }: { readonly name: string }) {
+  const move = (by: -1 | 1) => {
+    const { doc, reel } = get();
+    if (!doc || !reel) return;
+    const roles = rolesOf(doc, reel);
+    const at = roles.indexOf(name);
+    const to = at + by;
+    if (to < 0 || to >= roles.length) return;
+    putBefore(name, by < 0 ? roles[to] : roles[to + 1]);
+  };
+  return (
+    <button
+      type="button"
+      className="icon order"
+      draggable
+      aria-label={`Order of ${name}: arrow up and down move it`}
+      title="Drag it to another place: later roles are drawn in front"
+      onDragStart={(event) => event.dataTransfer.setData(ROLE, name)}
+      onKeyDown={(event) => {
+        if (event.key !== 'ArrowUp' && event.key !== 'ArrowDown') return;
+        event.preventDefault();
+        event.stopPropagation();
+        move(event.key === 'ArrowUp' ? -1 : 1);
+      }}
+    >
+      <GripVertical size={13} aria-hidden />
+    </button>
   );
 }
 

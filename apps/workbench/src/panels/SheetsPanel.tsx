@@ -42,7 +42,11 @@ export function SheetsPanel() {
       {sheets.length > 1 && (
         <label className="field sheet-choice">
           <span>sheet</span>
-          <select value={name} onChange={({ currentTarget }) => want([currentTarget.value, role])}>
+          <select
+            aria-label="Sheet that is shown"
+            value={name}
+            onChange={({ currentTarget }) => want([currentTarget.value, role])}
+          >
             {sheets.map((one) => (
               <option key={one}>{one}</option>
             ))}

@@ -18,7 +18,7 @@ export class Painter {
     const zoom = Math.min(width / box.width, height / box.height);
     pen.setTransform(1, 0, 0, 1, 0, 0);
     pen.clearRect(0, 0, width, height);
-    for (const role of rolesOf(doc, reel)) {
+    for (const role of inOrder(rolesOf(doc, reel), values)) {
       if (!isVisible(doc, role, values)) continue;
       const picture = this.#picture(doc, role, values);
       if (!picture) continue;
@@ -92,6 +92,12 @@ export interface Box {
   readonly y: number;
   readonly width: number;
   readonly height: number;
+}
+
+/** Roles as they are drawn: the first lies under all others. */
+export function inOrder(roles: readonly string[], values: Values): readonly string[] {
+  const orderOf = (role: string) => (values[`${role}.order`] as number | undefined) ?? 0;
+  return roles.toSorted((a, b) => orderOf(a) - orderOf(b));
 }
 
 function opacityOf(doc: ReelDocument, role: string, values: Values): number {

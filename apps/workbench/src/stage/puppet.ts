@@ -41,7 +41,12 @@ export class Puppet {
       this.#limbs.push(limb);
       this.#dress(limb, pictures, onPicture);
     }
-    for (const { role, container } of this.#limbs) this.#parentOf(role).addChild(container);
+    for (const { role, container } of this.#limbs) {
+      const parent = this.#parentOf(role);
+      parent.addChild(container);
+      // By `order`, and as they are listed where that is the same.
+      parent.sortableChildren = true;
+    }
   }
 
   #parentOf(role: string): Container {
@@ -105,6 +110,7 @@ export class Puppet {
       const read = (property: string) => values[`${role}.${property}`];
       setTransform(container, role, values);
       container.alpha = (read('opacity') as number | undefined) ?? 1;
+      container.zIndex = (read('order') as number | undefined) ?? 0;
       container.visible = read('visible') !== false;
       // What hangs on it stays.
       const isOff = isHidden(role);

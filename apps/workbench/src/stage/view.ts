@@ -11,6 +11,7 @@ import { get, poseTime, shownClip, type State } from '../model/store.js';
 import { BackdropSprite } from './backdrop.js';
 import { handlesOf, shapesOf, type Handle, type Placed } from './handles.js';
 import { isInside, type Point } from './outline.js';
+import { inOrder } from './painter.js';
 import { Puppet, worldOf } from './puppet.js';
 import type { Extent, Guide } from './snapping.js';
 
@@ -114,12 +115,12 @@ export class StageView {
     const { doc, reel, values, display } = get();
     if (!doc || !reel) return [];
     const world = this.toWorld(point);
-    const hit = rolesOf(doc, reel).filter((role) => {
+    const hit = inOrder(rolesOf(doc, reel), values).filter((role) => {
       if (isHidden(display, role) || display.locked.includes(role)) return false;
       const corners = this.cornersOf(role, worldOf(doc, role, values));
       return corners && values[`${role}.visible`] !== false && isInside(world, corners);
     });
-    return hit.reverse();
+    return hit.toReversed();
   }
 
   toWorld([x, y]: Point): Point {

@@ -16,6 +16,8 @@ export interface RoleBinding {
   readonly visible: number;
   readonly size: number;
   readonly pivot: number;
+  /** What is drawn later, and so in front, has the greater one. */
+  readonly order: number;
   /** Number of values: 2 or 3; for a rotation 1 (degrees) or 4 (a quaternion). */
   readonly positionWidth: number;
   readonly rotationWidth: number;
@@ -71,6 +73,8 @@ export function bindRole(role: string, slots: readonly Slot[], texts: readonly s
     visible: offset('visible'),
     size: offset('size'),
     pivot: offset('pivot'),
+    // Also a property of its own name, as plain objects have it.
+    order: offset('order'),
     positionWidth: width('position', 2),
     rotationWidth: width('rotation', 1),
     scaleWidth: width('scale', 2),

@@ -53,6 +53,21 @@ test('PixiJS objects get radians, alpha, 0xrrggbb and textures', () => {
   expect(claw.angle).toBeCloseTo(90, 9);
 });
 
+test('order becomes zIndex', () => {
+  const front = defineClip('front', { duration: 1 }).track('claw.order', [
+    [0, 1],
+    [0.5, 5, 'hold'],
+  ]);
+  const claw = new Sprite({ zIndex: 2 });
+  const cast = { cast: { claw }, adapter: pixiCast() };
+  const player = new Player(parseReel(defineReel({ roles: { claw: {} }, clips: [front] })), cast);
+  player.play('front');
+  player.tick(0.5);
+  expect(claw.zIndex).toBe(5);
+  player.tick(0.6); // over, and at rest: where the game had put it
+  expect(claw.zIndex).toBe(2);
+});
+
 test('a texture with an anchor of its own gives it to the sprite', () => {
   const frames = [new Texture(), new Texture({ defaultAnchor: { x: 0.25, y: 1 } })];
   const claw = new Sprite({ texture: frames[0]!, anchor: 0.5 });

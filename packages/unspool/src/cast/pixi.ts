@@ -8,6 +8,7 @@ export interface PixiTarget {
   rotation: number;
   alpha: number;
   visible: boolean;
+  zIndex?: number;
   tint?: unknown;
   texture?: unknown;
   readonly anchor?: PixiAnchor;
@@ -37,7 +38,8 @@ const RADIANS = Math.PI / 180;
 
 /**
  * Returns an adapter for PixiJS 8 objects: degrees become radians, opacity becomes `alpha`, colors become `0xrrggbb`
- * (their alpha multiplies the opacity), frames become textures. Custom properties are not written.
+ * (their alpha multiplies the opacity), frames become textures, `order` becomes `zIndex` (set `sortableChildren` of the parent). Other custom properties are
+ * not written.
  */
 export function pixiCast({ frames = {} }: PixiCastOptions = {}): CastAdapter<PixiTarget> {
   return {
@@ -57,6 +59,7 @@ export function pixiCast({ frames = {} }: PixiCastOptions = {}): CastAdapter<Pix
       }
       if (binding.tint >= 0) target.tint = rgb(values, binding.tint);
       if (binding.visible >= 0) target.visible = values[binding.visible] !== 0;
+      if (binding.order >= 0) target.zIndex = values[binding.order]!;
       if (binding.frame >= 0) {
         const texture = frames[binding.role]?.[values[binding.frame]!];
         if (texture !== undefined && target.texture !== texture) {
@@ -78,6 +81,7 @@ export function pixiCast({ frames = {} }: PixiCastOptions = {}): CastAdapter<Pix
       if (width > 2) return undefined;
       if (property === 'rotation') return [target.rotation / RADIANS];
       if (property === 'opacity') return [alphaOf(target).opacity];
+      if (property === 'order') return [target.zIndex ?? 0];
       if (property === 'visible') return [Number(target.visible)];
       if (property !== 'position' && property !== 'scale' && property !== 'pivot') return undefined;
       return [target[property].x, target[property].y];

@@ -22,7 +22,7 @@ import { expectValid, factsOf } from './validate-edit.js';
 import { extendClip, fitClip, moveKeys, scaleTimes, snapKeys, staggerTracks } from './operations/retime.js';
 import { insertTime, removeTime } from './operations/insert-time.js';
 import { reverseClip } from './operations/reverse.js';
-import { addThing, changeThing, copyClip, removeThing, renameThing } from './operations/named-items.js';
+import { addThing, changeThing, copyClip, removeThing, renameThing, reorderThing } from './operations/named-items.js';
 import { simplifyKeys } from './operations/simplify.js';
 import { trimClip } from './operations/trim.js';
 import { addValues, mirrorClip, scaleValues } from './operations/values.js';
@@ -56,6 +56,7 @@ const operations: Operators = {
   remove: removeThing,
   rename: renameThing,
   change: changeThing,
+  reorder: reorderThing,
   'copy-clip': copyClip,
 
   'insert-key': insertKey,

@@ -88,6 +88,7 @@ const schemas = {
   remove: forThing('remove', () => ({ withUses: flag })),
   rename: forThing('rename', () => ({ to: text })),
   change: forThing('change', () => ({ to: anything })),
+  reorder: forThing('reorder', () => ({ before: v.optional(text) })),
   'copy-clip': members({ do: v.literal('copy-clip'), clip: name, to: name }),
 
   'insert-key': members({
@@ -200,7 +201,7 @@ export function schemaOf(name: string): v.GenericSchema | undefined {
 }
 
 type Schemas = typeof schemas;
-type Simple = Exclude<keyof Schemas, 'add' | 'remove' | 'rename' | 'change'>;
+type Simple = Exclude<keyof Schemas, 'add' | 'remove' | 'rename' | 'change' | 'reorder'>;
 
 /** The operations by name, with their members. */
 export type Operations = {
@@ -210,6 +211,7 @@ export type Operations = {
   readonly remove: Thing & { readonly do: 'remove'; readonly withUses?: boolean };
   readonly rename: Thing & { readonly do: 'rename'; readonly to: string };
   readonly change: Thing & { readonly do: 'change'; readonly to: unknown };
+  readonly reorder: Thing & { readonly do: 'reorder'; readonly before?: string };
   /** Several operations as one step: all of them apply, or none. `said` is the text of the step in the history. */
   readonly group: { readonly do: 'group'; readonly said?: string; readonly operations: readonly Operation[] };
   /** Exact changes, such as the inverse of an operation. */

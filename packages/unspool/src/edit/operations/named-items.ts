@@ -187,6 +187,21 @@ export function changeThing(document: ReelDocument, operation: Operations['chang
   return [withMap(document, operation, { ...map, [name]: only ? (next as { keys: unknown }).keys : next }), sentence];
 }
 
+/** Puts something before another of its kind, or last. The order of roles is that in which they are drawn. */
+export function reorderThing(document: ReelDocument, operation: Operations['reorder']): Applied {
+  const { name, before } = operation;
+  if (isListed(operation))
+    throw refuse('edit/operation', `${describe(operation)} has its place by its time. Change "at" instead.`);
+  const map = operation.what === 'role' ? rolesOf(document) : mapOf(document, operation);
+  if (!Object.hasOwn(map, name)) throw unknown(operation, Object.keys(map));
+  if (before !== undefined && !Object.hasOwn(map, before))
+    throw unknown({ ...operation, name: before }, Object.keys(map));
+  const others = withoutMember(map, name);
+  const made = insertMember(others, name, map[name], before === name ? undefined : before);
+  const where = before === undefined ? 'last' : `before ${before}`;
+  return [withMap(document, operation, made), `put ${describe(operation)} ${where}`];
+}
+
 /** `null` takes a member out. */
 function fromNull(to: object): Record<string, unknown> {
   return Object.fromEntries(

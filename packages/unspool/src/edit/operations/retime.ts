@@ -82,10 +82,10 @@ function retimeSelection(
 /** All keys of a track at other times in the same order; `inOrder` says what is wrong where they are not. */
 function shifted(keys: readonly KeyDocument[], fps: number, retiming: Retiming, name: string): readonly KeyDocument[] {
   const made = keys.map((key) => retimeKey(key, fps, retiming));
-  let before = -NANOSECOND;
+  let before = -Infinity;
   for (const key of made) {
     const at = secondsAt(key, fps);
-    if (at - before <= NANOSECOND && (at < 0 || before >= 0)) return inOrder(made, fps, name);
+    if (at < 0 || at - before <= NANOSECOND) return inOrder(made, fps, name);
     before = at;
   }
   return made;
