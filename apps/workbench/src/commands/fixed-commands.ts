@@ -1,7 +1,6 @@
 import {
   selectAll,
   copySelection,
-  copyClip,
   selectedCount,
   dropTrial,
   goTo,
@@ -9,7 +8,6 @@ import {
   goToKey,
   insertKey,
   keyTrial,
-  moveSelection,
   needed,
   pasteKeys,
   removeSelection,
@@ -18,6 +16,8 @@ import {
   stepFrames,
   toggleRecording,
 } from '../model/actions.js';
+import { moveSelection } from '../model/moves.js';
+import { copyClip } from '../model/clip-actions.js';
 import { go, save } from '../model/session.js';
 import {
   get,

@@ -1,6 +1,7 @@
 import type { Time } from 'unspool';
 import type { Operation } from 'unspool/edit';
-import { addClip, apply, shown, type Shown } from '../model/actions.js';
+import { addClip } from '../model/clip-actions.js';
+import { apply, shown, type Shown } from '../model/actions.js';
 import { writeAt } from '../model/keys.js';
 import { insertTime } from '../model/range.js';
 import { rowsOf } from '../model/rows.js';

@@ -3,8 +3,8 @@ import fc from 'fast-check';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import crab from '../../../../examples/tidepool/reels/crab.reel.json' with { type: 'json' };
 import { type ReelDocument } from 'unspool';
+import { addClip } from './clip-actions.js';
 import {
-  addClip,
   selectKeys,
   selectAll,
   copySelection,
@@ -16,8 +16,6 @@ import {
   insertKey,
   isSelected,
   keyTrial,
-  markMoved,
-  moveSelection,
   pasteKeys,
   selectedRange,
   removeSelection,
@@ -28,6 +26,7 @@ import {
   toggleRecording,
   tryValues,
 } from './actions.js';
+import { moveSelection, markMoved } from './moves.js';
 import { get, showClip, set } from './store.js';
 
 beforeEach(() => openOffline(crab as unknown as ReelDocument, 'snap'));

@@ -1,22 +1,12 @@
-import { parseTime, type Reel, type ReelDocument, type Time, type Value } from 'unspool';
+import type { Reel, ReelDocument, Time, Value } from 'unspool';
 import { copyKeys, record, type Copied, type Operation, type Selection } from 'unspool/edit';
 import { FIRST_SHAPES } from './first-shapes.js';
 import { firstFrom, fpsOf, isMoment, keyAt, keysOf, writeAt } from './keys.js';
 import { FAR } from './axis.js';
-import { freeName, partsOf } from './names.js';
+import { partsOf } from './names.js';
 import { valuesAt } from './pose.js';
 import { apply } from './session.js';
-import {
-  get,
-  leaveTrial,
-  showClip,
-  setStatus,
-  set,
-  shownClip,
-  type SelectedKeys,
-  type SelectedMark,
-  type State,
-} from './store.js';
+import { get, leaveTrial, setStatus, set, shownClip, type SelectedKeys, type State } from './store.js';
 
 /** What an animator does, as operations on the selection and the playhead. */
 
@@ -194,16 +184,6 @@ export function switchShape(track: string, on: boolean): void {
     selectKeys({ [track]: [time] });
 }
 
-/** Moves the selected keys, cue or span by frames. */
-export function moveSelection(frames: number, ripple = false): void {
-  const now = shown();
-  const { selectedMark } = get();
-  if (now && selectedMark) return moveMark(selectedMark, frames / now.fps);
-  const keys = selection();
-  if (!now || !keys) return needed();
-  if (apply(keysMoved(keys, frames, ripple))) shiftSelection(frames / now.fps);
-}
-
 /** The selected keys moved by frames. With a ripple what is later comes along, as far as the animator has chosen. */
 export function keysMoved(keys: Selection, frames: number, ripple: boolean): Operation {
   return { do: 'move-keys', ...keys, by: `${frames}f`, ...(ripple && { ripple: get().ripple }), lengthen: true };
@@ -285,70 +265,6 @@ export function pasteKeys(): void {
   );
 }
 
-// Cues and spans
-
-export function moveMark(mark: SelectedMark, by: number): void {
-  const operation = markMoved(mark, by);
-  if (operation && apply(operation) && 'at' in mark) set({ selectedMark: { ...mark, at: mark.at + by } });
-}
-
-/** The cue or part that is meant, as it is written. */
-export function listedAs(mark: Extract<SelectedMark, { at: number }>, { clip, fps }: Shown) {
-  const isThere = (at: Time) => isMoment(parseTime(at, fps)!, mark.at);
-  return mark.what === 'cue'
-    ? clip.cues?.find(({ name, at }) => name === mark.name && isThere(at))
-    : clip.parts?.find(({ clip: name, at }) => name === mark.name && isThere(at));
-}
-
-/** A cue, span or part at another time. A part is trimmed at its end, or plays faster or slower up to there. */
-export function markMoved(
-  mark: SelectedMark,
-  by: number,
-  end?: 'from' | 'until',
-  isRetimed = false,
-): Operation | undefined {
-  const now = shown();
-  if (!now) return undefined;
-  const write = (seconds: number) => writeAt(Math.max(0, seconds), now.fps, now.clip);
-  if (mark.what === 'span') {
-    const [from, until] = now.clip.spans![mark.name]!.map((time) => parseTime(time, now.fps)!) as [number, number];
-    const to = [write(from + (end === 'until' ? 0 : by)), write(until + (end === 'from' ? 0 : by))];
-    return { do: 'change', what: 'span', clip: now.name, name: mark.name, to };
-  }
-  const one = listedAs(mark, now);
-  if (!one) return undefined;
-  if (mark.what === 'part' && end === 'until') return partEnded(mark, now, by, isRetimed);
-  const until = one.until === undefined ? undefined : parseTime(one.until, now.fps)!;
-  const to = {
-    ...(end !== 'until' && { at: write(mark.at + by) }),
-    ...(until !== undefined && end !== 'from' && { until: write(until + by) }),
-  };
-  return { do: 'change', what: mark.what, clip: now.name, name: mark.name, at: mark.at, to };
-}
-
-/** How long (s) a part lasts: up to where it is trimmed, or as long as its clip. */
-export function partEnd(part: NonNullable<Shown['clip']['parts']>[number], { reel, fps }: Shown): number {
-  const at = parseTime(part.at, fps)!;
-  if (part.until !== undefined) return parseTime(part.until, fps)!;
-  return at + reel.clip(part.clip).duration / Math.abs(part.rate || 1);
-}
-
-function partEnded(
-  mark: Extract<SelectedMark, { at: number }>,
-  now: Shown,
-  by: number,
-  isRetimed: boolean,
-): Operation | undefined {
-  const part = now.clip.parts?.find(({ clip, at }) => clip === mark.name && isMoment(parseTime(at, now.fps)!, mark.at));
-  if (!part) return undefined;
-  const was = partEnd(part, now);
-  const end = Math.max(mark.at + 1 / now.fps, was + by);
-  const until = writeAt(end, now.fps, now.clip);
-  const rate = Number((((part.rate ?? 1) * (was - mark.at)) / (end - mark.at)).toFixed(6));
-  const to = isRetimed ? { rate, ...(part.until !== undefined && { until }) } : { until };
-  return { do: 'change', what: 'part', clip: now.name, name: mark.name, at: mark.at, to };
-}
-
 // Posing
 
 /** Values during a drag: shown at once, and keyed at its end while recording. */
@@ -413,39 +329,6 @@ export function toggleRecording(): void {
   const recording = !get().recording;
   set({ recording });
   setStatus(recording ? 'Recording: changes are keyed at the playhead.' : 'Recording is off.');
-}
-
-// Clips
-
-/** Adds a clip: empty, or a copy of another with another length and loop mode. */
-export function addClip(name: string, duration: string, loop = 'once', source?: string): boolean {
-  const to = { loop: loop === 'once' ? null : loop };
-  const copy: Operation = {
-    do: 'group',
-    said: `copied ${source} to ${name}`,
-    operations: [
-      { do: 'copy-clip', clip: source ?? '', to: name },
-      { do: 'change', what: 'clip', name, to },
-    ],
-  };
-  const value = { duration, ...(loop !== 'once' && { loop }) };
-  if (!apply(source === undefined ? { do: 'add', what: 'clip', name, value } : copy)) return false;
-  showClip(name);
-  return true;
-}
-
-/** Duplicates a clip under a free name; mirrored on request. */
-export function copyClip(mirrored: boolean): void {
-  const now = shown();
-  if (!now) return;
-  const to = freeName(`${now.name}-${mirrored ? 'mirrored' : 'variant'}`, now.doc.clips);
-  const copy: Operation = { do: 'copy-clip', clip: now.name, to };
-  const both: Operation = {
-    do: 'group',
-    said: `copied ${now.name}, mirrored, to ${to}`,
-    operations: [copy, { do: 'mirror', clip: to }],
-  };
-  if (apply(mirrored ? both : copy)) showClip(to);
 }
 
 export { apply };

@@ -1,4 +1,5 @@
-import { keysMoved, markMoved, selection, shiftSelection, shown } from './actions.js';
+import { keysMoved, selection, shiftSelection, shown } from './actions.js';
+import { markMoved } from './moves.js';
 import { finishPreview, showPreview } from './session.js';
 import { get, set, type SelectedMark } from './store.js';
 

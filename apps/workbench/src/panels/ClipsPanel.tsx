@@ -1,7 +1,8 @@
 import { Copy, FlipHorizontal2, Pencil, Plus, Trash2 } from 'lucide-react';
 import { useEffect, useRef } from 'react';
 import { Button } from 'react-aria-components';
-import { apply, copyClip } from '../model/actions.js';
+import { apply } from '../model/actions.js';
+import { copyClip } from '../model/clip-actions.js';
 import { valuesAt } from '../model/pose.js';
 import { get, showClip, useClipNames, useStore } from '../model/store.js';
 import { painterOf } from '../stage/painter.js';

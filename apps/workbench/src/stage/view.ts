@@ -12,6 +12,7 @@ import { BackdropSprite } from './backdrop.js';
 import { handlesOf, shapesOf, type Handle, type Placed } from './handles.js';
 import { isInside, type Point } from './outline.js';
 import { inOrder } from './painter.js';
+import { ghostTimes, isHidden } from './shown-roles.js';
 import { Puppet, worldOf } from './puppet.js';
 import type { Extent, Guide } from './snapping.js';
 
@@ -390,25 +391,6 @@ export class StageView {
 }
 
 export const MAX_GHOSTS = 4;
-
-/** Whether a role is not shown on this page. */
-export function isHidden({ hidden, solo }: State['display'], role: string): boolean {
-  return solo === undefined ? hidden.includes(role) : solo !== role;
-}
-
-/** The times of ghost poses before and after the playhead, the nearest first. */
-function ghostTimes(state: State, count: number): readonly [readonly number[], readonly number[]] {
-  const now = shown(state)!;
-  const { time, display } = state;
-  if (display.ghostStep > 0) {
-    const steps = Array.from({ length: count }, (_, i) => ((i + 1) * display.ghostStep) / now.fps);
-    return [steps.map((by) => time - by), steps.map((by) => time + by)];
-  }
-  const tracks = Object.values(now.clip.tracks ?? {});
-  const all = [...new Set(tracks.flatMap((track) => keysOf(track, now.fps).map(({ at }) => at)))].sort((a, b) => a - b);
-  const before = all.filter((at) => at < time - 1e-6).reverse();
-  return [before.slice(0, count), all.filter((at) => at > time + 1e-6).slice(0, count)];
-}
 
 const reels = new WeakMap<ReelDocument, Reel>();
 

@@ -1,6 +1,7 @@
 import { parseTime, type Time } from 'unspool';
 import type { Operation } from 'unspool/edit';
-import { apply, listedAs, removeSelection, shown, type Shown } from '../model/actions.js';
+import { apply, removeSelection, shown, type Shown } from '../model/actions.js';
+import { listedAs } from '../model/moves.js';
 import { writeAt } from '../model/keys.js';
 import { dragMark } from '../model/time-drag.js';
 import { changing } from '../model/session.js';

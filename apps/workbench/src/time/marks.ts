@@ -1,5 +1,6 @@
 import { parseTime } from 'unspool';
-import { partEnd, shown } from '../model/actions.js';
+import { partEnd } from '../model/moves.js';
+import { shown } from '../model/actions.js';
 import { isMoment } from '../model/keys.js';
 import { dragMark } from '../model/time-drag.js';
 import { set, type SelectedMark } from '../model/store.js';
