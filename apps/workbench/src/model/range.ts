@@ -117,20 +117,37 @@ export function dragClipEnd(): TimeDrag | undefined {
   };
 }
 
-/** The selected keys of a range scaled to another length, with what is later moved along. */
-export function scaleRange(frames: number): boolean {
+/** A drag of the length of the range: what is in it is scaled, what is later moves along. */
+export function dragRangeLength(): TimeDrag | undefined {
   const now = shown();
-  const range = rangeOrSelection();
-  if (!now || !range) return needed(NEEDED) ?? false;
+  const range = get().range;
+  if (!now || !range) return undefined;
   const [from, until] = range;
-  const factor = frames / now.fps / (until - from);
-  if (!(factor > 0)) return needed('Enter a length greater than 0.') ?? false;
   const time = (seconds: number) => writeAt(seconds, now.fps, now.clip);
   const keys = { clip: now.name, from: time(from), until: time(until) };
-  if (!apply({ do: 'scale-times', ...keys, factor, about: time(from), ripple: 'clip', lengthen: true })) return false;
-  set({ range: [from, from + frames / now.fps], selectedKeys: {} });
-  seeAll();
-  return true;
+  let by = 0;
+  const { end, cancel } = endOfDrag(
+    () => by !== 0,
+    () => set({ range }),
+  );
+  return {
+    to(next) {
+      by = next;
+      const factor = (until - from + by) / (until - from);
+      if (!(factor > 0)) return;
+      set({ range: [from, until + by] });
+      showPreview(
+        by === 0
+          ? undefined
+          : { do: 'scale-times', ...keys, factor, about: time(from), ripple: 'clip', lengthen: true },
+      );
+    },
+    end() {
+      end();
+      seeAll();
+    },
+    cancel,
+  };
 }
 
 /** Shows the current role in the range only: from the playhead to the end where there is none. */

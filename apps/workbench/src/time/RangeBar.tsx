@@ -1,7 +1,15 @@
 import { removeSelection, copySelection, selectedCount, shown } from '../model/actions.js';
-import { clearRange, insertTime, removeRange, scaleRange, selectKeysInRange, showInRange } from '../model/range.js';
+import {
+  clearRange,
+  dragRangeLength,
+  insertTime,
+  removeRange,
+  selectKeysInRange,
+  showInRange,
+} from '../model/range.js';
 import { get, RIPPLES, set, useStore, type Range, type Ripple } from '../model/store.js';
 import { FrameField } from '../numbers/FrameField.js';
+import { MovingField } from './MovingField.js';
 
 /** The range on the ruler, and what can be done with it. */
 export function RangeLine({ range: [from, until] }: { readonly range: Range }) {
@@ -24,12 +32,12 @@ export function RangeLine({ range: [from, until] }: { readonly range: Range }) {
         fps={fps}
         onChange={(frames) => frames / fps > from && set({ range: [from, Math.min(now.duration, frames / fps)] })}
       />
-      <FrameField
+      <MovingField
         caption="scale to"
         label="New length of the range; what is later moves along"
         frames={(until - from) * fps}
         fps={fps}
-        onChange={(frames) => void scaleRange(frames)}
+        begin={dragRangeLength}
       />
       <Act label="Select keys" does={selectKeysInRange} />
       <Act label="Copy" does={() => withKeys(copySelection)} />

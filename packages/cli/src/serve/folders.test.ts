@@ -117,6 +117,16 @@ describe('who may ask', () => {
     ['POST', { ...host, 'content-length': '104857600' }, 413],
   ])('%s with %j: %s', (method, headers, status) => expect(refusalOf(method, headers, 4640)?.status).toBe(status));
 
+  it.each([
+    ['/api/pictures/shell.png', '1000', undefined],
+    ['/api/pictures/shell.png', undefined, 411],
+    ['/api/pictures/shell.png', '104857600', 413],
+    ['/api/reels', '1000', 405],
+  ])('PUT of %s with %s bytes: %s', (path, length, status) => {
+    const headers = { ...host, ...(length !== undefined && { 'content-length': length }) };
+    expect(refusalOf('PUT', headers, 4640, path)?.status).toBe(status);
+  });
+
   it('with the token of this start, or that of the last one, whole', () => {
     const [present, last] = ['a'.repeat(48), 'c'.repeat(48)];
     for (const token of [present, last]) expect(isToken(token, { present, last })).toBe(true);
