@@ -302,6 +302,27 @@ describe('jobs of animators', () => {
     await expect.poll(async () => (await docOf('scene')).clips['cut-scene']!.parts![0]!.until).toBe('90f');
   });
 
+  it('6b. a part has other roles by a dialog, and a cue has its data as fields', async () => {
+    await openReel('scene', 'cut-scene');
+    await page.getByLabel('Cues, spans and parts').selectOption({ label: 'part wave' });
+    await page.getByRole('button', { name: 'Roles …' }).click();
+    await page.getByLabel('crab', { exact: true }).selectOption('gull');
+    await page.getByRole('button', { name: 'Set', exact: true }).click();
+    const part = async () => (await docOf('scene')).clips['cut-scene']!.parts![0];
+    await expect.poll(part).toMatchObject({ roles: { crab: 'gull' } });
+    await command(page, 'Add a cue at the playhead');
+    await page.getByLabel('Name', { exact: true }).fill('call');
+    await page.getByLabel('Sound', { exact: true }).selectOption('click.wav');
+    await page.getByRole('button', { name: 'Add', exact: true }).click();
+    await page.getByLabel('Add data: name = value').fill('strength = 0.8');
+    await page.keyboard.press('Enter');
+    const data = async () => (await docOf('scene')).clips['cut-scene']!.cues![0]!.data;
+    await expect.poll(data).toEqual({ sound: 'click.wav', strength: 0.8 });
+    await page.getByLabel('data: strength').fill('');
+    await page.keyboard.press('Enter');
+    await expect.poll(data).toEqual({ sound: 'click.wav' });
+  });
+
   it('7. time is taken out, and a clip made longer and scaled by its end', async () => {
     const hand = await openReel('edits', 'long');
     const { x, ruler } = await placesOn(page, 60);

@@ -74,6 +74,13 @@ describe('show, compile, new and types', () => {
     expect(readFileSync(file, 'utf8')).toBe('mine');
   });
 
+  test('edit in a folder without reels says how to make one', () => {
+    const empty = join(scratch, 'empty');
+    mkdirSync(empty);
+    const { exit, stderr } = unspool(['edit'], { cwd: empty });
+    expect([exit, stderr]).toEqual([2, expect.stringContaining('make one: unspool new hermit-crab.reel.json')]);
+  });
+
   test('types of the demo reels are current', () => {
     for (const name of DEMO_REELS) {
       const [reel, types] = [name, name.replace(/json$/, 'd.json.ts')];

@@ -54,7 +54,7 @@ test('PixiJS objects get radians, alpha, 0xrrggbb and textures', () => {
 });
 
 test('order becomes zIndex', () => {
-  const front = defineClip('front', { duration: 1 }).track('claw.order', [
+  const front = defineClip('front', { duration: 1, after: 'rest' }).track('claw.order', [
     [0, 1],
     [0.5, 5, 'hold'],
   ]);
