@@ -68,13 +68,15 @@ function withKeys(does: () => unknown): void {
 const atStart = (time: number) => set({ time });
 
 const REACH: Readonly<Record<Ripple, string>> = { clip: 'everything', role: 'this role', track: 'this track' };
+/** The same where there is less room. */
+const SHORT: Readonly<Record<Ripple, string>> = { clip: 'ripple all', role: 'ripple role', track: 'ripple track' };
 
 /** How far a ripple reaches: what moves along that is later. */
-export function RippleSelect({ caption = 'ripple' }: { readonly caption?: string }) {
+export function RippleSelect({ caption }: { readonly caption?: string }) {
   const ripple = useStore((state) => state.ripple);
   return (
     <label className="field" title="What moves along when you drag with Alt, insert time or remove time">
-      <span>{caption}</span>
+      {caption !== undefined && <span>{caption}</span>}
       <select
         aria-label="Ripple"
         value={ripple}
@@ -82,7 +84,7 @@ export function RippleSelect({ caption = 'ripple' }: { readonly caption?: string
       >
         {RIPPLES.map((one) => (
           <option key={one} value={one}>
-            {REACH[one]}
+            {(caption === undefined ? SHORT : REACH)[one]}
           </option>
         ))}
       </select>
