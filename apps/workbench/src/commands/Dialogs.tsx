@@ -168,7 +168,11 @@ function Asked({ title, action, fields, run }: Question) {
           <label key={label} className="field is-long">
             <span>{label}</span>
             {options ? (
-              <select value={typed[i]} onChange={({ currentTarget }) => setTyped(typed.with(i, currentTarget.value))}>
+              <select
+                aria-label={label}
+                value={typed[i]}
+                onChange={({ currentTarget }) => setTyped(typed.with(i, currentTarget.value))}
+              >
                 {options.map((option) => (
                   <option key={option}>{option}</option>
                 ))}
