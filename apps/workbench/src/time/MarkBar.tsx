@@ -1,7 +1,7 @@
 import { parseTime, type Time } from 'unspool';
 import type { Operation } from 'unspool/edit';
 import { apply, removeSelection, shown, type Shown } from '../model/actions.js';
-import { listedAs } from '../model/moves.js';
+import { listedAs, partEnd } from '../model/moves.js';
 import { writeAt } from '../model/keys.js';
 import { dragMark } from '../model/time-drag.js';
 import { changing } from '../model/session.js';
@@ -64,7 +64,9 @@ function ListedFields({ mark, now }: { readonly mark: Listed; readonly now: Show
     return { do: 'change', what, clip: now.name, name, at, to };
   };
   const change = (to: Readonly<Record<string, unknown>>) => apply(changed(to));
-  const until = one.until === undefined ? undefined : framesOf(one.until, now);
+  // A part ends with its clip until it is trimmed.
+  const own = 'clip' in one ? partEnd(one, now) * now.fps : undefined;
+  const until = one.until === undefined ? own : framesOf(one.until, now);
   const start = mark.at * now.fps;
   return (
     <>
