@@ -251,18 +251,21 @@ export function copySelection(): boolean {
 }
 
 export function pasteKeys(): void {
+  if (!clipboard) return needed('Nothing to paste. Copy keys first.');
+  pasteTracks(clipboard.tracks, clipboard.fps);
+}
+
+/** Pastes copied tracks at the playhead; the new keys are the selection. */
+export function pasteTracks(tracks: Copied['tracks'], fps: number): void {
   const now = shown();
   if (!now) return;
-  if (!clipboard) return needed('Nothing to paste. Copy keys first.');
-  const at = writeAt(get().time, now.fps, now.clip);
-  const { fps, tracks } = clipboard;
+  const { time } = get();
+  const at = writeAt(time, now.fps, now.clip);
   if (!apply({ do: 'paste', clip: now.name, at, fps, tracks, lengthen: true })) return;
-  const start = get().time;
-  selectKeys(
-    Object.fromEntries(
-      Object.entries(tracks).map(([name, track]) => [name, keysOf(track, fps).map((key) => key.at + start)]),
-    ),
-  );
+  const pasted = Object.entries(tracks).map(([name, track]) => {
+    return [name, keysOf(track, fps).map((key) => key.at + time)] as const;
+  });
+  selectKeys(Object.fromEntries(pasted));
 }
 
 // Posing

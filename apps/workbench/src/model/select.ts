@@ -1,7 +1,17 @@
 import type { Kind } from 'unspool';
 import type { Operation } from 'unspool/edit';
-import { apply, changeSelection, copied, needed, posedOf, selectedCount, selectKeys, shown } from './actions.js';
-import { isMoment, keyAt, keysOf, writeAt, type KeyView } from './keys.js';
+import {
+  apply,
+  changeSelection,
+  copied,
+  needed,
+  pasteTracks,
+  posedOf,
+  selectedCount,
+  selectKeys,
+  shown,
+} from './actions.js';
+import { isMoment, keyAt, keysOf, type KeyView } from './keys.js';
 import { partsOf } from './names.js';
 import { placeOf } from './rows.js';
 import { get, setStatus, type SelectedKeys } from './store.js';
@@ -119,10 +129,8 @@ export function pasteEasing(): void {
 
 /** Copied keys of one track to the current track, if that is of the same kind. */
 export function pasteToTrack(): void {
-  const now = shown();
-  const { row, time } = get();
+  const { row } = get();
   const keys = copied();
-  if (!now) return;
   if (!keys) return needed('Nothing to paste. Copy keys first.');
   const [source, ...more] = Object.keys(keys.tracks);
   if (more.length > 0) return needed(`The copied keys are of ${more.length + 1} tracks. Copy keys of one track first.`);
@@ -130,31 +138,19 @@ export function pasteToTrack(): void {
   const [from, to] = [kindOf(source!), kindOf(row)];
   if (from !== to)
     return needed(`${source} is ${from}, ${row} is ${to ?? 'unknown'}. Select a track of the same kind.`);
-  const at = writeAt(time, now.fps, now.clip);
-  const { fps } = keys;
-  if (!apply({ do: 'paste', clip: now.name, at, fps, tracks: { [row]: keys.tracks[source!]! }, lengthen: true }))
-    return;
-  selectKeys({ [row]: keysOf(keys.tracks[source!]!, fps).map((key) => key.at + time) });
+  pasteTracks({ [row]: keys.tracks[source!]! }, keys.fps);
 }
 
 /** Copied keys of one role to the current role. */
 export function pasteToRole(): void {
-  const now = shown();
-  const { role, time } = get();
+  const { role } = get();
   const keys = copied();
-  if (!now) return;
   if (!keys) return needed('Nothing to paste. Copy keys first.');
   const roles = [...new Set(Object.keys(keys.tracks).map((track) => partsOf(track)[0]))];
   if (roles.length > 1) return needed(`The copied keys are of ${roles.join(', ')}. Copy keys of one role first.`);
   if (role === undefined) return needed('Select the role to paste to first.');
-  const at = writeAt(time, now.fps, now.clip);
-  const { fps, tracks } = keys;
-  const to = { [roles[0]!]: role };
-  if (!apply({ do: 'paste', clip: now.name, at, fps, tracks, roles: to, lengthen: true })) return;
-  const pasted = Object.entries(tracks).map(([name, track]) => {
-    return [`${role}.${partsOf(name)[1]}`, keysOf(track, fps).map((key) => key.at + time)] as const;
-  });
-  selectKeys(Object.fromEntries(pasted));
+  const tracks = Object.entries(keys.tracks).map(([name, track]) => [`${role}.${partsOf(name)[1]}`, track] as const);
+  pasteTracks(Object.fromEntries(tracks), keys.fps);
 }
 
 /** What a track animates: its kind, and whether it is one number of it. */
