@@ -1,6 +1,7 @@
 import type { Operation, Selection } from 'unspool/edit';
 import { apply, firstShape, mapSelection, selectedRange, selection, shown, switchShape } from '../model/actions.js';
 import { writeAt } from '../model/keys.js';
+import { rangeOrSelection } from '../model/range.js';
 import { freeName, partsOf } from '../model/names.js';
 import { placeOf, rolesOf } from '../model/rows.js';
 import { get, showClip, setStatus, set } from '../model/store.js';
@@ -92,7 +93,7 @@ export function restTrial(): void {
 /** Loops what is played, or the range of the selected keys. */
 export function trimToRange(): void {
   const now = shown();
-  const stretch = get().range ?? selectedRange();
+  const stretch = rangeOrSelection();
   if (!now) return;
   if (!stretch) return setStatus('Select at least two keys, or loop a range, first. The clip keeps that range.', true);
   const [from, until] = stretch.map((seconds) => writeAt(seconds, now.fps, now.clip));

@@ -6,7 +6,7 @@ import { showClip } from './store.js';
 
 /** New clips: empty, or copies of others. */
 
-/** Adds a clip: empty, or a copy of another with another length and loop mode. */
+/** Adds a clip: empty, or a copy of another, which keeps its length, with a loop mode. */
 export function addClip(name: string, duration: string, loop = 'once', source?: string): boolean {
   const to = { loop: loop === 'once' ? null : loop };
   const copy: Operation = {

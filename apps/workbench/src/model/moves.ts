@@ -47,7 +47,7 @@ export function markMoved(
   }
   const one = listedAs(mark, now);
   if (!one) return undefined;
-  if (mark.what === 'part' && end === 'until') return partEnded(mark, now, by, isRetimed);
+  if ('clip' in one && end === 'until') return partEnded(one, mark, now, by, isRetimed);
   const until = one.until === undefined ? undefined : parseTime(one.until, now.fps)!;
   const to = {
     ...(end !== 'until' && { at: write(mark.at + by) }),
@@ -64,13 +64,12 @@ export function partEnd(part: NonNullable<Shown['clip']['parts']>[number], { ree
 }
 
 function partEnded(
+  part: Parameters<typeof partEnd>[0],
   mark: Extract<SelectedMark, { at: number }>,
   now: Shown,
   by: number,
   isRetimed: boolean,
-): Operation | undefined {
-  const part = now.clip.parts?.find(({ clip, at }) => clip === mark.name && isMoment(parseTime(at, now.fps)!, mark.at));
-  if (!part) return undefined;
+): Operation {
   const was = partEnd(part, now);
   const end = Math.max(mark.at + 1 / now.fps, was + by);
   const until = writeAt(end, now.fps, now.clip);

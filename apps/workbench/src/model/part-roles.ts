@@ -1,6 +1,5 @@
-import { parseTime } from 'unspool';
 import { apply, shown } from './actions.js';
-import { isMoment } from './keys.js';
+import { listedAs } from './moves.js';
 import { partsOf } from './names.js';
 import { rolesOf } from './rows.js';
 import { set } from './store.js';
@@ -9,7 +8,8 @@ import { set } from './store.js';
 export function askPartRoles(name: string, seconds: number): void {
   const now = shown();
   if (!now) return;
-  const part = now.clip.parts?.find(({ clip, at }) => clip === name && isMoment(parseTime(at, now.fps)!, seconds));
+  const part = listedAs({ what: 'part', name, at: seconds }, now);
+  const given = part && 'roles' in part ? part.roles : undefined;
   const own = rolesOf(now.doc, now.reel);
   const roles = [...new Set(Object.keys(now.doc.clips[name]?.tracks ?? {}).map((track) => partsOf(track)[0]))];
   set({
@@ -17,7 +17,7 @@ export function askPartRoles(name: string, seconds: number): void {
     dialog: {
       title: `Roles of the part ${name}`,
       action: 'Set',
-      fields: roles.map((role) => ({ label: role, value: part?.roles?.[role] ?? role, options: own })),
+      fields: roles.map((role) => ({ label: role, value: given?.[role] ?? role, options: own })),
       run: (...chosen) => {
         const others = roles.flatMap((role, i) => (chosen[i] === role ? [] : [[role, chosen[i]!] as const]));
         const to = { roles: others.length > 0 ? Object.fromEntries(others) : null };

@@ -1,7 +1,8 @@
 import type { Operation } from 'unspool/edit';
-import { apply, needed, selectKeys, selectedRange, shown } from './actions.js';
+import { apply, needed, selectedCount, selectKeys, selectedRange, shown } from './actions.js';
 import { FAR, wholeOf } from './axis.js';
-import { keysOf, writeAt } from './keys.js';
+import { writeAt } from './keys.js';
+import { keysWhere } from './select.js';
 import { get, set, setStatus, type Range, type Ripple } from './store.js';
 import { endOfDrag, type TimeDrag } from './time-drag.js';
 import { showPreview } from './session.js';
@@ -30,16 +31,11 @@ export function clearRange(): void {
 
 /** All keys in the range. */
 export function selectKeysInRange(): void {
-  const now = shown();
-  const range = get().range;
-  if (!now) return;
+  const { range } = get();
   if (!range) return needed(NEEDED);
-  const keys = Object.entries(now.clip.tracks ?? {}).flatMap(([name, track]) => {
-    const times = keysOf(track, now.fps).flatMap(({ at }) => (isIn(range, at) ? [at] : []));
-    return times.length > 0 ? [[name, times] as const] : [];
-  });
-  if (keys.length === 0) return setStatus('The range has no keys.');
-  selectKeys(Object.fromEntries(keys));
+  const keys = keysWhere(({ at }) => isIn(range, at));
+  if (selectedCount(keys) === 0) return setStatus('The range has no keys.');
+  selectKeys(keys);
 }
 
 const isIn = ([from, until]: Range, at: number) => at >= from - 1e-9 && at <= until + 1e-9;
@@ -156,7 +152,7 @@ export function showInRange(): void {
   const { role, time } = get();
   if (!now) return;
   if (role === undefined) return setStatus('Select a role first.', true);
-  const [from, until] = get().range ?? selectedRange() ?? [time, now.duration];
+  const [from, until] = rangeOrSelection() ?? [time, now.duration];
   const at = (seconds: number) => writeAt(seconds, now.fps, now.clip);
   const keys = [
     ...(from > 1e-9 ? [{ at: 0, value: false }] : []),

@@ -29,12 +29,11 @@ export function cueSounds(): readonly CueSound[] {
   });
 }
 
-function start(sound: Sound, when: number, rate: number, offset = 0, length?: number): void {
+function start(sound: Sound, when: number, offset = 0, length?: number): void {
   context ??= new AudioContext();
   if (context.state === 'suspended') void context.resume();
   const source = context.createBufferSource();
   source.buffer = sound.buffer;
-  source.playbackRate.value = rate;
   source.connect(context.destination);
   source.start(when, offset, length);
 }
@@ -79,7 +78,7 @@ export function playSounds(
       const mark = `${pass} ${i}`;
       if (wait < -1e-9 || wait > AHEAD * speed || handed.has(mark)) return;
       handed.add(mark);
-      start(sound, Math.max(0, context!.currentTime + wait / speed - late), 1);
+      start(sound, Math.max(0, context!.currentTime + wait / speed - late));
     });
   }
 }
@@ -89,6 +88,6 @@ export function scrubSounds(time: number): void {
   for (const { at, sound } of cueSounds()) {
     const offset = time - at;
     if (offset < 0 || offset > sound.buffer.duration) continue;
-    start(sound, 0, 1, offset, PIECE);
+    start(sound, 0, offset, PIECE);
   }
 }
