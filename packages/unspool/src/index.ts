@@ -37,6 +37,11 @@ export {
   type ResolvedTrack,
 } from './reel/resolve/track.js';
 
+// What clips do, said in full
+export { flatTracks } from './clip/authored.js';
+export type { FlatTrack } from './reel/resolve/flatten.js';
+export type { Bend, Segment } from './reel/resolve/segments.js';
+
 // Reels without the check: compiled ahead, or checked before
 export { compileReel, trustReel, type Packed } from './clip/index.js';
 
@@ -52,6 +57,7 @@ export type {
   EasingProblem,
   EasingReading,
   FamilyEasing,
+  FreeEasing,
   JumpTerm,
 } from './easing/index.js';
 export { parseTime } from './time/units.js';

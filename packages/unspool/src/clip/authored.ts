@@ -1,9 +1,10 @@
 import type { ReelDocument } from '../reel/document/document.js';
 import { flattenClip, type FlatTrack } from '../reel/resolve/flatten.js';
-import type { Properties } from '../reel/resolve/properties.js';
+import { readProperties, type Properties } from '../reel/resolve/properties.js';
 import { resolveClip } from '../reel/resolve/resolve.js';
 import { isActivity, type ResolvedKey, type ResolvedTrack } from '../reel/resolve/track.js';
 import type { Clip } from './clip.js';
+import type { Reel } from './reel.js';
 
 /**
  * The tracks of a clip with their keys, for display: its own as written, and those of its parts with a key at the
@@ -35,4 +36,17 @@ function fromSegments({ segments, ...track }: FlatTrack, clip: Clip): ResolvedTr
     return { at: start, value, easing: bends ? { kind: 'curve' } : easing };
   });
   return { ...track, keys, pathOf: () => [], end: keys.at(-1)!.at };
+}
+
+/**
+ * Returns everything that a clip does, track by track, for programs that write it in another form: parts inserted,
+ * frames of a row as held keys, `smooth` as curves, all times in seconds and all values as numbers. The activity of
+ * shapes has tracks of its own. Offsets are as they are authored.
+ *
+ * Throws for an unknown clip, and for a reel that was compiled ahead of time.
+ */
+export function flatTracks(reel: Reel, clip: string): readonly FlatTrack[] {
+  const { document } = reel;
+  const { name } = reel.clip(clip);
+  return flattenClip(document, name, readProperties(document, () => {}), () => {})!.tracks;
 }

@@ -9,6 +9,7 @@ export { advise, withoutAccepted, type Advice, type AdviseOptions } from './advi
 export { capture, type Captured, type CaptureOptions, type Sample } from './capture/capture.js';
 export { compareReels, type Difference } from './compare.js';
 export { LiveSamples, type LiveOptions } from './capture/live.js';
+export { cutCubic, easingFunction, piecesOf, type Cubic, type Pieces } from './operations/easing-pieces.js';
 export { copyKeys, type Copied } from './operations/keys.js';
 export { History, type ApplyOptions, type HistoryOptions, type NearestSteps, type Recovered } from './history.js';
 export type { JournalEntry } from './journal.js';

@@ -1,0 +1,9 @@
+/**
+ * `@unspool/open`: reels to and from open formats.
+ * @module
+ */
+export { ConversionError } from './errors.js';
+export { toGltf, type ToGltfOptions } from './gltf/to-gltf.js';
+export type { Up } from './gltf/axes.js';
+export type { ConversionNote, ConversionReport, Converted, RenamedItem } from './report.js';
+export { fromGltf, type FromGltfOptions } from './gltf/from-gltf.js';
