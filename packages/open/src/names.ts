@@ -30,6 +30,7 @@ export class Names {
 
 /** A valid name that is like another. */
 export function validName(given: string, otherwise: string): string {
+  if (/^[A-Za-z0-9_-]{1,64}$/.test(given) && !FORBIDDEN.has(given)) return given;
   const name = given
     .normalize('NFKD')
     .replace(/[\u0300-\u036f]/g, '')

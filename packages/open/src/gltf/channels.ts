@@ -1,7 +1,7 @@
 import type { FlatTrack, Reel } from 'unspool';
 import { arcsOf, type Arc } from '../motion/arcs.js';
 import { cubicsOf, cutPiece, type CubicPiece, type Cubics } from '../motion/cubics.js';
-import { product, turnAboutZ, type Quat } from '../motion/quaternion.js';
+import { product, turnAboutZ, unit, type Quat } from '../motion/quaternion.js';
 
 /** What a clip does to one property, as pieces of all its channels. */
 export interface PropertyMotion extends Cubics {
@@ -94,9 +94,12 @@ function turnsOf(track: FlatTrack, { kind, rest, duration, tolerance }: Place): 
       return base ? product(base, turn) : turn;
     };
     // Half of an angle that goes on steadily is a turn at constant speed.
-    const form = arc.form === 'line' ? 'turn' : kind === 'angle' && arc.form === 'cubic' ? 'other' : arc.form;
-    const places = form === 'other' && arc.form !== 'other' ? evenPlaces : arc.places;
-    return { ...arc, at, form, places };
+    if (arc.form === 'line') return { ...arc, at, form: 'turn' };
+    // A curve through quaternions is a cubic in glTF too, where it begins and ends with unit ones.
+    const isExact =
+      kind === 'quat' && [arc.start, arc.end].every((time) => Math.abs(Math.hypot(...at(time)) - 1) < 1e-9);
+    if (arc.form !== 'cubic' || isExact) return { ...arc, at };
+    return { ...arc, at: (seconds) => unit(at(seconds)), form: 'other', places: evenPlaces };
   });
   const arcs = continuous(plain);
   if (arcs.every(({ form }) => form === 'still' || form === 'turn')) {

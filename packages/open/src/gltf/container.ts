@@ -32,7 +32,7 @@ function readBinary(bytes: Uint8Array, view: DataView): GltfParts {
     refuse('gltf', `the file says that it has ${length} bytes, but it has ${bytes.length}`, 'export it again');
   let json: Json | undefined;
   let binary: Uint8Array | undefined;
-  for (let at = 12; at + 8 <= length; ) {
+  for (let at = 12; at + 8 <= length;) {
     const [size, type] = [view.getUint32(at, true), view.getUint32(at + 4, true)];
     if (at + 8 + size > length)
       refuse('gltf', `a chunk at byte ${at} has ${size} bytes, and goes beyond the end of the file`, 'export it again');

@@ -2,8 +2,8 @@ import { isShape, KINDS, type ClipDocument, type FlatTrack, type Reel, type Reel
 import { arcsOf } from '../motion/arcs.js';
 import { cubicsOf } from '../motion/cubics.js';
 import { keysOf, type WrittenKey } from '../motion/keys.js';
+import { UPS, type Up } from './axes.js';
 import { pointer, type Notes } from '../report.js';
-import type { Up } from './axes.js';
 
 /** What `toGltf` keeps of a reel in `extras.unspool` of the file. */
 export interface ReelExtras {
@@ -16,6 +16,8 @@ export interface ReelExtras {
   readonly kinds: Readonly<Record<string, string>>;
   /** Clips of which nothing can be animated in glTF. */
   readonly clips: ReelDocument['clips'];
+  /** The names of all clips, in the order of the reel. */
+  readonly order: readonly string[];
 }
 
 /** What it keeps of a clip in `extras.unspool` of its animation. */
@@ -26,7 +28,11 @@ export interface ClipExtras {
   readonly angles?: Readonly<Record<string, number>>;
 }
 
-export function reelExtras(reel: Reel, whole: readonly string[], { up, scale }: Pick<ReelExtras, 'up' | 'scale'>): ReelExtras {
+export function reelExtras(
+  reel: Reel,
+  whole: readonly string[],
+  { up, scale }: Pick<ReelExtras, 'up' | 'scale'>,
+): ReelExtras {
   const { clips, $schema: _, ...document } = reel.document;
   const kinds = Object.fromEntries(
     reel.layout.slots
@@ -36,6 +42,7 @@ export function reelExtras(reel: Reel, whole: readonly string[], { up, scale }: 
   return {
     ...{ version: 1, up, scale, reel: document, kinds },
     clips: Object.fromEntries(whole.map((name) => [name, clips[name]!])),
+    order: Object.keys(clips),
   };
 }
 
@@ -46,7 +53,8 @@ export function clipExtras(reel: Reel, name: string, kept: readonly FlatTrack[],
   const flat = parts ? { cues: clip.cues.map(({ data, ...cue }) => ({ ...cue, ...(data !== undefined && { data }) })) } : {}; // prettier-ignore
   if (parts) notes.kept(pointer('clips', name, 'parts'), `${parts.length} parts as what they animate`);
   const kinds = new Set(kept.map(({ role, property }) => `${role}.${property}`));
-  const isKept = (track: string) => [...kinds].some((property) => track === property || track.startsWith(`${property}.`));
+  const isKept = (track: string) =>
+    [...kinds].some((property) => track === property || track.startsWith(`${property}.`));
   const own = Object.fromEntries(Object.entries(tracks).filter(([track]) => isKept(track)));
   const others = parts ? kept.flatMap((track) => fromPart(reel, name, track, own, notes)) : [];
   const angles = firstAngles(reel, name);
@@ -89,4 +97,43 @@ function firstAngles(reel: Reel, name: string): Record<string, number> {
   const pose = clip.sampleInside(0, clip.createPose());
   const turning = clip.layout.slots.filter((slot) => slot.kind === 'angle' && slot.property === 'rotation');
   return Object.fromEntries(turning.map((slot) => [slot.name, pose.values[slot.offset]!]));
+}
+
+type Members = Readonly<Record<string, unknown>>;
+const isObject = (value: unknown): value is Members =>
+  typeof value === 'object' && value !== null && !Array.isArray(value);
+const areObjects = (value: unknown) => isObject(value) && Object.values(value).every(isObject);
+
+/** `extras.unspool` of a place; nothing when it is not there, or not what `toGltf` writes. */
+function ours(extras: unknown, at: string, isValid: (unspool: Members) => boolean, notes: Notes): Members | undefined {
+  const unspool = isObject(extras) ? extras['unspool'] : undefined;
+  if (unspool === undefined) return undefined;
+  if (isObject(unspool) && isValid(unspool)) return unspool;
+  notes.dropped(`${at}/extras/unspool`, 'it is not what toGltf writes, and is not read');
+  return undefined;
+}
+
+export function readReelExtras(extras: unknown, notes: Notes): ReelExtras | undefined {
+  const isValid = ({ version, up, scale, reel, kinds, clips, order }: Members) =>
+    version === 1 &&
+    UPS.includes(up as Up) &&
+    typeof scale === 'number' &&
+    scale > 0 &&
+    isObject(reel) &&
+    (reel['fps'] === undefined || (typeof reel['fps'] === 'number' && reel['fps'] > 0)) &&
+    (reel['roles'] === undefined || areObjects(reel['roles'])) &&
+    isObject(kinds) &&
+    areObjects(clips) &&
+    Array.isArray(order);
+  return ours(extras, '', isValid, notes) as ReelExtras | undefined;
+}
+
+export function readClipExtras(extras: unknown, at: string, notes: Notes): ClipExtras | undefined {
+  const isValid = ({ clip, angles }: Members) => {
+    const isSound =
+      isObject(clip) && (clip['fps'] === undefined || (typeof clip['fps'] === 'number' && clip['fps'] > 0));
+    const isAngle = (angle: unknown) => typeof angle === 'number';
+    return isSound && (angles === undefined || (isObject(angles) && Object.values(angles).every(isAngle)));
+  };
+  return ours(extras, at, isValid, notes) as ClipExtras | undefined;
 }

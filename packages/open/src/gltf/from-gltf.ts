@@ -8,7 +8,7 @@ import { Notes, type Converted } from '../report.js';
 import { Accessors } from './accessors.js';
 import { Axes, UPS, type Up } from './axes.js';
 import { readParts } from './container.js';
-import type { ClipExtras, ReelExtras } from './extras.js';
+import { readClipExtras, readReelExtras, type ClipExtras, type ReelExtras } from './extras.js';
 import { angleArcs, changed, exactKeys, readSampler, type Sampled } from './motion.js';
 import { shortKeys, shortTime } from './shorten.js';
 import { readNodes, type GltfNode } from './nodes.js';
@@ -62,7 +62,7 @@ export function fromGltf(bytes: Uint8Array, options: FromGltfOptions = {}): Conv
   const parts = readParts(bytes);
   const file = new Place(parts.json);
   const notes = new Notes();
-  const extras = options.extras === false ? undefined : extrasOf<ReelExtras>(parts.json['extras'], 'reel');
+  const extras = options.extras === false ? undefined : readReelExtras(parts.json['extras'], notes);
   const flat = options.flat ?? false;
   const up = options.up ?? extras?.up ?? (flat ? '-y' : 'y');
   const scale = options.scale ?? extras?.scale ?? 1;
@@ -71,7 +71,8 @@ export function fromGltf(bytes: Uint8Array, options: FromGltfOptions = {}): Conv
   if (options.reduce !== undefined && !(options.reduce > 0))
     refuse('option', `reduce is ${options.reduce}`, 'use a number greater than 0');
   const fps = options.fps ?? (extras && (extras.reel.fps ?? 60));
-  if (fps !== undefined && !(fps > 0 && fps < Infinity)) refuse('option', `fps is ${fps}`, 'use a number greater than 0');
+  if (fps !== undefined && !(fps > 0 && fps < Infinity))
+    refuse('option', `fps is ${fps}`, 'use a number greater than 0');
   const nodes = readNodes(file);
   const animations = file.at('animations').list();
   const axes = new Axes(up, scale);
@@ -86,15 +87,17 @@ export function fromGltf(bytes: Uint8Array, options: FromGltfOptions = {}): Conv
   }
   for (const [name, clip] of Object.entries(extras?.clips ?? {})) clips[names.of(name, 'clip')] = clip;
   reportRest(file, notes);
-  const reel = { unspool: 1, ...(fps !== undefined && fps !== 60 && { fps }), ...extras?.reel, roles: rolesOf(job), clips } as ReelDocument;
+  const order = new Map(extras?.order.map((name, i) => [name, i]));
+  const place = (name: string) => order.get(name) ?? order.size;
+  const inOrder = Object.entries(clips).sort(([a], [b]) => place(a) - place(b));
+  const reel = {
+    unspool: 1,
+    ...(fps !== undefined && fps !== 60 && { fps }),
+    ...extras?.reel,
+    roles: rolesOf(job),
+    clips: Object.fromEntries(inOrder),
+  } as ReelDocument;
   return notes.of(options.reduce === undefined ? reel : reduced(reel, options.reduce, notes));
-}
-
-/** What `toGltf` kept, if it looks like it: what it says is checked with the reel. */
-function extrasOf<T extends object>(extras: unknown, member: string): T | undefined {
-  const { unspool } = (extras ?? {}) as { unspool?: unknown };
-  const isOurs = typeof unspool === 'object' && unspool !== null && member in unspool;
-  return isOurs && typeof (unspool as Record<string, unknown>)[member] === 'object' ? (unspool as T) : undefined;
 }
 
 /** Nodes that are animated, those above them, cameras, and all that `toGltf` wrote. */
@@ -125,7 +128,11 @@ function nameRoles(
     if (!wanted.has(node)) continue;
     roles.set(node, names.of(node.name, `node${node.index}`));
     const properties = new Names('property', notes);
-    if (node.morphs.length > 0) morphs.set(node, node.morphs.map(({ name }, k) => properties.of(name, `target${k + 1}`)));
+    if (node.morphs.length > 0)
+      morphs.set(
+        node,
+        node.morphs.map(({ name }, k) => properties.of(name, `target${k + 1}`)),
+      );
   }
   const others = nodes.length - wanted.size;
   if (others > 0) notes.dropped('/nodes', `${others} nodes that nothing animates`);
@@ -143,7 +150,12 @@ function rolesOf({ roles, axes, flat, extras, morphs }: Job): Record<string, Rol
     const known = extras?.reel.roles?.[name] as RoleDocument | undefined;
     const rest: Record<string, unknown> = { ...known?.rest };
     const kind = (property: string, plain: string) => extras?.kinds[`${name}.${property}`] ?? plain;
-    const set = (property: string, numbers: readonly number[] | undefined, plain: readonly number[], value: () => unknown) => {
+    const set = (
+      property: string,
+      numbers: readonly number[] | undefined,
+      plain: readonly number[],
+      value: () => unknown,
+    ) => {
       if (isPlain(numbers, plain) && rest[property] === undefined) return;
       const next = value();
       // As it was written, where the file says the same in 32 bits.
@@ -183,7 +195,7 @@ function isNear(known: unknown, read: unknown): boolean {
 /** One animation as a clip. */
 function readAnimation(job: Job, animation: Place, accessors: Accessors): ClipDocument {
   const { notes, roles } = job;
-  const extras = job.extras && extrasOf<ClipExtras>((animation.value as { extras?: unknown }).extras, 'clip');
+  const extras = job.extras && readClipExtras(animation.at('extras').value, animation.pointer, notes);
   const samplers = animation.at('samplers').list();
   const tracks: Record<string, TrackDocument> = {};
   let end = 0;
@@ -219,7 +231,8 @@ const pointerIn = (target: Place) => target.at('extensions').at('KHR_animation_p
 
 /** The node whose camera's field of view a pointer is, or a node's own property. */
 function viewOf({ roles }: Job, target: Place): { node: GltfNode; path: string } | undefined {
-  if (!target.at('extensions').isThere || !target.at('extensions').at('KHR_animation_pointer').isThere) return undefined;
+  if (!target.at('extensions').isThere || !target.at('extensions').at('KHR_animation_pointer').isThere)
+    return undefined;
   const text = pointerIn(target).text() ?? '';
   const camera = /^\/cameras\/(\d+)\/perspective\/yfov$/.exec(text);
   if (camera) {
@@ -291,4 +304,3 @@ function reportRest(file: Place, notes: Notes): void {
   const counts = (['materials', 'textures', 'images'] as const).map((member) => [member, file.at(member).list().length] as const); // prettier-ignore
   for (const [member, count] of counts) if (count > 0) notes.dropped(`/${member}`, `${count} ${member}`);
 }
-

@@ -4,6 +4,9 @@ import type { WrittenKey } from '../motion/keys.js';
 import type { Accessors } from './accessors.js';
 import type { Place } from './places.js';
 
+/** Seconds: a segment that is shorter is a jump. */
+const INSTANT = 1e-4;
+
 /** A sampler as it was read, each number as a double. */
 export interface Sampled {
   readonly interpolation: 'STEP' | 'LINEAR' | 'CUBICSPLINE';
@@ -113,7 +116,18 @@ export function angleArcs(sampled: Sampled, first: number | undefined): { arcs: 
       return [degrees + 360 * Math.round((about - degrees) / 360)];
     };
     const places = () => Array.from({ length: 97 }, (_, i) => i / 96);
-    arcs.push({ start: t0, end: times[k + 1]!, form: interpolation === 'LINEAR' ? 'line' : 'other', at, places });
+    arcs.push({
+      start: t0,
+      end: times[k + 1]!,
+      form: interpolation === 'LINEAR' || length < INSTANT ? 'line' : 'other',
+      at,
+      places,
+    });
+  }
+  if (interpolation === 'STEP' && times.length > 1) {
+    const value = [before];
+    const end = times.at(-1)!;
+    arcs.push({ start: end, end: end + 1e-3, form: 'still', at: () => value, places: () => [0, 1] });
   }
   return { arcs, off };
 }

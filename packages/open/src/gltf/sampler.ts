@@ -9,6 +9,9 @@ export interface SamplerData {
   readonly width: number;
 }
 
+/** A jump takes so long, or the least that 32-bit times can say. */
+const MICROSECOND = 1e-6;
+
 interface Key {
   time: number;
   readonly value: readonly number[];
@@ -28,7 +31,7 @@ export function nextFloat(n: number, up: boolean): number {
 
 /**
  * Writes pieces as one sampler: STEP where all hold, LINEAR where all are lines, else CUBICSPLINE. A jump is two keys,
- * one 32-bit step apart. What holds at the beginning or the end needs no key, as glTF holds the first and last one.
+ * a microsecond apart. What holds at the beginning or the end needs no key, as glTF holds the first and last one.
  */
 export function samplerOf(pieces: readonly CubicPiece[]): SamplerData {
   const width = pieces[0]!.values.length;
@@ -48,7 +51,7 @@ export function samplerOf(pieces: readonly CubicPiece[]): SamplerData {
     }
     if (last && isSame(last.value, from)) last.out = column(1);
     else {
-      if (last) last.time = nextFloat(Math.fround(start), false);
+      if (last) last.time = beforeJump(start, keys.at(-2)?.time ?? 0);
       keys.push({ time: Math.fround(start), value: from, out: column(1) });
     }
     keys.push({ time: Math.fround(end), value: column(3), into: column(2) });
@@ -61,10 +64,17 @@ export function samplerOf(pieces: readonly CubicPiece[]): SamplerData {
   const output = keys.flatMap((key, i) => {
     if (interpolation !== 'CUBICSPLINE') return key.value;
     const tangent = (control: readonly number[] | undefined, other: Key | undefined, sign: number) =>
-      key.value.map((n, k) => (control && other ? (sign * 3 * (control[k]! - n)) / Math.abs(other.time - key.time) : 0));
+      key.value.map((n, k) =>
+        control && other ? (sign * 3 * (control[k]! - n)) / Math.abs(other.time - key.time) : 0,
+      );
     return [...tangent(key.into, keys[i - 1], -1), ...key.value, ...tangent(key.out, keys[i + 1], 1)];
   });
-  return { interpolation, input: Float32Array.from(keys, ({ time }) => time), output: Float32Array.from(output), width };
+  return {
+    interpolation,
+    input: Float32Array.from(keys, ({ time }) => time),
+    output: Float32Array.from(output),
+    width,
+  };
 }
 
 const stepOf = (keys: readonly Key[], width: number): SamplerData => ({
@@ -73,6 +83,12 @@ const stepOf = (keys: readonly Key[], width: number): SamplerData => ({
   output: Float32Array.from(keys.flatMap(({ value }) => value)),
   width,
 });
+
+/** When a value before a jump is keyed: a microsecond earlier, or halfway to the key before. */
+function beforeJump(time: number, earlier: number): number {
+  const wanted = Math.min(nextFloat(time, false), Math.fround(time - MICROSECOND));
+  return wanted > earlier ? wanted : Math.fround((earlier + time) / 2);
+}
 
 /** Equal as 32-bit numbers, or nearly: rounding is no jump. */
 const isSame = (a: readonly number[], b: readonly number[]) =>

@@ -2,7 +2,7 @@ import { Accessor, Document, WebIO, type Animation, type Node } from '@gltf-tran
 import { flatTracks, KINDS, type FlatTrack, type Reel, type RoleDocument, type Slot } from 'unspool';
 import { refuse } from '../errors.js';
 import type { CubicPiece } from '../motion/cubics.js';
-import { turnAboutZ } from '../motion/quaternion.js';
+import { turnAboutZ, unit } from '../motion/quaternion.js';
 import { Notes, pointer, type Converted } from '../report.js';
 import { Axes, UPS, type Up } from './axes.js';
 import { byProperty, joined, motionOf, stillPiece, type PropertyMotion } from './channels.js';
@@ -111,7 +111,12 @@ function scene(job: Omit<Job, 'nodes' | 'weights' | 'cameras'>): Job {
         node.setRotation(unit(axes.turn(kind === 'angle' ? turnAboutZ(rest[0]!) : rest)) as [number, number, number, number]); // prettier-ignore
       }
       if (property === FIELD_OF_VIEW && kind === 'number') {
-        node.setCamera(file.createCamera(role).setType('perspective').setYFov(radians(rest[0]!) || 1));
+        node.setCamera(
+          file
+            .createCamera(role)
+            .setType('perspective')
+            .setYFov(radians(rest[0]!) || 1),
+        );
         cameras.push(role);
       }
     }
@@ -125,11 +130,6 @@ function scene(job: Omit<Job, 'nodes' | 'weights' | 'cameras'>): Job {
 }
 
 const radians = (degrees: number) => (degrees * Math.PI) / 180;
-
-function unit(turn: readonly number[]): number[] {
-  const size = Math.hypot(...turn);
-  return turn.map((n) => n / size);
-}
 
 /** The smallest mesh that has morph targets: weights have to be of one. */
 function morphMesh(file: Document, role: string, morphs: readonly Slot[]) {
@@ -204,7 +204,7 @@ function writeClip(job: Job, name: string): boolean {
 }
 
 function keepTrack({ notes }: Job, clip: string, { name, kind }: FlatTrack): void {
-  const why = KINDS[kind].held ? `a ${kind}` : `no node has it`;
+  const why = KINDS[kind].held ? 'glTF has numbers only' : 'no node has it';
   notes.kept(pointer('clips', clip, 'tracks', name), `${name} in extras: ${why}`);
 }
 
@@ -236,7 +236,12 @@ function turned({ path, pieces }: Move, axes: Axes): CubicPiece[] {
 
 const TYPES = { translation: 'VEC3', rotation: 'VEC4', scale: 'VEC3', weights: 'SCALAR', fov: 'SCALAR' } as const;
 
-function addChannel({ file, nodes, cameras }: Job, animation: Animation, { role, path }: Move, data: SamplerData): void {
+function addChannel(
+  { file, nodes, cameras }: Job,
+  animation: Animation,
+  { role, path }: Move,
+  data: SamplerData,
+): void {
   const accessor = (type: Parameters<Accessor['setType']>[0], array: Float32Array<ArrayBuffer>) =>
     file.createAccessor().setType(type).setArray(array).setBuffer(bufferOf(file));
   const sampler = file

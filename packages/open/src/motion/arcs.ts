@@ -30,6 +30,8 @@ interface Stretch {
 }
 
 const PLACES = 96;
+/** Seconds of an arc that stands for a moment. */
+const SHORTEST = 1e-3;
 const ROUNDING = 1e-9;
 const even = (count: number) => Array.from({ length: count + 1 }, (_, k) => k / count);
 /**
@@ -53,9 +55,18 @@ export function arcsOf(track: Pick<FlatTrack, 'segments' | 'kind'>, duration: nu
     const end = Math.min(segments[i + 1]?.start ?? duration, duration);
     if (end > start) arcs.push(...arcsIn(segment, start, end, kind === 'quat'));
   });
+  const last = segments.at(-1)!;
+  const arrived = arcs.at(-1);
+  // A jump at the very end: the last value is shown there, and from there on.
+  if (
+    arrived &&
+    Math.abs(last.start - duration) < ROUNDING &&
+    arrived.at(arrived.end).some((n, k) => Math.abs(n - last.from[k]!) > 1e-12)
+  ) {
+    arcs.push({ start: duration, end: duration + SHORTEST, form: 'still', at: () => last.from, places: () => ENDS });
+  }
   if (arcs.length === 0) {
-    const value = segments.at(-1)!.from;
-    arcs.push({ start: 0, end: Math.max(duration, 1e-3), form: 'still', at: () => value, places: () => ENDS });
+    arcs.push({ start: 0, end: Math.max(duration, SHORTEST), form: 'still', at: () => last.from, places: () => ENDS });
   }
   return arcs;
 }

@@ -40,7 +40,12 @@ export function cubicsOf(
     const at = toNumbers ? (seconds: number) => toNumbers(arc.at(seconds)) : arc.at;
     const isExact = arc.form === 'still' || (!toNumbers && (arc.form === 'line' || arc.form === 'cubic'));
     if (isExact) {
-      pieces.push({ start: arc.start, end: arc.end, form: arc.form as 'still', values: exactly(at, arc.start, arc.end) });
+      pieces.push({
+        start: arc.start,
+        end: arc.end,
+        form: arc.form as 'still',
+        values: exactly(at, arc.start, arc.end),
+      });
       continue;
     }
     const fitted = fitArc({ ...arc, at }, tolerance);

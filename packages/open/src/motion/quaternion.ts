@@ -31,3 +31,9 @@ export function product([ax, ay, az, aw]: Quat, [bx, by, bz, bw]: Quat): Quat {
     aw! * bw! - ax! * bx! - ay! * by! - az! * bz!,
   ];
 }
+
+/** The same rotation with length 1. */
+export function unit(turn: Quat): Quat {
+  const size = Math.hypot(...turn);
+  return size > 0 ? turn.map((n) => n / size) : [0, 0, 0, 1];
+}
