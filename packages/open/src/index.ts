@@ -7,3 +7,7 @@ export { toGltf, type ToGltfOptions } from './gltf/to-gltf.js';
 export type { Up } from './gltf/axes.js';
 export type { ConversionNote, ConversionReport, Converted, RenamedItem } from './report.js';
 export { fromGltf, type FromGltfOptions } from './gltf/from-gltf.js';
+export { fromVtt, toVtt, type FromVttOptions, type ToVttOptions } from './vtt/vtt.js';
+export { fromCsv, type FromCsvOptions } from './csv/from-csv.js';
+export { toCsv, type ToCsvOptions } from './csv/to-csv.js';
+export { fromSvgPath, toSvgPath, type FromSvgPathOptions, type SvgPath, type ToSvgPathOptions } from './svg/svg.js';

@@ -1,0 +1,76 @@
+/** A point in the plane. */
+export type Point = readonly [x: number, y: number];
+/** A cubic Bézier curve by its four points. */
+export type Bezier = readonly [Point, Point, Point, Point];
+
+export function pointAt([a, b, c, d]: Bezier, t: number): Point {
+  const u = 1 - t;
+  const of = (k: 0 | 1) => u * u * u * a[k] + 3 * u * u * t * b[k] + 3 * u * t * t * c[k] + t * t * t * d[k];
+  return [of(0), of(1)];
+}
+
+function velocityAt([a, b, c, d]: Bezier, t: number): Point {
+  const u = 1 - t;
+  const of = (k: 0 | 1) => 3 * (u * u * (b[k] - a[k]) + 2 * u * t * (c[k] - b[k]) + t * t * (d[k] - c[k]));
+  return [of(0), of(1)];
+}
+
+/** The direction of travel in degrees, from +x toward +y; where a curve stands still, that a little further on. */
+export function directionAt(curve: Bezier, t: number): number {
+  for (const nudge of [0, 1e-6, -1e-6, 1e-3, -1e-3]) {
+    const [x, y] = velocityAt(curve, Math.min(1, Math.max(0, t + nudge)));
+    if (Math.hypot(x, y) > 1e-9) return (Math.atan2(y, x) * 180) / Math.PI;
+  }
+  return (Math.atan2(curve[3][1] - curve[0][1], curve[3][0] - curve[0][0]) * 180) / Math.PI;
+}
+
+/** Abscissas and weights of Gauss and Legendre with five places, on −1 to 1 (DLMF 3.5). */
+const GAUSS: readonly Point[] = [
+  [0, 128 / 225],
+  ...[5 - 2 * Math.sqrt(10 / 7), 5 + 2 * Math.sqrt(10 / 7)].flatMap((inside, k): Point[] => {
+    const place = Math.sqrt(inside) / 3;
+    const weight = (322 + (k === 0 ? 13 : -13) * Math.sqrt(70)) / 900;
+    return [
+      [place, weight],
+      [-place, weight],
+    ];
+  }),
+];
+
+function lengthBetween(curve: Bezier, from: number, to: number): number {
+  const [middle, half] = [(from + to) / 2, (to - from) / 2];
+  return GAUSS.reduce((sum, [place, weight]) => sum + weight * Math.hypot(...velocityAt(curve, middle + half * place)), 0) * half; // prettier-ignore
+}
+
+const PARTS = 64;
+
+/** Lengths along a curve: how long it is, and the parameter at a length. */
+export class ArcLength {
+  readonly #sums: readonly number[];
+
+  constructor(private readonly curve: Bezier) {
+    const sums = [0];
+    for (let i = 0; i < PARTS; i++) sums.push(sums[i]! + lengthBetween(curve, i / PARTS, (i + 1) / PARTS));
+    this.#sums = sums;
+  }
+
+  get total(): number {
+    return this.#sums[PARTS]!;
+  }
+
+  /** The parameter, 0–1, at a length along the curve. By bisection in the part where it lies. */
+  parameterAt(length: number): number {
+    if (length <= 0) return 0;
+    if (length >= this.total) return 1;
+    let part = this.#sums.findIndex((sum) => sum > length) - 1;
+    if (part < 0) part = PARTS - 1;
+    const rest = length - this.#sums[part]!;
+    let [low, high] = [part / PARTS, (part + 1) / PARTS];
+    for (let i = 0; i < 44; i++) {
+      const middle = (low + high) / 2;
+      if (lengthBetween(this.curve, part / PARTS, middle) < rest) low = middle;
+      else high = middle;
+    }
+    return (low + high) / 2;
+  }
+}

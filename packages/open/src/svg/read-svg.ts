@@ -1,0 +1,104 @@
+import { SaxesParser } from 'saxes';
+import svgpath from 'svgpath';
+import { refuse } from '../errors.js';
+import type { Notes } from '../report.js';
+import { firstLine } from '../text.js';
+import type { Bezier, Point } from './bezier-path.js';
+
+interface Found {
+  readonly id: string | undefined;
+  readonly d: string;
+  /** From the outermost to its own. */
+  readonly transforms: readonly string[];
+}
+
+/** Elements within elements that a drawing may have. */
+const DEEPEST = 1000;
+
+/**
+ * The path of a drawing: that with an id, or the only one, with the transforms of the groups around it.
+ *
+ * @returns `d` of an absolute path without arcs
+ */
+export function findPath(text: string, id: string | undefined): string {
+  if (!text.trimStart().startsWith('<')) return whole({ id: undefined, d: text, transforms: [] });
+  const paths = readPaths(text);
+  const named = paths.flatMap((path) => (path.id === undefined ? [] : [path.id]));
+  const hint = named.length > 0 ? `use one of: ${named.slice(0, 10).join(', ')}` : 'give the path an id';
+  if (paths.length === 0) refuse('svg', 'the drawing has no path', 'convert its shape to a path');
+  if (id === undefined && paths.length > 1) refuse('svg', `the drawing has ${paths.length} paths`, hint);
+  const path = id === undefined ? paths[0] : paths.find((one) => one.id === id);
+  if (!path) refuse('svg', `the drawing has no path ${JSON.stringify(id)}`, hint);
+  return whole(path);
+}
+
+function readPaths(text: string): Found[] {
+  // Without entities of its own: it does not expand any that a document declares.
+  const parser = new SaxesParser({ xmlns: false });
+  const paths: Found[] = [];
+  const transforms: string[] = [];
+  const steps: boolean[] = [];
+  let problem: string | undefined;
+  parser.on('error', (error) => (problem ??= firstLine(error)));
+  parser.on('opentag', ({ name, attributes }) => {
+    const local = name.slice(name.indexOf(':') + 1);
+    const transform = attributes['transform'];
+    steps.push(transform !== undefined);
+    if (transform !== undefined) transforms.push(transform);
+    if (steps.length > DEEPEST) problem ??= `elements are nested deeper than ${DEEPEST}`;
+    const { id, d } = attributes;
+    if (local === 'path' && d !== undefined) paths.push({ id, d, transforms: [...transforms] });
+  });
+  parser.on('closetag', () => {
+    if (steps.pop()) transforms.pop();
+  });
+  // In pieces, so that it ends at the first mistake.
+  for (let at = 0; at < text.length && problem === undefined; at += 65536) parser.write(text.slice(at, at + 65536));
+  if (problem === undefined) parser.close();
+  if (problem !== undefined) refuse('svg', `the drawing is not valid XML: ${problem}`, 'save it again as plain SVG');
+  return paths;
+}
+
+function whole({ d, transforms }: Found): string {
+  let path = svgpath(d);
+  for (const transform of transforms.toReversed()) path = path.transform(transform);
+  const { err } = path as unknown as { err: string };
+  if (err) refuse('svg', `the path ${JSON.stringify(d.slice(0, 40))} is not valid: ${firstLine(new Error(err.replace(/^SvgPath: /, '')))}`, 'see the "d" attribute of SVG'); // prettier-ignore
+  return path.abs().unshort().unarc().toString();
+}
+
+/** The curves of a path without arcs, its first part only: from where it begins to where it moves without drawing. */
+export function curvesOf(d: string, notes: Notes): Bezier[] {
+  const curves: Bezier[] = [];
+  let start: Point | undefined;
+  let isOver = false;
+  let others = 0;
+  const line = (a: Point, b: Point): Bezier => [a, between(a, b, 1 / 3), between(a, b, 2 / 3), b];
+  svgpath(d).iterate((segment, _, x, y) => {
+    const [kind, ...n] = segment as unknown as [string, ...number[]];
+    const from: Point = [x, y];
+    if (kind === 'M') {
+      if (curves.length > 0) isOver = true;
+      if (isOver) others++;
+      else start = [n[0]!, n[1]!];
+      return;
+    }
+    if (isOver || !start) return;
+    if (kind === 'L') curves.push(line(from, [n[0]!, n[1]!]));
+    if (kind === 'H') curves.push(line(from, [n[0]!, y]));
+    if (kind === 'V') curves.push(line(from, [x, n[0]!]));
+    if (kind === 'C') curves.push([from, [n[0]!, n[1]!], [n[2]!, n[3]!], [n[4]!, n[5]!]]);
+    if (kind === 'Q') {
+      const [control, to]: [Point, Point] = [[n[0]!, n[1]!], [n[2]!, n[3]!]]; // prettier-ignore
+      curves.push([from, between(from, control, 2 / 3), between(to, control, 2 / 3), to]);
+    }
+    if (kind === 'Z' || kind === 'z') curves.push(line(from, start));
+  });
+  if (others > 0) notes.dropped('d', `${others} more parts of the path, which begin elsewhere`);
+  const drawn = curves.filter((points) => points.some(([x, y]) => x !== points[0][0] || y !== points[0][1]));
+  const isSound = drawn.every((points) => points.flat().every((n) => Number.isFinite(n)));
+  if (drawn.length === 0 || !isSound) refuse('svg', 'the path draws nothing', 'use a path with a length');
+  return drawn;
+}
+
+const between = (a: Point, b: Point, t: number): Point => [a[0] + (b[0] - a[0]) * t, a[1] + (b[1] - a[1]) * t];

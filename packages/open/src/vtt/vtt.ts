@@ -1,0 +1,152 @@
+import { WebVTTParser, type VttCue, type VttNode } from 'webvtt-parser';
+import type { CueDocument, ReelDocument, ResolvedCue, Reel } from 'unspool';
+import { clipOf } from '../choose.js';
+import { refuse } from '../errors.js';
+import { validName } from '../names.js';
+import { Notes, pointer, type Converted } from '../report.js';
+import { checkSize } from '../text.js';
+
+/** Options of `toVtt`. */
+export interface ToVttOptions {
+  /** The clip whose cues are written. Default: the only one. */
+  readonly clip?: string;
+}
+
+/** Options of `fromVtt`. */
+export interface FromVttOptions {
+  /** Name of the clip. Default: `talk`. */
+  readonly clip?: string;
+}
+
+/** Says in a file that payloads are data of cues. In files without it, they are lines that someone says. */
+const OURS = 'NOTE unspool cues';
+/** A moment has no end; WebVTT needs one. */
+const MOMENT = 0.001;
+
+/**
+ * Writes the cues of a clip as WebVTT: names as identifiers, `data.text` (with `data.voice`) as text, other data as JSON.
+ * Times are milliseconds. A moment lasts one.
+ */
+export function toVtt(reel: Reel, options: ToVttOptions = {}): Converted<string> {
+  const clip = clipOf(reel, options.clip);
+  const notes = new Notes();
+  const blocks = clip.cues.map((cue, i) => {
+    const at = pointer('clips', clip.name, 'cues', i);
+    const end = cue.until ?? cue.at + MOMENT;
+    const times = [cue.at, end].map((time) => Math.round(time * 1000) / 1000);
+    const off = Math.max(Math.abs(times[0]! - cue.at), cue.until === undefined ? 0 : Math.abs(times[1]! - end));
+    if (off > 1e-9) notes.approximated(at, `${cue.name} in milliseconds`, off, 'seconds');
+    else notes.kept(at, cue.name);
+    // Rounding may not leave an interval without a length.
+    if (times[1]! <= times[0]!) times[1] = times[0]! + MOMENT;
+    return `${cue.name}\n${stamp(times[0]!)} --> ${stamp(times[1]!)}\n${payload(cue)}`;
+  });
+  return notes.of(`WEBVTT\n\n${OURS}\n\n${blocks.join('\n\n')}${blocks.length > 0 ? '\n' : ''}`);
+}
+
+function stamp(seconds: number): string {
+  const milliseconds = Math.round(seconds * 1000);
+  const two = (n: number) => String(Math.floor(n)).padStart(2, '0');
+  const [hours, minutes] = [milliseconds / 3_600_000, (milliseconds / 60_000) % 60];
+  return `${two(hours)}:${two(minutes)}:${two((milliseconds / 1000) % 60)}.${String(milliseconds % 1000).padStart(3, '0')}`;
+}
+
+function payload({ data }: ResolvedCue): string {
+  if (data === undefined) return '';
+  const line = lineOf(data);
+  // JSON may not have the arrow of a time line in it; an escape says the same.
+  if (!line)
+    return JSON.stringify(data)
+      .replaceAll('>', String.raw`\u003e`)
+      .replaceAll('\u2028', String.raw`\u2028`);
+  return line.voice === undefined ? escaped(line.text) : `<v ${escaped(line.voice)}>${escaped(line.text)}`;
+}
+
+/** Data that is a line of text, which a player of subtitles can show as it is. */
+function lineOf(data: unknown): { readonly text: string; readonly voice?: string } | undefined {
+  if (typeof data !== 'object' || data === null || Array.isArray(data)) return undefined;
+  const { text, voice, ...others } = data as Record<string, unknown>;
+  const isLine = typeof text === 'string' && (voice === undefined || typeof voice === 'string');
+  if (!isLine || Object.keys(others).length > 0) return undefined;
+  // An empty line would end the cue, and spaces around it would be lost.
+  const isWhole =
+    /^\S(.*\S)?$/s.test(text) && !/\n\s*\n|\r|\0/.test(text) && !/^[{["\d]|^(true|false|null)$/.test(text);
+  const isName = voice === undefined || /^[^\s.](?:[^\r\n\0\t\f]*[^\s])?$/.test(voice);
+  return isWhole && isName ? { text, ...(voice !== undefined && { voice }) } : undefined;
+}
+
+const escaped = (text: string) => text.replaceAll('&', '&amp;').replaceAll('<', '&lt;').replaceAll('>', '&gt;');
+
+/**
+ * Reads WebVTT as a reel with one clip: each cue as an interval with `data: { text, voice }`, or as what `toVtt` wrote.
+ * Markup, styles, regions and positions are left out.
+ *
+ * @throws ConversionError for a text that does not begin with `WEBVTT`
+ */
+export function fromVtt(text: string, options: FromVttOptions = {}): Converted<ReelDocument> {
+  checkSize(text, 'file');
+  if (!/^\uFEFF?WEBVTT(?:[ \t\r\n]|$)/.test(text))
+    refuse('vtt', `the text begins with ${JSON.stringify(text.slice(0, 12))}`, 'WebVTT begins with a line WEBVTT');
+  const notes = new Notes();
+  const isOurs = text.split(/\r\n|\r|\n/, 10).includes(OURS);
+  const { cues, styles, errors } = new WebVTTParser().parse(text, 'metadata');
+  for (const { line, message } of errors) notes.dropped(`line ${line}`, message.replace(/\.$/, ''));
+  if (styles.length > 0) notes.dropped('STYLE', `${styles.length} style blocks`);
+  let markup = 0;
+  const written = cues.map((cue): CueDocument => {
+    const { id, startTime: at, endTime: end } = cue;
+    const name = validName(id, 'line');
+    if (id !== '' && id !== name) notes.renamed('cue', id, name);
+    const data = isOurs ? dataOf(cue) : spoken(cue);
+    if (!isOurs && hasMarkup(treeOf(cue))) markup++;
+    const isMoment = isOurs && Math.abs(end - at - MOMENT) < 1e-9;
+    return { at, ...(!isMoment && { until: end }), name, ...(data !== undefined && { data }) };
+  });
+  if (markup > 0) notes.dropped('text', `the markup of ${markup} cues`);
+  const clip = validName(options.clip ?? 'talk', 'talk');
+  notes.kept(pointer('clips', clip, 'cues'), `${written.length} cues`);
+  const duration = Math.max(0, ...cues.map(({ endTime }) => endTime));
+  return notes.of({ unspool: 1, clips: { [clip]: { ...(duration > 0 && { duration }), cues: written } } });
+}
+
+function treeOf(cue: VttCue): readonly VttNode[] {
+  return new WebVTTParser().parse(`WEBVTT\n\n00:00.000 --> 00:01.000\n${cue.text}`, 'subtitles').cues[0]?.tree?.children ?? []; // prettier-ignore
+}
+
+function dataOf(cue: VttCue): unknown {
+  if (cue.text === '') return undefined;
+  if (/^[{["\d-]|^(true|false|null)$/.test(cue.text)) {
+    try {
+      return JSON.parse(cue.text) as unknown;
+    } catch {
+      // Edited by someone: a line like any other.
+    }
+  }
+  return spoken(cue);
+}
+
+/** What a viewer reads of a cue, and whose voice it is. */
+function spoken(cue: VttCue): { readonly text: string; readonly voice?: string } {
+  const tree = treeOf(cue);
+  const voice = voiceIn(tree);
+  return { text: textIn(tree).trim(), ...(voice !== undefined && { voice }) };
+}
+
+const textIn = (nodes: readonly VttNode[]): string =>
+  nodes
+    .map((node) => (node.type === 'text' ? node.value : node.name === 'rt' ? '' : textIn(node.children ?? [])))
+    .join('');
+
+function voiceIn(nodes: readonly VttNode[]): string | undefined {
+  for (const node of nodes) {
+    if (node.name === 'v' && node.value) return unescaped(node.value);
+    const inside = voiceIn(node.children ?? []);
+    if (inside !== undefined) return inside;
+  }
+  return undefined;
+}
+
+const unescaped = (text: string) => text.replaceAll('&lt;', '<').replaceAll('&gt;', '>').replaceAll('&amp;', '&');
+
+const hasMarkup = (nodes: readonly VttNode[]): boolean =>
+  nodes.some((node) => (node.type !== 'text' && node.name !== 'v') || hasMarkup(node.children ?? []));
