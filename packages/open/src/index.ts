@@ -11,3 +11,8 @@ export { fromVtt, toVtt, type FromVttOptions, type ToVttOptions } from './vtt/vt
 export { fromCsv, type FromCsvOptions } from './csv/from-csv.js';
 export { toCsv, type ToCsvOptions } from './csv/to-csv.js';
 export { fromSvgPath, toSvgPath, type FromSvgPathOptions, type SvgPath, type ToSvgPathOptions } from './svg/svg.js';
+export { fromCss, type FromCssOptions } from './css/from-css.js';
+export { toCss } from './css/to-css.js';
+export type { CssOptions, Timing } from './css/animations.js';
+export { fromWebAnimations, type WebAnimationsInput } from './css/from-web-animations.js';
+export { toWebAnimations, type WebAnimation, type WebAnimations, type WebKeyframe } from './css/web-animations.js';

@@ -1,4 +1,4 @@
-import { WebVTTParser, type VttCue, type VttNode } from 'webvtt-parser';
+import parser, { type VttCue, type VttNode } from 'webvtt-parser';
 import type { CueDocument, ReelDocument, ResolvedCue, Reel } from 'unspool';
 import { clipOf } from '../choose.js';
 import { refuse } from '../errors.js';
@@ -89,7 +89,7 @@ export function fromVtt(text: string, options: FromVttOptions = {}): Converted<R
     refuse('vtt', `the text begins with ${JSON.stringify(text.slice(0, 12))}`, 'WebVTT begins with a line WEBVTT');
   const notes = new Notes();
   const isOurs = text.split(/\r\n|\r|\n/, 10).includes(OURS);
-  const { cues, styles, errors } = new WebVTTParser().parse(text, 'metadata');
+  const { cues, styles, errors } = new parser.WebVTTParser().parse(text, 'metadata');
   for (const { line, message } of errors) notes.dropped(`line ${line}`, message.replace(/\.$/, ''));
   if (styles.length > 0) notes.dropped('STYLE', `${styles.length} style blocks`);
   let markup = 0;
@@ -110,7 +110,7 @@ export function fromVtt(text: string, options: FromVttOptions = {}): Converted<R
 }
 
 function treeOf(cue: VttCue): readonly VttNode[] {
-  return new WebVTTParser().parse(`WEBVTT\n\n00:00.000 --> 00:01.000\n${cue.text}`, 'subtitles').cues[0]?.tree?.children ?? []; // prettier-ignore
+  return new parser.WebVTTParser().parse(`WEBVTT\n\n00:00.000 --> 00:01.000\n${cue.text}`, 'subtitles').cues[0]?.tree?.children ?? []; // prettier-ignore
 }
 
 function dataOf(cue: VttCue): unknown {

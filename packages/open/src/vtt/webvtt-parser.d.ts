@@ -12,7 +12,7 @@ declare module 'webvtt-parser' {
     readonly text: string;
     readonly tree: { readonly children: readonly VttNode[] } | null;
   }
-  export class WebVTTParser {
+  class WebVTTParser {
     parse(
       text: string,
       mode: 'metadata' | 'subtitles',
@@ -22,4 +22,6 @@ declare module 'webvtt-parser' {
       readonly errors: readonly { readonly message: string; readonly line: number; readonly col?: number }[];
     };
   }
+  const parser: { readonly WebVTTParser: typeof WebVTTParser };
+  export default parser;
 }

@@ -1,0 +1,99 @@
+import { formatEasing, type FreeEasing } from 'unspool';
+import { cutCubic, easingFunction, piecesOf, type Cubic } from 'unspool/edit';
+
+/** How far a `linear()` may be from the easing that it stands for, as a share of the way. */
+export const EASING_ERROR = 1e-4;
+const DENSE = 2048;
+
+/** An easing as CSS says it. */
+export interface CssEasing {
+  readonly text: string;
+  /** 0 where it is the same function. */
+  readonly error: number;
+}
+
+/** A whole easing: by its name where CSS has it, else as `linear()`. */
+export function cssEasing(easing: FreeEasing): CssEasing {
+  if (easing.kind === 'hold') return { text: 'steps(1)', error: 0 };
+  if (easing.kind !== 'family' && easing.kind !== 'spring') return { text: formatEasing(easing), error: 0 };
+  return linearStops(easingFunction(easing), 0, 1);
+}
+
+/** An easing between two of its places, as one from 0 to 1, or `undefined` when it comes back to where it began. */
+export function cutEasing(easing: FreeEasing, x0: number, x1: number, isReversed: boolean): CssEasing | undefined {
+  const pieces = piecesOf(easing);
+  if (pieces?.kind === 'cubics') {
+    const cubic = pieces.cubics.find(({ from, to }) => from[0] <= x0 + 1e-12 && to[0] >= x1 - 1e-12);
+    const text = cubic && bezierText(between(cubic, x0, x1), isReversed);
+    if (text !== undefined) return { text, error: 0 };
+  }
+  const y = easingFunction(easing);
+  const [from, to] = isReversed ? [y(x1), y(x0)] : [y(x0), y(x1)];
+  if (Math.abs(to - from) < 1e-3) return undefined;
+  const share = (x: number) => (y(isReversed ? x1 - (x1 - x0) * x : x0 + (x1 - x0) * x) - from) / (to - from);
+  return linearStops(share, 0, 1);
+}
+
+function between(cubic: Cubic, x0: number, x1: number): Cubic {
+  const tail = x0 > cubic.from[0] + 1e-12 ? cutCubic(cubic, x0)[1] : cubic;
+  return x1 < tail.to[0] - 1e-12 ? cutCubic(tail, x1)[0] : tail;
+}
+
+/** A cubic as `cubic-bezier()`; `undefined` when it ends where it began. */
+export function bezierText(cubic: Cubic, isReversed = false): string | undefined {
+  const {
+    from,
+    out,
+    in: into,
+    to,
+  } = isReversed
+    ? { from: mirrored(cubic.to), out: mirrored(cubic.in), in: mirrored(cubic.out), to: mirrored(cubic.from) }
+    : cubic;
+  const [wide, high] = [to[0] - from[0], to[1] - from[1]];
+  if (Math.abs(high) < 1e-9) return undefined;
+  const x = (point: Cubic['from']) => Math.min(1, Math.max(0, (point[0] - from[0]) / wide));
+  const y = (point: Cubic['from']) => (point[1] - from[1]) / high;
+  // Fifteen digits are all that a double has for certain.
+  const points = [x(out), y(out), x(into), y(into)].map((n) => Number(n.toPrecision(15)) + 0);
+  if (points.some((n) => Math.abs(n) > 1e6)) return undefined;
+  return formatEasing({ kind: 'bezier', points: points as [number, number, number, number] });
+}
+
+const mirrored = ([x, y]: Cubic['from']): Cubic['from'] => [-x, y];
+
+/** A function from 0 to 1 as `linear()`, by lines as long as the error allows. */
+function linearStops(y: (x: number) => number, x0: number, x1: number): CssEasing {
+  const values = Float64Array.from({ length: DENSE + 1 }, (_, k) => y(x0 + ((x1 - x0) * k) / DENSE));
+  values[0] = y(x0);
+  const stops = longestLines(values, EASING_ERROR);
+  const text = stops.map((k) => {
+    const value = Number(values[k]!.toPrecision(8)) + 0;
+    return k === 0 || k === DENSE ? String(value) : `${value} ${(100 * k) / DENSE}%`;
+  });
+  return { text: `linear(${text.join(', ')})`, error: EASING_ERROR };
+}
+
+/** Places of evenly spaced values between which lines are within an error, the first and the last among them. */
+export function longestLines(values: Float64Array, error: number): number[] {
+  const stops = [0];
+  const last = values.length - 1;
+  const isLine = (i: number, j: number) => {
+    for (let k = i + 1; k < j; k++) {
+      const line = values[i]! + ((values[j]! - values[i]!) * (k - i)) / (j - i);
+      if (Math.abs(line - values[k]!) > error) return false;
+    }
+    return true;
+  };
+  for (let from = 0; from < last; from = stops.at(-1)!) {
+    let reached = from + 1;
+    for (let step = 1; step > 0;) {
+      const to = Math.min(last, reached + step);
+      if (to > reached && isLine(from, to)) {
+        reached = to;
+        step *= 2;
+      } else step = Math.floor(step / 2);
+    }
+    stops.push(reached);
+  }
+  return stops;
+}

@@ -1,0 +1,81 @@
+import type { Reel, Slot } from 'unspool';
+import { Notes, type Converted } from '../report.js';
+import {
+  animationsOf,
+  byRole,
+  clipsOf,
+  noteRest,
+  timingOf,
+  type CssOptions,
+  type PropertyAnimation,
+} from './animations.js';
+import type { Frame } from './frames.js';
+import { cssProperty } from './properties.js';
+
+/** How far before a jump its first value is, as a share of the clip: two keyframes of one offset would be one. */
+const BEFORE_A_JUMP = 1e-7;
+
+/**
+ * Writes clips as CSS: one rule for each role of a clip (`.snap .claw`), one `@keyframes` for each of its properties,
+ * `@property` for numbers of the reel's own, and a rule with the rest values of each role. To play a clip, give its name
+ * as a class to an element that holds those of the roles.
+ */
+export function toCss(reel: Reel, options: CssOptions = {}): Converted<string> {
+  const { names, tolerance } = clipsOf(reel, options);
+  const notes = new Notes();
+  const own = new Map<string, string>();
+  const blocks: string[] = [];
+  for (const name of names) {
+    const clip = reel.clip(name);
+    const timing = timingOf(clip);
+    noteRest(clip, 'CSS', notes);
+    for (const [role, animations] of byRole(animationsOf(reel, clip, tolerance, notes))) {
+      const list: string[] = [];
+      for (const animation of animations) {
+        const { css } = animation;
+        if (css.own) own.set(css.name, `@property ${css.name} {\n  syntax: "${css.own.syntax}";\n  inherits: false;\n  initial-value: ${css.own.initial};\n}`); // prettier-ignore
+        const keyframes = `${name}-${role}-${css.name.replace(/^--/, '')}`;
+        blocks.push(keyframesOf(keyframes, animation, clip.duration));
+        const count = timing.iterations === 'Infinity' ? 'infinite' : String(timing.iterations);
+        list.push(`${short(timing.duration / 1000)}s linear ${count} ${timing.direction} ${timing.fill} ${keyframes}`);
+      }
+      blocks.push(`.${name} .${role} {\n  animation:\n    ${list.join(',\n    ')};\n}`);
+    }
+  }
+  const rest = reel.roles.flatMap((role) => restRule(reel, role));
+  return notes.of(`${[...own.values(), ...rest, ...blocks].join('\n\n')}\n`);
+}
+
+const short = (n: number) => String(Number(n.toPrecision(12)));
+
+function restRule(reel: Reel, role: string): string[] {
+  const slots = reel.layout.slots.filter((slot) => slot.role === role);
+  const lines = slots.flatMap((slot: Slot) => {
+    const css = cssProperty(slot);
+    return css && slot.restGiven ? [`  ${css.name}: ${css.text(slot.rest)};`] : [];
+  });
+  return lines.length > 0 ? [`.${role} {\n${lines.join('\n')}\n}`] : [];
+}
+
+function keyframesOf(name: string, { css, frames }: PropertyAnimation, duration: number): string {
+  const lines = offsets(frames, duration).map(([offset, frame], i) => {
+    const isLast = i === frames.length - 1;
+    const easing = isLast || frame.easing === 'linear' ? '' : ` animation-timing-function: ${frame.easing};`;
+    return `  ${short(offset * 100)}% { ${css.name}: ${css.text(frame.values)};${easing} }`;
+  });
+  return `@keyframes ${name} {\n${lines.join('\n')}\n}`;
+}
+
+/** Frames with their offsets, each later than the one before; the first at 0, and the last at 1. */
+function offsets(frames: readonly Frame[], duration: number): (readonly [number, Frame])[] {
+  const share = (time: number) => (duration > 0 ? Math.min(1, time / duration) : 0);
+  const list = frames.map((frame, i): [number, Frame] => {
+    const next = frames[i + 1];
+    const isJump = next && next.time - frame.time < 1e-9;
+    return [share(frame.time) - (isJump ? BEFORE_A_JUMP : 0), frame];
+  });
+  const last = list.at(-1)!;
+  if (last[0] < 1) list.push([1, { ...last[1], easing: 'linear' }]);
+  if (list[0]![0] > 0) list.unshift([0, { ...list[0]![1], easing: 'steps(1)' }]);
+  return list;
+}

@@ -1,0 +1,49 @@
+import type { Reel } from 'unspool';
+import { Notes, type Converted } from '../report.js';
+import { animationsOf, byRole, clipsOf, noteRest, timingOf, type CssOptions, type Timing } from './animations.js';
+
+/** A keyframe of the Web Animations API: values by property, in the names of CSS or of its API. */
+export type WebKeyframe = { readonly offset: number; readonly easing: string } & Readonly<
+  Record<string, string | number>
+>;
+
+/** One role of a clip: the arguments of `element.animate(keyframes, timing)`. */
+export interface WebAnimation {
+  readonly keyframes: readonly WebKeyframe[];
+  readonly timing: Timing;
+}
+
+/** Clips by name, each with its roles by name. */
+export type WebAnimations = Readonly<Record<string, Readonly<Record<string, WebAnimation>>>>;
+
+/**
+ * Writes clips for the Web Animations API: `element.animate(keyframes, timing)` plays one role of a clip. Numbers of the
+ * reel's own are custom properties, which the page has to register (`toCss` writes the `@property` rules).
+ */
+export function toWebAnimations(reel: Reel, options: CssOptions = {}): Converted<WebAnimations> {
+  const { names, tolerance } = clipsOf(reel, options);
+  const notes = new Notes();
+  const clips: Record<string, Record<string, WebAnimation>> = {};
+  for (const name of names) {
+    const clip = reel.clip(name);
+    const timing = timingOf(clip);
+    noteRest(clip, 'Web Animations', notes);
+    const roles: Record<string, WebAnimation> = {};
+    for (const [role, animations] of byRole(animationsOf(reel, clip, tolerance, notes))) {
+      const keyframes = animations.flatMap(({ css, frames }): WebKeyframe[] => {
+        const property = css.name.startsWith('--')
+          ? css.name
+          : css.name.replace(/-(.)/g, (_, c: string) => c.toUpperCase());
+        const share = (time: number) => (clip.duration > 0 ? Math.min(1, time / clip.duration) : 0);
+        const list = frames.map(({ time, values, easing }) => ({ offset: share(time), easing, [property]: css.text(values) })); // prettier-ignore
+        const [first, last] = [list[0]!, list.at(-1)!];
+        if (first.offset > 0) list.unshift({ ...first, offset: 0, easing: 'steps(1)' });
+        if (last.offset < 1) list.push({ ...last, offset: 1, easing: 'linear' });
+        return list as WebKeyframe[];
+      });
+      roles[role] = { keyframes: keyframes.sort((a, b) => a.offset - b.offset), timing };
+    }
+    clips[name] = roles;
+  }
+  return notes.of(clips);
+}
