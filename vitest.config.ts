@@ -6,6 +6,9 @@ import { chromium } from './scripts/chromium.mjs';
 const resolve = { conditions: ['unspool-source', 'module', 'browser', 'development|production'] };
 const ssr = { resolve: { conditions: ['unspool-source', 'module', 'node', 'development|production'] } };
 
+/** Packages of `@unspool/open` that are prepared for the browser beforehand: found late, they would reload its page. */
+const bundledByOpen = ['@gltf-transform/core', 'css-tree', 'culori', 'papaparse', 'saxes', 'svgpath', 'webvtt-parser'];
+
 export default defineConfig({
   test: {
     coverage: {
@@ -57,7 +60,9 @@ export default defineConfig({
       },
       {
         resolve,
-        optimizeDeps: { include: ['pixi.js'] },
+        optimizeDeps: {
+          include: ['pixi.js', ...bundledByOpen],
+        },
         test: {
           name: 'browser',
           include: ['packages/*/{src,test}/**/*.browser.test.ts', 'apps/*/src/**/*.browser.test.ts'],

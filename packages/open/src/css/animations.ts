@@ -3,7 +3,7 @@ import { refuse } from '../errors.js';
 import { byProperty } from '../gltf/channels.js';
 import { pointer, type Notes } from '../report.js';
 import { cssProperty, type CssProperty } from './properties.js';
-import { framesOf, type Frame } from './frames.js';
+import { framesOf, type Frame, type Frames } from './frames.js';
 
 /** What a clip does to one property of a role. */
 export interface PropertyAnimation {
@@ -53,7 +53,7 @@ export function animationsOf(reel: Reel, clip: Clip, tolerance: number, notes: N
     const counted = written.map((track) => fromRest(track, slot, clip, notes));
     const { frames, error } = isSampled
       ? { frames: sampledColors(clip, slot, counted), error: COLOR_ERROR }
-      : framesOf(counted, slot.rest, clip.duration, tolerance);
+      : turnsInDegrees(slot, (within) => framesOf(counted, slot.rest, clip.duration, within), tolerance);
     for (const track of written) {
       const unit = slot.kind === 'angle' || slot.kind === 'quat' ? 'degrees' : slot.kind === 'color' ? '' : 'units';
       if (error > 0) notes.approximated(place(clip, track), track.name, error, unit);
@@ -62,6 +62,13 @@ export function animationsOf(reel: Reel, clip: Clip, tolerance: number, notes: N
     found.push({ role: slot.role, css, frames: KINDS[slot.kind].held ? held(frames) : frames });
   }
   return found;
+}
+
+/** Numbers of a quaternion change by half of an angle at most, in radians. */
+function turnsInDegrees({ kind }: Slot, make: (tolerance: number) => Frames, tolerance: number): Frames {
+  if (kind !== 'quat') return make(tolerance);
+  const { frames, error } = make((tolerance / 3) * (Math.PI / 360));
+  return { frames, error: error * 3 * (360 / Math.PI) };
 }
 
 /** Samples between two keys of colors that are mixed as no browser does, and what straight lines between them miss. */
@@ -132,10 +139,12 @@ export function timingOf({ duration, repeat, rate, after }: Clip): Timing {
   const alternates = repeat.mode === 'ping-pong';
   const isBack = rate < 0;
   const count = repeat.mode === 'once' ? 1 : repeat.count;
+  // There and back is the same backwards: an even count begins where it begins forwards.
+  const isSame = alternates && count % 2 === 0;
   return {
     duration: rate === 0 ? duration * 1000 : (duration * 1000) / Math.abs(rate),
     iterations: Number.isFinite(count) ? count : 'Infinity',
-    direction: alternates ? (isBack ? 'alternate-reverse' : 'alternate') : isBack ? 'reverse' : 'normal',
+    direction: alternates ? (isBack && !isSame ? 'alternate-reverse' : 'alternate') : isBack ? 'reverse' : 'normal',
     fill: after === 'hold' ? 'forwards' : 'none',
   };
 }
@@ -145,5 +154,8 @@ export function noteRest(clip: Clip, what: string, notes: Notes): void {
   const at = pointer('clips', clip.name);
   if (clip.cues.length > 0) notes.dropped(`${at}/cues`, `${clip.cues.length} cues: ${what} has none`);
   if (Object.keys(clip.spans).length > 0) notes.dropped(`${at}/spans`, `${what} has no spans`);
+  const { count } = clip.repeat;
+  if (clip.rate < 0 && Number.isFinite(count) && !Number.isInteger(count))
+    notes.approximated(`${at}/rate`, `${count} iterations backwards begin at the end of one, not within it`);
   if (clip.rate === 0) notes.dropped(`${at}/rate`, 'a rate of 0');
 }

@@ -3,7 +3,9 @@ import { cutCubic, easingFunction, piecesOf, type Cubic } from 'unspool/edit';
 
 /** How far a `linear()` may be from the easing that it stands for, as a share of the way. */
 export const EASING_ERROR = 1e-4;
-const DENSE = 2048;
+const DENSE = 2000;
+/** Digits of a stop: far below the error. */
+const DIGITS = 1e6;
 
 /** An easing as CSS says it. */
 export interface CssEasing {
@@ -16,7 +18,11 @@ export interface CssEasing {
 export function cssEasing(easing: FreeEasing): CssEasing {
   if (easing.kind === 'hold') return { text: 'steps(1)', error: 0 };
   if (easing.kind !== 'family' && easing.kind !== 'spring') return { text: formatEasing(easing), error: 0 };
-  return linearStops(easingFunction(easing), 0, 1);
+  // Some families are one cubic, which CSS can say.
+  const pieces = piecesOf(easing);
+  const [only, ...others] = pieces?.kind === 'cubics' ? pieces.cubics : [];
+  const text = only && others.length === 0 ? bezierText(only) : undefined;
+  return text === undefined ? linearStops(easingFunction(easing)) : { text, error: 0 };
 }
 
 /** An easing between two of its places, as one from 0 to 1, or `undefined` when it comes back to where it began. */
@@ -31,7 +37,7 @@ export function cutEasing(easing: FreeEasing, x0: number, x1: number, isReversed
   const [from, to] = isReversed ? [y(x1), y(x0)] : [y(x0), y(x1)];
   if (Math.abs(to - from) < 1e-3) return undefined;
   const share = (x: number) => (y(isReversed ? x1 - (x1 - x0) * x : x0 + (x1 - x0) * x) - from) / (to - from);
-  return linearStops(share, 0, 1);
+  return linearStops(share);
 }
 
 function between(cubic: Cubic, x0: number, x1: number): Cubic {
@@ -62,13 +68,12 @@ export function bezierText(cubic: Cubic, isReversed = false): string | undefined
 const mirrored = ([x, y]: Cubic['from']): Cubic['from'] => [-x, y];
 
 /** A function from 0 to 1 as `linear()`, by lines as long as the error allows. */
-function linearStops(y: (x: number) => number, x0: number, x1: number): CssEasing {
-  const values = Float64Array.from({ length: DENSE + 1 }, (_, k) => y(x0 + ((x1 - x0) * k) / DENSE));
-  values[0] = y(x0);
-  const stops = longestLines(values, EASING_ERROR);
+function linearStops(y: (x: number) => number): CssEasing {
+  const values = Float64Array.from({ length: DENSE + 1 }, (_, k) => y(k / DENSE));
+  const stops = longestLines(values, 0.9 * EASING_ERROR);
   const text = stops.map((k) => {
-    const value = Number(values[k]!.toPrecision(8)) + 0;
-    return k === 0 || k === DENSE ? String(value) : `${value} ${(100 * k) / DENSE}%`;
+    const value = Math.round(values[k]! * DIGITS) / DIGITS + 0;
+    return k === 0 || k === DENSE ? String(value) : `${value} ${k / (DENSE / 100)}%`;
   });
   return { text: `linear(${text.join(', ')})`, error: EASING_ERROR };
 }

@@ -257,6 +257,7 @@ function fromParts(parts: readonly Part[]): Frame[] {
     const isHeld = easing === 'steps(1)';
     const isJump = next && !isHeld && next.from.some((n, k) => Math.abs(n - to[k]!) > 1e-12);
     if (!next && isHeld) return;
+    if (end - start < NANOSECOND) return;
     // Two frames at one time: the first is where it comes from, the second where it goes on.
     if (!next || isJump) frames.push({ time: end, values: to, easing: 'linear' });
   });

@@ -147,6 +147,8 @@ export function playing({ iterations, direction, fill }: InTiming, at: string, n
   const loop: LoopDocument | undefined =
     mode === 'once' ? undefined : Number.isFinite(iterations) ? { mode, count: iterations } : mode;
   if (fill === 'backwards' || fill === 'both') notes.kept(at, `fill ${fill}: a playback shows its first pose at once`);
+  if (alternates && isBack && Number.isFinite(iterations) && iterations % 2 === 0)
+    notes.approximated(at, `${direction} ${iterations} times begins at the start, not at the end`);
   return {
     ...(loop !== undefined && { loop }),
     ...(isBack && { rate: -1 }),

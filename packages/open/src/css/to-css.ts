@@ -1,5 +1,5 @@
 import type { Reel, Slot } from 'unspool';
-import { Notes, type Converted } from '../report.js';
+import { Notes, pointer, type Converted } from '../report.js';
 import {
   animationsOf,
   byRole,
@@ -29,7 +29,9 @@ export function toCss(reel: Reel, options: CssOptions = {}): Converted<string> {
     const clip = reel.clip(name);
     const timing = timingOf(clip);
     noteRest(clip, 'CSS', notes);
-    for (const [role, animations] of byRole(animationsOf(reel, clip, tolerance, notes))) {
+    const roles = byRole(animationsOf(reel, clip, tolerance, notes));
+    if (roles.size === 0) notes.dropped(pointer('clips', name), 'nothing in it can be animated');
+    for (const [role, animations] of roles) {
       const list: string[] = [];
       for (const animation of animations) {
         const { css } = animation;

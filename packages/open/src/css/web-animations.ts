@@ -1,5 +1,5 @@
 import type { Reel } from 'unspool';
-import { Notes, type Converted } from '../report.js';
+import { Notes, pointer, type Converted } from '../report.js';
 import { animationsOf, byRole, clipsOf, noteRest, timingOf, type CssOptions, type Timing } from './animations.js';
 
 /** A keyframe of the Web Animations API: values by property, in the names of CSS or of its API. */
@@ -43,7 +43,8 @@ export function toWebAnimations(reel: Reel, options: CssOptions = {}): Converted
       });
       roles[role] = { keyframes: keyframes.sort((a, b) => a.offset - b.offset), timing };
     }
-    clips[name] = roles;
+    if (Object.keys(roles).length > 0) clips[name] = roles;
+    else notes.dropped(pointer('clips', name), 'nothing in it can be animated');
   }
   return notes.of(clips);
 }

@@ -1,4 +1,4 @@
-import { parse } from 'csv-parse/sync';
+import papa from 'papaparse';
 import type { ClipDocument, ReelDocument, Time, TrackDocument, Value } from 'unspool';
 import { capture, type Sample } from 'unspool/edit';
 import { refuse } from '../errors.js';
@@ -68,15 +68,19 @@ export function fromCsv(text: string, options: FromCsvOptions = {}): Converted<R
 }
 
 function readTable(text: string, fps: number): Table {
-  let records: { readonly record: readonly string[]; readonly info: { readonly lines: number } }[];
-  try {
-    records = parse(text, { bom: true, skip_empty_lines: true, info: true, trim: true }) as unknown as typeof records;
-  } catch (error) {
-    const { lines } = error as { lines?: number };
-    return refuse('csv', `line ${lines ?? '?'}: ${firstLine(error)}`, 'use a table with the same columns in each row');
-  }
+  const { data, errors } = papa.parse<string[]>(text.replace(/^\uFEFF/, ''), { delimiter: ',' });
+  const problem = errors.find(({ type }) => type !== 'Delimiter');
+  const at = (problem?.row ?? 0) + 1;
+  if (problem) refuse('csv', `line ${at}: ${firstLine(problem)}`, 'check the quotes');
+  const records = data
+    .map((record, i) => ({ record: record.map((cell) => cell.trim()), line: i + 1 }))
+    .filter(({ record }) => record.length > 1 || record[0] !== '');
   const [first, ...rest] = records;
   const head = first?.record ?? [];
+  for (const { record, line } of rest) {
+    if (record.length !== head.length)
+      refuse('csv', `line ${line}: ${record.length} cells, but ${head.length} columns`, 'use as many in each row');
+  }
   const unit = head[0]?.toLowerCase();
   if (unit !== 'time' && unit !== 'frame')
     refuse('csv', `line 1: the first column is ${JSON.stringify(head[0] ?? '')}`, 'name it "time" or "frame"');
@@ -84,17 +88,16 @@ function readTable(text: string, fps: number): Table {
   if (rest.length * head.length > MAX_CELLS)
     refuse('csv', `the table has ${rest.length * head.length} cells, the limit is ${MAX_CELLS}`, 'use a part of it');
   const isFrames = unit === 'frame';
-  const times = rest.map(({ record, info }) => {
+  const times = rest.map(({ record, line }) => {
     const n = numberOf(record[0]!);
-    if (n === undefined)
-      refuse('csv', `line ${info.lines}: ${JSON.stringify(record[0])} is no ${unit}`, 'use a number');
+    if (n === undefined) refuse('csv', `line ${line}: ${JSON.stringify(record[0])} is no ${unit}`, 'use a number');
     return isFrames ? n / fps : n;
   });
   times.forEach((time, i) => {
     if (i > 0 && time <= times[i - 1]!)
-      refuse('csv', `line ${rest[i]!.info.lines}: ${time} s comes after ${times[i - 1]} s`, 'sort the rows by time');
+      refuse('csv', `line ${rest[i]!.line}: ${time} s comes after ${times[i - 1]} s`, 'sort the rows by time');
   });
-  return { times, lines: rest.map(({ info }) => info.lines), rows: rest.map(({ record }) => record), head, isFrames };
+  return { times, lines: rest.map(({ line }) => line), rows: rest.map(({ record }) => record), head, isFrames };
 }
 
 /** A finite number; `undefined` for any other text. */

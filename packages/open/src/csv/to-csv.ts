@@ -1,4 +1,4 @@
-import { stringify } from 'csv-stringify/sync';
+import papa from 'papaparse';
 import { isShape, KINDS, type Reel, type Slot, type Value } from 'unspool';
 import { clipOf } from '../choose.js';
 import { refuse } from '../errors.js';
@@ -30,7 +30,8 @@ export function toCsv(reel: Reel, options: ToCsvOptions = {}): Converted<string>
   const slots = properties?.map((name) => clip.layout.slot(name)) ?? clip.layout.slots;
   const pose = clip.createPose();
   const rows = times.map((time) => {
-    clip.sample(time, pose);
+    if (options.times) clip.sample(time, pose);
+    else clip.sampleInside(time, pose);
     return [time, ...slots.flatMap((slot) => numbersOf(slot, pose.get(slot.name)))].map(String);
   });
   for (const { name } of slots) {
@@ -38,7 +39,7 @@ export function toCsv(reel: Reel, options: ToCsvOptions = {}): Converted<string>
   }
   if (clip.cues.length > 0) notes.dropped(pointer('clips', clip.name, 'cues'), `${clip.cues.length} cues`);
   const head = ['time', ...slots.flatMap(columnsOf)];
-  return notes.of(stringify([head, ...rows], { record_delimiter: 'windows' })); // RFC 4180: CRLF
+  return notes.of(`${papa.unparse([head, ...rows], { newline: '\r\n' })}\r\n`); // RFC 4180: CRLF
 }
 
 /** The columns of a property; those of an inactive shape are empty. */

@@ -1,3 +1,4 @@
+import { longestSteps } from 'unspool/edit';
 import { JUMP, type Arc } from './arcs.js';
 
 /** A stretch of time in which each number is a polynomial of time of the third degree at most. */
@@ -20,7 +21,7 @@ export interface Cubics {
 /** What is fitted stays so far inside the tolerance that rounding and the places in between have room. */
 const MARGIN = 0.8;
 /** How often the places in between are doubled when the error between them is too large. */
-const REFINEMENTS = 3;
+const REFINEMENTS = 5;
 
 /**
  * Says arcs as polynomials of time: exactly where they are some, else by the fewest within a tolerance that begin and
@@ -119,31 +120,6 @@ function fitPlaces(arc: Arc, times: Float64Array, tolerance: number): CubicPiece
   };
   const stops = longestSteps(times.length, isPossible);
   return stops.slice(1).map((j, s) => pieceOf(stops[s]!, j));
-}
-
-/**
- * Stops from the first place to the last, each step as long as possible: the fewest, where a part of a possible step is
- * possible too.
- */
-function longestSteps(count: number, isPossible: (from: number, to: number) => boolean): number[] {
-  const stops = [0];
-  const last = count - 1;
-  for (let from = 0; from < last; from = stops.at(-1)!) {
-    let reached = from + 1;
-    let failed = last + 1;
-    for (let length = 2; failed > last && reached < last; length *= 2) {
-      const to = Math.min(last, from + length);
-      if (isPossible(from, to)) reached = to;
-      else failed = to;
-    }
-    while (failed <= last && failed - reached > 1) {
-      const middle = (reached + failed) >> 1;
-      if (isPossible(from, middle)) reached = middle;
-      else failed = middle;
-    }
-    stops.push(reached);
-  }
-  return stops;
 }
 
 /** Value of one channel of a piece at a time in it. */

@@ -3,6 +3,7 @@ import svgpath from 'svgpath';
 import { refuse } from '../errors.js';
 import type { Notes } from '../report.js';
 import { firstLine } from '../text.js';
+import { arcCurves, between } from './arc.js';
 import type { Bezier, Point } from './bezier-path.js';
 
 interface Found {
@@ -18,7 +19,7 @@ const DEEPEST = 1000;
 /**
  * The path of a drawing: that with an id, or the only one, with the transforms of the groups around it.
  *
- * @returns `d` of an absolute path without arcs
+ * @returns `d` of an absolute path
  */
 export function findPath(text: string, id: string | undefined): string {
   if (!text.trimStart().startsWith('<')) return whole({ id: undefined, d: text, transforms: [] });
@@ -64,41 +65,59 @@ function whole({ d, transforms }: Found): string {
   for (const transform of transforms.toReversed()) path = path.transform(transform);
   const { err } = path as unknown as { err: string };
   if (err) refuse('svg', `the path ${JSON.stringify(d.slice(0, 40))} is not valid: ${firstLine(new Error(err.replace(/^SvgPath: /, '')))}`, 'see the "d" attribute of SVG'); // prettier-ignore
-  return path.abs().unshort().unarc().toString();
+  return path.abs().unshort().toString();
 }
 
-/** The curves of a path without arcs, its first part only: from where it begins to where it moves without drawing. */
-export function curvesOf(d: string, notes: Notes): Bezier[] {
-  const curves: Bezier[] = [];
+/** A curve of a path, and its share of the segment that it belongs to: an arc is several curves. */
+export interface PathCurve {
+  readonly curve: Bezier;
+  readonly share: number;
+}
+
+/** The curves of a path, its first part only: from where it begins to where it moves without drawing. */
+export function curvesOf(d: string, notes: Notes): PathCurve[] {
+  const found: PathCurve[] = [];
   let start: Point | undefined;
   let isOver = false;
   let others = 0;
-  const line = (a: Point, b: Point): Bezier => [a, between(a, b, 1 / 3), between(a, b, 2 / 3), b];
   svgpath(d).iterate((segment, _, x, y) => {
     const [kind, ...n] = segment as unknown as [string, ...number[]];
     const from: Point = [x, y];
     if (kind === 'M') {
-      if (curves.length > 0) isOver = true;
+      if (found.length > 0) isOver = true;
       if (isOver) others++;
       else start = [n[0]!, n[1]!];
       return;
     }
     if (isOver || !start) return;
-    if (kind === 'L') curves.push(line(from, [n[0]!, n[1]!]));
-    if (kind === 'H') curves.push(line(from, [n[0]!, y]));
-    if (kind === 'V') curves.push(line(from, [x, n[0]!]));
-    if (kind === 'C') curves.push([from, [n[0]!, n[1]!], [n[2]!, n[3]!], [n[4]!, n[5]!]]);
-    if (kind === 'Q') {
-      const [control, to]: [Point, Point] = [[n[0]!, n[1]!], [n[2]!, n[3]!]]; // prettier-ignore
-      curves.push([from, between(from, control, 2 / 3), between(to, control, 2 / 3), to]);
-    }
-    if (kind === 'Z' || kind === 'z') curves.push(line(from, start));
+    const curves = segmentCurves(kind, from, n, start).filter(isDrawn);
+    for (const curve of curves) found.push({ curve, share: 1 / curves.length });
   });
   if (others > 0) notes.dropped('d', `${others} more parts of the path, which begin elsewhere`);
-  const drawn = curves.filter((points) => points.some(([x, y]) => x !== points[0][0] || y !== points[0][1]));
-  const isSound = drawn.every((points) => points.flat().every((n) => Number.isFinite(n)));
-  if (drawn.length === 0 || !isSound) refuse('svg', 'the path draws nothing', 'use a path with a length');
-  return drawn;
+  const isSound = found.every(({ curve }) => curve.flat().every((n) => Number.isFinite(n)));
+  if (found.length === 0 || !isSound) refuse('svg', 'the path draws nothing', 'use a path with a length');
+  return found;
 }
 
-const between = (a: Point, b: Point, t: number): Point => [a[0] + (b[0] - a[0]) * t, a[1] + (b[1] - a[1]) * t];
+const isDrawn = (points: Bezier) => points.some(([x, y]) => x !== points[0][0] || y !== points[0][1]);
+
+function segmentCurves(kind: string, from: Point, n: readonly number[], start: Point): Bezier[] {
+  const line = (to: Point): Bezier[] => [[from, between(from, to, 1 / 3), between(from, to, 2 / 3), to]];
+  const point = (i: number): Point => [n[i]!, n[i + 1]!];
+  switch (kind) {
+    case 'L':
+      return line(point(0));
+    case 'H':
+      return line([n[0]!, from[1]]);
+    case 'V':
+      return line([from[0], n[0]!]);
+    case 'C':
+      return [[from, point(0), point(2), point(4)]];
+    case 'Q':
+      return [[from, between(from, point(0), 2 / 3), between(point(2), point(0), 2 / 3), point(2)]];
+    case 'A':
+      return arcCurves(from, n);
+    default: // Z, which goes back to the start
+      return line(start);
+  }
+}

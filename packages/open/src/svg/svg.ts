@@ -10,7 +10,7 @@ import { validName } from '../names.js';
 import { Notes, pointer, type Converted } from '../report.js';
 import { checkSize } from '../text.js';
 import { ArcLength, directionAt, pointAt, type Bezier } from './bezier-path.js';
-import { curvesOf, findPath } from './read-svg.js';
+import { curvesOf, findPath, type PathCurve } from './read-svg.js';
 
 /** Options of `fromSvgPath`. */
 export interface FromSvgPathOptions {
@@ -26,7 +26,7 @@ export interface FromSvgPathOptions {
   readonly by?: 'length' | 'segments';
   /** Turns the role along the path: a `rotation` track. Default: false. */
   readonly turn?: boolean;
-  /** The largest distance from where constant speed would be, in units of the path, greater than 0. Default: 0.0005. */
+  /** The largest distance from where constant speed would be, in units of the path, greater than 0. Default: 0.0002. */
   readonly tolerance?: number;
 }
 
@@ -40,7 +40,7 @@ const TURN_TOLERANCE = 0.01;
  * @throws ConversionError for a drawing that cannot be read, and a path that is not there or draws nothing
  */
 export function fromSvgPath(text: string, options: FromSvgPathOptions = {}): Converted<ReelDocument> {
-  const { duration = 1, by = 'length', turn = false, tolerance = 5e-4 } = options;
+  const { duration = 1, by = 'length', turn = false, tolerance = 2e-4 } = options;
   checkSize(text, 'drawing');
   if (!(duration > 0 && duration < Infinity)) refuse('option', `duration is ${duration}`, 'use seconds greater than 0');
   if (!(tolerance > 0)) refuse('option', `tolerance is ${tolerance}`, 'use a number greater than 0');
@@ -73,14 +73,14 @@ interface Stretch {
 }
 
 /** Each curve with its time. */
-function timed(curves: readonly Bezier[], duration: number, by: 'length' | 'segments'): Stretch[] {
-  const lengths = curves.map((curve) => new ArcLength(curve));
-  const share = lengths.map(({ total }) => (by === 'length' ? total : 1));
-  const sum = share.reduce((a, b) => a + b, 0);
+function timed(curves: readonly PathCurve[], duration: number, by: 'length' | 'segments'): Stretch[] {
+  const lengths = curves.map(({ curve }) => new ArcLength(curve));
+  const shares = lengths.map(({ total }, i) => (by === 'length' ? total : curves[i]!.share));
+  const sum = shares.reduce((a, b) => a + b, 0);
   let done = 0;
-  return curves.map((curve, i) => {
+  return curves.map(({ curve }, i) => {
     const start = (duration * done) / sum;
-    done += share[i]!;
+    done += shares[i]!;
     const end = i + 1 === curves.length ? duration : (duration * done) / sum;
     const part = (seconds: number) => Math.min(1, Math.max(0, (seconds - start) / (end - start)));
     const isLine = isStraight(curve);

@@ -14,12 +14,18 @@ export interface ToVttOptions {
 
 /** Options of `fromVtt`. */
 export interface FromVttOptions {
-  /** Name of the clip. Default: `talk`. */
+  /** Name of the clip. Default: that of a file by `toVtt`, else `talk`. */
   readonly clip?: string;
 }
 
-/** Says in a file that payloads are data of cues. In files without it, they are lines that someone says. */
-const OURS = 'NOTE unspool cues';
+/**
+ * Says in a file that payloads are data of cues, and of which clip. In files without it, they are lines that someone
+ * says.
+ */
+const OURS = 'NOTE unspool cues of';
+const READ_OURS = /^NOTE unspool cues of (\S+), ([\d.e-]+) s$/;
+/** The character references of WebVTT. */
+const ENTITIES = { '&amp;': '&', '&lt;': '<', '&gt;': '>', '&lrm;': '\u200e', '&rlm;': '\u200f', '&nbsp;': '\u00a0' };
 /** A moment has no end; WebVTT needs one. */
 const MOMENT = 0.001;
 
@@ -41,7 +47,9 @@ export function toVtt(reel: Reel, options: ToVttOptions = {}): Converted<string>
     if (times[1]! <= times[0]!) times[1] = times[0]! + MOMENT;
     return `${cue.name}\n${stamp(times[0]!)} --> ${stamp(times[1]!)}\n${payload(cue)}`;
   });
-  return notes.of(`WEBVTT\n\n${OURS}\n\n${blocks.join('\n\n')}${blocks.length > 0 ? '\n' : ''}`);
+  return notes.of(
+    `WEBVTT\n\n${OURS} ${clip.name}, ${clip.duration} s\n\n${blocks.join('\n\n')}${blocks.length > 0 ? '\n' : ''}`,
+  );
 }
 
 function stamp(seconds: number): string {
@@ -88,13 +96,16 @@ export function fromVtt(text: string, options: FromVttOptions = {}): Converted<R
   if (!/^\uFEFF?WEBVTT(?:[ \t\r\n]|$)/.test(text))
     refuse('vtt', `the text begins with ${JSON.stringify(text.slice(0, 12))}`, 'WebVTT begins with a line WEBVTT');
   const notes = new Notes();
-  const isOurs = text.split(/\r\n|\r|\n/, 10).includes(OURS);
-  const { cues, styles, errors } = new parser.WebVTTParser().parse(text, 'metadata');
+  const [, ownName, ownDuration] = text.split(/\r\n|\r|\n/, 10).map((line) => READ_OURS.exec(line)).find(Boolean) ?? []; // prettier-ignore
+  const isOurs = ownName !== undefined;
+  checkMarkup(text);
+  const { cues, styles, errors } = new parser.WebVTTParser(ENTITIES).parse(text, 'metadata');
   for (const { line, message } of errors) notes.dropped(`line ${line}`, message.replace(/\.$/, ''));
   if (styles.length > 0) notes.dropped('STYLE', `${styles.length} style blocks`);
   let markup = 0;
   const written = cues.map((cue): CueDocument => {
-    const { id, startTime: at, endTime: end } = cue;
+    const { id } = cue;
+    const [at, end] = [cue.startTime, cue.endTime].map((time) => Math.round(time * 1000) / 1000) as [number, number];
     const name = validName(id, 'line');
     if (id !== '' && id !== name) notes.renamed('cue', id, name);
     const data = isOurs ? dataOf(cue) : spoken(cue);
@@ -103,14 +114,33 @@ export function fromVtt(text: string, options: FromVttOptions = {}): Converted<R
     return { at, ...(!isMoment && { until: end }), name, ...(data !== undefined && { data }) };
   });
   if (markup > 0) notes.dropped('text', `the markup of ${markup} cues`);
-  const clip = validName(options.clip ?? 'talk', 'talk');
+  const clip = validName(options.clip ?? ownName ?? 'talk', 'talk');
   notes.kept(pointer('clips', clip, 'cues'), `${written.length} cues`);
-  const duration = Math.max(0, ...cues.map(({ endTime }) => endTime));
+  const end = cues.reduce((most, { endTime }) => Math.max(most, endTime), 0);
+  const duration = isOurs ? Number(ownDuration) : end;
   return notes.of({ unspool: 1, clips: { [clip]: { ...(duration > 0 && { duration }), cues: written } } });
 }
 
+/** Tags within tags that a cue may have. The parser calls itself for each. */
+const MOST_TAGS = 500;
+
+function checkMarkup(text: string): void {
+  let tags = 0;
+  let line = 1;
+  for (let i = 0; i < text.length; i++) {
+    const code = text.charCodeAt(i);
+    if (code === 60) tags++;
+    else if (code === 10) {
+      line++;
+      // An empty line ends a cue.
+      if (text.charCodeAt(i + 1) === 10 || text.charCodeAt(i + 1) === 13) tags = 0;
+    }
+    if (tags > MOST_TAGS) refuse('vtt', `line ${line}: a cue has more than ${MOST_TAGS} tags`, 'make it shorter');
+  }
+}
+
 function treeOf(cue: VttCue): readonly VttNode[] {
-  return new parser.WebVTTParser().parse(`WEBVTT\n\n00:00.000 --> 00:01.000\n${cue.text}`, 'subtitles').cues[0]?.tree?.children ?? []; // prettier-ignore
+  return new parser.WebVTTParser(ENTITIES).parse(`WEBVTT\n\n00:00.000 --> 00:01.000\n${cue.text}`, 'subtitles').cues[0]?.tree?.children ?? []; // prettier-ignore
 }
 
 function dataOf(cue: VttCue): unknown {

@@ -13,6 +13,7 @@ declare module 'webvtt-parser' {
     readonly tree: { readonly children: readonly VttNode[] } | null;
   }
   class WebVTTParser {
+    constructor(entities?: Readonly<Record<string, string>>);
     parse(
       text: string,
       mode: 'metadata' | 'subtitles',

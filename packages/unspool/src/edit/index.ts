@@ -8,6 +8,7 @@ export type { Change, ListChange, MemberChange } from './patch.js';
 export { advise, withoutAccepted, type Advice, type AdviseOptions } from './advice/advise.js';
 export { capture, type Captured, type CaptureOptions, type Sample } from './capture/capture.js';
 export { compareReels, type Difference } from './compare.js';
+export { longestSteps } from './capture/fewest.js';
 export { LiveSamples, type LiveOptions } from './capture/live.js';
 export { cutCubic, easingFunction, piecesOf, type Cubic, type Pieces } from './operations/easing-pieces.js';
 export { copyKeys, type Copied } from './operations/keys.js';

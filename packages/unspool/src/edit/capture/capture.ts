@@ -8,7 +8,7 @@ import { readValue, TextTable, type Value } from '../../value/read.js';
 import { UnspoolError } from '../../errors/error.js';
 import { show } from '../../errors/show.js';
 import { writeNumbers } from '../track-curve.js';
-import { fewestStops } from './fewest.js';
+import { fewestStops, longestSteps } from './fewest.js';
 import { fitCurve, isLine } from './fit-curve.js';
 import { cubicAt } from '../operations/easing-pieces.js';
 import { writeTime } from '../format-values.js';
@@ -42,6 +42,8 @@ export interface Captured {
   readonly errors: Readonly<Record<string, number>>;
 }
 
+/** Of more samples, the keys are few but may not be the fewest: those take long to find. */
+const MOST_EXACT = 2000;
 /** What is fitted stays so far inside the tolerance, so that values can be written with few digits. */
 const MARGIN = 0.95;
 
@@ -155,11 +157,17 @@ function reduce(stream: Stream, tolerance: number): { readonly keys: readonly Ke
   if (moved <= tolerance * MARGIN) return { keys: [{ at: at(0), value: write(0) }], error: moved };
   if (kind === 'color' || kind === 'quat') return reduceMixed(stream, tolerance, write, at);
   const margin = tolerance * MARGIN;
-  const [moments, dense] = [withMiddles(times, times), channels.map((values) => withMiddles(times, values))];
-  const line = (i: number, j: number) => dense.every((values) => isLine(moments, values, 2 * i, 2 * j, margin));
-  const curve = (values: Float64Array, i: number, j: number) => fitCurve(moments, values, 2 * i, 2 * j, margin);
-  const isPossible = (i: number, j: number) => line(i, j) || dense.every((values) => curve(values, i, j) !== undefined);
-  const stops = fewestStops(times.length, isPossible);
+  const moments = withMiddles(times, times);
+  const dense = channels.map((values) => ({
+    values: withMiddles(times, values),
+    slack: slackOf(times, values, margin),
+  }));
+  const line = (i: number, j: number) =>
+    dense.every(({ values, slack }) => isLine(moments, values, 2 * i, 2 * j, margin, slack));
+  const curve = ({ values, slack }: (typeof dense)[number], i: number, j: number) =>
+    fitCurve(moments, values, 2 * i, 2 * j, margin, slack);
+  const isPossible = (i: number, j: number) => line(i, j) || dense.every((one) => curve(one, i, j) !== undefined);
+  const stops = (times.length > MOST_EXACT ? longestSteps : fewestStops)(times.length, isPossible);
   const digits = 10 ** Math.ceil(-Math.log10(tolerance / 50));
   const round = (n: number) => Math.round(n * digits) / digits + 0;
   const keys: Record<string, unknown>[] = stops.map((i) => {
@@ -170,7 +178,7 @@ function reduce(stream: Stream, tolerance: number): { readonly keys: readonly Ke
     const [i, j] = [stops[s]!, stops[s + 1]!];
     if (line(i, j)) continue;
     const third = (times[j]! - times[i]!) / 3;
-    const inner = dense.map((values) => curve(values, i, j)).filter((found) => found !== undefined);
+    const inner = dense.map((one) => curve(one, i, j)).filter((found) => found !== undefined);
     // Between neighbours a line is always good enough: where rounding leaves no curve, that is it.
     if (inner.length < dense.length) continue;
     // Handles are counted from the keys as they are written.
@@ -211,6 +219,33 @@ function degreesBetween(channels: readonly Float64Array[], i: number, other: (ch
  * Samples with one between each two, on the cubic through the four nearest (Lagrange): curves are held to what lies
  * between samples too, where they could swing out unseen.
  */
+/**
+ * How far the value halfway between two samples is uncertain: parabolas through the three samples to the left and to the
+ * right agree within the tolerance where the motion is smooth, and differ at a corner. 0 at the samples.
+ */
+function slackOf(times: Float64Array, values: Float64Array, tolerance: number): Float64Array {
+  const n = times.length;
+  const slack = new Float64Array(2 * n - 1);
+  for (let i = 1; i + 2 < n; i++) {
+    const middle = (times[i]! + times[i + 1]!) / 2;
+    const left = polynomialAt(times, values, i - 1, i + 1, middle);
+    const right = polynomialAt(times, values, i, i + 2, middle);
+    slack[2 * i + 1] = Math.max(0, Math.abs(left - right) - tolerance);
+  }
+  return slack;
+}
+
+/** At a time, the polynomial through some samples (Lagrange). */
+function polynomialAt(times: Float64Array, values: Float64Array, first: number, last: number, time: number): number {
+  let sum = 0;
+  for (let a = first; a <= last; a++) {
+    let weight = 1;
+    for (let b = first; b <= last; b++) if (b !== a) weight *= (time - times[b]!) / (times[a]! - times[b]!);
+    sum += weight * values[a]!;
+  }
+  return sum;
+}
+
 function withMiddles(times: Float64Array, values: Float64Array): Float64Array {
   const n = times.length;
   const dense = new Float64Array(2 * n - 1);
@@ -218,14 +253,7 @@ function withMiddles(times: Float64Array, values: Float64Array): Float64Array {
     dense[2 * i] = values[i]!;
     if (i + 1 === n) break;
     const middle = (times[i]! + times[i + 1]!) / 2;
-    const [first, last] = [Math.max(0, i - 1), Math.min(n - 1, i + 2)];
-    let sum = 0;
-    for (let a = first; a <= last; a++) {
-      let weight = 1;
-      for (let b = first; b <= last; b++) if (b !== a) weight *= (middle - times[b]!) / (times[a]! - times[b]!);
-      sum += weight * values[a]!;
-    }
-    dense[2 * i + 1] = sum;
+    dense[2 * i + 1] = polynomialAt(times, values, Math.max(0, i - 1), Math.min(n - 1, i + 2), middle);
   }
   return dense;
 }

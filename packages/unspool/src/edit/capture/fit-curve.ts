@@ -13,6 +13,7 @@ const WIDE = 16;
  * @param times  ascending
  * @param values one for each time
  * @param i, j   the first and the last sample, i < j
+ * @param slack  how much farther from each sample it may be
  * @returns the point of the polygon that follows the slopes at both ends best
  */
 export function fitCurve(
@@ -21,6 +22,7 @@ export function fitCurve(
   i: number,
   j: number,
   tolerance: number,
+  slack?: Float64Array,
 ): Inner | undefined {
   const [start, end] = [times[i]!, times[j]!];
   const [from, to] = [values[i]!, values[j]!];
@@ -36,7 +38,8 @@ export function fitCurve(
     const w = 1 - u;
     const [b1, b2] = [3 * w * w * u, 3 * w * u * u];
     const rest = values[k]! - w * w * w * from - u * u * u * to;
-    polygon = clip(clip(polygon, b1, b2, rest + tolerance), -b1, -b2, tolerance - rest);
+    const within = tolerance + (slack?.[k] ?? 0);
+    polygon = clip(clip(polygon, b1, b2, rest + within), -b1, -b2, within - rest);
     return polygon.length > 0;
   };
   // From the middle outward in ever smaller steps: what cannot be passed is met early.
@@ -99,11 +102,18 @@ function nearest(polygon: readonly number[], [x, y]: Inner): Inner {
 }
 
 /** Whether the straight line between two samples passes all between them within a tolerance. */
-export function isLine(times: Float64Array, values: Float64Array, i: number, j: number, tolerance: number): boolean {
+export function isLine(
+  times: Float64Array,
+  values: Float64Array,
+  i: number,
+  j: number,
+  tolerance: number,
+  slack?: Float64Array,
+): boolean {
   const [start, from] = [times[i]!, values[i]!];
   const slope = (values[j]! - from) / (times[j]! - start);
   for (let k = i + 1; k < j; k++) {
-    if (Math.abs(from + slope * (times[k]! - start) - values[k]!) > tolerance) return false;
+    if (Math.abs(from + slope * (times[k]! - start) - values[k]!) > tolerance + (slack?.[k] ?? 0)) return false;
   }
   return true;
 }
