@@ -42,6 +42,9 @@ describe('parts', () => {
           const [found, expected] = [outer.sample(outerTime), inner.sample(innerTime)];
           for (const slot of inner.layout.slots) {
             if (slot.width !== 1 || slot.kind === 'integer') continue; // a jump may fall on either side of rounding
+            // Its last moment may lie where an easing steps, and there is nothing behind it to tell.
+            const isStepped = inner.tracks.some(({ name, keys }) => name === slot.name && keys.some(({ easing }) => easing.kind === 'steps')); // prettier-ignore
+            if (isStepped && Math.abs(innerTime - duration) < 1e-9) continue;
             const [a, b] = [found.values[outer.layout.slot(slot.name).offset]!, expected.values[slot.offset]!];
             // Just there it has a key's own value; at a turn, that is neither what comes before nor after.
             const around = [-1e-9, 0, 1e-9].map((d) => inner.sample(innerTime + d).values[slot.offset]!);

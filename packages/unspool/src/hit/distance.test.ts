@@ -55,6 +55,20 @@ describe('the distance of two shapes', () => {
     );
   });
 
+  test('a half circle whose angles are rounded is one', () => {
+    const half: HitShape = {
+      kind: 'sector',
+      center: [0, 0],
+      radius: 2,
+      from: 399.9999999985777,
+      to: 579.9999999985778,
+    };
+    const line: HitShape = { kind: 'box', center: [0, 0], size: [2, 0], angle: 90 };
+    const { distance: found, normal } = distance(half, line);
+    const away = distance(half, moved(line, [-normal[0] * found, -normal[1] * found]));
+    expect(away.distance).toBeCloseTo(0, 9);
+  });
+
   test('of what touches but for rounding has the normal that parts them', () => {
     const line = { kind: 'box', center: [6, 0], size: [0, 5], angle: 90 } as const;
     const found = distance(line, { kind: 'box', center: [10, 0], size: [0.125, 3], angle: 90 });

@@ -103,7 +103,8 @@ export function sectorAround(
     return { corners: [center, at(start), at(end)], radius: 0, arc, ...(more && { more }) };
   };
   if (width === 0) return { corners: part(0, 0).corners.slice(0, 2), radius: 0 };
-  return width <= 180 ? part(0, 1) : part(0, 0.5, part(0.5, 1));
+  // A half circle by rounded angles is one.
+  return width <= 180 + 1e-9 ? part(0, 1) : part(0, 0.5, part(0.5, 1));
 }
 
 /** Points on a half circle: enough that a shape as large as a screen has no corners to be seen. */

@@ -3,6 +3,8 @@ import type { KeyDocument, KeyList, ReelDocument } from '../../reel/document/doc
 import { isShape, KINDS } from '../../value/kind.js';
 import { fewestStops } from '../capture/fewest.js';
 import { fitCurve, isLine, type Inner } from '../capture/fit-curve.js';
+import type { Segment } from '../../reel/resolve/segments.js';
+import { piecesOf } from './easing-pieces.js';
 import { curveOf, type TrackCurve } from '../track-curve.js';
 import { setMembers } from '../immutable.js';
 import type { Applied, Operations } from '../operation.js';
@@ -91,6 +93,17 @@ function stretchesOf(indexes: readonly number[], curve: TrackCurve): (readonly [
   return found;
 }
 
+/** Where a segment is sampled: evenly, but at the corners of its easing, which lie anywhere. */
+function sharesOf({ easing, bends }: Segment): readonly number[] {
+  const shares = Array.from({ length: SAMPLES + 1 }, (_, i) => i / SAMPLES);
+  const pieces = bends ? undefined : piecesOf(easing);
+  const corners = pieces?.kind === 'lines' ? pieces.corners.map(([x]) => x) : (pieces?.cubics ?? []).map(({ to }) => to[0]); // prettier-ignore
+  for (const x of corners) {
+    if (x > 0 && x < 1) shares[Math.min(SAMPLES - 1, Math.max(1, Math.round(x * SAMPLES)))] = x;
+  }
+  return shares;
+}
+
 function stretchReduced(
   keys: KeyList,
   curve: TrackCurve,
@@ -101,9 +114,10 @@ function stretchReduced(
 ): KeyList {
   const at = Array.from({ length: last - first + 1 }, (_, i) => curve.track.keys[first + i]!.at);
   const count = SAMPLES * (last - first) + 1;
+  const shares = at.slice(1).map((_, i) => sharesOf(curve.segments[first + i]!));
   const times = Float64Array.from({ length: count }, (_, i) => {
     const segment = Math.min(at.length - 2, Math.floor(i / SAMPLES));
-    return at[segment]! + ((at[segment + 1]! - at[segment]!) * (i - segment * SAMPLES)) / SAMPLES;
+    return at[segment]! + (at[segment + 1]! - at[segment]!) * shares[segment]![i - segment * SAMPLES]!;
   });
   const sampled = Array.from(times, (time) => curve.at(time));
   const channels = sampled[0]!.map((_, k) => Float64Array.from(sampled, (numbers) => numbers[k]!));

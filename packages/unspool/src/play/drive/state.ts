@@ -19,7 +19,7 @@ export function savePlayer<N extends ReelNames>(core: PlayerCore<N>): PlayerStat
     layout: layoutDigest(reel),
     clock: frame.save(),
     seed: core.nextSeed,
-    ground: ground.values === ground.rest ? null : Array.from(ground.values, numberOut),
+    ground: ground.saved ? Array.from(ground.saved, numberOut) : null,
     covered: ground.covered.names,
     due: ground.due.names,
     isStarted: ground.isStarted,

@@ -198,9 +198,18 @@ export class BaseValues {
     voice.hints = voice.placed.hints.slice();
   }
 
+  /** The ground to be saved; nothing where it is the rest values. */
+  get saved(): Float64Array | undefined {
+    return this.#areRest(this.values) ? undefined : this.values;
+  }
+
+  #areRest(values: Float64Array): boolean {
+    return values === this.rest || values.every((n, i) => Object.is(n, this.rest[i]));
+  }
+
   /** Becomes what was saved. */
   load(values: Float64Array, isStarted: boolean): void {
-    this.values = values.every((n, i) => Object.is(n, this.rest[i])) ? this.rest : values;
+    this.values = this.#areRest(values) ? this.rest : values;
     this.isStarted = isStarted;
     this.changes++;
   }
