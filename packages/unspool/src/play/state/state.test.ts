@@ -105,9 +105,10 @@ describe('saving and restoring', () => {
     one.stop();
     one.play('move');
     one.tick(2);
-    one.stop();
     one.tick(0);
+    one.play('move');
     const state = copy(one.save());
+    expect(state.ground).toBeNull();
     const two = new Player(here);
     two.restore(state);
     expect(copy(two.save())).toEqual(state);
