@@ -96,24 +96,6 @@ describe('saving and restoring', () => {
     expect(old.active).toBe(false);
   });
 
-  test('base values that came back to the rest values are saved as those', () => {
-    const doc = { unspool: 1, roles: { crab: { rest: { x: 5 } } }, clips: { move: { tracks: { 'crab.x': [{ at: 0, value: 1 }, { at: 1, value: 5 }] } } } }; // prettier-ignore
-    const here = parseReel<unknown>(doc);
-    const one = new Player(here);
-    one.play('move');
-    one.tick(0.5);
-    one.stop();
-    one.play('move');
-    one.tick(2);
-    one.tick(0);
-    one.play('move');
-    const state = copy(one.save());
-    expect(state.ground).toBeNull();
-    const two = new Player(here);
-    two.restore(state);
-    expect(copy(two.save())).toEqual(state);
-  });
-
   test('an interval that is open when saved ends once, in the restored player', () => {
     const emitted: string[] = [];
     const make = () => {
