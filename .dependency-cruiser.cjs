@@ -92,6 +92,13 @@ module.exports = {
       to: { path: '^(packages/(?!unspool/)|apps|examples)/', pathNot: '\\.reel\\.json$' },
     },
     {
+      name: 'open-stands-on-public-entries',
+      comment: 'as any program that uses the library',
+      severity: 'error',
+      from: { path: '^packages/open/src', pathNot: tests },
+      to: { path: '^(packages/(?!open/)|apps|examples)', pathNot: '^packages/unspool/src/(index|edit/index)\\.ts$' },
+    },
+    {
       name: 'workbench-knows-the-library-and-the-protocol',
       comment: 'of the command line only what both sides say to each other',
       severity: 'error',

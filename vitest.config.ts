@@ -7,7 +7,17 @@ const resolve = { conditions: ['unspool-source', 'module', 'browser', 'developme
 const ssr = { resolve: { conditions: ['unspool-source', 'module', 'node', 'development|production'] } };
 
 /** Packages of `@unspool/open` that are prepared for the browser beforehand: found late, they would reload its page. */
-const bundledByOpen = ['@gltf-transform/core', 'css-tree', 'culori', 'papaparse', 'saxes', 'svgpath', 'webvtt-parser'];
+const bundledByOpen = [
+  '@gltf-transform/core',
+  'css-tree/parser',
+  'css-tree/generator',
+  'css-tree/walker',
+  'culori',
+  'papaparse',
+  'saxes',
+  'svgpath',
+  'webvtt-parser',
+];
 
 export default defineConfig({
   test: {

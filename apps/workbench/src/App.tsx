@@ -2,7 +2,7 @@ import { memo, useEffect, type CSSProperties } from 'react';
 import { Tab, TabList, TabPanel, Tabs } from 'react-aria-components';
 import { Dialogs } from './commands/Dialogs.js';
 import { hearKeyboard } from './commands/keyboard.js';
-import { addPictures } from './model/session.js';
+import { takeFiles } from './commands/exchange-prompts.js';
 import { Divider } from './Divider.js';
 import { changeShares, FOCUS_AREAS, SHARES, set, useStore, type FocusArea } from './model/store.js';
 import { useAdvice } from './model/advice.js';
@@ -41,7 +41,7 @@ export function App() {
       onDrop={(event) => {
         event.preventDefault();
         const files = [...event.dataTransfer.files];
-        if (files.length > 0) void addPictures(files);
+        if (files.length > 0) void takeFiles(files);
       }}
     >
       <TopBar />

@@ -20,20 +20,27 @@ import { replaceFile } from './replace-file.js';
 /** The name for standard input. */
 export const STDIN = '-';
 
-/** Reads a text file or standard input. Each failure is one line with what to do. */
-export function readTextFile(file: string): string {
+/** The most bytes that a file of another format may have. */
+const MOST_BYTES = 256 * 1024 * 1024;
+
+/** Reads a file of any format, or standard input. Each failure is one line with what to do. */
+export function readBytes(file: string, limit = MOST_BYTES): Buffer {
   const source = file === STDIN ? 'standard input' : file;
-  let bytes: Buffer;
   try {
-    if (file !== STDIN) {
-      const status = statSync(file);
-      if (status.isDirectory()) throw new CallError(`${file} is a directory`, reelsIn(file));
-      if (status.size > LIMITS.bytes) throw tooLarge(`${file} has ${status.size} bytes`);
-    }
-    bytes = file === STDIN ? readInput() : readFileSync(file);
+    if (file === STDIN) return readInput(limit);
+    const status = statSync(file);
+    if (status.isDirectory()) throw new CallError(`${file} is a directory`, reelsIn(file));
+    if (status.size > limit) throw tooLarge(`${file} has ${status.size} bytes`, limit);
+    return readFileSync(file);
   } catch (error) {
     throw asCallError(error, source, file);
   }
+}
+
+/** Reads a text file or standard input. Each failure is one line with what to do. */
+export function readTextFile(file: string): string {
+  const source = file === STDIN ? 'standard input' : file;
+  const bytes = readBytes(file, LIMITS.bytes);
   if (bytes.includes(0))
     throw new CallError(
       `${source} is not text: it has a zero byte at ${bytes.indexOf(0)}`,
@@ -46,11 +53,14 @@ export function readTextFile(file: string): string {
   }
 }
 
-const tooLarge = (source: string) =>
-  new CallError(`${source}, the limit is ${LIMITS.bytes}`, 'check that it is a reel');
+const tooLarge = (source: string, limit: number) =>
+  new CallError(
+    `${source}, the limit is ${limit}`,
+    limit === LIMITS.bytes ? 'check that it is a reel' : 'use a smaller file',
+  );
 
-/** Standard input, up to the size limit of a reel. */
-function readInput(): Buffer {
+/** Standard input, up to a size limit. */
+function readInput(limit: number): Buffer {
   const chunks: Buffer[] = [];
   for (let bytes = 0; ;) {
     const chunk = Buffer.allocUnsafe(64 * 1024);
@@ -58,7 +68,7 @@ function readInput(): Buffer {
     if (count === 0) return Buffer.concat(chunks);
     chunks.push(chunk.subarray(0, count));
     bytes += count;
-    if (bytes > LIMITS.bytes) throw tooLarge(`standard input has more than ${bytes} bytes`);
+    if (bytes > limit) throw tooLarge(`standard input has more than ${bytes} bytes`, limit);
   }
 }
 

@@ -14,6 +14,7 @@ const COMMANDS: Readonly<Record<string, () => Promise<(program: Command) => void
   alter: async () => (await import('./commands/alter.js')).addAlter,
   compare: async () => (await import('./commands/compare.js')).addCompare,
   types: async () => (await import('./commands/types.js')).addTypes,
+  convert: async () => (await import('./commands/convert.js')).addConvert,
   compile: async () => (await import('./commands/compile.js')).addCompile,
 };
 

@@ -16,3 +16,14 @@ export { toCss } from './css/to-css.js';
 export type { CssOptions, Timing } from './css/animations.js';
 export { fromWebAnimations, type WebAnimationsInput } from './css/from-web-animations.js';
 export { toWebAnimations, type WebAnimation, type WebAnimations, type WebKeyframe } from './css/web-animations.js';
+export {
+  endingsOf,
+  formatNames,
+  formatOf,
+  isFormat,
+  readFormat,
+  writeFormat,
+  type Format,
+  type ReadOptions,
+  type WriteOptions,
+} from './formats.js';

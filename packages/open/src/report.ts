@@ -74,3 +74,6 @@ export class Notes {
 /** A JSON Pointer (RFC 6901) from its steps. */
 export const pointer = (...steps: readonly (string | number)[]): string =>
   steps.map((step) => `/${String(step).replaceAll('~', '~0').replaceAll('/', '~1')}`).join('');
+
+/** `1 cue`, `2 cues`. */
+export const counted = (count: number, thing: string): string => `${count} ${thing}${count === 1 ? '' : 's'}`;

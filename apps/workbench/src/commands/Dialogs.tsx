@@ -151,7 +151,7 @@ function KeyHelp() {
 }
 
 /** A question with a few fields. When the input is refused, it says why, and the dialog stays open. */
-function Asked({ title, action, fields, run }: Question) {
+function Asked({ title, action, fields, lines, run }: Question) {
   const [typed, setTyped] = useState(fields.map(({ value }) => value));
   const fault = useStore((state) => (state.status.isFault ? state.status.message : ''));
   return (
@@ -187,14 +187,23 @@ function Asked({ title, action, fields, run }: Question) {
             )}
           </label>
         ))}
+        {lines && (
+          <ul className="report" aria-label="Report" tabIndex={0}>
+            {lines.map((line, i) => (
+              <li key={i}>{line}</li>
+            ))}
+          </ul>
+        )}
         <p className="fault" role="alert">
           {fault}
         </p>
         <div className="actions">
-          <Button slot="close" className="text-button">
-            Cancel
-          </Button>
-          <button type="submit" className="text-button is-main">
+          {fields.length > 0 && (
+            <Button slot="close" className="text-button">
+              Cancel
+            </Button>
+          )}
+          <button type="submit" className="text-button is-main" autoFocus={fields.length === 0}>
             {action}
           </button>
         </div>

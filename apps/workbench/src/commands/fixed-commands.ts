@@ -48,6 +48,7 @@ import {
 import { goToDrawing, turnDrawings } from '../model/drawings.js';
 import { showAllRoles, toggleHidden, toggleLocked, toggleSolo } from '../model/role-view.js';
 import { togglePlaying, toggleRange } from '../time/playing.js';
+import { askExport, chooseImport } from './exchange-prompts.js';
 import { askClipName, askCue, askDuration, askInsertTime, askNewClip, askProperty, askStagger } from './prompts.js';
 import {
   addSpan,
@@ -292,6 +293,8 @@ const ROWS: Readonly<Record<Command['group'], readonly Row[]>> = {
     ['Undo', 'revert', ['Ctrl+z'], () => go('undo')],
     ['Redo', 'repeat again', ['Ctrl+Shift+Z', 'Ctrl+y'], () => go('redo')],
     ['Save', 'write file', ['Ctrl+s'], save],
+    ['Import…', 'open format gltf glb css vtt subtitles csv table svg path add file', [], chooseImport],
+    ['Export…', 'convert format gltf glb css web animations vtt csv svg download', [], askExport],
     ['Find a command', 'search menu palette', ['Ctrl+k', '/'], () => set({ dialog: 'commands' })],
     ['Show the first steps', 'tutorial guide help begin', [], () => set({ guide: true, focusArea: 'clips' })],
     ['Keyboard shortcuts', 'help keys hotkeys', ['?'], () => set({ dialog: 'keys' })],

@@ -1,6 +1,6 @@
 import type { Time } from 'unspool';
 import type { Operation } from 'unspool/edit';
-import { addClip } from '../model/clip-actions.js';
+import { addClip, NEW_CLIP } from '../model/clip-actions.js';
 import { apply, shown, type Shown } from '../model/actions.js';
 import { writeAt } from '../model/keys.js';
 import { insertTime } from '../model/range.js';
@@ -43,8 +43,8 @@ export function askNewClip(): void {
     action: 'Create',
     fields: [
       { label: 'Name', value: '' },
-      { label: 'Duration', value: '30f' },
-      { label: 'Loop', value: 'once', options: ['once', 'loop', 'ping-pong'] },
+      { label: 'Duration', value: NEW_CLIP.duration },
+      { label: 'Loop', value: NEW_CLIP.loop, options: ['once', 'loop', 'ping-pong'] },
       { label: 'Copy of', value: 'nothing', options: ['nothing', ...Object.keys(get().doc?.clips ?? {})] },
     ],
     run: (name, duration, loop, source) => addClip(name, duration, loop, source === 'nothing' ? undefined : source),

@@ -6,15 +6,18 @@ import { showClip } from './store.js';
 
 /** New clips: empty, or copies of others. */
 
-/** Adds a clip: empty, or a copy of another, which keeps its length, with a loop mode. */
-export function addClip(name: string, duration: string, loop = 'once', source?: string): boolean {
-  const to = { loop: loop === 'once' ? null : loop };
+/** What a new clip has unless something else is asked for. A copy keeps what its source has then. */
+export const NEW_CLIP = { duration: '30f', loop: 'once' };
+
+/** Adds a clip: empty, or a copy of another with what differs from `NEW_CLIP`. */
+export function addClip(name: string, duration: string, loop = NEW_CLIP.loop, source?: string): boolean {
+  const to = { ...(duration !== NEW_CLIP.duration && { duration }), ...(loop !== NEW_CLIP.loop && { loop }) };
   const copy: Operation = {
     do: 'group',
     said: `copied ${source} to ${name}`,
     operations: [
       { do: 'copy-clip', clip: source ?? '', to: name },
-      { do: 'change', what: 'clip', name, to },
+      ...(Object.keys(to).length > 0 ? [{ do: 'change', what: 'clip', name, to } as const] : []),
     ],
   };
   const value = { duration, ...(loop !== 'once' && { loop }) };

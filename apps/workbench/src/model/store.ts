@@ -100,6 +100,8 @@ export interface Question {
   readonly action: string;
   /** What is typed, or one of some options. */
   readonly fields: readonly { readonly label: string; readonly value: string; readonly options?: readonly string[] }[];
+  /** What is to be read below the fields. */
+  readonly lines?: readonly string[];
   /** Does it, with what was typed in the order of the fields. Returns false when it was refused: then it is asked again. */
   readonly run: (...typed: string[]) => boolean;
 }

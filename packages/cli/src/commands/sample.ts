@@ -1,6 +1,6 @@
 import type { Command } from 'commander';
-import { stringify } from 'csv-stringify/sync';
-import { isShape, KINDS, type Clip, type Slot, type Value } from 'unspool';
+import { toCsv } from '@unspool/open';
+import type { Clip, Reel, Slot, Value } from 'unspool';
 import { clipOf } from '../clip-of.js';
 import { CallError } from '../failure.js';
 import { readReelFile } from '../files.js';
@@ -61,7 +61,7 @@ export function addSample(program: Command): void {
         clip.sample(time, pose);
         return { time, values: Object.fromEntries(slots.map((slot) => [slot.name, pose.get(slot.name)])) };
       });
-      process.stdout.write(render(samples, slots, clip));
+      process.stdout.write(render(samples, slots, clip, reel));
     });
 }
 
@@ -79,7 +79,7 @@ function timesOf(clip: Clip, { at, every, from = '0', until }: Options): number[
   return Array.from({ length: Math.max(0, count) }, (_, i) => start + (exact ? i / perSecond : i * step));
 }
 
-type Render = (samples: readonly Sample[], slots: readonly Slot[], clip: Clip) => string;
+type Render = (samples: readonly Sample[], slots: readonly Slot[], clip: Clip, reel: Reel) => string;
 
 const RENDER: Readonly<Record<string, Render>> = {
   table: (samples, slots, clip) => {
@@ -90,25 +90,11 @@ const RENDER: Readonly<Record<string, Render>> = {
     ]);
     return `${table(['frame', 'seconds', ...slots.map((slot) => slot.name)], rows, () => true)}\n`;
   },
-  csv: (samples, slots) => {
-    const head = ['time', ...slots.flatMap(columnsOf)];
-    const rows = samples.map(({ time, values }) =>
-      [time, ...slots.flatMap((slot) => numbersOf(slot, values[slot.name]!))].map(String),
-    );
-    return stringify([head, ...rows], { record_delimiter: 'windows' }); // RFC 4180: CRLF
-  },
+  csv: (samples, slots, clip, reel) =>
+    toCsv(reel, {
+      ...{ clip: clip.name, times: samples.map(({ time }) => time) },
+      properties: slots.map(({ name }) => name),
+    }).result,
   json: (samples) => `[\n${samples.map((sample) => `  ${JSON.stringify(sample)}`).join(',\n')}\n]\n`,
   ndjson: (samples) => samples.map((sample) => `${JSON.stringify(sample)}\n`).join(''),
 };
-
-/** The columns of a property; those of an inactive shape are empty. */
-function numbersOf(slot: Slot, value: Value): readonly unknown[] {
-  if (value === null) return columnsOf(slot).map(() => '');
-  return isShape(slot.kind) ? Object.values(value as object).flat() : [value].flat();
-}
-
-function columnsOf({ name, kind, width }: Slot): string[] {
-  if (width === 1) return [name];
-  if (isShape(kind)) return KINDS[kind].channels.slice(0, -1).map((channel) => `${name}.${channel}`);
-  return Array.from(kind === 'color' ? 'rgba' : 'xyz'.slice(0, width), (channel) => `${name}.${channel}`);
-}

@@ -1,7 +1,7 @@
-import { flatTracks, isShape, KINDS, type Clip, type FlatTrack, type Reel, type Slot } from 'unspool';
+import { flatTracks, isActivity, isShape, KINDS, type Clip, type FlatTrack, type Reel, type Slot } from 'unspool';
 import { refuse } from '../errors.js';
 import { byProperty } from '../gltf/channels.js';
-import { pointer, type Notes } from '../report.js';
+import { counted, pointer, type Notes } from '../report.js';
 import { cssProperty, type CssProperty } from './properties.js';
 import { framesOf, type Frame, type Frames } from './frames.js';
 
@@ -39,7 +39,9 @@ export function animationsOf(reel: Reel, clip: Clip, tolerance: number, notes: N
   for (const [name, tracks] of byProperty(reel, flatTracks(reel, clip.name))) {
     const slot = reel.layout.slot(name);
     const written = tracks.filter((track) => !isShape(track.kind));
-    for (const track of tracks) if (isShape(track.kind)) notes.dropped(place(clip, track), `${track.name}: CSS has no hit shapes`); // prettier-ignore
+    for (const track of tracks) {
+      if (isShape(track.kind) && !isActivity(track)) notes.dropped(place(clip, track), `${track.name}: CSS has no hit shapes`); // prettier-ignore
+    }
     const color = slot.kind === 'color' ? tracks[0]!.mix : undefined;
     // `linear` is no space of CSS: such colors are sampled in sRGB.
     const css = cssProperty(slot, color === 'linear' ? 'srgb' : color);
@@ -152,7 +154,7 @@ export function timingOf({ duration, repeat, rate, after }: Clip): Timing {
 /** Everything of a clip that is no track. */
 export function noteRest(clip: Clip, what: string, notes: Notes): void {
   const at = pointer('clips', clip.name);
-  if (clip.cues.length > 0) notes.dropped(`${at}/cues`, `${clip.cues.length} cues: ${what} has none`);
+  if (clip.cues.length > 0) notes.dropped(`${at}/cues`, `${counted(clip.cues.length, 'cue')}: ${what} has none`);
   if (Object.keys(clip.spans).length > 0) notes.dropped(`${at}/spans`, `${what} has no spans`);
   const { count } = clip.repeat;
   if (clip.rate < 0 && Number.isFinite(count) && !Number.isInteger(count))

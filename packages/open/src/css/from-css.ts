@@ -1,4 +1,7 @@
-import { generate, parse, walk, type Atrule, type Block, type CssNode, type Rule } from 'css-tree';
+import type { Atrule, Block, CssNode, Rule } from 'css-tree';
+import generate from 'css-tree/generator';
+import parse from 'css-tree/parser';
+import walk from 'css-tree/walker';
 import type { ClipDocument, ReelDocument, RoleDocument } from 'unspool';
 import { refuse } from '../errors.js';
 import { validName, Names } from '../names.js';

@@ -119,8 +119,10 @@ function whole(name: string, keys: Key[], duration: number, rest: unknown, notes
       key.ease = 'hold';
     }
   }
-  const end = keys.at(-1)!;
-  delete end.ease;
+  // What holds to the end needs no key there.
+  const before = keys.at(-2);
+  if (before?.ease === 'hold' && JSON.stringify(before.value) === JSON.stringify(keys.at(-1)!.value)) keys.pop();
+  delete keys.at(-1)!.ease;
   return keys;
 }
 

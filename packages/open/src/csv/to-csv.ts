@@ -2,7 +2,7 @@ import papa from 'papaparse';
 import { isShape, KINDS, type Reel, type Slot, type Value } from 'unspool';
 import { clipOf } from '../choose.js';
 import { refuse } from '../errors.js';
-import { Notes, pointer, type Converted } from '../report.js';
+import { counted, Notes, pointer, type Converted } from '../report.js';
 
 /** Options of `toCsv`. */
 export interface ToCsvOptions {
@@ -37,7 +37,7 @@ export function toCsv(reel: Reel, options: ToCsvOptions = {}): Converted<string>
   for (const { name } of slots) {
     notes.approximated(pointer('clips', clip.name, 'tracks', name), `${name} as ${times.length} samples`);
   }
-  if (clip.cues.length > 0) notes.dropped(pointer('clips', clip.name, 'cues'), `${clip.cues.length} cues`);
+  if (clip.cues.length > 0) notes.dropped(pointer('clips', clip.name, 'cues'), counted(clip.cues.length, 'cue'));
   const head = ['time', ...slots.flatMap(columnsOf)];
   return notes.of(`${papa.unparse([head, ...rows], { newline: '\r\n' })}\r\n`); // RFC 4180: CRLF
 }

@@ -1,9 +1,9 @@
-import { isShape, KINDS, type ClipDocument, type FlatTrack, type Reel, type ReelDocument } from 'unspool';
+import { isActivity, isShape, KINDS, type ClipDocument, type FlatTrack, type Reel, type ReelDocument } from 'unspool';
 import { arcsOf } from '../motion/arcs.js';
 import { cubicsOf } from '../motion/cubics.js';
 import { keysOf, type WrittenKey } from '../motion/keys.js';
 import { UPS, type Up } from './axes.js';
-import { pointer, type Notes } from '../report.js';
+import { counted, pointer, type Notes } from '../report.js';
 
 /** What `toGltf` keeps of a reel in `extras.unspool` of the file. */
 export interface ReelExtras {
@@ -51,7 +51,7 @@ export function clipExtras(reel: Reel, name: string, kept: readonly FlatTrack[],
   const clip = reel.clip(name);
   const { parts, tracks = {}, ...written } = reel.document.clips[name]!;
   const flat = parts ? { cues: clip.cues.map(({ data, ...cue }) => ({ ...cue, ...(data !== undefined && { data }) })) } : {}; // prettier-ignore
-  if (parts) notes.kept(pointer('clips', name, 'parts'), `${parts.length} parts as what they animate`);
+  if (parts) notes.kept(pointer('clips', name, 'parts'), `${counted(parts.length, 'part')} as what they animate`);
   const kinds = new Set(kept.map(({ role, property }) => `${role}.${property}`));
   const isKept = (track: string) =>
     [...kinds].some((property) => track === property || track.startsWith(`${property}.`));
@@ -77,6 +77,7 @@ function fromPart(
   const { duration } = reel.clip(clip);
   // What is written with a key of its own is whole already, unless parts go on where it ends.
   if (Object.hasOwn(own, name) || Object.hasOwn(own, `${role}.${property}`)) return [];
+  if (isActivity(track)) return [];
   if (isShape(kind) || kind === 'color') {
     notes.dropped(at, `${name} comes from a part, and glTF has no ${kind === 'color' ? 'colors' : 'shapes'}`);
     return [];

@@ -4,7 +4,7 @@ import { cubicsOf } from '../motion/cubics.js';
 import { keysOf, type WrittenKey } from '../motion/keys.js';
 import { angleAboutZ } from '../motion/quaternion.js';
 import { reduced } from '../reduce.js';
-import { Notes, type Converted } from '../report.js';
+import { counted, Notes, type Converted } from '../report.js';
 import { Accessors } from './accessors.js';
 import { Axes, UPS, type Up } from './axes.js';
 import { readParts } from './container.js';
@@ -135,7 +135,7 @@ function nameRoles(
       );
   }
   const others = nodes.length - wanted.size;
-  if (others > 0) notes.dropped('/nodes', `${others} nodes that nothing animates`);
+  if (others > 0) notes.dropped('/nodes', `${counted(others, 'node')} that nothing animates`);
   if (file.at('skins').list().length > 0)
     notes.dropped('/skins', 'skins: their joints are roles as all nodes are, meshes are not read');
   return { roles, morphs };

@@ -3,7 +3,7 @@ import { flatTracks, KINDS, type FlatTrack, type Reel, type RoleDocument, type S
 import { refuse } from '../errors.js';
 import type { CubicPiece } from '../motion/cubics.js';
 import { turnAboutZ, unit } from '../motion/quaternion.js';
-import { Notes, pointer, type Converted } from '../report.js';
+import { counted, Notes, pointer, type Converted } from '../report.js';
 import { Axes, UPS, type Up } from './axes.js';
 import { byProperty, joined, motionOf, stillPiece, type PropertyMotion } from './channels.js';
 import { AnimationPointer, pointChannel } from './pointer-extension.js';
@@ -124,7 +124,10 @@ function scene(job: Omit<Job, 'nodes' | 'weights' | 'cameras'>): Job {
     if (morphs.length === 0) continue;
     weights.set(role, morphs);
     node.setMesh(morphMesh(file, role, morphs));
-    notes.kept(pointer('roles', role), `${morphs.length} morph targets of a mesh of one point, for weights.*`);
+    notes.kept(
+      pointer('roles', role),
+      `${counted(morphs.length, 'morph target')} of a mesh of one point, for weights.*`,
+    );
   }
   return { ...job, nodes, weights, cameras };
 }
@@ -194,7 +197,7 @@ function writeClip(job: Job, name: string): boolean {
   }
   const animation = file.createAnimation(name);
   animation.setExtras({ unspool: clipExtras(reel, name, kept.flat(), notes) });
-  if (clip.cues.length > 0) notes.kept(pointer('clips', name, 'cues'), `${clip.cues.length} cues in extras`);
+  if (clip.cues.length > 0) notes.kept(pointer('clips', name, 'cues'), `${counted(clip.cues.length, 'cue')} in extras`);
   const samplers = moves.map((move) => samplerOf(turned(move, job.axes)));
   // A viewer repeats an animation when its last key is over.
   const end = Math.fround(clip.duration);

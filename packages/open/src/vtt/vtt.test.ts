@@ -60,8 +60,8 @@ test('subtitles: each line an interval with its text and voice', () => {
     ],
   });
   expect(report.dropped).toEqual([
-    { at: 'STYLE', what: '1 style blocks' },
-    { at: 'text', what: 'the markup of 1 cues' },
+    { at: 'STYLE', what: '1 style block' },
+    { at: 'text', what: 'the markup of 1 cue' },
   ]);
   expect(report.renamed).toEqual([{ what: 'cue', from: 'second line', to: 'second-line' }]);
   parseReel<unknown>(result);

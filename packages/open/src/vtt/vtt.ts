@@ -3,7 +3,7 @@ import type { CueDocument, ReelDocument, ResolvedCue, Reel } from 'unspool';
 import { clipOf } from '../choose.js';
 import { refuse } from '../errors.js';
 import { validName } from '../names.js';
-import { Notes, pointer, type Converted } from '../report.js';
+import { counted, Notes, pointer, type Converted } from '../report.js';
 import { checkSize } from '../text.js';
 
 /** Options of `toVtt`. */
@@ -101,7 +101,7 @@ export function fromVtt(text: string, options: FromVttOptions = {}): Converted<R
   checkMarkup(text);
   const { cues, styles, errors } = new parser.WebVTTParser(ENTITIES).parse(text, 'metadata');
   for (const { line, message } of errors) notes.dropped(`line ${line}`, message.replace(/\.$/, ''));
-  if (styles.length > 0) notes.dropped('STYLE', `${styles.length} style blocks`);
+  if (styles.length > 0) notes.dropped('STYLE', counted(styles.length, 'style block'));
   let markup = 0;
   const written = cues.map((cue): CueDocument => {
     const { id } = cue;
@@ -113,9 +113,9 @@ export function fromVtt(text: string, options: FromVttOptions = {}): Converted<R
     const isMoment = isOurs && Math.abs(end - at - MOMENT) < 1e-9;
     return { at, ...(!isMoment && { until: end }), name, ...(data !== undefined && { data }) };
   });
-  if (markup > 0) notes.dropped('text', `the markup of ${markup} cues`);
+  if (markup > 0) notes.dropped('text', `the markup of ${counted(markup, 'cue')}`);
   const clip = validName(options.clip ?? ownName ?? 'talk', 'talk');
-  notes.kept(pointer('clips', clip, 'cues'), `${written.length} cues`);
+  notes.kept(pointer('clips', clip, 'cues'), counted(written.length, 'cue'));
   const end = cues.reduce((most, { endTime }) => Math.max(most, endTime), 0);
   const duration = isOurs ? Number(ownDuration) : end;
   return notes.of({ unspool: 1, clips: { [clip]: { ...(duration > 0 && { duration }), cues: written } } });
