@@ -67,7 +67,7 @@ function compare(clip: Clip, elements: ReadonlyMap<string, Element>, animations:
         // Browsers keep colors in 255ths and opacity inside 0 to 1; numbers of this size are of 32 bits.
         const wanted = property === 'opacity' ? Math.min(1, Math.max(0, real)) : real;
         const within =
-          kind === 'color' ? 0.006 : 1.2e-3 + 1.1e-4 * range(clip, offset + k) + slope(clip, inside, offset + k) * 3e-6;
+          kind === 'color' ? 0.006 : 1.2e-3 + 1.3e-4 * range(clip, offset + k) + slope(clip, inside, offset + k) * 3e-6;
         expect(Math.abs((values[k] ?? 0) - wanted), `${name} ${k} at ${inside}`).toBeLessThan(within);
       }
     }

@@ -51,6 +51,9 @@ function degreesBetween(a: readonly number[], b: readonly number[]): number {
   return (Math.min(near, far) * 360) / Math.PI;
 }
 
+/** What a color looks like: nothing can be seen of one without alpha. */
+const seen = ([r, g, b, alpha]: Float64Array) => Float64Array.of(r! * alpha!, g! * alpha!, b! * alpha!, alpha!);
+
 /** What is left of a difference of angles, as a picture shows it. */
 const wholeTurns = (degrees: number) => Math.abs(degrees - 360 * Math.round(degrees / 360));
 
@@ -84,10 +87,15 @@ export function farthest(
         a.values.subarray(offset, offset + width),
         b.values.subarray(slot.offset, slot.offset + width),
       ];
+      const shown = (numbers: Float64Array) => (kind === 'color' ? seen(numbers) : numbers);
       const difference =
         kind === 'quat'
           ? degreesBetween([...from], [...to])
-          : Math.max(...Array.from(from, (n, k) => (kind === 'angle' ? wholeTurns(n - to[k]!) : Math.abs(n - to[k]!))));
+          : Math.max(
+              ...Array.from(shown(from), (n, k) =>
+                kind === 'angle' ? wholeTurns(n - to[k]!) : Math.abs(n - shown(to)[k]!),
+              ),
+            );
       most = Math.max(most, difference / within(name));
     }
   }

@@ -1,5 +1,6 @@
 import { flatTracks, isActivity, isShape, KINDS, type Clip, type FlatTrack, type Reel, type Slot } from 'unspool';
 import { refuse } from '../errors.js';
+import { arcsOf, JUMP } from '../motion/arcs.js';
 import { byProperty } from '../gltf/channels.js';
 import { counted, pointer, type Notes } from '../report.js';
 import { cssProperty, type CssProperty } from './properties.js';
@@ -51,7 +52,8 @@ export function animationsOf(reel: Reel, clip: Clip, tolerance: number, notes: N
         notes.dropped(place(clip, track), `${track.name}: CSS has no animated ${slot.kind}s`);
       continue;
     }
-    const isSampled = slot.kind === 'color' && written.some((track) => color === 'linear' || !isAsWritten(track));
+    const isSampled =
+      slot.kind === 'color' && written.some((track) => color === 'linear' || !isAsWritten(track, clip.duration));
     const counted = written.map((track) => fromRest(track, slot, clip, notes));
     const { frames, error } = isSampled
       ? { frames: sampledColors(clip, slot, counted), error: COLOR_ERROR }
@@ -73,30 +75,36 @@ function turnsInDegrees({ kind }: Slot, make: (tolerance: number) => Frames, tol
   return { frames, error: error * 3 * (360 / Math.PI) };
 }
 
-/** Samples between two keys of colors that are mixed as no browser does, and what straight lines between them miss. */
-const COLOR_SAMPLES = 32;
+/** Samples of colors that are mixed as no browser does, beside those of their easing; and what lines between them miss. */
+const EVEN = Array.from({ length: 32 }, (_, k) => k / 32);
 const COLOR_ERROR = 0.005;
+/** To look on one side of a jump. */
+const NANOSECOND = 1e-9;
 
 /** Whether every segment is shown as it is written: not cut, reversed or frozen. */
-const isAsWritten = ({ segments }: FlatTrack) =>
-  segments.every(({ start, origin, reversed, frozen }, i) => {
-    const { length, easing } = segments[i]!;
-    const end = segments[i + 1]?.start;
-    const isWhole = easing.kind === 'hold' || end === undefined || Math.abs(end - origin - length) < 1e-9;
-    return !reversed && frozen === undefined && start === origin && isWhole;
+const isAsWritten = ({ segments }: FlatTrack, duration: number) =>
+  segments.every(({ start, origin, length, easing, reversed, frozen }, i) => {
+    const next = segments[i + 1]?.start;
+    if (easing.kind === 'hold' || next === undefined || start >= duration) return true;
+    const isWhole = start === origin && Math.abs(Math.min(next, duration) - origin - length) < 1e-9;
+    return isWhole && !reversed && frozen === undefined;
   });
 
 function sampledColors(clip: Clip, slot: Slot, tracks: readonly FlatTrack[]): Frame[] {
   const pose = clip.createPose();
-  const starts = tracks.flatMap(({ segments }) => segments.map(({ start }) => start));
-  const times = [...new Set([0, ...starts.filter((time) => time < clip.duration), clip.duration])].sort(
-    (a, b) => a - b,
-  );
-  const dense = times.slice(1).flatMap((end, i) => Array.from({ length: COLOR_SAMPLES }, (_, k) => times[i]! + ((end - times[i]!) * k) / COLOR_SAMPLES)); // prettier-ignore
-  return [...dense, clip.duration].map((time) => {
-    const values = clip.sampleInside(time, pose).get(slot.name) as readonly number[];
-    return { time, values, easing: 'linear' };
+  const colorAt = (time: number) => clip.sampleInside(time, pose).get(slot.name) as readonly number[];
+  const arcs = tracks.flatMap((track) => arcsOf(track, clip.duration)).sort((a, b) => a.start - b.start);
+  const frames = arcs.flatMap(({ start, end, form, places }): Frame[] => {
+    if (form === 'still') return [{ time: start, values: colorAt(start + JUMP / 2), easing: 'steps(1)' }];
+    const shares = [...new Set([...places(), ...EVEN])].sort((a, b) => a - b).filter((share) => share < 1);
+    const inside = shares.map((share) => {
+      const time = start + (end - start) * share;
+      return { time, values: colorAt(share === 0 ? time + NANOSECOND : time), easing: 'linear' };
+    });
+    // Where it goes to, which is not where the next one begins when that jumps.
+    return [...inside, { time: end, values: colorAt(end - NANOSECOND), easing: 'linear' }];
   });
+  return [...frames, { time: clip.duration, values: colorAt(clip.duration), easing: 'linear' }];
 }
 
 /** Animations by their role, in the order in which roles come. */

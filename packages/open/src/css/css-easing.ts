@@ -22,7 +22,9 @@ export function cssEasing(easing: FreeEasing): CssEasing {
   const pieces = piecesOf(easing);
   const [only, ...others] = pieces?.kind === 'cubics' ? pieces.cubics : [];
   const text = only && others.length === 0 ? bezierText(only) : undefined;
-  return text === undefined ? linearStops(easingFunction(easing)) : { text, error: 0 };
+  if (text !== undefined) return { text, error: 0 };
+  const corners = pieces?.kind === 'cubics' ? pieces.cubics.map(({ to }) => to[0]) : [];
+  return linearStops(easingFunction(easing), corners);
 }
 
 /** An easing between two of its places, as one from 0 to 1, or `undefined` when it comes back to where it began. */
@@ -68,23 +70,32 @@ export function bezierText(cubic: Cubic, isReversed = false): string | undefined
 const mirrored = ([x, y]: Cubic['from']): Cubic['from'] => [-x, y];
 
 /** A function from 0 to 1 as `linear()`, by lines as long as the error allows. */
-function linearStops(y: (x: number) => number): CssEasing {
-  const values = Float64Array.from({ length: DENSE + 1 }, (_, k) => y(k / DENSE));
-  const stops = longestLines(values, 0.9 * EASING_ERROR);
+function linearStops(y: (x: number) => number, corners: readonly number[] = []): CssEasing {
+  const even = Array.from({ length: DENSE + 1 }, (_, k) => k / DENSE);
+  // A corner between two of them would be cut off.
+  const places = Float64Array.from([...even, ...corners.filter((x) => x > 0 && x < 1)].sort((a, b) => a - b));
+  const values = places.map(y);
+  const stops = longestLines(values, 0.9 * EASING_ERROR, places);
   const text = stops.map((k) => {
     const value = Math.round(values[k]! * DIGITS) / DIGITS + 0;
-    return k === 0 || k === DENSE ? String(value) : `${value} ${k / (DENSE / 100)}%`;
+    const percent = Math.round(places[k]! * 1e8) / 1e6;
+    return k === 0 || k === values.length - 1 ? String(value) : `${value} ${percent}%`;
   });
   return { text: `linear(${text.join(', ')})`, error: EASING_ERROR };
 }
 
-/** Places of evenly spaced values between which lines are within an error, the first and the last among them. */
-export function longestLines(values: Float64Array, error: number): number[] {
+/**
+ * Places of values between which lines are within an error, the first and the last among them.
+ *
+ * @param places where the values are. Default: evenly apart
+ */
+export function longestLines(values: Float64Array, error: number, places = values.map((_, k) => k)): number[] {
   const stops = [0];
   const last = values.length - 1;
   const isLine = (i: number, j: number) => {
+    const slope = (values[j]! - values[i]!) / (places[j]! - places[i]!);
     for (let k = i + 1; k < j; k++) {
-      const line = values[i]! + ((values[j]! - values[i]!) * (k - i)) / (j - i);
+      const line = values[i]! + slope * (places[k]! - places[i]!);
       if (Math.abs(line - values[k]!) > error) return false;
     }
     return true;

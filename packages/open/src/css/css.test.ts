@@ -21,7 +21,7 @@ function compare(reel: Reel, back: Reel, least: number): void {
     const view = { duration: clip.duration, layout: kept, createPose: () => clip.createPose(), sampleInside: clip.sampleInside.bind(clip) }; // prettier-ignore
     const size =
       1 + Math.max(0, ...clip.tracks.flatMap(({ keys }) => keys.flatMap(({ value }) => value.map(Math.abs))));
-    const within = (property: string) => (property.endsWith('tint') ? 0.006 : 1.1e-3 + least * size);
+    const within = (property: string) => (property.endsWith('tint') ? 0.02 : 1.1e-3 + least * size);
     expect(farthest(view as unknown as typeof clip, copy, within, near), name).toBeLessThan(1);
     expect(copy.duration).toBeCloseTo(clip.duration, 9);
   }

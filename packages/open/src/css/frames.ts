@@ -1,6 +1,7 @@
 import { parseEasing, type FlatTrack, type FreeEasing, type Segment } from 'unspool';
 import { cutCubic, easingFunction, type Cubic } from 'unspool/edit';
 import { arcsOf, type Arc } from '../motion/arcs.js';
+import { unit } from '../motion/quaternion.js';
 import { bezierText, cssEasing, cutEasing, longestLines } from './css-easing.js';
 
 /** What a property shows at a moment, and how it gets to the next one. */
@@ -118,7 +119,10 @@ function partsIn(
     }
   }
   const arcs = arcsOf({ segments: [{ ...segment, start }], kind: track.kind }, end);
-  return arcs.flatMap((arc) => arcParts(arc, segment, tolerance, worse));
+  // Between two rotations CSS turns at constant speed, on the unit sphere.
+  const isTurn = track.kind === 'quat';
+  const onSphere = (arc: Arc): Arc => (isTurn ? { ...arc, at: (time) => unit(arc.at(time)) } : arc);
+  return arcs.flatMap((arc) => arcParts(onSphere(arc), segment, tolerance, worse));
 }
 
 const isStill = ([, dv1, , dv2]: readonly [number, number, number, number], way: number) =>
