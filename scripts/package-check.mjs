@@ -30,7 +30,7 @@ const node = process.execPath;
 const of = (path, ...args) => [...tool(path)[1], ...args];
 
 const packed = {};
-for (const name of ['unspool', 'cli']) {
+for (const name of ['unspool', 'open', 'cli']) {
   const folder = join(root, 'packages', name);
   check(`publint ${name}`, node, of('publint/src/cli.js', folder, '--strict'), root);
   packed[name] = pack(name, scratch);
@@ -40,7 +40,9 @@ const library = packed.unspool.tarball;
 // What is packed: nothing that leads nowhere, and the notices of all that others have made.
 const odd = [
   ...packed.cli.files.filter((file) => file.endsWith('.map')),
-  ...[...packed.unspool.files, ...packed.cli.files].filter((file) => /\.test\.|__snapshots__|\.tmp$/.test(file)),
+  ...[...packed.unspool.files, ...packed.open.files, ...packed.cli.files].filter((file) =>
+    /\.test\.|__snapshots__|\.tmp$/.test(file),
+  ),
 ];
 say('nothing is packed that nobody uses', odd.length === 0, odd.join('\n'));
 const sources = new Set(packed.unspool.files);
@@ -210,6 +212,8 @@ const bundled = async (file) => {
 for (const file of ['game.ts', 'small.ts']) {
   const foreign = await bundled(file);
   check(`Vite build of ${file}, run`, node, [join('bundle', file.replace('.ts', '.js'))], project);
+  const others = foreign.filter((id) => /@unspool|gltf|css-tree|culori|papaparse|saxes|svgpath|webvtt/.test(id));
+  say(`${file} has nothing of the open formats in it`, others.length === 0, others.join('\n'));
   if (file === 'small.ts') say('unspool/play has no dependency', foreign.length === 0, foreign.join('\n'));
 }
 

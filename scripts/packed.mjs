@@ -44,6 +44,7 @@ export function packedProject() {
   linkModules(join(root, 'node_modules'), modules);
   for (const [name, folder] of [
     ['unspool', 'unspool'],
+    ['open', '@unspool/open'],
     ['cli', '@unspool/cli'],
   ]) {
     unpack(pack(name, project).tarball, join(modules, folder));

@@ -81,8 +81,9 @@ async function terminals() {
   ]);
   await terminal('show', GAME, ['unspool show reels/crab.reel.json snap']);
   await terminal('sample', GAME, [
-    'unspool sample reels/crab.reel.json snap --every 2f',
-    'unspool sample reels/gate.reel.json gate --every 10f --tracks "gate.*,wheel.*" --format csv',
+    'unspool sample reels/crab.reel.json snap --every 3f',
+    'unspool sample reels/gate.reel.json gate --every 15f --tracks "gate.*,wheel.*" --format csv',
+    'rm -f /tmp/snap.css; unspool convert reels/crab.reel.json /tmp/snap.css snap',
   ]);
   await terminal('trace', GAME, [
     'unspool trace reels/crab.reel.json snap',

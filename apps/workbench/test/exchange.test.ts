@@ -100,7 +100,7 @@ describe('export', () => {
     await dialog().getByRole('button', { name: 'Export' }).click();
     const file = await download;
     expect(file.suggestedFilename()).toBe('sway.css');
-    const { result } = fromCss(readFileSync((await file.path())!, 'utf8'));
+    const { result } = fromCss(readFileSync(await file.path(), 'utf8'));
     expect(result.clips['sway']!.duration).toBe(0.8);
     await dialog().getByRole('button', { name: 'Close' }).click();
     await saved(page);

@@ -48,7 +48,7 @@ function withTurns(document: ReelDocument, name: string, tolerance: number): Ree
     const { clip: captured } = capture(samples, { tolerance, fps: compiled.fps });
     const fewer = keysOf(captured.tracks![track]!);
     // Captured times are counted from the first sample.
-    if (fewer.length < keys.length && times[0] === 0) tracks[track] = { kind: 'quat', keys: fewer } as TrackDocument;
+    if (fewer.length < keys.length && times[0] === 0) tracks[track] = { kind: 'quat', keys: fewer };
   }
   return { ...document, clips: { ...document.clips, [name]: { ...clip, tracks } } };
 }

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { afterEach, describe, expect, test } from 'vitest';
-import { parseReel, type Clip, type Reel, type ReelDocument } from 'unspool';
+import { parseReel, type Clip, type Reel } from 'unspool';
 import { fromSvgPath, fromVtt, fromWebAnimations, toCss, toSvgPath, toVtt, toWebAnimations } from '../src/index.js';
 import { readColor } from '../src/css/colors.js';
 import { cssReel } from './random-css.js';
@@ -127,7 +127,7 @@ describe('CSS, as Chromium shows it', () => {
     fc.assert(
       fc.property(cssReel, (written) => {
         document.body.replaceChildren();
-        playCss(parseReel<unknown>(written as object), 'run');
+        playCss(parseReel<unknown>(written), 'run');
       }),
       { numRuns: 200 },
     );
@@ -139,7 +139,7 @@ describe('Web Animations', () => {
     fc.assert(
       fc.property(cssReel, (written) => {
         document.body.replaceChildren();
-        const reel = parseReel<unknown>(written as object);
+        const reel = parseReel<unknown>(written);
         const { result } = toWebAnimations(reel);
         const json = JSON.parse(JSON.stringify(result)) as typeof result;
         const elements = stage(reel, 'none');
@@ -240,7 +240,7 @@ describe('SVG paths', () => {
   };
 
   test.each(paths)('%s: at constant speed as the browser measures it', (d) => {
-    const clip = parseReel<unknown>(fromSvgPath(d, { duration: 2, role: 'eel' }).result as ReelDocument).clip('travel');
+    const clip = parseReel<unknown>(fromSvgPath(d, { duration: 2, role: 'eel' }).result).clip('travel');
     const path = measured(d);
     const total = path.getTotalLength();
     const pose = clip.createPose();

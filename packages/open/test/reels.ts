@@ -67,7 +67,7 @@ export function farthest(
   one: Clip,
   other: Clip,
   within: (property: string) => number,
-  isLeftOut = (_: number) => false,
+  isLeftOut: (time: number) => boolean = () => false,
 ): number {
   const [a, b] = [one.createPose(), other.createPose()];
   let most = 0;

@@ -188,7 +188,7 @@ function Asked({ title, action, fields, lines, run }: Question) {
           </label>
         ))}
         {lines && (
-          <ul className="report" aria-label="Report" tabIndex={0}>
+          <ul className="report" aria-label="Report" ref={(list) => list?.setAttribute('tabindex', '0')}>
             {lines.map((line, i) => (
               <li key={i}>{line}</li>
             ))}
@@ -203,9 +203,9 @@ function Asked({ title, action, fields, lines, run }: Question) {
               Cancel
             </Button>
           )}
-          <button type="submit" className="text-button is-main" autoFocus={fields.length === 0}>
+          <Button type="submit" className="text-button is-main" autoFocus={fields.length === 0}>
             {action}
-          </button>
+          </Button>
         </div>
       </form>
     </Dialog>

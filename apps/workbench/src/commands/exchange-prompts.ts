@@ -56,8 +56,8 @@ function askImport(chosen: Chosen): void {
         { label: 'Clip', value: title },
         { label: 'Seconds', value: '1' },
         { label: 'Speed', value: 'constant', options: ['constant', 'equal time for each segment'] },
-        { label: 'Turn along the path', value: 'no', options: YES },
-        { label: 'Id of the path, if there are several', value: '' },
+        { label: 'Turn along', value: 'no', options: YES },
+        { label: 'Path id', value: '' },
       ],
       run: (role = '', clip = '', seconds = '', speed = '', turn = '', path = '') => {
         const duration = positive(seconds, 'The duration');
@@ -70,10 +70,10 @@ function askImport(chosen: Chosen): void {
       title: heading,
       action: 'Import',
       fields: [
-        { label: 'Role of columns without one', value: role },
+        { label: 'Role', value: role },
         { label: 'Clip', value: title },
         { label: 'Largest error', value: '0.01' },
-        { label: 'A key for each row', value: 'no', options: YES },
+        { label: 'Key each row', value: 'no', options: YES },
       ],
       run: (role = '', clip = '', error = '', exact = '') => {
         const tolerance = positive(error, 'The error');
@@ -86,7 +86,7 @@ function askImport(chosen: Chosen): void {
       action: 'Import',
       fields: [
         { label: 'Dimensions', value: 'as written', options: ['as written', 'two: x, y and a turn'] },
-        { label: 'Keep fewer keys, within an error of', value: '' },
+        { label: 'Reduce within', value: '' },
       ],
       run: (dimensions = '', error = '') => {
         const reduce = error === '' ? undefined : positive(error, 'The error');

@@ -160,7 +160,7 @@ function reading<T extends { readonly result: ReelDocument }>(read: () => T, fil
   } catch (error) {
     if (error instanceof ReelError) {
       printDiagnostics(error.diagnostics, '', process.stderr);
-      throw new CallError(`what ${file} says is no valid reel`, 'mend it, or report this', EXIT.problems);
+      throw new CallError(`what ${file} says is not a valid reel`, 'fix it, or report this', EXIT.problems);
     }
     throw asCallError(error);
   }

@@ -131,8 +131,8 @@ describe('CSS in', () => {
 });
 
 test.each([
-  [5, 'the data is no object'],
-  [{ a: 5 }, '/a: no object'],
+  [5, 'the data is not an object'],
+  [{ a: 5 }, '/a: not an object'],
   [{ a: { b: { keyframes: 5, timing: 100 } } }, '/a/b/keyframes: not a list of keyframes'],
   [{ a: { b: { keyframes: [], timing: { duration: 0 } } } }, '/a/b/timing: the duration is 0'],
   [{ a: { b: { keyframes: [{ offset: 2 }], timing: 5 } } }, '/a/b/keyframes/0/offset: 2 is not from 0 to 1'],

@@ -120,7 +120,7 @@ function readKeyframes({ block }: Atrule, notes: Notes): InKeyframe[] {
       .flatMap((selector) => {
         const offset = offsetOf(selector.trim());
         if (offset !== undefined) return [{ offset, easing, declarations: own, at }];
-        notes.dropped(at, `${selector.trim()} is no place in an animation`);
+        notes.dropped(at, `${selector.trim()} is not a place in an animation`);
         return [];
       });
   });

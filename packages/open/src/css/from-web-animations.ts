@@ -23,7 +23,7 @@ const FACTS = new Set(['offset', 'computedOffset', 'easing', 'composite']);
  */
 export function fromWebAnimations(input: WebAnimationsInput): Converted<ReelDocument> {
   const notes = new Notes();
-  if (!isObject(input)) refuse('web', 'the data is no object', 'pass { clip: { role: { keyframes, timing } } }');
+  if (!isObject(input)) refuse('web', 'the data is not an object', 'pass { clip: { role: { keyframes, timing } } }');
   const roles: Record<string, RoleDocument> = {};
   const clips: Record<string, ClipDocument> = {};
   const clipNames = new Names('clip', notes);
@@ -31,7 +31,7 @@ export function fromWebAnimations(input: WebAnimationsInput): Converted<ReelDocu
   const valid = new Names('role', notes);
   for (const [given, members] of Object.entries<unknown>(input)) {
     const at = pointer(given);
-    if (!isObject(members)) refuse('web', `${at}: no object`, 'give it roles by name');
+    if (!isObject(members)) refuse('web', `${at}: not an object`, 'give it roles by name');
     const name = clipNames.of(given, 'clip');
     let clip: ClipDocument = {};
     let tracks: Record<string, TrackDocument> = {};
@@ -40,7 +40,7 @@ export function fromWebAnimations(input: WebAnimationsInput): Converted<ReelDocu
       roleNames.set(title, role);
       roles[role] = {};
       const place = pointer(given, title);
-      if (!isObject(animation)) refuse('web', `${place}: no object`, 'give it keyframes and timing');
+      if (!isObject(animation)) refuse('web', `${place}: not an object`, 'give it keyframes and timing');
       const timing = timingOf(animation['timing'], `${place}/timing`);
       const keyframes = keyframesOf(animation['keyframes'], `${place}/keyframes`);
       clip = { duration: timing.duration, ...playing(timing, place, notes) };

@@ -39,7 +39,7 @@ export function toWebAnimations(reel: Reel, options: CssOptions = {}): Converted
         const [first, last] = [list[0]!, list.at(-1)!];
         if (first.offset > 0) list.unshift({ ...first, offset: 0, easing: 'steps(1)' });
         if (last.offset < 1) list.push({ ...last, offset: 1, easing: 'linear' });
-        return list as WebKeyframe[];
+        return list;
       });
       roles[role] = { keyframes: keyframes.sort((a, b) => a.offset - b.offset), timing };
     }

@@ -90,7 +90,7 @@ function readTable(text: string, fps: number): Table {
   const isFrames = unit === 'frame';
   const times = rest.map(({ record, line }) => {
     const n = numberOf(record[0]!);
-    if (n === undefined) refuse('csv', `line ${line}: ${JSON.stringify(record[0])} is no ${unit}`, 'use a number');
+    if (n === undefined) refuse('csv', `line ${line}: ${JSON.stringify(record[0])} is not a ${unit}`, 'use a number');
     return isFrames ? n / fps : n;
   });
   times.forEach((time, i) => {
@@ -113,7 +113,7 @@ function columnsOf({ head }: Table, role: string, notes: Notes): Map<string, Col
     const index = i + 1;
     const steps = title.split('.').map((step) => validName(step, ''));
     if (steps.some((step) => step === '')) {
-      notes.dropped(`column ${index + 1}`, `${JSON.stringify(title)} is no name of a property`);
+      notes.dropped(`column ${index + 1}`, `${JSON.stringify(title)} is not a name of a property`);
       return;
     }
     const path = steps.length > 1 ? steps : AXES.includes(steps[0]!) ? [role, 'position', steps[0]!] : [role, ...steps];
@@ -126,7 +126,7 @@ function columnsOf({ head }: Table, role: string, notes: Notes): Map<string, Col
     if (columns.some((one) => one.channel === channel)) refuse('csv', `line 1: ${title} is there twice`, 'keep one of the two'); // prettier-ignore
     found.set(property, [...columns, { index, property, channel }]);
   });
-  if (found.size === 0) refuse('csv', 'line 1: there is no column but the first', 'add one, such as claw.rotation');
+  if (found.size === 0) refuse('csv', 'line 1: the first column is the only one', 'add one, such as claw.rotation');
   return withChannels(found);
 }
 
@@ -164,7 +164,7 @@ function samplesOf({ times, rows, lines }: Table, columns: ReadonlyMap<string, r
         if (kind === 'text') return cell;
         const value = kind === 'flag' ? readFlag(cell) : numberOf(cell);
         if (value === undefined)
-          refuse('csv', `line ${lines[i]}: ${JSON.stringify(cell)} is no ${kind} for ${property}`, 'use one kind of value in a column'); // prettier-ignore
+          refuse('csv', `line ${lines[i]}: ${JSON.stringify(cell)} is not a ${kind} for ${property}`, 'use one kind of value in a column'); // prettier-ignore
         return value;
       });
       if (list.length === 3 && list[0]!.channel === 'r') numbers.push(1);
@@ -202,7 +202,7 @@ function exactClip({ isFrames, times }: Table, samples: readonly Sample[], fps: 
   const names = new Set(samples.flatMap(({ values }) => Object.keys(values)));
   for (const name of names) {
     const keys = samples.filter(({ values }) => values[name] !== undefined).map(({ time, values }) => ({ at: timeOf(time), value: values[name] })); // prettier-ignore
-    tracks[name] = keys as unknown as TrackDocument;
+    tracks[name] = keys;
   }
   const duration = times.at(-1)! - start;
   return { fps, ...(duration > 0 && { duration: timeOf(times.at(-1)!) }), tracks };

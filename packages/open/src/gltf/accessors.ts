@@ -116,7 +116,7 @@ export class Accessors {
 
   #beside(buffer: Place, uri: string): Uint8Array | undefined {
     const place: Place = buffer.at('uri');
-    const path = decoded(uri) ?? place.refuse(`${JSON.stringify(uri)} is no valid URI`);
+    const path = decoded(uri) ?? place.refuse(`${JSON.stringify(uri)} is not a valid URI`);
     // A file beside it, or below: never one that the user did not mean.
     const isOutside = /^[a-z][a-z0-9+.-]*:|^[/\\]|\\|\0/i.test(path) || path.split('/').includes('..');
     if (isOutside) place.refuse(`${JSON.stringify(uri)} is not in the folder of the file`, 'put the file beside it');

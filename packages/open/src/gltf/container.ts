@@ -53,7 +53,7 @@ function readJson(bytes: Uint8Array, what: string): Json {
     refuse('gltf', `${what} is not JSON: ${(error as Error).message}`, 'use a .gltf or .glb file');
   }
   if (typeof json !== 'object' || json === null || Array.isArray(json))
-    refuse('gltf', `${what} is no JSON object`, 'use a .gltf or .glb file');
+    refuse('gltf', `${what} is not a JSON object`, 'use a .gltf or .glb file');
   const { asset } = json as { asset?: { version?: unknown } };
   const version = asset?.version;
   if (typeof version !== 'string' || !version.startsWith('2.'))

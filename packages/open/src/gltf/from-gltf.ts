@@ -147,7 +147,7 @@ const isPlain = (numbers: readonly number[] | undefined, plain: readonly number[
 function rolesOf({ roles, axes, flat, extras, morphs }: Job): Record<string, RoleDocument> {
   const written: Record<string, RoleDocument> = {};
   for (const [node, name] of roles) {
-    const known = extras?.reel.roles?.[name] as RoleDocument | undefined;
+    const known = extras?.reel.roles?.[name];
     const rest: Record<string, unknown> = { ...known?.rest };
     const kind = (property: string, plain: string) => extras?.kinds[`${name}.${property}`] ?? plain;
     const set = (
@@ -209,7 +209,7 @@ function readAnimation(job: Job, animation: Place, accessors: Accessors): ClipDo
     const found = path === 'pointer' ? viewOf(job, target) : node && { node, path };
     if (!found) {
       const what = path === 'pointer' ? String(pointerIn(target).value) : `a target without a node`;
-      notes.dropped(channel.pointer, `it animates ${what}, which is no property of a role`);
+      notes.dropped(channel.pointer, `it animates ${what}, which is not a property of a role`);
       continue;
     }
     const width = { translation: 3, rotation: 4, scale: 3, weights: found.node.morphs.length, fov: 1 }[found.path];
@@ -224,7 +224,7 @@ function readAnimation(job: Job, animation: Place, accessors: Accessors): ClipDo
   const { tracks: kept, ...clip } = extras?.clip ?? {};
   const fps = clip.fps ?? job.fps;
   const duration = fps === undefined ? end : shortTime(end, fps);
-  return { duration, ...clip, tracks: { ...tracks, ...kept } } as ClipDocument;
+  return { duration, ...clip, tracks: { ...tracks, ...kept } };
 }
 
 const pointerIn = (target: Place) => target.at('extensions').at('KHR_animation_pointer').at('pointer');

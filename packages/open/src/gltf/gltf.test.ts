@@ -111,7 +111,9 @@ describe('glTF out and in', () => {
       const { result } = await toGltf(reel, options);
       const samplers = (await new WebIO().readBinary(result)).getRoot().listAnimations()[0]!.listSamplers();
       return samplers.map((one) =>
-        [...one.getOutput()!.getArray()!].slice(0, 4).map((n) => Math.round(n * 100) / 100 + 0),
+        Array.from(one.getOutput()!.getArray()! as Float32Array)
+          .slice(0, 4)
+          .map((n) => Math.round(n * 100) / 100 + 0),
       );
     };
     expect(await seen({ scale: 0.1 })).toEqual([[1, -2, 0, 1], [0, 0, -0.71, 0.71]]); // prettier-ignore
@@ -261,7 +263,10 @@ describe('glTF in: what it makes of others’ files', () => {
       json.animations[0]!.channels[1]!.target.path = 'weights';
     });
     expect(report.dropped).toEqual([
-      { at: '/animations/0/channels/0', what: 'it animates /materials/0/alphaCutoff, which is no property of a role' },
+      {
+        at: '/animations/0/channels/0',
+        what: 'it animates /materials/0/alphaCutoff, which is not a property of a role',
+      },
       { at: '/animations/0/channels/1', what: 'its node has no morph targets' },
     ]);
   });

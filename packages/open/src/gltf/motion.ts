@@ -92,7 +92,7 @@ export function angleArcs(sampled: Sampled, first: number | undefined): { arcs: 
   }
   for (let k = 0; k + 1 < times.length; k++) {
     const [t0, length] = [times[k]!, times[k + 1]! - times[k]!];
-    const from = before!;
+    const from = before;
     if (interpolation === 'STEP') {
       arcs.push({ start: t0, end: times[k + 1]!, form: 'still', at: () => [from], places: () => [0, 1] });
       before = follow(values[k + 1]!);

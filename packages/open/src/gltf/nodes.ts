@@ -1,5 +1,5 @@
 import { MathUtils } from '@gltf-transform/core';
-import { Place } from './places.js';
+import type { Place } from './places.js';
 
 /** A node of a file: what a role can be made of. */
 export interface GltfNode {

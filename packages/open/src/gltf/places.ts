@@ -46,7 +46,7 @@ export class Place {
 
   text(): string | undefined {
     if (!this.isThere) return undefined;
-    if (typeof this.value !== 'string') this.refuse(`${JSON.stringify(this.value)} is no text`);
+    if (typeof this.value !== 'string') this.refuse(`${JSON.stringify(this.value)} is not text`);
     return this.value;
   }
 

@@ -1,4 +1,4 @@
-import { Extension, type AnimationChannel, type ReaderContext, type WriterContext } from '@gltf-transform/core';
+import { Extension, type AnimationChannel, type WriterContext } from '@gltf-transform/core';
 
 const NAME = 'KHR_animation_pointer';
 const targets = new WeakMap<AnimationChannel, string>();
@@ -13,7 +13,7 @@ export class AnimationPointer extends Extension {
   override readonly extensionName = NAME;
   static override readonly EXTENSION_NAME = NAME;
 
-  override read(_context: ReaderContext): this {
+  override read(): this {
     return this;
   }
 

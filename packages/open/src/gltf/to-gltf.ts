@@ -1,5 +1,6 @@
-import { Accessor, Document, WebIO, type Animation, type Node } from '@gltf-transform/core';
-import { flatTracks, KINDS, type FlatTrack, type Reel, type RoleDocument, type Slot } from 'unspool';
+import type { Accessor } from '@gltf-transform/core';
+import { Document, WebIO, type Animation, type Node } from '@gltf-transform/core';
+import { flatTracks, KINDS, type FlatTrack, type Reel, type Slot } from 'unspool';
 import { refuse } from '../errors.js';
 import type { CubicPiece } from '../motion/cubics.js';
 import { turnAboutZ, unit } from '../motion/quaternion.js';
@@ -99,7 +100,7 @@ function scene(job: Omit<Job, 'nodes' | 'weights' | 'cameras'>): Job {
   const cameras: string[] = [];
   for (const role of reel.roles) {
     const node = nodes.get(role)!;
-    const { parent } = (reel.document.roles?.[role] ?? {}) as RoleDocument;
+    const { parent } = reel.document.roles?.[role] ?? {};
     const above = parent === undefined ? undefined : nodes.get(parent);
     if (above) above.addChild(node);
     else root.addChild(node);

@@ -44,7 +44,7 @@ export function cubicsOf(
       pieces.push({
         start: arc.start,
         end: arc.end,
-        form: arc.form as 'still',
+        form: arc.form,
         values: exactly(at, arc.start, arc.end),
       });
       continue;

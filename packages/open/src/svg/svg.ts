@@ -53,12 +53,12 @@ export function fromSvgPath(text: string, options: FromSvgPathOptions = {}): Con
   const stretches = timed(curves, duration, by);
   const tracks: Record<string, TrackDocument> = {};
   const moved = cubicsOf(stretches.map(({ arc }) => arc), tolerance); // prettier-ignore
-  tracks[`${role}.position`] = keysOf(moved.pieces) as unknown as TrackDocument;
+  tracks[`${role}.position`] = keysOf(moved.pieces);
   if (moved.error > 0) notes.approximated(at(`${role}.position`), `${role}.position at constant speed`, moved.error);
   else notes.kept(at(`${role}.position`), `${role}.position`);
   if (turn) {
     const turned = cubicsOf(directions(stretches), TURN_TOLERANCE);
-    tracks[`${role}.rotation`] = keysOf(turned.pieces) as unknown as TrackDocument;
+    tracks[`${role}.rotation`] = keysOf(turned.pieces);
     notes.approximated(at(`${role}.rotation`), `${role}.rotation along the path`, turned.error, 'degrees');
   }
   const clip: ClipDocument = { duration, tracks };

@@ -12,8 +12,7 @@ declare module 'webvtt-parser' {
     readonly text: string;
     readonly tree: { readonly children: readonly VttNode[] } | null;
   }
-  class WebVTTParser {
-    constructor(entities?: Readonly<Record<string, string>>);
+  interface WebVTTParser {
     parse(
       text: string,
       mode: 'metadata' | 'subtitles',
@@ -23,6 +22,6 @@ declare module 'webvtt-parser' {
       readonly errors: readonly { readonly message: string; readonly line: number; readonly col?: number }[];
     };
   }
-  const parser: { readonly WebVTTParser: typeof WebVTTParser };
+  const parser: { readonly WebVTTParser: new (entities?: Readonly<Record<string, string>>) => WebVTTParser };
   export default parser;
 }

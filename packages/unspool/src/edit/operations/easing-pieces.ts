@@ -31,6 +31,7 @@ export function easingFunction(easing: FreeEasing): (x: number) => number {
   };
 }
 
+/** Returns the lines or cubics that an easing consists of, from 0 to 1; `undefined` for one that is neither. */
 export function piecesOf(easing: FreeEasing): Pieces | undefined {
   switch (easing.kind) {
     case 'linear':
