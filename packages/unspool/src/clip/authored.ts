@@ -48,5 +48,10 @@ function fromSegments({ segments, ...track }: FlatTrack, clip: Clip): ResolvedTr
 export function flatTracks(reel: Reel, clip: string): readonly FlatTrack[] {
   const { document } = reel;
   const { name } = reel.clip(clip);
-  return flattenClip(document, name, readProperties(document, () => {}), () => {})!.tracks;
+  return flattenClip(
+    document,
+    name,
+    readProperties(document, () => {}),
+    () => {},
+  )!.tracks;
 }
