@@ -96,10 +96,21 @@ export function farthest(
                 kind === 'angle' ? wholeTurns(n - to[k]!) : Math.abs(n - shown(to)[k]!),
               ),
             );
-      most = Math.max(most, difference / within(name));
+      const isOff = difference >= within(name);
+      // Where a curve is as good as vertical, a rounded time is enough to be anywhere on it.
+      const isSteep = isOff && kind !== 'quat' && Array.from(from).every((_, k) => isPassed(one, offset + k, time, to[k]!, within(name))); // prettier-ignore
+      if (!isSteep) most = Math.max(most, difference / within(name));
     }
   }
   return most;
+}
+
+/** Whether a clip passes a value within a few microseconds of a time. */
+function isPassed(clip: Clip, index: number, time: number, value: number, within: number): boolean {
+  const around = [-2e-6, 0, 2e-6].map(
+    (d) => clip.sampleInside(Math.max(0, time + d), clip.createPose()).values[index]!,
+  );
+  return value >= Math.min(...around) - within && value <= Math.max(...around) + within;
 }
 
 /** Whether a time lies at a key, or where its easing steps: a jump may take some microseconds in other formats. */

@@ -81,13 +81,13 @@ const COLOR_ERROR = 0.005;
 /** To look on one side of a jump. */
 const NANOSECOND = 1e-9;
 
-/** Whether every segment is shown as it is written: not cut, reversed or frozen. */
+/** Whether every segment is shown as it is written: not cut, reversed or frozen, and eased, not a curve. */
 const isAsWritten = ({ segments }: FlatTrack, duration: number) =>
-  segments.every(({ start, origin, length, easing, reversed, frozen }, i) => {
+  segments.every(({ start, origin, length, easing, bends, reversed, frozen }, i) => {
     const next = segments[i + 1]?.start;
     if (easing.kind === 'hold' || next === undefined || start >= duration) return true;
     const isWhole = start === origin && Math.abs(Math.min(next, duration) - origin - length) < 1e-9;
-    return isWhole && !reversed && frozen === undefined;
+    return isWhole && !reversed && !bends && frozen === undefined;
   });
 
 function sampledColors(clip: Clip, slot: Slot, tracks: readonly FlatTrack[]): Frame[] {
@@ -97,15 +97,33 @@ function sampledColors(clip: Clip, slot: Slot, tracks: readonly FlatTrack[]): Fr
   const frames = arcs.flatMap(({ start, end, form, places }): Frame[] => {
     if (form === 'still') return [{ time: start, values: colorAt(start + JUMP / 2), easing: 'steps(1)' }];
     const shares = [...new Set([...places(), ...EVEN])].sort((a, b) => a - b).filter((share) => share < 1);
-    const inside = shares.map((share) => {
+    const sampled = shares.map((share): Frame => {
       const time = start + (end - start) * share;
       return { time, values: colorAt(share === 0 ? time + NANOSECOND : time), easing: 'linear' };
     });
+    const inside = sampled.flatMap((frame, k) => [frame, ...between(frame, sampled[k + 1], colorAt, DEEPEST)]);
     // Where it goes to, which is not where the next one begins when that jumps.
     return [...inside, { time: end, values: colorAt(end - NANOSECOND), easing: 'linear' }];
   });
   return [...frames, { time: clip.duration, values: colorAt(clip.duration), easing: 'linear' }];
 }
+
+/** Halvings between two samples of a color. */
+const DEEPEST = 8;
+
+/** More samples where a straight line from one to the next is too far off: a color that saturates has corners. */
+function between(a: Frame, b: Frame | undefined, colorAt: (time: number) => readonly number[], depth: number): Frame[] {
+  if (!b || depth === 0) return [];
+  const time = (a.time + b.time) / 2;
+  const middle: Frame = { time, values: colorAt(time), easing: 'linear' };
+  const [from, real, to] = [a, middle, b].map(({ values }) => premultiplied(values));
+  const isNear = real!.every((n, k) => Math.abs(n - (from![k]! + to![k]!) / 2) < COLOR_ERROR / 2);
+  if (isNear) return [];
+  return [...between(a, middle, colorAt, depth - 1), middle, ...between(middle, b, colorAt, depth - 1)];
+}
+
+/** As browsers mix it. */
+const premultiplied = ([r = 0, g = 0, b = 0, alpha = 1]: readonly number[]) => [r * alpha, g * alpha, b * alpha, alpha];
 
 /** Animations by their role, in the order in which roles come. */
 export function byRole(animations: readonly PropertyAnimation[]): ReadonlyMap<string, readonly PropertyAnimation[]> {

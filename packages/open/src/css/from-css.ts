@@ -7,6 +7,7 @@ import { refuse } from '../errors.js';
 import { validName, Names } from '../names.js';
 import { Notes, type Converted } from '../report.js';
 import { checkSize, firstLine } from '../text.js';
+import { unescaped } from './identifier.js';
 import { playing, tracksOf, type InKeyframe, type InTiming } from './keyframes-in.js';
 import { readDeclaration } from './read-values.js';
 
@@ -52,7 +53,7 @@ export function fromCss(text: string, options: FromCssOptions = {}): Converted<R
     enter(node: CssNode) {
       if (node.type === 'Atrule') {
         if (/^(-webkit-)?keyframes$/i.test(node.name)) {
-          const name = node.prelude ? generate(node.prelude).replace(/^["']|["']$/g, '') : '';
+          const name = node.prelude ? unescaped(generate(node.prelude).replace(/^["']|["']$/g, '')) : '';
           keyframes.set(name, readKeyframes(node, notes));
         } else if (!/^property$/i.test(node.name)) notes.dropped(lineOf(node), `@${node.name}`);
         return walk.skip;
@@ -135,7 +136,12 @@ function offsetOf(selector: string): number | undefined {
 }
 
 /** Names in a selector, in order: of classes, ids and elements. */
-const namesIn = (selector: string) => [...selector.matchAll(/[.#]?(-?[_a-z][\w-]*)/gi)].map(([, name]) => name!);
+const namesIn = (selector: string) =>
+  [
+    ...selector.matchAll(
+      /[.#]?(-?(?:[_a-z]|\\[0-9a-f]{1,6}\s?|\\[^0-9a-f])(?:[\w-]|\\[0-9a-f]{1,6}\s?|\\[^0-9a-f])*)/gi,
+    ),
+  ].map(([, name]) => unescaped(name!)); // prettier-ignore;
 
 function readRule(rule: Rule, players: Player[], rests: Record<string, Record<string, unknown>>, notes: Notes): void {
   const at = lineOf(rule);
@@ -170,7 +176,7 @@ function usesOf(all: readonly (readonly [string, string])[], at: string, notes: 
   }
   return lists.flatMap((list): Use[] => {
     const one = (member: string, otherwise: string) => list[member]?.[0] ?? otherwise;
-    const keyframes = one('name', 'none').replace(/^["']|["']$/g, '');
+    const keyframes = unescaped(one('name', 'none').replace(/^["']|["']$/g, ''));
     if (keyframes === 'none') return [];
     const delay = seconds(one('delay', '0s'));
     if (delay !== undefined && delay !== 0) notes.dropped(at, `a delay of ${delay} s: start the playback later`);

@@ -33,7 +33,7 @@ interface Key {
 export type Rests = Readonly<Record<string, Readonly<Record<string, unknown>>>>;
 
 /** A jump takes so long: the first of two keyframes at one offset comes earlier. */
-const BEFORE_A_JUMP = 1e-6;
+const BEFORE_A_JUMP = 1e-8;
 
 /**
  * Keyframes as tracks of a role.

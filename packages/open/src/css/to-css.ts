@@ -10,6 +10,7 @@ import {
   type PropertyAnimation,
 } from './animations.js';
 import type { Frame } from './frames.js';
+import { identifier } from './identifier.js';
 import { cssProperty } from './properties.js';
 
 /** How far before a jump its first value is, as a share of the clip: two keyframes of one offset would be one. */
@@ -36,12 +37,12 @@ export function toCss(reel: Reel, options: CssOptions = {}): Converted<string> {
       for (const animation of animations) {
         const { css } = animation;
         if (css.own) own.set(css.name, `@property ${css.name} {\n  syntax: "${css.own.syntax}";\n  inherits: false;\n  initial-value: ${css.own.initial};\n}`); // prettier-ignore
-        const keyframes = `${name}-${role}-${css.name.replace(/^--/, '')}`;
+        const keyframes = identifier(`${name}-${role}-${css.name.replace(/^--/, '')}`);
         blocks.push(keyframesOf(keyframes, animation, clip.duration));
         const count = timing.iterations === 'Infinity' ? 'infinite' : String(timing.iterations);
         list.push(`${short(timing.duration / 1000)}s linear ${count} ${timing.direction} ${timing.fill} ${keyframes}`);
       }
-      blocks.push(`.${name} .${role} {\n  animation:\n    ${list.join(',\n    ')};\n}`);
+      blocks.push(`.${identifier(name)} .${identifier(role)} {\n  animation:\n    ${list.join(',\n    ')};\n}`);
     }
   }
   const rest = reel.roles.flatMap((role) => restRule(reel, role));
@@ -56,7 +57,7 @@ function restRule(reel: Reel, role: string): string[] {
     const css = cssProperty(slot);
     return css && slot.restGiven ? [`  ${css.name}: ${css.text(slot.rest)};`] : [];
   });
-  return lines.length > 0 ? [`.${role} {\n${lines.join('\n')}\n}`] : [];
+  return lines.length > 0 ? [`.${identifier(role)} {\n${lines.join('\n')}\n}`] : [];
 }
 
 function keyframesOf(name: string, { css, frames }: PropertyAnimation, duration: number): string {

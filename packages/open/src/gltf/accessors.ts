@@ -15,8 +15,8 @@ const COMPONENTS = {
 } as const satisfies Record<number, { bytes: number; most: number; read: (view: DataView, at: number) => number }>;
 type ComponentType = keyof typeof COMPONENTS;
 
-/** How many numbers all accessors of a file may have together: as many keys as a reel, of four numbers and tangents. */
-const MOST_NUMBERS = 12_000_000;
+/** How many numbers all that is read may have together: more keys than the text of a reel has room for. */
+const MOST_NUMBERS = 2_000_000;
 
 /** Reads what of a file's buffers its animations need. Every length is checked before anything is read. */
 export class Accessors {

@@ -11,7 +11,7 @@ export interface WrittenKey {
 }
 
 /** How far before a jump the value that it comes from is keyed, in seconds. */
-const BEFORE_A_JUMP = 1e-6;
+const BEFORE_A_JUMP = 1e-8;
 
 /** How numbers and times are written. */
 export interface Writing {

@@ -45,7 +45,10 @@ export function toVtt(reel: Reel, options: ToVttOptions = {}): Converted<string>
     else notes.kept(at, cue.name);
     // Rounding may not leave an interval without a length.
     if (times[1]! <= times[0]!) times[1] = times[0]! + MOMENT;
-    return `${cue.name}\n${stamp(times[0]!)} --> ${stamp(times[1]!)}\n${payload(cue)}`;
+    // These words begin blocks of other kinds.
+    const name = /^(NOTE|STYLE|REGION)$/.test(cue.name) ? `${cue.name}-cue` : cue.name;
+    if (name !== cue.name) notes.renamed('cue', cue.name, name);
+    return `${name}\n${stamp(times[0]!)} --> ${stamp(times[1]!)}\n${payload(cue)}`;
   });
   return notes.of(
     `WEBVTT\n\n${OURS} ${clip.name}, ${clip.duration} s\n\n${blocks.join('\n\n')}${blocks.length > 0 ? '\n' : ''}`,
@@ -79,7 +82,8 @@ function lineOf(data: unknown): { readonly text: string; readonly voice?: string
   // An empty line would end the cue, and spaces around it would be lost.
   const isWhole =
     /^\S(.*\S)?$/s.test(text) && !/\n\s*\n|\r|\0/.test(text) && !/^[{["\d]|^(true|false|null)$/.test(text);
-  const isName = voice === undefined || /^[^\s.](?:[^\r\n\0\t\f]*[^\s])?$/.test(voice);
+  // Spaces within a name become one.
+  const isName = voice === undefined || /^[^\s.][^\s]*( [^\s]+)*$/.test(voice);
   return isWhole && isName ? { text, ...(voice !== undefined && { voice }) } : undefined;
 }
 
@@ -103,7 +107,7 @@ export function fromVtt(text: string, options: FromVttOptions = {}): Converted<R
   for (const { line, message } of errors) notes.dropped(`line ${line}`, message.replace(/\.$/, ''));
   if (styles.length > 0) notes.dropped('STYLE', counted(styles.length, 'style block'));
   let markup = 0;
-  const written = cues.map((cue): CueDocument => {
+  const written = (isOurs ? inOrder(cues, text) : cues).map((cue): CueDocument => {
     const { id } = cue;
     const [at, end] = [cue.startTime, cue.endTime].map((time) => Math.round(time * 1000) / 1000) as [number, number];
     const name = validName(id, 'line');
@@ -119,6 +123,16 @@ export function fromVtt(text: string, options: FromVttOptions = {}): Converted<R
   const end = cues.reduce((most, { endTime }) => Math.max(most, endTime), 0);
   const duration = isOurs ? Number(ownDuration) : end;
   return notes.of({ unspool: 1, clips: { [clip]: { ...(duration > 0 && { duration }), cues: written } } });
+}
+
+/**
+ * Cues as they are written: WebVTT sorts those of one moment by their ends, but they happen in the order of the clip.
+ */
+function inOrder(cues: readonly VttCue[], text: string): readonly VttCue[] {
+  const places = new Map<string, number[]>();
+  [...text.matchAll(/^(\S+ --> \S+)/gm)].forEach(([line], i) => places.set(line, [...(places.get(line) ?? []), i]));
+  const placed = cues.map((cue) => ({ cue, place: places.get(`${stamp(cue.startTime)} --> ${stamp(cue.endTime)}`)?.shift() ?? cues.length })); // prettier-ignore
+  return placed.sort((a, b) => a.place - b.place).map(({ cue }) => cue);
 }
 
 /** Tags within tags that a cue may have. The parser calls itself for each. */
