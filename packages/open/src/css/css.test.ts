@@ -129,6 +129,7 @@ describe('CSS in', () => {
     ['{'.repeat(300), 'nested deeper than 200'],
     [`@keyframes a { to { opacity: ${'('.repeat(300)} } }`, 'nested deeper than 200'],
     ['x'.repeat(20_000_000), 'the limit is 16777216'],
+    ['a{}'.repeat(60_000), 'more than 50000 blocks'],
   ])('refuses %.30j', (text, message) => {
     expect(() => fromCss(text)).toThrow(message);
   });

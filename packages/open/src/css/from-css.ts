@@ -32,6 +32,9 @@ interface Player {
 
 /** Nested blocks and parentheses that a style sheet may have. */
 const DEEPEST = 200;
+/** Blocks and declarations: each becomes an object of the parser. */
+const MOST_BLOCKS = 50_000;
+const MOST_DECLARATIONS = 200_000;
 
 /**
  * Reads a style sheet as a reel: each rule with `animation` as a clip. The last name of its selector is the role, and the
@@ -43,7 +46,7 @@ export function fromCss(text: string, options: FromCssOptions = {}): Converted<R
   const { duration = 1 } = options;
   if (!(duration > 0 && duration < Infinity)) refuse('option', `duration is ${duration}`, 'use seconds greater than 0');
   checkSize(text, 'style sheet');
-  checkDepth(text);
+  checkShape(text);
   const notes = new Notes();
   const sheet = parseSheet(text, notes);
   const keyframes = new Map<string, InKeyframe[]>();
@@ -74,12 +77,16 @@ export function fromCss(text: string, options: FromCssOptions = {}): Converted<R
   return notes.of(assemble(players, keyframes, rests, notes));
 }
 
-/** Parsing is recursive: a text that nests deeper than a style sheet ever does is refused before it. */
-function checkDepth(text: string): void {
-  let depth = 0;
+/** What would make the parser call itself too often, or take too much memory, is refused before it. */
+function checkShape(text: string): void {
+  let [depth, blocks, ends] = [0, 0, 0];
   for (const letter of text) {
     if (letter === '{' || letter === '(' || letter === '[') depth++;
     if (letter === '}' || letter === ')' || letter === ']') depth = Math.max(0, depth - 1);
+    if (letter === '{') blocks++;
+    if (letter === ';') ends++;
+    if (blocks > MOST_BLOCKS || ends > MOST_DECLARATIONS)
+      refuse('css', `the style sheet has more than ${MOST_BLOCKS} blocks or ${MOST_DECLARATIONS} declarations`, 'use a part of it'); // prettier-ignore
     if (depth > DEEPEST) refuse('css', `blocks are nested deeper than ${DEEPEST}`, 'check that it is a style sheet');
   }
 }
@@ -92,6 +99,8 @@ function parseSheet(text: string, notes: Notes): CssNode {
     return parse(text, {
       positions: true,
       parseValue: false,
+      parseRulePrelude: false,
+      parseAtrulePrelude: false,
       onParseError: (error) => {
         if (problems++ < 20) notes.dropped(`line ${(error as { line?: number }).line ?? '?'}`, firstLine(error));
       },

@@ -13,6 +13,9 @@ type Members = Readonly<Record<string, unknown>>;
 const isObject = (value: unknown): value is Members =>
   typeof value === 'object' && value !== null && !Array.isArray(value);
 
+/** Keyframes of one role. */
+const MOST = 20_000;
+
 /** Members of a keyframe that are no properties. */
 const FACTS = new Set(['offset', 'computedOffset', 'easing', 'composite']);
 
@@ -71,6 +74,7 @@ function timingOf(timing: unknown, at: string): InTiming {
 function keyframesOf(keyframes: unknown, at: string): InKeyframe[] {
   if (!Array.isArray(keyframes) || !keyframes.every(isObject))
     refuse('web', `${at}: not a list of keyframes`, 'use the form with one object a keyframe');
+  if (keyframes.length > MOST) refuse('web', `${at}: ${keyframes.length} keyframes, the limit is ${MOST}`, 'use fewer');
   const given = keyframes.map((one) => one['computedOffset'] ?? one['offset']);
   const offsets = spaced(given.map((offset) => (offset === null || offset === undefined ? undefined : Number(offset))));
   return keyframes.map((one, i) => {

@@ -68,6 +68,8 @@ export function fromCsv(text: string, options: FromCsvOptions = {}): Converted<R
 }
 
 function readTable(text: string, fps: number): Table {
+  const cells = text.match(/[,\n]/g)?.length ?? 0;
+  if (cells > MAX_CELLS) refuse('csv', `the table has ${cells} cells, the limit is ${MAX_CELLS}`, 'use a part of it');
   const { data, errors } = papa.parse<string[]>(text.replace(/^\uFEFF/, ''), { delimiter: ',' });
   const problem = errors.find(({ type }) => type !== 'Delimiter');
   const at = (problem?.row ?? 0) + 1;

@@ -45,13 +45,22 @@ function readBinary(bytes: Uint8Array, view: DataView): GltfParts {
   return { json, ...(binary && { binary }) };
 }
 
+/** Characters of JSON beside the numbers that it has as data. */
+const MOST_JSON = 16 * 1024 * 1024;
+
 function readJson(bytes: Uint8Array, what: string): Json {
   let json: unknown;
+  let plain = 0;
   try {
-    json = JSON.parse(new TextDecoder('utf-8', { fatal: true }).decode(bytes));
+    const text = new TextDecoder('utf-8', { fatal: true }).decode(bytes);
+    plain = text.length;
+    for (const [data] of text.matchAll(/"data:[^"]*"/g)) plain -= data.length;
+    if (plain <= MOST_JSON) json = JSON.parse(text);
   } catch (error) {
     refuse('gltf', `${what} is not JSON: ${(error as Error).message}`, 'use a .gltf or .glb file');
   }
+  if (plain > MOST_JSON)
+    refuse('gltf', `${what} has ${plain} characters, the limit is ${MOST_JSON}`, 'use a smaller file');
   if (typeof json !== 'object' || json === null || Array.isArray(json))
     refuse('gltf', `${what} is not a JSON object`, 'use a .gltf or .glb file');
   const { asset } = json as { asset?: { version?: unknown } };

@@ -60,7 +60,14 @@ function readPaths(text: string): Found[] {
   return paths;
 }
 
+/** Characters of a path: more than any drawing that is travelled along. */
+const LONGEST = 500_000;
+/** Curves of a path, and those of them that are no lines: each of these is measured. */
+const MOST_CURVES = 20_000;
+const MOST_BENT = 3_000;
+
 function whole({ d, transforms }: Found): string {
+  if (d.length > LONGEST) refuse('svg', `the path has ${d.length} characters, the limit is ${LONGEST}`, 'simplify it');
   let path = svgpath(d);
   for (const transform of transforms.toReversed()) path = path.transform(transform);
   const { err } = path as unknown as { err: string };
@@ -80,6 +87,7 @@ export function curvesOf(d: string, notes: Notes): PathCurve[] {
   let start: Point | undefined;
   let isOver = false;
   let others = 0;
+  let bent = 0;
   svgpath(d).iterate((segment, _, x, y) => {
     const [kind, ...n] = segment as unknown as [string, ...number[]];
     const from: Point = [x, y];
@@ -92,7 +100,10 @@ export function curvesOf(d: string, notes: Notes): PathCurve[] {
     if (isOver || !start) return;
     const curves = segmentCurves(kind, from, n, start).filter(isDrawn);
     for (const curve of curves) found.push({ curve, share: 1 / curves.length });
+    if ('CQA'.includes(kind)) bent += curves.length;
   });
+  if (found.length > MOST_CURVES || bent > MOST_BENT)
+    refuse('svg', `the path has ${found.length} segments, ${bent} of them curves; the limits are ${MOST_CURVES} and ${MOST_BENT}`, 'simplify it'); // prettier-ignore
   if (others > 0) notes.dropped('d', `${others} more parts of the path, which begin elsewhere`);
   const isSound = found.every(({ curve }) => curve.flat().every((n) => Number.isFinite(n)));
   if (found.length === 0 || !isSound) refuse('svg', 'the path draws nothing', 'use a path with a length');

@@ -138,7 +138,13 @@ function inOrder(cues: readonly VttCue[], text: string): readonly VttCue[] {
 /** Tags within tags that a cue may have. The parser calls itself for each. */
 const MOST_TAGS = 500;
 
+/** As many cues as a clip may have. */
+const MOST_CUES = 10_000;
+
 function checkMarkup(text: string): void {
+  const arrows = text.match(/-->/g)?.length ?? 0;
+  if (arrows > MOST_CUES) refuse('vtt', `the file has ${arrows} cues, the limit is ${MOST_CUES}`, 'use a part of it');
+
   let tags = 0;
   let line = 1;
   for (let i = 0; i < text.length; i++) {
