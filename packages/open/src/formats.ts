@@ -141,14 +141,14 @@ export function formatOf(fileName: string): Format | undefined {
 export const isFormat = (text: string): text is Format => Object.hasOwn(FORMATS, text);
 
 /**
- * Reads a file of any format as a reel that is checked.
+ * Reads a file of any format as a reel. It is checked in its written form, with places in that text.
  *
  * @throws ConversionError for a file that is not of the format; ReelError when what it says is no valid reel
  */
-export function readFormat(format: Format, bytes: Uint8Array, options: ReadOptions = {}): Converted<ReelDocument> {
+export function readFormat(format: Format, bytes: Uint8Array, options: ReadOptions = {}): Converted<Reel> {
   const facts: FormatFacts = FORMATS[format];
   const { result, report } = facts.read(bytes, options);
-  return { result: parseReel<unknown>(formatReel(result)).document, report };
+  return { result: parseReel<unknown>(formatReel(result)), report };
 }
 
 /** Writes a reel in any format, as text or bytes. */

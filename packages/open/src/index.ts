@@ -5,6 +5,7 @@
 export { ConversionError } from './errors.js';
 export { toGltf, type ToGltfOptions } from './gltf/to-gltf.js';
 export type { Up } from './gltf/axes.js';
+export { formatError, formatNote } from './report.js';
 export type { ConversionNote, ConversionReport, Converted, RenamedItem } from './report.js';
 export { fromGltf, type FromGltfOptions } from './gltf/from-gltf.js';
 export { fromVtt, toVtt, type FromVttOptions, type ToVttOptions } from './vtt/vtt.js';

@@ -71,6 +71,16 @@ export class Notes {
   }
 }
 
+/** A number in a sentence: two digits are enough for an error. */
+export const formatError = (error: number, unit = ''): string =>
+  `${Number(error.toPrecision(2))}${unit === '' ? '' : ` ${unit}`}`;
+
+/** A note as one sentence: `snap: claw.scale (error 0.00003 units)`. A place in a clip is called by its name. */
+export function formatNote({ at, what, error, unit }: ConversionNote): string {
+  const place = /^\/clips\/([^/]+)/.exec(at)?.[1] ?? at;
+  return `${place === '' ? '' : `${place}: `}${what}${error === undefined ? '' : ` (error ${formatError(error, unit)})`}`;
+}
+
 /** A JSON Pointer (RFC 6901) from its steps. */
 export const pointer = (...steps: readonly (string | number)[]): string =>
   steps.map((step) => `/${String(step).replaceAll('~', '~0').replaceAll('/', '~1')}`).join('');

@@ -1,4 +1,4 @@
-import { get, setStatus } from '../model/store.js';
+import { get, setStatus, type Question } from '../model/store.js';
 import { addPictures } from '../model/session.js';
 import { exportClips, importFile, loadFormats, type Chosen } from '../model/exchange.js';
 import { ask } from './prompts.js';
@@ -46,12 +46,11 @@ function askImport(chosen: Chosen): void {
     setStatus(`${name} is ${text || 'empty'}. Use a number greater than 0.`, true);
     return undefined;
   };
-  const heading = `Import ${file.name}`;
+  const question = (fields: Question['fields'], run: Question['run']) =>
+    ask({ title: `Import ${file.name}`, action: 'Import', fields, run });
   if (format === 'svg') {
-    ask({
-      title: heading,
-      action: 'Import',
-      fields: [
+    question(
+      [
         { label: 'Role', value: role },
         { label: 'Clip', value: title },
         { label: 'Seconds', value: '1' },
@@ -59,41 +58,37 @@ function askImport(chosen: Chosen): void {
         { label: 'Turn along', value: 'no', options: YES },
         { label: 'Path id', value: '' },
       ],
-      run: (role = '', clip = '', seconds = '', speed = '', turn = '', path = '') => {
+      (role = '', clip = '', seconds = '', speed = '', turn = '', path = '') => {
         const duration = positive(seconds, 'The duration');
         if (duration === undefined) return false;
         return start({ role, clip, duration, by: speed === 'constant' ? 'length' : 'segments', turn: turn === 'yes', ...(path && { path }) }); // prettier-ignore
       },
-    });
+    );
   } else if (format === 'csv') {
-    ask({
-      title: heading,
-      action: 'Import',
-      fields: [
+    question(
+      [
         { label: 'Role', value: role },
         { label: 'Clip', value: title },
         { label: 'Largest error', value: '0.01' },
         { label: 'Key each row', value: 'no', options: YES },
       ],
-      run: (role = '', clip = '', error = '', exact = '') => {
+      (role = '', clip = '', error = '', exact = '') => {
         const tolerance = positive(error, 'The error');
         return tolerance !== undefined && start({ role, clip, tolerance, exact: exact === 'yes', fps: get().doc?.fps ?? 60 }); // prettier-ignore
       },
-    });
+    );
   } else if (format === 'glb' || format === 'gltf') {
-    ask({
-      title: heading,
-      action: 'Import',
-      fields: [
+    question(
+      [
         { label: 'Dimensions', value: 'as written', options: ['as written', 'two: x, y and a turn'] },
         { label: 'Reduce within', value: '' },
       ],
-      run: (dimensions = '', error = '') => {
+      (dimensions = '', error = '') => {
         const reduce = error === '' ? undefined : positive(error, 'The error');
         if (error !== '' && reduce === undefined) return false;
         return start({ flat: dimensions !== 'as written', ...(reduce !== undefined && { reduce }) });
       },
-    });
+    );
   } else start({ clip: title });
 }
 

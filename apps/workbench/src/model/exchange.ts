@@ -1,4 +1,4 @@
-import type { ReelDocument } from 'unspool';
+import type { Reel, ReelDocument } from 'unspool';
 import type { Operation } from 'unspool/edit';
 import type { ConversionReport, Converted, Format, ReadOptions, WriteOptions } from '@unspool/open';
 import { freeName } from './names.js';
@@ -25,7 +25,7 @@ async function bytesOf(files: readonly File[]): Promise<ReadonlyMap<string, Uint
 export async function importFile({ file, format, beside }: Chosen, options: ReadOptions): Promise<void> {
   const { readFormat } = await loadFormats();
   const others = await bytesOf(beside);
-  let read: Converted<ReelDocument>;
+  let read: Converted<Reel>;
   try {
     read = readFormat(format, new Uint8Array(await file.arrayBuffer()), {
       ...options,
@@ -37,12 +37,12 @@ export async function importFile({ file, format, beside }: Chosen, options: Read
   }
   const { doc } = get();
   if (!doc) return;
-  const { operations, clips } = merging(doc, read.result);
+  const { operations, clips } = merging(doc, read.result.document);
   if (!apply({ do: 'group', said: `imported ${file.name}`, operations })) return;
   const [first] = clips;
   if (first !== undefined) showClip(first);
   setStatus(`Imported ${clips.length === 1 ? `the clip ${first}` : `${clips.length} clips`} from ${file.name}.`);
-  tell(`Imported from ${file.name}`, read.report);
+  await tell(`Imported from ${file.name}`, read.report);
 }
 
 /** What adds the roles, sheets and clips of one reel to another. Clips whose names are taken get free ones. */
@@ -88,20 +88,19 @@ export async function exportClips(format: Format, clips: readonly string[] | und
   link.click();
   URL.revokeObjectURL(link.href);
   setStatus(`Exported ${name}.`);
-  tell(`Exported ${name}`, written.report);
+  await tell(`Exported ${name}`, written.report);
 }
 
 /** Lines of a report that a dialog shows. */
 const MOST = 40;
 
 /** Says what was approximated, dropped and renamed; nothing when all was kept. */
-function tell(title: string, { kept, approximated, dropped, renamed }: ConversionReport): void {
-  const place = (at: string) => /^\/clips\/([^/]+)/.exec(at)?.[1] ?? at;
-  const number = (n: number) => Number(n.toPrecision(2));
+async function tell(title: string, { kept, approximated, dropped, renamed }: ConversionReport): Promise<void> {
+  const { formatNote } = await loadFormats();
   const lines = [
     ...renamed.map(({ what, from, to }) => `Renamed: ${what} ${from} to ${to}`),
-    ...dropped.map(({ at, what }) => `Dropped: ${place(at)}: ${what}`),
-    ...approximated.map(({ at, what, error, unit }) => `Approximated: ${place(at)}: ${what}${error === undefined ? '' : ` (error ${number(error)} ${unit})`}`), // prettier-ignore
+    ...dropped.map((note) => `Dropped: ${formatNote(note)}`),
+    ...approximated.map((note) => `Approximated: ${formatNote(note)}`),
   ];
   if (lines.length === 0) return;
   const shown = lines.length > MOST ? [...lines.slice(0, MOST), `and ${lines.length - MOST} more`] : lines;

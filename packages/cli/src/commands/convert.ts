@@ -1,7 +1,7 @@
 import { realpathSync, readFileSync, statSync } from 'node:fs';
 import { basename, dirname, join, sep } from 'node:path';
 import { Option, type Command } from 'commander';
-import { parseReel, ReelError, UnspoolError, type ReelDocument } from 'unspool';
+import { ReelError, UnspoolError } from 'unspool';
 import {
   ConversionError,
   formatNames,
@@ -68,7 +68,7 @@ export function addConvert(program: Command): void {
         'length',
         'segments',
       ]),
-    ) // prettier-ignore
+    )
     .option('--turn', 'SVG: turn the role along the path')
     .option('--duration <seconds>', 'SVG: of the clip. CSS: of keyframes that no rule plays')
     .addHelpText(
@@ -85,9 +85,8 @@ export function addConvert(program: Command): void {
       if (options.json && output === STDIN)
         throw new CallError('--json writes the report where the result goes', 'name a file for the result');
       const read = reading(() => readFormat(from, readBytes(input), readOptions(input, clips, options)), input);
-      const reel = parseReel<unknown>(read.result);
       const names = from === 'reel' ? clips : [];
-      const written = await writing(() => writeFormat(to, reel, writeOptions(names, options)));
+      const written = await writing(() => writeFormat(to, read.result, writeOptions(names, options)));
       if (output === STDIN) process.stdout.write(written.result);
       else writeNewFile(output, written.result, { overwrite: options.force ?? false });
       const report = together(from === 'reel' ? [written.report] : to === 'reel' ? [read.report] : [read.report, written.report]); // prettier-ignore
@@ -154,7 +153,7 @@ function besideOf(file: string, uri: string): Uint8Array | undefined {
   }
 }
 
-function reading<T extends { readonly result: ReelDocument }>(read: () => T, file: string): T {
+function reading<T>(read: () => T, file: string): T {
   try {
     return read();
   } catch (error) {

@@ -56,12 +56,7 @@ export function addSample(program: Command): void {
           `unknown format ${JSON.stringify(options.format)}`,
           `use one of: ${Object.keys(RENDER).join(', ')}`,
         );
-      const pose = clip.createPose();
-      const samples = timesOf(clip, options).map((time): Sample => {
-        clip.sample(time, pose);
-        return { time, values: Object.fromEntries(slots.map((slot) => [slot.name, pose.get(slot.name)])) };
-      });
-      process.stdout.write(render(samples, slots, clip, reel));
+      process.stdout.write(render(timesOf(clip, options), slots, clip, reel));
     });
 }
 
@@ -79,22 +74,33 @@ function timesOf(clip: Clip, { at, every, from = '0', until }: Options): number[
   return Array.from({ length: Math.max(0, count) }, (_, i) => start + (exact ? i / perSecond : i * step));
 }
 
-type Render = (samples: readonly Sample[], slots: readonly Slot[], clip: Clip, reel: Reel) => string;
+function samplesOf(times: readonly number[], slots: readonly Slot[], clip: Clip): Sample[] {
+  const pose = clip.createPose();
+  return times.map((time): Sample => {
+    clip.sample(time, pose);
+    return { time, values: Object.fromEntries(slots.map((slot) => [slot.name, pose.get(slot.name)])) };
+  });
+}
+
+type Render = (times: readonly number[], slots: readonly Slot[], clip: Clip, reel: Reel) => string;
 
 const RENDER: Readonly<Record<string, Render>> = {
-  table: (samples, slots, clip) => {
-    const rows = samples.map(({ time, values }) => [
+  table: (times, slots, clip) => {
+    const rows = samplesOf(times, slots, clip).map(({ time, values }) => [
       frames(time, clip.fps),
       round(time),
       ...slots.map((slot) => formatValue(slot.kind, values[slot.name]!)),
     ]);
     return `${table(['frame', 'seconds', ...slots.map((slot) => slot.name)], rows, () => true)}\n`;
   },
-  csv: (samples, slots, clip, reel) =>
-    toCsv(reel, {
-      ...{ clip: clip.name, times: samples.map(({ time }) => time) },
-      properties: slots.map(({ name }) => name),
-    }).result,
-  json: (samples) => `[\n${samples.map((sample) => `  ${JSON.stringify(sample)}`).join(',\n')}\n]\n`,
-  ndjson: (samples) => samples.map((sample) => `${JSON.stringify(sample)}\n`).join(''),
+  csv: (times, slots, clip, reel) =>
+    toCsv(reel, { clip: clip.name, times, properties: slots.map(({ name }) => name) }).result,
+  json: (times, slots, clip) =>
+    `[\n${samplesOf(times, slots, clip)
+      .map((sample) => `  ${JSON.stringify(sample)}`)
+      .join(',\n')}\n]\n`,
+  ndjson: (times, slots, clip) =>
+    samplesOf(times, slots, clip)
+      .map((sample) => `${JSON.stringify(sample)}\n`)
+      .join(''),
 };

@@ -1,7 +1,7 @@
 import { flatTracks, isActivity, isShape, KINDS, type Clip, type FlatTrack, type Reel, type Slot } from 'unspool';
 import { refuse } from '../errors.js';
-import { arcsOf, JUMP } from '../motion/arcs.js';
-import { byProperty } from '../gltf/channels.js';
+import { arcsOf, JUMP, NANOSECOND } from '../motion/arcs.js';
+import { byProperty } from '../motion/channels.js';
 import { counted, pointer, type Notes } from '../report.js';
 import { cssProperty, type CssProperty } from './properties.js';
 import { framesOf, type Frame, type Frames } from './frames.js';
@@ -54,10 +54,10 @@ export function animationsOf(reel: Reel, clip: Clip, tolerance: number, notes: N
     }
     const isSampled =
       slot.kind === 'color' && written.some((track) => color === 'linear' || !isAsWritten(track, clip.duration));
-    const counted = written.map((track) => fromRest(track, slot, clip, notes));
+    const absolute = written.map((track) => fromRest(track, slot, clip, notes));
     const { frames, error } = isSampled
-      ? { frames: sampledColors(clip, slot, counted), error: COLOR_ERROR }
-      : turnsInDegrees(slot, (within) => framesOf(counted, slot.rest, clip.duration, within), tolerance);
+      ? { frames: sampledColors(clip, slot, absolute), error: COLOR_ERROR }
+      : turnsInDegrees(slot, (within) => framesOf(absolute, slot.rest, clip.duration, within), tolerance);
     for (const track of written) {
       const unit = slot.kind === 'angle' || slot.kind === 'quat' ? 'degrees' : slot.kind === 'color' ? '' : 'units';
       if (error > 0) notes.approximated(place(clip, track), track.name, error, unit);
@@ -78,8 +78,6 @@ function turnsInDegrees({ kind }: Slot, make: (tolerance: number) => Frames, tol
 /** Samples of colors that are mixed as no browser does, beside those of their easing; and what lines between them miss. */
 const EVEN = Array.from({ length: 32 }, (_, k) => k / 32);
 const COLOR_ERROR = 0.005;
-/** To look on one side of a jump. */
-const NANOSECOND = 1e-9;
 
 /** Whether every segment is shown as it is written: not cut, reversed or frozen, and eased, not a curve. */
 const isAsWritten = ({ segments }: FlatTrack, duration: number) =>
@@ -151,6 +149,17 @@ function fromRest(track: FlatTrack, slot: Slot, clip: Clip, notes: Notes): FlatT
     return { ...segment, from: change(segment.from), to: change(segment.to), ...(bends && { bends }) };
   });
   return { ...track, space: 'absolute', segments };
+}
+
+/** Frames with their offsets, from 0 to 1: before the first and after the last, these are held. */
+export function placed(frames: readonly Frame[], duration: number): (readonly [offset: number, frame: Frame])[] {
+  const list = frames.map((frame) => [duration > 0 ? Math.min(1, frame.time / duration) : 0, frame] as const);
+  const [first, last] = [list[0]!, list.at(-1)!];
+  return [
+    ...(first[0] > 0 ? [[0, { ...first[1], easing: 'steps(1)' }] as const] : []),
+    ...list,
+    ...(last[0] < 1 ? [[1, { ...last[1], easing: 'linear' }] as const] : []),
+  ];
 }
 
 /** When and how often a clip plays, in the words of Web Animations. */

@@ -1,5 +1,5 @@
 import { formatEasing, type FreeEasing } from 'unspool';
-import { cutCubic, easingFunction, piecesOf, type Cubic } from 'unspool/edit';
+import { cutCubic, easingFunction, longestSteps, piecesOf, type Cubic } from 'unspool/edit';
 
 /** How far a `linear()` may be from the easing that it stands for, as a share of the way. */
 export const EASING_ERROR = 1e-4;
@@ -90,26 +90,12 @@ function linearStops(y: (x: number) => number, corners: readonly number[] = []):
  * @param places where the values are. Default: evenly apart
  */
 export function longestLines(values: Float64Array, error: number, places = values.map((_, k) => k)): number[] {
-  const stops = [0];
-  const last = values.length - 1;
-  const isLine = (i: number, j: number) => {
+  return longestSteps(values.length, (i, j) => {
     const slope = (values[j]! - values[i]!) / (places[j]! - places[i]!);
     for (let k = i + 1; k < j; k++) {
       const line = values[i]! + slope * (places[k]! - places[i]!);
       if (Math.abs(line - values[k]!) > error) return false;
     }
     return true;
-  };
-  for (let from = 0; from < last; from = stops.at(-1)!) {
-    let reached = from + 1;
-    for (let step = 1; step > 0;) {
-      const to = Math.min(last, reached + step);
-      if (to > reached && isLine(from, to)) {
-        reached = to;
-        step *= 2;
-      } else step = Math.floor(step / 2);
-    }
-    stops.push(reached);
-  }
-  return stops;
+  });
 }

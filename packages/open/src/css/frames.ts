@@ -1,6 +1,6 @@
 import { parseEasing, type FlatTrack, type FreeEasing, type Segment } from 'unspool';
-import { cutCubic, easingFunction, type Cubic } from 'unspool/edit';
-import { arcsOf, type Arc } from '../motion/arcs.js';
+import { cubicAt, cutCubic, easingFunction, type Cubic } from 'unspool/edit';
+import { arcsOf, NANOSECOND, type Arc } from '../motion/arcs.js';
 import { unit } from '../motion/quaternion.js';
 import { bezierText, cssEasing, cutEasing, longestLines } from './css-easing.js';
 
@@ -20,9 +20,8 @@ export interface Frames {
   readonly error: number;
 }
 
-/** Seconds from one sample to the next, of curves that no easing can say. */
+/** Samples of a part that no easing can say. */
 const SAMPLES = 512;
-const NANOSECOND = 1e-9;
 
 interface Part {
   readonly start: number;
@@ -43,14 +42,13 @@ export function framesOf(
   rest: readonly number[],
   duration: number,
   tolerance: number,
-  toMixed: (numbers: readonly number[]) => readonly number[] = (numbers) => numbers,
 ): Frames {
   let error = 0;
   const worse = (amount: number) => (error = Math.max(error, amount));
   const channels = tracks.map((track) => ({
     first: Math.max(0, track.channel),
     width: track.width,
-    parts: partsOf(track, duration, tolerance, toMixed, worse),
+    parts: partsOf(track, duration, tolerance, worse),
   }));
   if (channels.length === 1 && channels[0]!.width === rest.length)
     return { frames: fromParts(channels[0]!.parts), error };
@@ -58,24 +56,17 @@ export function framesOf(
 }
 
 /** What a track does, one part after the other from 0 to `duration`. */
-function partsOf(
-  track: FlatTrack,
-  duration: number,
-  tolerance: number,
-  toMixed: (numbers: readonly number[]) => readonly number[],
-  worse: (amount: number) => void,
-): Part[] {
+function partsOf(track: FlatTrack, duration: number, tolerance: number, worse: (amount: number) => void): Part[] {
   const { segments } = track;
   const parts: Part[] = [];
   segments.forEach((segment, i) => {
     const start = Math.max(0, segment.start);
     const end = Math.min(segments[i + 1]?.start ?? duration, duration);
-    if (end - start > NANOSECOND) parts.push(...partsIn(track, { ...segment, from: toMixed(segment.from), to: toMixed(segment.to) }, start, end, tolerance, worse)); // prettier-ignore
+    if (end - start > NANOSECOND) parts.push(...partsIn(track, segment, start, end, tolerance, worse));
   });
   const last = segments.at(-1)!;
   if (parts.length === 0 || Math.abs(last.start - duration) < NANOSECOND) {
-    const value = toMixed(last.from);
-    parts.push({ start: duration, end: duration, from: value, to: value, easing: 'linear' });
+    parts.push({ start: duration, end: duration, from: last.from, to: last.from, easing: 'linear' });
   }
   return parts;
 }
@@ -133,16 +124,13 @@ function bent(cubic: Cubic): { readonly cubic: Cubic; readonly text: string }[] 
   const whole = bezierText(cubic);
   if (whole !== undefined) return [{ cubic, text: whole }];
   for (const share of [0.5, 0.25, 0.75]) {
-    const x = at(cubic.from[0], cubic.out[0], cubic.in[0], cubic.to[0], share);
+    const x = cubicAt(cubic.from[0], cubic.out[0], cubic.in[0], cubic.to[0], share);
     if (x <= 0 || x >= 1) continue;
     const halves = cutCubic(cubic, x).map((half) => ({ cubic: half, text: bezierText(half) }));
     if (halves.every(({ text }) => text !== undefined)) return halves as { cubic: Cubic; text: string }[];
   }
   return undefined;
 }
-
-const at = (a: number, b: number, c: number, d: number, t: number) =>
-  (1 - t) ** 3 * a + 3 * (1 - t) ** 2 * t * b + 3 * (1 - t) * t * t * c + t ** 3 * d;
 
 /** A part of a segment that is cut or reversed, or a curve of several channels. */
 function arcParts(arc: Arc, segment: Segment, tolerance: number, worse: (amount: number) => void): Part[] {

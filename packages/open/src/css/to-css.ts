@@ -5,11 +5,12 @@ import {
   byRole,
   clipsOf,
   noteRest,
+  placed,
   timingOf,
   type CssOptions,
   type PropertyAnimation,
 } from './animations.js';
-import type { Frame } from './frames.js';
+import { NANOSECOND } from '../motion/arcs.js';
 import { identifier } from './identifier.js';
 import { cssProperty } from './properties.js';
 
@@ -61,24 +62,13 @@ function restRule(reel: Reel, role: string): string[] {
 }
 
 function keyframesOf(name: string, { css, frames }: PropertyAnimation, duration: number): string {
-  const lines = offsets(frames, duration).map(([offset, frame], i) => {
-    const isLast = i === frames.length - 1;
-    const easing = isLast || frame.easing === 'linear' ? '' : ` animation-timing-function: ${frame.easing};`;
-    return `  ${short(offset * 100)}% { ${css.name}: ${css.text(frame.values)};${easing} }`;
+  const list = placed(frames, duration);
+  const lines = list.map(([offset, frame], i) => {
+    const next = list[i + 1]?.[0];
+    const isJump = next !== undefined && (next - offset) * duration < NANOSECOND;
+    const easing =
+      next === undefined || frame.easing === 'linear' ? '' : ` animation-timing-function: ${frame.easing};`;
+    return `  ${short(Math.max(0, offset - (isJump ? BEFORE_A_JUMP : 0)) * 100)}% { ${css.name}: ${css.text(frame.values)};${easing} }`;
   });
   return `@keyframes ${name} {\n${lines.join('\n')}\n}`;
-}
-
-/** Frames with their offsets, each later than the one before; the first at 0, and the last at 1. */
-function offsets(frames: readonly Frame[], duration: number): (readonly [number, Frame])[] {
-  const share = (time: number) => (duration > 0 ? Math.min(1, time / duration) : 0);
-  const list = frames.map((frame, i): [number, Frame] => {
-    const next = frames[i + 1];
-    const isJump = next && next.time - frame.time < 1e-9;
-    return [share(frame.time) - (isJump ? BEFORE_A_JUMP : 0), frame];
-  });
-  const last = list.at(-1)!;
-  if (last[0] < 1) list.push([1, { ...last[1], easing: 'linear' }]);
-  if (list[0]![0] > 0) list.unshift([0, { ...list[0]![1], easing: 'steps(1)' }]);
-  return list;
 }

@@ -1,6 +1,15 @@
 import type { Reel } from 'unspool';
 import { Notes, pointer, type Converted } from '../report.js';
-import { animationsOf, byRole, clipsOf, noteRest, timingOf, type CssOptions, type Timing } from './animations.js';
+import {
+  animationsOf,
+  byRole,
+  clipsOf,
+  noteRest,
+  placed,
+  timingOf,
+  type CssOptions,
+  type Timing,
+} from './animations.js';
 
 /** A keyframe of the Web Animations API: values by property, in the names of CSS or of its API. */
 export type WebKeyframe = { readonly offset: number; readonly easing: string } & Readonly<
@@ -34,12 +43,11 @@ export function toWebAnimations(reel: Reel, options: CssOptions = {}): Converted
         const property = css.name.startsWith('--')
           ? css.name
           : css.name.replace(/-(.)/g, (_, c: string) => c.toUpperCase());
-        const share = (time: number) => (clip.duration > 0 ? Math.min(1, time / clip.duration) : 0);
-        const list = frames.map(({ time, values, easing }) => ({ offset: share(time), easing, [property]: css.text(values) })); // prettier-ignore
-        const [first, last] = [list[0]!, list.at(-1)!];
-        if (first.offset > 0) list.unshift({ ...first, offset: 0, easing: 'steps(1)' });
-        if (last.offset < 1) list.push({ ...last, offset: 1, easing: 'linear' });
-        return list;
+        return placed(frames, clip.duration).map(([offset, { easing, values }]): WebKeyframe => ({
+          offset,
+          easing,
+          [property]: css.text(values),
+        }));
       });
       roles[role] = { keyframes: keyframes.sort((a, b) => a.offset - b.offset), timing };
     }

@@ -40,7 +40,7 @@ export interface FromGltfOptions {
 }
 
 interface Job {
-  readonly file: Place;
+  readonly nodes: readonly GltfNode[];
   readonly notes: Notes;
   readonly axes: Axes;
   readonly flat: boolean;
@@ -77,7 +77,7 @@ export function fromGltf(bytes: Uint8Array, options: FromGltfOptions = {}): Conv
   const animations = file.at('animations').list();
   const axes = new Axes(up, scale);
   const { roles, morphs } = nameRoles(file, nodes, animations, extras, notes);
-  const job: Job = { file, notes, axes, flat, extras, fps, roles, morphs };
+  const job: Job = { nodes, notes, axes, flat, extras, fps, roles, morphs };
   const accessors = new Accessors(parts, options.resource ?? (() => undefined));
   const clips: Record<string, ClipDocument> = {};
   const names = new Names('clip', notes);
@@ -194,7 +194,7 @@ function isNear(known: unknown, read: unknown): boolean {
 
 /** One animation as a clip. */
 function readAnimation(job: Job, animation: Place, accessors: Accessors): ClipDocument {
-  const { notes, roles } = job;
+  const { notes, nodes } = job;
   const extras = job.extras && readClipExtras(animation.at('extras').value, animation.pointer, notes);
   const samplers = animation.at('samplers').list();
   const tracks: Record<string, TrackDocument> = {};
@@ -203,9 +203,7 @@ function readAnimation(job: Job, animation: Place, accessors: Accessors): ClipDo
     const target = channel.at('target');
     const sampler = samplers[channel.at('sampler').index(samplers.length)]!;
     const path = target.at('path').text() ?? '';
-    const node = target.at('node').isThere
-      ? [...roles.keys()].find(({ index }) => index === target.at('node').value)
-      : undefined;
+    const node = target.at('node').isThere ? nodes[target.at('node').index(nodes.length)] : undefined;
     const found = path === 'pointer' ? viewOf(job, target) : node && { node, path };
     if (!found) {
       const what = path === 'pointer' ? String(pointerIn(target).value) : `a target without a node`;
@@ -230,18 +228,18 @@ function readAnimation(job: Job, animation: Place, accessors: Accessors): ClipDo
 const pointerIn = (target: Place) => target.at('extensions').at('KHR_animation_pointer').at('pointer');
 
 /** The node whose camera's field of view a pointer is, or a node's own property. */
-function viewOf({ roles }: Job, target: Place): { node: GltfNode; path: string } | undefined {
+function viewOf({ nodes, roles }: Job, target: Place): { node: GltfNode; path: string } | undefined {
   if (!target.at('extensions').isThere || !target.at('extensions').at('KHR_animation_pointer').isThere)
     return undefined;
   const text = pointerIn(target).text() ?? '';
   const camera = /^\/cameras\/(\d+)\/perspective\/yfov$/.exec(text);
   if (camera) {
-    const node = [...roles.keys()].find((one) => one.camera?.index === Number(camera[1]));
+    const node = nodes.find((one) => one.camera?.index === Number(camera[1]));
     return node && { node, path: 'fov' };
   }
   const own = /^\/nodes\/(\d+)\/(translation|rotation|scale|weights)$/.exec(text);
-  const node = own && [...roles.keys()].find(({ index }) => index === Number(own[1]));
-  return node ? { node, path: own[2]! } : undefined;
+  const node = own ? nodes[Number(own[1])] : undefined;
+  return node && roles.has(node) ? { node, path: own![2]! } : undefined;
 }
 
 function addTracks(

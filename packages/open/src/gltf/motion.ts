@@ -1,4 +1,4 @@
-import type { Arc } from '../motion/arcs.js';
+import { evenPlaces, type Arc } from '../motion/arcs.js';
 import { angleAboutZ, slerp } from '../motion/quaternion.js';
 import type { WrittenKey } from '../motion/keys.js';
 import type { Accessors } from './accessors.js';
@@ -115,13 +115,12 @@ export function angleArcs(sampled: Sampled, first: number | undefined): { arcs: 
       const about = angles[Math.min(steps, Math.max(0, Math.round(u * steps)))]!;
       return [degrees + 360 * Math.round((about - degrees) / 360)];
     };
-    const places = () => Array.from({ length: 97 }, (_, i) => i / 96);
     arcs.push({
       start: t0,
       end: times[k + 1]!,
       form: interpolation === 'LINEAR' || length < INSTANT ? 'line' : 'other',
       at,
-      places,
+      places: evenPlaces,
     });
   }
   if (interpolation === 'STEP' && times.length > 1) {

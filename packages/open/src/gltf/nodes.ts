@@ -18,10 +18,11 @@ export interface GltfNode {
 
 /** Reads the nodes with their parents. Refuses nodes with two parents, and circles. */
 export function readNodes(file: Place): GltfNode[] {
+  const [meshes, cameras] = [file.at('meshes').list(), file.at('cameras').list()];
   const nodes = file
     .at('nodes')
     .list()
-    .map((place, index) => readNode(file, place, index));
+    .map((place, index) => readNode(place, index, meshes, cameras));
   for (const node of nodes) {
     for (const child of node.place.at('children').list()) {
       const below = nodes[child.index(nodes.length)]!;
@@ -42,7 +43,7 @@ export function readNodes(file: Place): GltfNode[] {
   return nodes;
 }
 
-function readNode(file: Place, place: Place, index: number): GltfNode {
+function readNode(place: Place, index: number, meshes: readonly Place[], cameras: readonly Place[]): GltfNode {
   const matrix = place.at('matrix').numbers(16);
   const parts = { translation: [0, 0, 0], rotation: [0, 0, 0, 1], scale: [1, 1, 1] };
   if (matrix) MathUtils.decompose(matrix as never, parts.translation as never, parts.rotation as never, parts.scale as never); // prettier-ignore
@@ -53,14 +54,13 @@ function readNode(file: Place, place: Place, index: number): GltfNode {
     translation: read('translation', 3),
     rotation: read('rotation', 4),
     scale: read('scale', 3),
-    morphs: morphsOf(file, place),
-    camera: cameraOf(file, place),
+    morphs: morphsOf(meshes, place),
+    camera: cameraOf(cameras, place),
   };
 }
 
-function morphsOf(file: Place, node: Place): GltfNode['morphs'] {
+function morphsOf(meshes: readonly Place[], node: Place): GltfNode['morphs'] {
   if (!node.at('mesh').isThere) return [];
-  const meshes = file.at('meshes').list();
   const mesh = meshes[node.at('mesh').index(meshes.length)]!;
   const [primitive] = mesh.at('primitives').list();
   const count = primitive?.at('targets').list().length ?? 0;
@@ -74,9 +74,8 @@ function morphsOf(file: Place, node: Place): GltfNode['morphs'] {
   }));
 }
 
-function cameraOf(file: Place, node: Place): GltfNode['camera'] {
+function cameraOf(cameras: readonly Place[], node: Place): GltfNode['camera'] {
   if (!node.at('camera').isThere) return undefined;
-  const cameras = file.at('cameras').list();
   const index = node.at('camera').index(cameras.length);
   const perspective = cameras[index]!.at('perspective');
   if (!perspective.isThere) return undefined;

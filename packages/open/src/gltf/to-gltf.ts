@@ -6,7 +6,7 @@ import type { CubicPiece } from '../motion/cubics.js';
 import { turnAboutZ, unit } from '../motion/quaternion.js';
 import { counted, Notes, pointer, type Converted } from '../report.js';
 import { Axes, UPS, type Up } from './axes.js';
-import { byProperty, joined, motionOf, stillPiece, type PropertyMotion } from './channels.js';
+import { byProperty, joined, motionOf, stillPiece, type PropertyMotion } from '../motion/channels.js';
 import { AnimationPointer, pointChannel } from './pointer-extension.js';
 import { clipExtras, reelExtras } from './extras.js';
 import { extended, samplerOf, type SamplerData } from './sampler.js';

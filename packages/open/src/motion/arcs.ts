@@ -1,5 +1,5 @@
 import { formatEasing, type FlatTrack, type FreeEasing, type Segment } from 'unspool';
-import { easingFunction, piecesOf, type Cubic } from 'unspool/edit';
+import { cubicAt, easingFunction, parameterAt, piecesOf, type Cubic } from 'unspool/edit';
 import { slerp } from './quaternion.js';
 
 /**
@@ -33,14 +33,19 @@ const PLACES = 96;
 /** Seconds of an arc that stands for a moment. */
 const SHORTEST = 1e-3;
 const ROUNDING = 1e-9;
-const even = (count: number) => Array.from({ length: count + 1 }, (_, k) => k / count);
+/** Times that are nearer than this are one: what lies between is rounding. */
+export const NANOSECOND = 1e-9;
+/** Shares from 0 to 1, evenly apart. */
+const EVEN: readonly number[] = Array.from({ length: PLACES + 1 }, (_, k) => k / PLACES);
+/** The places of a smooth curve. */
+export const evenPlaces = () => EVEN;
 /**
  * Some easings (`expo`, `elastic`) do not quite begin at 0 or end at 1, and jump there. A jump takes so many seconds:
  * some steps of 32-bit times.
  */
 export const JUMP = 2e-6;
 /** Dense at both ends, where easings are steepest or flattest: the places of Chebyshev. */
-const DENSE_AT_ENDS = even(PLACES).map((x) => (1 - Math.cos(Math.PI * x)) / 2);
+const DENSE_AT_ENDS = EVEN.map((x) => (1 - Math.cos(Math.PI * x)) / 2);
 const ENDS: readonly number[] = [0, 1];
 
 /**
@@ -167,12 +172,8 @@ const between = (cuts: readonly number[]) => cuts.slice(1).map((end, i): [number
 
 /** Evenly along the parameter of a cubic in time and value: dense where it is steep. */
 function placesOf({ from, out, in: into, to }: Cubic): readonly number[] {
-  const shares = even(PLACES).map((t) => {
-    const u = 1 - t;
-    const x = u * u * u * from[0] + 3 * u * u * t * out[0] + 3 * u * t * t * into[0] + t * t * t * to[0];
-    return (x - from[0]) / (to[0] - from[0]);
-  });
-  return merged([...shares, ...even(PLACES)]);
+  const shares = EVEN.map((t) => (cubicAt(from[0], out[0], into[0], to[0], t) - from[0]) / (to[0] - from[0]));
+  return merged([...shares, ...EVEN]);
 }
 
 /** Ascending and apart. */
@@ -192,20 +193,6 @@ function bendStretches({ bends }: Segment): readonly Stretch[] {
 function bendAt({ bends, from, to }: Segment, k: number, x: number): number {
   const [x1, dv1, x2, dv2] = bends![k]!;
   const way = to[k]! - from[k]!;
-  const t = parameterAt(x1, x2, x);
-  const u = 1 - t;
-  return 3 * u * u * t * dv1 + 3 * u * t * t * (way + dv2) + t * t * t * way;
-}
-
-/** The parameter at which a cubic from 0 to 1 has come to x, by bisection. */
-function parameterAt(x1: number, x2: number, x: number): number {
-  if (x1 === 1 / 3 && x2 === 2 / 3) return x;
-  let [low, high] = [0, 1];
-  for (let i = 0; i < 60; i++) {
-    const t = (low + high) / 2;
-    const u = 1 - t;
-    if (3 * u * u * t * x1 + 3 * u * t * t * x2 + t * t * t < x) low = t;
-    else high = t;
-  }
-  return (low + high) / 2;
+  const t = x1 === 1 / 3 && x2 === 2 / 3 ? x : parameterAt(0, x1, x2, 1, x);
+  return cubicAt(0, dv1, way + dv2, way, t);
 }

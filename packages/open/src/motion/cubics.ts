@@ -1,4 +1,4 @@
-import { longestSteps } from 'unspool/edit';
+import { cubicAt, longestSteps } from 'unspool/edit';
 import { JUMP, type Arc } from './arcs.js';
 
 /** A stretch of time in which each number is a polynomial of time of the third degree at most. */
@@ -113,19 +113,13 @@ function fitPlaces(arc: Arc, times: Float64Array, tolerance: number): CubicPiece
     for (let k = i + 1; k < j; k++) {
       const u = (times[k]! - start) / (end - start);
       for (let c = 0; c < channels.length; c++) {
-        if (Math.abs(valueOf(channels[c]!, u) - values[k]![c]!) > tolerance) return false;
+        if (Math.abs(cubicAt(...channels[c]!, u) - values[k]![c]!) > tolerance) return false;
       }
     }
     return true;
   };
   const stops = longestSteps(times.length, isPossible);
   return stops.slice(1).map((j, s) => pieceOf(stops[s]!, j));
-}
-
-/** Value of one channel of a piece at a time in it. */
-export function valueOf([p0, p1, p2, p3]: CubicPiece['values'][number], u: number): number {
-  const w = 1 - u;
-  return w * w * w * p0 + 3 * w * w * u * p1 + 3 * w * u * u * p2 + u * u * u * p3;
 }
 
 /** The largest distance, at the places and between them. */
@@ -137,7 +131,7 @@ function errorOf(arc: Arc, pieces: readonly CubicPiece[], times: Float64Array): 
     const { start, end, values } = pieces[p]!;
     const real = arc.at(time);
     values.forEach((channel, k) => {
-      most = Math.max(most, Math.abs(valueOf(channel, (time - start) / (end - start)) - real[k]!));
+      most = Math.max(most, Math.abs(cubicAt(...channel, (time - start) / (end - start)) - real[k]!));
     });
   };
   for (let i = 0; i < times.length; i++) {

@@ -1,12 +1,12 @@
+import { cubicAt } from 'unspool/edit';
+
 /** A point in the plane. */
 export type Point = readonly [x: number, y: number];
 /** A cubic Bézier curve by its four points. */
 export type Bezier = readonly [Point, Point, Point, Point];
 
 export function pointAt([a, b, c, d]: Bezier, t: number): Point {
-  const u = 1 - t;
-  const of = (k: 0 | 1) => u * u * u * a[k] + 3 * u * u * t * b[k] + 3 * u * t * t * c[k] + t * t * t * d[k];
-  return [of(0), of(1)];
+  return [cubicAt(a[0], b[0], c[0], d[0], t), cubicAt(a[1], b[1], c[1], d[1], t)];
 }
 
 function velocityAt([a, b, c, d]: Bezier, t: number): Point {

@@ -2,8 +2,8 @@ import type { ClipDocument, Reel, ReelDocument, TrackDocument } from 'unspool';
 import { flatTracks } from 'unspool';
 import { clipOf } from '../choose.js';
 import { refuse } from '../errors.js';
-import { motionOf } from '../gltf/channels.js';
-import type { Arc } from '../motion/arcs.js';
+import { motionOf } from '../motion/channels.js';
+import { evenPlaces, type Arc } from '../motion/arcs.js';
 import { cubicsOf, type CubicPiece } from '../motion/cubics.js';
 import { keysOf } from '../motion/keys.js';
 import { validName } from '../names.js';
@@ -90,11 +90,9 @@ function timed(curves: readonly PathCurve[], duration: number, by: 'length' | 's
         : (seconds: number) => lengths[i]!.parameterAt(part(seconds) * lengths[i]!.total);
     const at = (seconds: number) => pointAt(curve, parameter(seconds));
     const form = isLine ? 'line' : by === 'segments' ? 'cubic' : 'other';
-    return { curve, parameter, arc: { start, end, form, at, places } };
+    return { curve, parameter, arc: { start, end, form, at, places: evenPlaces } };
   });
 }
-
-const places = () => Array.from({ length: 97 }, (_, i) => i / 96);
 
 /** A line that is travelled at constant speed: its inner points lie at its thirds. */
 function isStraight([a, b, c, d]: Bezier): boolean {

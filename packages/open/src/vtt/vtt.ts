@@ -112,8 +112,9 @@ export function fromVtt(text: string, options: FromVttOptions = {}): Converted<R
     const [at, end] = [cue.startTime, cue.endTime].map((time) => Math.round(time * 1000) / 1000) as [number, number];
     const name = validName(id, 'line');
     if (id !== '' && id !== name) notes.renamed('cue', id, name);
-    const data = isOurs ? dataOf(cue) : spoken(cue);
-    if (!isOurs && hasMarkup(treeOf(cue))) markup++;
+    const tree = treeOf(cue);
+    const data = isOurs ? dataOf(cue, tree) : spoken(tree);
+    if (!isOurs && hasMarkup(tree)) markup++;
     const isMoment = isOurs && Math.abs(end - at - MOMENT) < 1e-9;
     return { at, ...(!isMoment && { until: end }), name, ...(data !== undefined && { data }) };
   });
@@ -144,7 +145,6 @@ const MOST_CUES = 10_000;
 function checkMarkup(text: string): void {
   const arrows = text.match(/-->/g)?.length ?? 0;
   if (arrows > MOST_CUES) refuse('vtt', `the file has ${arrows} cues, the limit is ${MOST_CUES}`, 'use a part of it');
-
   let tags = 0;
   let line = 1;
   for (let i = 0; i < text.length; i++) {
@@ -163,7 +163,7 @@ function treeOf(cue: VttCue): readonly VttNode[] {
   return new parser.WebVTTParser(ENTITIES).parse(`WEBVTT\n\n00:00.000 --> 00:01.000\n${cue.text}`, 'subtitles').cues[0]?.tree?.children ?? []; // prettier-ignore
 }
 
-function dataOf(cue: VttCue): unknown {
+function dataOf(cue: VttCue, tree: readonly VttNode[]): unknown {
   if (cue.text === '') return undefined;
   if (/^[{["\d-]|^(true|false|null)$/.test(cue.text)) {
     try {
@@ -172,12 +172,11 @@ function dataOf(cue: VttCue): unknown {
       // Edited by someone: a line like any other.
     }
   }
-  return spoken(cue);
+  return spoken(tree);
 }
 
 /** What a viewer reads of a cue, and whose voice it is. */
-function spoken(cue: VttCue): { readonly text: string; readonly voice?: string } {
-  const tree = treeOf(cue);
+function spoken(tree: readonly VttNode[]): { readonly text: string; readonly voice?: string } {
   const voice = voiceIn(tree);
   return { text: textIn(tree).trim(), ...(voice !== undefined && { voice }) };
 }

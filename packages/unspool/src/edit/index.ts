@@ -10,7 +10,8 @@ export { capture, type Captured, type CaptureOptions, type Sample } from './capt
 export { compareReels, type Difference } from './compare.js';
 export { longestSteps } from './capture/fewest.js';
 export { LiveSamples, type LiveOptions } from './capture/live.js';
-export { cutCubic, easingFunction, piecesOf, type Cubic, type Pieces } from './operations/easing-pieces.js';
+export { cubicAt, cutCubic, easingFunction, parameterAt, piecesOf } from './operations/easing-pieces.js';
+export type { Cubic, Pieces } from './operations/easing-pieces.js';
 export { copyKeys, type Copied } from './operations/keys.js';
 export { History, type ApplyOptions, type HistoryOptions, type NearestSteps, type Recovered } from './history.js';
 export type { JournalEntry } from './journal.js';

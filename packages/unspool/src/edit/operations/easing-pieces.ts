@@ -102,7 +102,7 @@ export function cutCubic({ from, out, in: into, to }: Cubic, x: number): readonl
 }
 
 /** The t at which a non-decreasing cubic reaches x, by bisection: needed once, and to the last bit. */
-function parameterAt(x0: number, x1: number, x2: number, x3: number, x: number): number {
+export function parameterAt(x0: number, x1: number, x2: number, x3: number, x: number): number {
   let [low, high] = [0, 1];
   for (let i = 0; i < 100 && high - low > 0; i++) {
     const t = (low + high) / 2;

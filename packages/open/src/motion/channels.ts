@@ -1,7 +1,7 @@
 import type { FlatTrack, Reel } from 'unspool';
-import { arcsOf, type Arc } from '../motion/arcs.js';
-import { cubicsOf, cutPiece, type CubicPiece, type Cubics } from '../motion/cubics.js';
-import { product, turnAboutZ, unit, type Quat } from '../motion/quaternion.js';
+import { arcsOf, evenPlaces, NANOSECOND, type Arc } from './arcs.js';
+import { cubicsOf, cutPiece, type CubicPiece, type Cubics } from './cubics.js';
+import { product, turnAboutZ, unit, type Quat } from './quaternion.js';
 
 /** What a clip does to one property, as pieces of all its channels. */
 export interface PropertyMotion extends Cubics {
@@ -9,9 +9,6 @@ export interface PropertyMotion extends Cubics {
   /** Whether tracks that are offsets were counted from the rest value. */
   readonly isFromRest: boolean;
 }
-
-/** Times that are nearer than this are one: what lies between is rounding. */
-const NANOSECOND = 1e-9;
 
 /** A turn of more than this in one LINEAR step could be taken the other way round. */
 const LARGEST_STEP = 120;
@@ -88,7 +85,8 @@ function stillAt({ values }: CubicPiece, start: number, end: number): CubicPiece
 function turnsOf(track: FlatTrack, { kind, rest, duration, tolerance }: Place): Cubics {
   const toTurn = (value: readonly number[]): Quat => (kind === 'angle' ? turnAboutZ(value[0]!) : value);
   const base = track.space === 'offset' ? toTurn(rest) : undefined;
-  const plain = arcsOf(track, duration).map((arc): Arc => {
+  const written = arcsOf(track, duration);
+  const plain = written.map((arc): Arc => {
     const at = (seconds: number) => {
       const turn = toTurn(arc.at(seconds));
       return base ? product(base, turn) : turn;
@@ -103,8 +101,8 @@ function turnsOf(track: FlatTrack, { kind, rest, duration, tolerance }: Place): 
   });
   const arcs = continuous(plain);
   if (arcs.every(({ form }) => form === 'still' || form === 'turn')) {
-    const angle = (arc: Arc) => degreesOf(track, arc, kind);
-    return { pieces: arcs.flatMap((arc) => linePieces(arc, angle(arc))), error: 0 };
+    const degrees = ({ start, end, at }: Arc) => (kind === 'quat' ? 0 : Math.abs(at(end)[0]! - at(start)[0]!));
+    return { pieces: arcs.flatMap((arc, i) => linePieces(arc, degrees(written[i]!))), error: 0 };
   }
   const fitted = cubicsOf(
     arcs.map((arc) => (arc.form === 'turn' ? { ...arc, form: 'other' as const, places: evenPlaces } : arc)),
@@ -112,14 +110,6 @@ function turnsOf(track: FlatTrack, { kind, rest, duration, tolerance }: Place): 
     ((tolerance / 2) * Math.PI) / 360,
   );
   return { pieces: fitted.pieces, error: (fitted.error * Math.SQRT2 * 360) / Math.PI };
-}
-
-const evenPlaces = () => Array.from({ length: 97 }, (_, k) => k / 96);
-
-function degreesOf(track: FlatTrack, arc: Arc, kind: string): number {
-  if (arc.form === 'still' || kind === 'quat') return 0;
-  const [plain] = arcsOf(track, arc.end).filter((one) => one.start <= arc.start && one.end >= arc.end);
-  return plain ? Math.abs(plain.at(arc.end)[0]! - plain.at(arc.start)[0]!) : 0;
 }
 
 /** A turn at constant speed in steps that have one shorter way. */
