@@ -20,7 +20,7 @@ export interface FromCsvOptions {
   readonly fps?: number;
 }
 
-const MAX_CELLS = 2_000_000;
+const MAX_CELLS = 500_000;
 /** A column of one letter is a channel of the position. */
 const AXES = ['x', 'y', 'z'];
 /** Channels that make one value, by their letters in order. */

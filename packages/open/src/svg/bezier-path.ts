@@ -37,9 +37,21 @@ const GAUSS: readonly Point[] = [
   }),
 ];
 
+/** Units per parameter at a place. */
+function speedAt([a, b, c, d]: Bezier, t: number): number {
+  const u = 1 - t;
+  const [first, second, third] = [u * u, 2 * u * t, t * t];
+  const x = first * (b[0] - a[0]) + second * (c[0] - b[0]) + third * (d[0] - c[0]);
+  const y = first * (b[1] - a[1]) + second * (c[1] - b[1]) + third * (d[1] - c[1]);
+  return 3 * Math.sqrt(x * x + y * y);
+}
+
 function lengthBetween(curve: Bezier, from: number, to: number): number {
-  const [middle, half] = [(from + to) / 2, (to - from) / 2];
-  return GAUSS.reduce((sum, [place, weight]) => sum + weight * Math.hypot(...velocityAt(curve, middle + half * place)), 0) * half; // prettier-ignore
+  const middle = (from + to) / 2;
+  const half = (to - from) / 2;
+  let sum = 0;
+  for (let i = 0; i < GAUSS.length; i++) sum += GAUSS[i]![1] * speedAt(curve, middle + half * GAUSS[i]![0]);
+  return sum * half;
 }
 
 const PARTS = 64;
@@ -58,19 +70,28 @@ export class ArcLength {
     return this.#sums[PARTS]!;
   }
 
-  /** The parameter, 0–1, at a length along the curve. By bisection in the part where it lies. */
+  /**
+   * The parameter, 0–1, at a length along the curve: Newton's steps in the part where it lies, and halves where one
+   * would leave what is left of that part.
+   */
   parameterAt(length: number): number {
     if (length <= 0) return 0;
     if (length >= this.total) return 1;
     let part = this.#sums.findIndex((sum) => sum > length) - 1;
     if (part < 0) part = PARTS - 1;
     const rest = length - this.#sums[part]!;
-    let [low, high] = [part / PARTS, (part + 1) / PARTS];
-    for (let i = 0; i < 44; i++) {
-      const middle = (low + high) / 2;
-      if (lengthBetween(this.curve, part / PARTS, middle) < rest) low = middle;
-      else high = middle;
+    const from = part / PARTS;
+    let [low, high] = [from, (part + 1) / PARTS];
+    let at = low + ((high - low) * rest) / (this.#sums[part + 1]! - this.#sums[part]!);
+    for (let i = 0; i < 64 && high - low > 1e-16; i++) {
+      const off = lengthBetween(this.curve, from, at) - rest;
+      if (off < 0) low = at;
+      else high = at;
+      const next = at - off / speedAt(this.curve, at);
+      const isInside = next > low && next < high;
+      if (isInside && Math.abs(next - at) < 1e-15) return next;
+      at = isInside ? next : (low + high) / 2;
     }
-    return (low + high) / 2;
+    return at;
   }
 }

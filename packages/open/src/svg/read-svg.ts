@@ -64,7 +64,7 @@ function readPaths(text: string): Found[] {
 const LONGEST = 500_000;
 /** Curves of a path, and those of them that are no lines: each of these is measured. */
 const MOST_CURVES = 20_000;
-const MOST_BENT = 3_000;
+const MOST_BENT = 500;
 
 function whole({ d, transforms }: Found): string {
   if (d.length > LONGEST) refuse('svg', `the path has ${d.length} characters, the limit is ${LONGEST}`, 'simplify it');
