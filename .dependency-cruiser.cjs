@@ -22,7 +22,13 @@ const reel = {
   resolve: ['diagnostics', 'document'],
   check: ['diagnostics', 'document', 'resolve'],
 };
-const play = { time: [], pose: [], state: ['time', 'pose'], drive: ['time', 'pose', 'state'] };
+const play = {
+  time: [],
+  pose: [],
+  state: ['time', 'pose'],
+  drive: ['time', 'pose', 'state'],
+  rules: ['time', 'state', 'drive'],
+};
 /** The same inside the workbench and the command line. Files beside the folders tie them together. */
 const page = {
   link: [],

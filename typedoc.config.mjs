@@ -30,7 +30,7 @@ export default {
   intentionallyNotExported: [
     ...['reelSchema', 'Member', 'Schemas', 'Simple', 'Frozen', 'PLAIN', 'BEZIER_KEYWORDS', 'FAMILIES'],
     ...['RoleOfTrack', 'ValueOfTrack', 'ValueIn', 'HitOfTrack', 'TypesIn', 'HitIn', 'ValuesIn'],
-    ...['CueOf', 'DataOf', 'SpanOf', 'TypesOf'],
+    ...['CueOf', 'DataOf', 'SpanOf', 'TypesOf', 'RoutineOf', 'InputsOf'],
   ],
   requiredToBeDocumented: ['Class', 'Interface', 'TypeAlias', 'Function', 'Variable', 'Enum'],
 };

@@ -9,11 +9,17 @@ import { Application, ReflectionKind } from 'typedoc';
 import { root } from './steps.mjs';
 
 const file = `${root}docs/reference/api.md`;
-const app = await Application.bootstrapWithPlugins({ options: `${root}typedoc.config.mjs`, logLevel: 'Warn' });
-const project = await app.convert();
-if (!project) process.exit(1);
-app.validate(project);
-if (app.logger.hasErrors() || app.logger.hasWarnings()) process.exit(1);
+/** Reads the public names of a package; ends the program on a name that lacks something. */
+async function read(options) {
+  const app = await Application.bootstrapWithPlugins({ options: `${root}${options}`, logLevel: 'Warn' });
+  const project = await app.convert();
+  if (!project) process.exit(1);
+  app.validate(project);
+  if (app.logger.hasErrors() || app.logger.hasWarnings()) process.exit(1);
+  return { app, project };
+}
+const library = await read('typedoc.config.mjs');
+const open = await read('typedoc.open.config.mjs');
 
 /** The first sentence of a summary; links and code as in Markdown. */
 function summaryOf(reflection) {
@@ -49,6 +55,8 @@ const ENTRIES = {
   edit: ['unspool/edit', 'Editing reels: operations, history, merging, capturing, advice.'],
   'cast/pixi': ['unspool/cast/pixi', 'Writing poses into PixiJS 8 objects.'],
 };
+/** What every error of JavaScript has. */
+const FROM_ERROR = ['cause', 'stack', 'message', 'prepareStackTrace', 'captureStackTrace', 'stackTraceLimit'];
 const table = (rows) =>
   `| name | |\n| --- | --- |\n${rows.map(([name, text]) => `| ${name} | ${text} |`).join('\n')}\n`;
 const resolved = (reflection) => (reflection.isReference?.() ? reflection.getTargetReflectionDeep() : reflection);
@@ -57,12 +65,14 @@ const missing = [];
 const parts = [
   '# API\n\nEvery public name, by entry point, with the first sentence of its description; your editor shows the rest. Written by `npm run docs`.\n',
 ];
-const own = new Set(project.getChildByName('play').children.map(({ name }) => name));
-for (const [module, [name, text]] of Object.entries(ENTRIES)) {
-  const children = project
-    .getChildByName(module === 'cast/pixi' ? ['cast/pixi'] : module)
-    .children.filter((child) => module !== 'index' || !own.has(child.name))
-    .map(resolved);
+const own = new Set(library.project.getChildByName('play').children.map(({ name }) => name));
+const entries = Object.entries(ENTRIES).map(([module, [name, text]]) => {
+  const { children } = library.project.getChildByName(module === 'cast/pixi' ? ['cast/pixi'] : module);
+  return [name, text, module === 'index' ? children.filter((child) => !own.has(child.name)) : children];
+});
+entries.push(['@unspool/open', 'Reading and writing open formats. A package of its own.', open.project.children]);
+for (const [name, text, listed] of entries) {
+  const children = listed.map(resolved);
   parts.push(`## ${name}\n\n${text}\n`);
   for (const [title, kind] of GROUPS) {
     const found = children.filter((child) => groupOf(child) === kind).sort((a, b) => (a.name < b.name ? -1 : 1));
@@ -77,7 +87,7 @@ for (const [module, [name, text]] of Object.entries(ENTRIES)) {
             kind & (ReflectionKind.Method | ReflectionKind.Accessor | ReflectionKind.Property) &&
             name !== 'types' &&
             !(one.name.endsWith('Error') && name === 'name') &&
-            !(inheritedFrom && ['cause', 'stack', 'message'].includes(name)),
+            !(inheritedFrom && FROM_ERROR.includes(name)),
         );
         missing.push(
           ...members.filter((member) => summaryOf(member) === '').map((member) => `${one.name}.${member.name}`),
@@ -100,5 +110,6 @@ if (process.argv.includes('--check')) {
   }
 } else {
   writeFileSync(file, text);
-  await app.generateOutputs(project);
+  await library.app.generateOutputs(library.project);
+  await open.app.generateOutputs(open.project);
 }

@@ -14,6 +14,8 @@ import {
   parseReel,
   Player,
   ReelError,
+  startRoutine,
+  type Reel,
   UnspoolError,
 } from './index.js';
 
@@ -69,6 +71,20 @@ test('checkReel never throws, whatever it is given', () => {
   );
 });
 
+/** Plays a routine for two seconds, with all of its inputs; one whose times lie outside its clips does not start. */
+function tryOut(reel: Reel, name: string): void {
+  const player = new Player(reel);
+  const act = startRoutine(player, name);
+  for (let frame = 0; frame < 20; frame++) {
+    for (const { name: input, kind } of reel.routine(name).inputs) {
+      if (kind === 'signal') act.signal(input);
+      else act.set(input, kind === 'number' ? frame : kind === 'flag' ? frame % 2 === 0 : [frame - 9, 1]);
+    }
+    player.tick(0.1);
+    expect(act.explain().every(({ text }) => text !== '' && !/undefined|NaN/.test(text))).toBe(true);
+  }
+}
+
 test('a reel without errors plays, with finite numbers', () => {
   fc.assert(
     fc.property(damaged(document), (input) => {
@@ -79,6 +95,7 @@ test('a reel without errors plays, with finite numbers', () => {
         for (const at of [0, 0.37, 1])
           expect([...clip.sample(at * clip.duration).values].every(Number.isFinite)).toBe(true);
       }
+      for (const routine of Object.keys(reel.facts.routines)) attempt(() => tryOut(reel, routine));
     }),
     runs(200),
   );

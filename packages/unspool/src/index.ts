@@ -23,6 +23,8 @@ export type {
   RoleDraft,
   RoleShape,
   RotationDraft,
+  RoutineDraft,
+  InputDraft,
   ShapeDraft,
   Side,
   TrackOptions,

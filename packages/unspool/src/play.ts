@@ -5,7 +5,17 @@
  */
 export { Layout, loadReel, Pose } from './clip/index.js';
 export { sheetCells, sheetOrigin, sheetRect } from './reel/document/sheet.js';
-export type { Clip, NamesOf, PackedReel, Reel, ReelNames, ShapeActivation, ShapeFacts, Slot } from './clip/index.js';
+export type {
+  Clip,
+  NamesOf,
+  PackedReel,
+  Reel,
+  ReelNames,
+  RoutineNames,
+  ShapeActivation,
+  ShapeFacts,
+  Slot,
+} from './clip/index.js';
 export type {
   ChainLink,
   ClipDocument,
@@ -13,10 +23,15 @@ export type {
   FacingSide,
   LoopDocument,
   ReelDocument,
+  RoutineDocument,
+  RuleDocument,
+  ConditionDocument,
   RoleDocument,
   SheetDocument,
   TrackDocument,
 } from './reel/index.js';
+export type { InputKind } from './reel/document/input-kinds.js';
+export type { Routine, RoutineInput, RoutineRule, RuleCondition } from './reel/document/routines.js';
 export type { ResolvedCue } from './reel/resolve/cue.js';
 export type { LoopMode, Repeat } from './time/iteration.js';
 export type { Kind, KindValues, ShapeKind, ShapeValue, Value } from './value/index.js';
@@ -44,9 +59,12 @@ export type {
   NamedCueEvent,
   PlaybackEvent,
   PlayerEvents,
+  RuleEvent,
   SkipEvent,
   StopEvent,
 } from './play/index.js';
+export { startRoutine, type RoutineRun, type RuleExplanation, type RuleReason } from './play/index.js';
+export type { InputName, InputValue, InputValues, RuleName, SignalName } from './play/index.js';
 export { plainCast, type CastAdapter, type OtherSlot, type PlainTarget, type RoleBinding } from './cast/index.js';
 export type { Point } from './cast/index.js';
 export type { Time } from './time/units.js';

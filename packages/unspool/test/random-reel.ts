@@ -109,7 +109,7 @@ export const randomReel = fc.uniqueArray(name, { minLength: 1, maxLength: 3 }).c
   ),
 ) as unknown as fc.Arbitrary<ReelDocument>;
 
-/** The same with a span in each clip, a chain of all of them, and a facing: names too long to be drawn for others. */
+/** The same with a span in each clip, a chain of all of them, a facing, and a routine: names too long to be drawn for others. */
 export const randomScene: fc.Arbitrary<ReelDocument> = randomReel.map((document) => {
   const names = Object.keys(document.clips);
   const [first, last] = [names[0]!, names.at(-1)!];
@@ -124,5 +124,29 @@ export const randomScene: fc.Arbitrary<ReelDocument> = randomReel.map((document)
     clips: Object.fromEntries(Object.entries(document.clips).map(([name, clip]) => [name, { ...clip, spans }])),
     chains: { 'all-of-them': links },
     facings: { 'where-to': { right: first, left: { mirror: 'right' }, down: last, 'up-left': last } },
+    routines: {
+      'what-to-do': {
+        inputs: {
+          speed: { kind: 'number', value: 1 },
+          way: { kind: 'vec2' },
+          wet: { kind: 'flag', value: true },
+          jump: { kind: 'signal', keep: '8f' },
+        },
+        rules: [
+          { name: 'hurt', on: 'jump', if: { wet: false }, play: last, layer: 'over', fade: '2f', fadeOut: 0.1 },
+          { name: 'again', on: 'jump', during: { rule: 'hop', span: 'the-middle-of-it' }, play: first },
+          { name: 'hop', on: 'jump', play: last, free: 'the-middle-of-it', until: '0.25s' },
+          {
+            name: 'walk',
+            if: { speed: { above: 6, until: 3 }, wet: { equals: true, for: '9f' } },
+            face: 'where-to',
+            toward: 'way',
+            rate: { input: 'speed', at: 60 },
+          },
+          { name: 'all', if: { way: { below: 2 } }, play: 'all-of-them', rate: -0.5 },
+          { name: 'idle', play: [{ clip: first, share: 5 }, last], loop: 'ping-pong' },
+        ],
+      },
+    },
   };
 });

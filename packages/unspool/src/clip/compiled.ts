@@ -1,5 +1,6 @@
 import type { ResolvedCue } from '../reel/resolve/cue.js';
 import type { SheetDocument } from '../reel/document/document.js';
+import type { Routine } from '../reel/document/routines.js';
 import type { ChainLink, FacingSide } from '../reel/document/sequences.js';
 import type { Repeat } from '../time/iteration.js';
 import type { Curves } from './curves.js';
@@ -54,6 +55,7 @@ export interface ReelFacts {
   readonly texts: readonly string[];
   readonly chains: Readonly<Record<string, readonly ChainLink[]>>;
   readonly facings: Readonly<Record<string, readonly FacingSide[]>>;
+  readonly routines: Readonly<Record<string, Routine>>;
   /** The parent of each role that has one. */
   readonly parents: Readonly<Record<string, string>>;
   /** The shapes, by `role.shape`. */

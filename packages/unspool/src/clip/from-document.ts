@@ -3,6 +3,7 @@ import type { ReelDocument, SheetDocument } from '../reel/document/document.js';
 import { flattenClip, type FlatClip, type FlatTrack } from '../reel/resolve/flatten.js';
 import type { Report } from '../reel/diagnostics/diagnostic-messages.js';
 import { readProperties, type Properties, type Property } from '../reel/resolve/properties.js';
+import { routinesOf } from '../reel/document/routines.js';
 import { chainsOf, facingsOf } from '../reel/document/sequences.js';
 import { isActivity, type Activation } from '../reel/resolve/track.js';
 import { isShape, widthOf } from '../value/kind.js';
@@ -55,6 +56,7 @@ function sourceOf(document: ReelDocument, properties: Properties, flat: (name: s
     texts,
     chains: chainsOf(document),
     facings: facingsOf(document),
+    routines: routinesOf(document),
     parents,
     shapes: shapesOf(properties.byName.values()),
     sheets,

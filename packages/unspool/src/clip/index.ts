@@ -5,4 +5,4 @@ export { Reel } from './reel.js';
 export { trustReel } from './from-document.js';
 export { compileReel, type Packed } from './pack.js';
 export { loadReel, type PackedReel } from './packed.js';
-export type { NamesOf, ReelNames } from './names.js';
+export type { NamesOf, ReelNames, RoutineNames } from './names.js';

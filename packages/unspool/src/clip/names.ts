@@ -1,3 +1,4 @@
+import type { InputKind } from '../reel/document/input-kinds.js';
 import type { Value } from '../value/read.js';
 
 /**
@@ -11,6 +12,9 @@ export interface ReelNames {
   readonly span: string;
   readonly chain: string;
   readonly facing: string;
+  readonly routine: string;
+  /** The inputs of each routine with their kinds, and the names of its rules. */
+  readonly routines: Readonly<Record<string, RoutineNames>>;
   /** The `data` of each cue, by the cue's name. */
   // eslint-disable-next-line @typescript-eslint/no-explicit-any -- JSON whose shape only the game's author knows
   readonly data: Readonly<Record<string, any>>;
@@ -21,9 +25,16 @@ export interface ReelNames {
   readonly hit: any;
 }
 
+/** What TypeScript knows of a routine. */
+export interface RoutineNames {
+  /** The kind of each input, by its name. */
+  readonly inputs: Readonly<Record<string, InputKind>>;
+  readonly rule: string;
+}
+
 /**
  * The names of a document's type. The result of `defineReel`, and a JSON module with the declaration that `unspool
- * types` writes, have all of them. From a plain JSON module only the names of clips, roles, chains and facings are
+ * types` writes, have all of them. From a plain JSON module only the names of clips, roles, chains, facings and routines are
  * known. A string or an unknown value allows any name.
  */
 export type NamesOf<D> = D extends { readonly clips: infer Clips extends object }
@@ -34,6 +45,10 @@ export type NamesOf<D> = D extends { readonly clips: infer Clips extends object 
       readonly span: SpanOf<Clips[keyof Clips]>;
       readonly chain: D extends { readonly chains: infer All extends object } ? keyof All & string : never;
       readonly facing: D extends { readonly facings: infer All extends object } ? keyof All & string : never;
+      readonly routine: D extends { readonly routines: infer All extends object } ? keyof All & string : never;
+      readonly routines: D extends { readonly routines: infer All extends object }
+        ? { readonly [R in keyof All & string]: RoutineOf<All[R]> }
+        : Readonly<Record<never, RoutineNames>>;
       readonly data: { readonly [C in CueOf<Clips[keyof Clips]> as C['name']]: DataOf<C> };
       readonly values: TypesOf<D> extends { readonly values: infer V extends ReelNames['values'] }
         ? V
@@ -52,6 +67,20 @@ type CueOf<C> = C extends { readonly cues: readonly (infer Cue)[] }
     ? Cue
     : never
   : never;
+
+type RoutineOf<R> = {
+  readonly inputs: R extends { readonly inputs: infer Inputs extends object }
+    ? { readonly [I in keyof Inputs & string]: KindIn<Inputs[I]> }
+    : Readonly<Record<never, InputKind>>;
+  readonly rule: R extends { readonly rules: readonly (infer Rule)[] }
+    ? Rule extends { readonly name: infer Name extends string }
+      ? Name
+      : string
+    : string;
+};
+
+/** The kind of an input; of a plain JSON module it is not known. */
+type KindIn<I> = I extends { readonly kind: infer K } ? (K extends InputKind ? K : InputKind) : InputKind;
 
 /** A cue without data has `undefined`; of a name that is only known at run time the data is not known either. */
 type DataOf<C extends { readonly name: string }> = string extends C['name']

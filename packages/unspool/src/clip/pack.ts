@@ -17,6 +17,14 @@ export type Packed<N extends ReelNames> = PackedReel & {
   >;
   readonly chains: Readonly<Record<N['chain'], readonly ChainLink[]>>;
   readonly facings: Readonly<Record<N['facing'], readonly FacingSide[]>>;
+  readonly routines: {
+    readonly [R in N['routine']]: {
+      readonly inputs: {
+        readonly [I in keyof N['routines'][R]['inputs']]: { readonly kind: N['routines'][R]['inputs'][I] };
+      };
+      readonly rules: readonly { readonly name: N['routines'][R]['rule'] }[];
+    };
+  };
 };
 
 /**

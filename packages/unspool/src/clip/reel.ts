@@ -2,6 +2,7 @@ import { UnspoolError } from '../errors/error.js';
 import { suggest } from '../errors/nearest.js';
 import { show } from '../errors/show.js';
 import type { ReelDocument, SheetDocument } from '../reel/document/document.js';
+import type { Routine } from '../reel/document/routines.js';
 import type { ChainLink, FacingSide } from '../reel/document/sequences.js';
 import type { Clip } from './clip.js';
 import type { ReelFacts, ShapeFacts } from './compiled.js';
@@ -86,6 +87,11 @@ export class Reel<N extends ReelNames = ReelNames> {
   /** Returns the sides of a facing. Throws for an unknown name and suggests similar ones. */
   facing(name: N['facing']): readonly FacingSide[] {
     return this.#named('facing', this.facts.facings, name);
+  }
+
+  /** Returns the inputs and rules of a routine. Throws for an unknown name and suggests similar ones. */
+  routine(name: N['routine']): Routine {
+    return this.#named('routine', this.facts.routines, name);
   }
 
   #named<T>(what: string, all: Readonly<Record<string, T>>, name: string): T {

@@ -54,7 +54,7 @@ export class Group {
   readonly #pose: Pose;
 
   constructor(readonly clip: Clip) {
-    this.#timeline = cueTimelineOf(clip);
+    this.#timeline = cueTimelineOf(clip, false);
     this.#pose = clip.createPose();
   }
 

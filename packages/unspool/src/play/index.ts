@@ -16,6 +16,10 @@ export type {
   NamedCueEvent,
   PlaybackEvent,
   PlayerEvents,
+  RuleEvent,
   SkipEvent,
   StopEvent,
 } from './drive/events.js';
+export { RoutineRun, startRoutine } from './rules/routine-run.js';
+export type { InputName, InputValue, InputValues, RuleName, SignalName } from './rules/routine-run.js';
+export type { RuleExplanation, RuleReason } from './rules/explain.js';

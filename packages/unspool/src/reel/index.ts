@@ -11,5 +11,8 @@ export type {
   RoleDocument,
   SheetDocument,
   TrackDocument,
+  RoutineDocument,
+  RuleDocument,
+  ConditionDocument,
 } from './document/document.js';
 export type { ChainLink, FacingSide } from './document/sequences.js';

@@ -1,4 +1,5 @@
 import type { Reel } from '../../clip/reel.js';
+import type { Decider } from './decider.js';
 import type { Dispatcher } from './dispatcher.js';
 import type { StageLayer, StageVoice } from '../pose/stage-voices.js';
 
@@ -10,6 +11,8 @@ export interface PlayContext {
   readonly isDisposed: boolean;
   /** For what varies: another each time, the same ones for every player of the same seed. */
   nextSeed: number;
+  /** What decides what plays; `undefined` for most players. */
+  readonly routine: Decider | undefined;
   /** Updates the pose; releases what is no longer shown. */
   sample(): void;
   /** Prepares a voice that begins over what is shown now. */

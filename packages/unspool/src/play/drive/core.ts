@@ -2,11 +2,13 @@ import type { Pose } from '../../clip/layout.js';
 import type { ReelNames } from '../../clip/names.js';
 import type { Reel } from '../../clip/reel.js';
 import type { PlayContext } from './context.js';
+import type { Decider } from './decider.js';
 import { remapClip } from '../pose/animated-slots.js';
-import type { Faces } from './facing.js';
+import { Faces, type FaceOptions } from './facing.js';
 import type { Dispatcher } from './dispatcher.js';
 import type { Gauge } from './gauge.js';
 import { Layer } from './layer.js';
+import type { Playback } from './playback.js';
 import type { HitState } from '../state/saved.js';
 import type { StageLayer, StageVoice } from '../pose/stage-voices.js';
 import type { Stage } from '../pose/stage.js';
@@ -21,6 +23,7 @@ export class PlayerCore<N extends ReelNames = ReelNames> implements PlayContext 
   /** Layers and gauges in the order of their creation: what is shown, the lowest first. */
   shown: readonly StageLayer[];
   faces: Faces<N> | undefined;
+  routine: Decider | undefined;
   isDisposed = false;
   /**
    * The hit world that ticks the player instead of the game; its hits; and those of a restored state, until a world
@@ -43,6 +46,17 @@ export class PlayerCore<N extends ReelNames = ReelNames> implements PlayContext 
     this.shown = stage.base.shown = this.layers;
     frame.layers = this.layers;
     if (!stage.base.due.isEmpty) frame.changed();
+  }
+
+  /** From now on a routine decides what plays, in place of another. */
+  startRoutine(routine: Decider): void {
+    this.routine = routine;
+    this.frame.isWatched = true;
+  }
+
+  endRoutine(): void {
+    this.routine = undefined;
+    this.frame.isWatched = false;
   }
 
   addLayer(name: string, mask: readonly string[] | undefined): Layer<N> {
@@ -115,6 +129,21 @@ export class PlayerCore<N extends ReelNames = ReelNames> implements PlayContext 
     if (!voices.some(({ stands }) => stands)) return voices;
     this.sample();
     return voices.filter((voice) => !voice.stands || this.stage.base.settle(voice, this.stage.values, isOut));
+  }
+
+  /** Plays the side of a facing for a direction; see `player.face`. */
+  face(
+    layer: Layer<N>,
+    name: N['facing'],
+    direction: readonly [x: number, y: number],
+    options: FaceOptions<N>,
+    again = false,
+  ): Playback<N> {
+    const sides = this.reel.facing(name);
+    const { playback, flip } = (this.faces ??= new Faces<N>()).face(layer, name, sides, direction, options, again);
+    this.sample();
+    if (this.stage.mirror(flip)) this.frame.changed();
+    return playback;
   }
 
   /** Something changes how it is shown: it is written with the next frame, even if it does not move. */

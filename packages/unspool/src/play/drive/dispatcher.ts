@@ -12,7 +12,7 @@ import type { PlaybackSimulation, PlaybackHost } from '../time/playback-simulati
 const MAX_DEPTH = 100;
 
 /** Events that are always reported, beyond `cueLimit` too. */
-const OF_PLAYBACKS: readonly EventType[] = ['end', 'stop', 'skip', 'arrive'];
+const OF_PLAYBACKS: readonly EventType[] = ['end', 'stop', 'skip', 'arrive', 'rule'];
 
 /**
  * The time and event handlers of a player: the moment that is being handled, the handlers to call, and the errors that
@@ -27,6 +27,10 @@ export class Dispatcher extends Clock implements PlaybackHost {
   isWritten = true;
   /** Whether another set of playbacks may move than at the last write. */
   isRegrouped = true;
+  /** Seconds of the player at which the running frame began. */
+  began = 0;
+  /** Whether a routine needs to know when playheads enter and leave spans. */
+  isWatched = false;
   /** The last event that was emitted, for messages. */
   lastEvent = '';
   #handlers: Map<EventType, Set<(event: never) => void>> | undefined;
@@ -57,6 +61,7 @@ export class Dispatcher extends Clock implements PlaybackHost {
 
   get hasListeners(): boolean {
     const handlers = this.#handlers;
+    if (this.isWatched) return true;
     if (!handlers || this.#emitted >= this.cueLimit) return false;
     return EVENT_TYPES.some((type) => !OF_PLAYBACKS.includes(type) && handlers.get(type)?.size);
   }

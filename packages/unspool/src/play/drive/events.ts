@@ -63,6 +63,20 @@ export interface SkipEvent {
   readonly time: number;
 }
 
+/** Another rule of the routine is in force on a layer. */
+export interface RuleEvent<N extends ReelNames = ReelNames> {
+  readonly type: 'rule';
+  /** The rule that begins; `undefined` when none applies. */
+  readonly name: N['routines'][N['routine']]['rule'] | undefined;
+  /** The rule that was in force before; `undefined` when there was none. */
+  readonly before: N['routines'][N['routine']]['rule'] | undefined;
+  /** Name of the layer. */
+  readonly layer: string;
+  /** As in other events: player time, and seconds before the end of the frame. */
+  readonly time: number;
+  readonly late: number;
+}
+
 /** The events of a player, by name, with what their handlers receive. See `player.on`. */
 export interface PlayerEvents<N extends ReelNames = ReelNames> {
   /** The playhead passed a cue. */
@@ -80,6 +94,8 @@ export interface PlayerEvents<N extends ReelNames = ReelNames> {
   readonly arrive: GaugeEvent;
   /** A frame had more events than `cueLimit`. Fires at its end. */
   readonly skip: SkipEvent;
+  /** A rule of the routine begins, or the last one no longer applies. See `startRoutine`. */
+  readonly rule: RuleEvent<N>;
 }
 
 /** A handler of the events of one type. See `player.on`. */

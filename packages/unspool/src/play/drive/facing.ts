@@ -46,6 +46,7 @@ export class Faces<N extends ReelNames = ReelNames> {
    * Plays the side of a facing for a direction, unless it already plays; a step that has started continues on the other
    * side.
    *
+   * @param again whether it begins from the start, even where it plays
    * @returns the playback, and whether it is to be mirrored
    */
   face(
@@ -54,6 +55,7 @@ export class Faces<N extends ReelNames = ReelNames> {
     sides: readonly FacingSide[],
     direction: readonly [x: number, y: number],
     { margin = MARGIN, layer: named, ...options }: FaceOptions<N>,
+    again = false,
   ): { readonly playback: Playback<N>; readonly flip: boolean } {
     const [x, y] = Array.isArray(direction) ? direction : [NaN, NaN];
     if (!Number.isFinite(x) || !Number.isFinite(y))
@@ -68,7 +70,7 @@ export class Faces<N extends ReelNames = ReelNames> {
     if (x !== 0 || y !== 0) this.direction = [x, y];
     const known = this.playing.get(layer.name);
     const plays = known?.playback?.active && layer.playback === known.playback ? known.playback : undefined;
-    const now = known?.facing === facing && plays ? { side: known.side, playback: plays } : undefined;
+    const now = !again && known?.facing === facing && plays ? { side: known.side, playback: plays } : undefined;
     // Another facing continues in the last direction.
     const kept = now?.side ?? sides.find(({ toward }) => toward.join() === known?.side.toward.join());
     const side = this.direction ? pickSide(sides, this.direction, kept, margin) : (kept ?? sides[0]!);

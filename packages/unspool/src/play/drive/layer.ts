@@ -204,12 +204,26 @@ export class Layer<N extends ReelNames = ReelNames> {
     if (this.#queue.includes(playback)) this.#queue = this.#queue.filter((one) => one !== playback);
     if (playback !== this.#current) return;
     this.#next();
+    this.#decide(playback);
     if (playback !== this.#current) return;
     // It stays to be faded from, or to hold its pose.
     const { fadeOut } = playback.settings;
     if (playback.isLeaving) return;
     if (playback.state === 'ended' && fadeOut > 0) this.leave(playback, fadeOut);
     else if (playback.after === 'rest') this.#drop(playback);
+  }
+
+  /** What follows an ended playback begins at once, so that it can fade from its last pose. */
+  #decide({ state }: Playback<N>): void {
+    const { routine } = this.core;
+    if (!routine) return;
+    routine.isDue = true;
+    if (state === 'ended') routine.decide();
+  }
+
+  /** @internal Whether something plays here that is not the fallback. */
+  get isBusy(): boolean {
+    return this.#current?.active === true && !this.#isFallback;
   }
 
   /** @internal Whether what comes next waits only for the end of the current iteration. */
@@ -349,6 +363,7 @@ export class Layer<N extends ReelNames = ReelNames> {
     this.#current = playback;
     this.#isFallback = isFallback;
     playback.begin();
+    if (core.routine) core.routine.isDue = true;
     if (!previous?.active) return;
     const wasReplacing = this.#isReplacing;
     this.#isReplacing = true;

@@ -9,7 +9,7 @@ import { show } from '../../errors/show.js';
 import { PlayerCore } from './core.js';
 import type { EventType } from '../time/event-types.js';
 import type { EventHandler } from './events.js';
-import { Faces, type FaceOptions } from './facing.js';
+import type { FaceOptions } from './facing.js';
 import { Follow, type FollowOptions, type FollowSource } from './follow.js';
 import { Dispatcher } from './dispatcher.js';
 import { Gauge, type GaugeOptions } from './gauge.js';
@@ -199,12 +199,8 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
    * @param direction any length; y points down
    */
   face(name: N['facing'], direction: readonly [x: number, y: number], options: FaceOptions<N> = {}): Playback<N> {
-    const sides = this.reel.facing(name);
-    const layer = this.#layerOf(options);
-    const { playback, flip } = (this.#core.faces ??= new Faces<N>()).face(layer, name, sides, direction, options);
-    this.#core.sample();
-    if (this.#stage.mirror(flip)) this.#frame.changed();
-    return playback;
+    this.reel.facing(name);
+    return this.#core.face(this.#layerOf(options), name, direction, options);
   }
 
   /**
@@ -301,7 +297,7 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
    */
   tick(dt: number): void {
     const frame = this.#frame;
-    const { layers, gauges, ticker, isDisposed } = this.#core;
+    const { layers, gauges, ticker, isDisposed, routine } = this.#core;
     // The engine may box a number that is passed on: only unusual ones are.
     if (!(dt >= 0 && dt < Infinity)) dt = frameSeconds(dt);
     if (frame.isRunning || isDisposed || ticker?.isTicking === false) {
@@ -309,6 +305,7 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
       return;
     }
     this.#stage.frames++;
+    if (routine) frame.began = frame.seconds;
     DELTA[0] = dt;
     frame.addFirst(DELTA);
     for (let i = 0; i < layers.length; i++) {

@@ -34,13 +34,14 @@ export function savePlayer<N extends ReelNames>(core: PlayerCore<N>): PlayerStat
     }),
     place: stage.placed?.save() ?? null,
     hits: core.hits?.save() ?? core.savedHits,
+    ...(core.routine && { routine: core.routine.save() }),
   });
 }
 
 /** Throws for a state that is not one of this reel, before anything has changed. */
 export function restorePlayer<N extends ReelNames>(core: PlayerCore<N>, state: PlayerState): void {
   const { reel, frame, stage } = core;
-  checkState(state, reel, core.gauges);
+  checkState(state, reel, core.gauges, core.routine?.name);
   const { layers: saved, gauges, direction, faces, place } = state;
   const layerOf = (name: string) => core.layers.find((layer) => layer.name === name);
   // Time first: fades depend on the clock.
@@ -79,6 +80,8 @@ export function restorePlayer<N extends ReelNames>(core: PlayerCore<N>, state: P
   stage.writeBack(known, state.objects);
   core.savedHits = state.hits;
   core.hits?.load(state.hits);
+  if (state.routine) core.routine!.load(state.routine);
+  else core.endRoutine();
 }
 
 /** Numbers the runs of chains that playbacks belong to. */

@@ -18,7 +18,12 @@ function refuse(message: string, hint: string): never {
  * Checks that a state is what `save` returned, and one of a reel with the same properties, clips and spans. Throws
  * before anything has changed.
  */
-export function checkState(state: PlayerState, reel: Reel, gauges: readonly { readonly name: string }[]): void {
+export function checkState(
+  state: PlayerState,
+  reel: Reel,
+  gauges: readonly { readonly name: string }[],
+  routine: string | undefined,
+): void {
   if (typeof state !== 'object' || (state as PlayerState | null)?.saved !== STATE_VERSION)
     refuse(`${show(state)} is not a saved state`, 'pass what save() returned');
   const { check, ...all } = state;
@@ -35,6 +40,8 @@ export function checkState(state: PlayerState, reel: Reel, gauges: readonly { re
   for (const { name } of state.gauges)
     if (!gauges.some((gauge) => gauge.name === name))
       refuse(`the state has a gauge ${show(name)} that the player does not have`, 'create it first');
+  if (state.routine && state.routine.name !== routine)
+    refuse(`the state has the routine ${show(state.routine.name)}, which does not run`, 'start it first');
 }
 
 function checkClip({ clip, settings }: PlaybackState, reel: Reel): void {

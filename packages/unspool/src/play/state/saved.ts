@@ -71,6 +71,32 @@ export interface GaugeState {
   readonly trail: GaugeMoveState | null;
 }
 
+/** What a routine knows, by the names in the reel. */
+export interface RoutineState {
+  readonly name: string;
+  readonly inputs: Readonly<Record<string, readonly SavedNumber[]>>;
+  /** Kept signals: since when, by layer. */
+  readonly signals: readonly { readonly signal: string; readonly layer: string; readonly since: SavedNumber }[];
+  /** Conditions: whether each holds, and since when. */
+  readonly conditions: readonly {
+    readonly rule: string;
+    readonly input: string;
+    readonly holds: boolean;
+    readonly since: SavedNumber;
+  }[];
+  readonly layers: readonly {
+    readonly layer: string;
+    readonly rule: string | null;
+    readonly since: SavedNumber;
+    /** Whether what the layer plays is what the rule has begun. */
+    readonly plays: boolean;
+    /** The clip that was picked last. */
+    readonly picked: string | null;
+    readonly direction: readonly number[] | null;
+  }[];
+  readonly isDue: boolean;
+}
+
 /** The state of a player as plain JSON, from `player.save` for `player.restore`. Its members are internal. */
 export interface PlayerState {
   /** Version of the form. */
@@ -114,4 +140,6 @@ export interface PlayerState {
   readonly place: PlacementState | null;
   /** @internal */
   readonly hits: readonly HitState[];
+  /** @internal The routine that runs, if one does. */
+  readonly routine?: RoutineState;
 }

@@ -30,12 +30,16 @@ export class CueTimeline {
   readonly #forward = new Map<number, readonly CueMoment[]>();
   readonly #backward = new Map<number, readonly CueMoment[]>();
 
-  constructor(clip: Clip) {
+  /** @param hasSpans whether the edges of spans are moments too, at which nothing fires */
+  constructor(clip: Clip, hasSpans: boolean) {
     const { duration } = clip;
     this.#duration = duration;
     // An interval that begins where the clip ends can never be inside it.
     this.#cues = clip.cues.filter(({ at, until }) => (until === undefined ? at <= duration : at < duration));
-    const times = this.#cues.flatMap(({ at, until = at }) => [at, until]).filter((time) => time <= duration);
+    const edges = hasSpans ? Object.values(clip.spans).flat() : [];
+    const times = [...this.#cues.flatMap(({ at, until = at }) => [at, until]), ...edges].filter(
+      (time) => time <= duration,
+    );
     this.stops = Float64Array.from(new Set(times)).sort();
     for (const time of this.stops) {
       this.#forward.set(time, this.#arrivals(time, 1));
@@ -113,11 +117,13 @@ export function happens({ type }: CueMoment, atLimit: boolean, turns: boolean): 
 }
 
 const NOTHING: readonly CueMoment[] = [];
-const scores = new WeakMap<Clip, CueTimeline>();
+const timelines = new WeakMap<Clip, CueTimeline>();
+const watched = new WeakMap<Clip, CueTimeline>();
 
-/** The score of a clip, made when it is first played. */
-export function cueTimelineOf(clip: Clip): CueTimeline {
-  let score = scores.get(clip);
-  if (!score) scores.set(clip, (score = new CueTimeline(clip)));
-  return score;
+/** The moments of a clip, found when it is first played; with the edges of its spans where a routine asks for them. */
+export function cueTimelineOf(clip: Clip, hasSpans: boolean): CueTimeline {
+  const known = hasSpans ? watched : timelines;
+  let timeline = known.get(clip);
+  if (!timeline) known.set(clip, (timeline = new CueTimeline(clip, hasSpans)));
+  return timeline;
 }

@@ -1,5 +1,5 @@
 /** The types of the events of a player. */
-export type EventType = 'cue' | 'cue-start' | 'cue-end' | 'loop' | 'end' | 'stop' | 'arrive' | 'skip';
+export type EventType = 'cue' | 'cue-start' | 'cue-end' | 'loop' | 'end' | 'stop' | 'arrive' | 'skip' | 'rule';
 
 export const EVENT_TYPES: readonly EventType[] = [
   'cue',
@@ -10,4 +10,5 @@ export const EVENT_TYPES: readonly EventType[] = [
   'stop',
   'arrive',
   'skip',
+  'rule',
 ];

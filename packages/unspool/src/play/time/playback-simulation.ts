@@ -14,6 +14,7 @@ import {
 import type { EventType } from './event-types.js';
 import { Playhead } from './playhead.js';
 import { cueTimelineOf, happens, type CueMoment, type CueTimeline } from './cue-timeline.js';
+import { isInsideOf } from './inside.js';
 import type { Settings } from './settings.js';
 
 /** What a playback needs of the player that plays it. */
@@ -24,6 +25,8 @@ export interface PlaybackHost {
   readonly left: number;
   /** Whether a handler receives events of iterations and cues. */
   readonly hasListeners: boolean;
+  /** Whether the edges of spans are moments too. */
+  readonly isWatched: boolean;
   /** Runs what may call handlers; what they throw comes out when all of them were called. */
   guarded(run: () => void): void;
   /** A playback is at a moment: all others are shown at that time too. */
@@ -96,7 +99,7 @@ export abstract class PlaybackSimulation<N extends ReelNames = ReelNames> {
     this.clip = clip;
     this.settings = settings;
     this.repeat = repeat;
-    this.timeline = cueTimelineOf(clip);
+    this.timeline = cueTimelineOf(clip, host.isWatched);
     const head = new Playhead(clip.fps);
     this.head = head;
     head.own = rate;
@@ -128,6 +131,25 @@ export abstract class PlaybackSimulation<N extends ReelNames = ReelNames> {
   /** Whether it is paused. */
   get paused(): boolean {
     return this.isPaused;
+  }
+
+  /**
+   * Whether the playhead is inside an interval or a span of its clip; false before it has begun and after it has ended.
+   * A start belongs to it, an end does not; played backwards, the other way round. Throws for an unknown name.
+   */
+  isInside(name: N['cue'] | N['span']): boolean {
+    return isInsideOf(this, name);
+  }
+
+  /** @internal Whether the playhead is between two times of its clip, or moves in from one of them. */
+  isWithin(low: number, high: number): boolean {
+    const at = this.head.shown;
+    if (this.state !== 'running' || at < low || at > high) return false;
+    if (at > low && at < high) return true;
+    const direction = Math.sign(this.head.speed) || 1;
+    const movesIn = direction > 0 ? at === low : at === high;
+    // Where it turns around, it goes back to where it came from.
+    return low < high && (movesIn || (this.#turns && at === this.limit(direction)));
   }
 
   /** Pauses where the playhead is. `resume` continues. */

@@ -1,6 +1,7 @@
 import { KNOWN_PROPERTIES } from '../../value/property.js';
 import type { ReelDocument } from '../document/document.js';
 import { LIMITS } from '../document/limits.js';
+import { checkRoutines } from './check-routines.js';
 import { resolveLoop } from '../resolve/loop.js';
 import type { DocumentPath, Report } from '../diagnostics/diagnostic-messages.js';
 import { SIDES } from '../document/sequences.js';
@@ -26,6 +27,7 @@ export function checkReferences(reel: ReelDocument, report: Report): void {
     checkParents(reel, role, report);
   }
   checkSequences(reel, clips, report);
+  checkRoutines(reel, report);
 }
 
 function checkParents(reel: ReelDocument, role: string, report: Report): void {

@@ -39,6 +39,8 @@ export function reportIssue(issue: Issue, document: object, report: Report): voi
     report('reel/type', path, { expected: EXPECTED['record']!, value: issue.input });
   } else if (issue.message === 'reel/no-cells') {
     report('reel/no-cells', path, { sheet: String(path.at(-2)) });
+  } else if (issue.message === 'reel/no-clips') {
+    report('reel/no-clips', path, {});
   } else if (issue.message === 'reel/no-keys') {
     report('reel/no-keys', path, { track: String(last === 'keys' ? path.at(-2) : last) });
   } else if (VALUE_CODES.includes(issue.message as ValueCode)) {
@@ -53,7 +55,7 @@ export function reportIssue(issue: Issue, document: object, report: Report): voi
 
 /** Whether an issue makes its subject unusable. An invalid name does not. */
 export function isHarmful(issue: Issue): boolean {
-  return issue.message !== UNKNOWN_MEMBER && !isMemberName(issue);
+  return issue.message !== UNKNOWN_MEMBER && issue.message !== 'reel/no-clips' && !isMemberName(issue);
 }
 
 function isMemberName(issue: Issue): boolean {

@@ -4,7 +4,7 @@ import type { DocumentPath } from '../diagnostics/diagnostic-messages.js';
 /** Members without which their owner is useless: it is removed with them. */
 const REQUIRED = [
   ...['at', 'value', 'frames', 'each', 'name', 'clip', 'toward', 'mirror', 'mode'],
-  ...['image', 'columns', 'rows', 'cell', 'kind', 'keys', 'clips'],
+  ...['image', 'columns', 'rows', 'cell', 'kind', 'keys', 'clips', 'rules', 'rule', 'input'],
 ];
 /** Lists of a fixed length: an item cannot go alone. */
 const TUPLES = ['frames', 'cell', 'toward'];

@@ -37,6 +37,19 @@ const scenes = (levels: number) =>
 const free = (...cells: object[]) => ({ ...track(key()), sheets: { s: { image: 's.png', cells } } });
 const row = (last: number, each: unknown = '1f') => [{ at: 0, frames: [0, last], each }];
 
+/** A reel with a routine of these inputs and rules. */
+const routine = (inputs: object, list: object[] = []) => ({
+  ...clip({ duration: 1, cues: [{ at: 0, name: 'shut' }], spans: { opening: [0, 1] } }),
+  facings: { walk: { right: 'snap' } },
+  routines: { main: { inputs, rules: list } },
+});
+const INPUTS = { speed: { kind: 'number' }, way: { kind: 'vec2' }, wet: { kind: 'flag' }, jump: { kind: 'signal' } };
+const rules = (...list: object[]) =>
+  routine(
+    INPUTS,
+    list.map((rule, i) => ({ name: `rule${i}`, play: 'snap', ...rule })),
+  );
+
 const cases: Readonly<Record<string, readonly [wrong: unknown, right?: unknown]>> = {
   'reel/json': ['{ "unspool": 1, "clips": {}', '{ "unspool": 1, "clips": {} }'],
   'reel/empty': [' \n\t', '\uFEFF{ "unspool": 1, "clips": {} }'],
@@ -258,6 +271,66 @@ const cases: Readonly<Record<string, readonly [wrong: unknown, right?: unknown]>
     roles({ claw: { shapes: { pincer: { kind: 'box' } } } }),
   ],
   'reel/key-data': [track(key(0, { data: 1 }))],
+  'reel/no-clips': [rules({ play: [] }), rules({ play: ['snap'] })],
+  'reel/input-value': [
+    routine({
+      speed: { kind: 'number', value: [1, 2] },
+      way: { kind: 'vec2', value: 1 },
+      on: { kind: 'flag', value: 1 },
+    }),
+    routine({ speed: { kind: 'number', value: 1 }, way: { kind: 'vec2', value: [1, 2] } }),
+  ],
+  'reel/input-keep': [routine({ speed: { kind: 'number', keep: 1 } }), routine({ jump: { kind: 'signal', keep: 1 } })],
+  'reel/unknown-input': [
+    rules(
+      { on: 'jmup' },
+      { on: 'speed' },
+      { if: { sped: 1 } },
+      { if: { jump: true } },
+      { rate: { input: 'wet', at: 1 } },
+    ),
+    rules({ on: 'jump' }, { if: { speed: 1 } }, { rate: { input: 'way', at: 1 } }),
+  ],
+  'reel/condition': [
+    rules({ if: { speed: true } }, { if: { wet: 1 } }, { if: { speed: {} } }, { if: { way: 1 } }, { if: { speed: { above: 1, below: 2 } } }, { if: { speed: { equals: 1, until: 2 } } }), // prettier-ignore
+    rules({ if: { speed: { equals: 1 } } }, { if: { wet: { equals: true, for: 1 } } }, { if: { way: { above: 1 } } }),
+  ],
+  'reel/thresholds': [
+    rules({ if: { speed: { above: 3, until: 6 } } }, { if: { speed: { below: 6, until: 3 } } }),
+    rules({ if: { speed: { above: 6, until: 3 } } }, { if: { speed: { below: 3, until: 3 } } }),
+  ],
+  'reel/rule-name': [rules({ name: 'a' }, { name: 'a' }), rules({ name: 'a' }, { name: 'b' })],
+  'reel/rule-plays': [
+    rules({ play: undefined }, { face: 'walk', toward: 'way' }),
+    rules({}, { play: undefined, face: 'walk', toward: 'way' }),
+  ],
+  'reel/rule-toward': [
+    rules({ play: undefined, face: 'walk' }, { toward: 'way' }),
+    rules({ play: undefined, face: 'walk', toward: 'way' }),
+  ],
+  'reel/rule-rate': [rules({ rate: { input: 'speed', at: 0 } }), rules({ rate: { input: 'speed', at: -1 } })],
+  'reel/unknown-rule': [
+    rules({ name: 'hop' }, { during: { rule: 'hpo' } }),
+    rules({ name: 'hop' }, { during: { rule: 'hop' } }),
+  ],
+  'reel/rule-layer': [
+    rules({ during: { rule: 'arm' } }, { name: 'arm', layer: 'arm' }),
+    rules({ name: 'leg' }, { during: { rule: 'leg' }, layer: 'arm' }),
+  ],
+  'reel/unknown-facing': [
+    rules({ play: undefined, face: 'wlak', toward: 'way' }),
+    rules({ play: undefined, face: 'walk', toward: 'way' }),
+  ],
+  'reel/unknown-moment': [
+    rules(
+      { free: 'shutt' },
+      { span: 'shut' },
+      { name: 'a' },
+      { during: { rule: 'a', span: 'hold' } },
+      { from: 'nowhere' },
+    ),
+    rules({ free: 'shut' }, { span: 'opening' }, { name: 'a' }, { during: { rule: 'a', cue: 'shut' } }, { from: '2f' }),
+  ],
 };
 
 describe.each(Object.keys(messages))('%s', (code) => {

@@ -78,6 +78,20 @@ export interface ProblemArgs {
   'reel/undeclared-shape': { role: string; property: string; kind: string };
   'reel/shape-name': { name: string };
   'reel/key-data': { track: string };
+  'reel/no-clips': Record<string, never>;
+  'reel/input-value': { value: unknown; kind: string };
+  'reel/input-keep': { name: string; kind: string };
+  'reel/unknown-input': { name: string; known: readonly string[]; needs: string };
+  'reel/condition': { input: string; kind: string; value: unknown };
+  'reel/thresholds': { test: string; than: number; until: number };
+  'reel/rule-name': { name: string };
+  'reel/rule-plays': { rule: string; found: 'nothing' | 'both' };
+  'reel/rule-toward': { rule: string };
+  'reel/rule-rate': Record<string, never>;
+  'reel/unknown-rule': { name: string; known: readonly string[] };
+  'reel/rule-layer': { name: string; layer: string; other: string };
+  'reel/unknown-facing': { name: string; known: readonly string[] };
+  'reel/unknown-moment': { name: string; clips: readonly string[]; known: readonly string[] };
 }
 
 export type ProblemCode = keyof ProblemArgs;
@@ -98,6 +112,18 @@ const seconds = (n: number) => `${Number(n.toPrecision(6))} s`;
 /** A time as written, with its seconds where it was written in another unit. */
 const moment = (written: unknown, inSeconds: number) =>
   typeof written === 'string' ? `${show(written)} (${seconds(inSeconds)})` : seconds(inSeconds);
+
+const INPUT_FORMS: Readonly<Record<string, string>> = {
+  number: 'a finite number',
+  vec2: 'two finite numbers, such as [1, 0]',
+  flag: 'true or false',
+  signal: 'no value; a signal has none',
+};
+const CONDITION_FORMS: Readonly<Record<string, string>> = {
+  number: 'use { "above": 6, "until": 3 }, { "below": 3 } or { "equals": 2 }',
+  vec2: 'use { "above": 6, "until": 3 } or { "below": 3 }; its length is compared',
+  flag: 'use true or false, or { "equals": true, "for": "0.2s" }',
+};
 
 /** What is wrong, and what to do: one table for every message about a document. */
 export const messages: { readonly [C in ProblemCode]: (args: ProblemArgs[C]) => Message } = {
@@ -281,5 +307,46 @@ export const messages: { readonly [C in ProblemCode]: (args: ProblemArgs[C]) => 
   'reel/key-data': ({ track }) => [
     `"data" has no effect on ${track}, which is not a whole shape`,
     'remove it; for hits, write it on the key that turns the shape on',
+  ],
+  'reel/no-clips': () => ['the list has no clip', 'add the name of a clip'],
+  'reel/input-value': ({ value, kind }) => [
+    `${show(value)} is not a value of an input of kind ${kind}`,
+    `use ${INPUT_FORMS[kind] ?? 'another kind'}`,
+  ],
+  'reel/input-keep': ({ name, kind }) => [
+    `"keep" has no effect on ${show(name)}, which is of kind ${kind}`,
+    'remove it; only signals are kept',
+  ],
+  'reel/unknown-input': ({ name, known, needs }) => [
+    `${show(name)} is not an input of kind ${needs}`,
+    known.length > 0 ? suggest(name, known) : `add one to the inputs of the routine, of kind ${needs}`,
+  ],
+  'reel/condition': ({ input, kind, value }) => [
+    `${show(value)} is not a condition of ${show(input)}, which is of kind ${kind}`,
+    CONDITION_FORMS[kind] ?? 'use "on" for a signal',
+  ],
+  'reel/thresholds': ({ test, than, until }) => [
+    `the condition ends at ${until} before it begins at ${than}`,
+    `set "until" to ${test === 'above' ? 'at most' : 'at least'} ${than}`,
+  ],
+  'reel/rule-name': ({ name }) => [`two rules have the name ${show(name)}`, 'rename one of them'],
+  'reel/rule-plays': ({ rule, found }) => [
+    `the rule ${show(rule)} ${found === 'both' ? 'has "play" and "face"' : 'plays nothing'}`,
+    found === 'both' ? 'remove one of the two' : 'set "play" to a clip, or "face" and "toward"',
+  ],
+  'reel/rule-toward': ({ rule }) => [
+    `the rule ${show(rule)} has only one of "face" and "toward"`,
+    'set both: a facing, and the vec2 input with its direction',
+  ],
+  'reel/rule-rate': () => ['the rate never changes: "at" is 0', 'set "at" to the input at which the rate is 1'],
+  'reel/unknown-rule': ({ name, known }) => [`unknown rule ${show(name)}`, suggest(name, known)],
+  'reel/rule-layer': ({ name, layer, other }) => [
+    `the rule ${show(name)} is on layer ${show(other)}, which is decided after layer ${show(layer)}`,
+    `move a rule of layer ${show(other)} above the first rule of layer ${show(layer)}`,
+  ],
+  'reel/unknown-facing': ({ name, known }) => [`unknown facing ${show(name)}`, suggest(name, known)],
+  'reel/unknown-moment': ({ name, clips, known }) => [
+    `${clips.length === 1 ? `the clip ${show(clips[0])} has` : `the clips ${list(clips)} have`} no cue or span ${show(name)}`,
+    suggest(name, known),
   ],
 };

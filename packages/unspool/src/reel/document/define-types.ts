@@ -3,7 +3,7 @@ import type { Kind, ShapeKind } from '../../value/kind.js';
 import type { Mix } from '../../value/mixing.js';
 import type { EulerOrder } from '../../value/quat.js';
 import type { KindValues, Value } from '../../value/read.js';
-import type { ClipDocument, CueDocument, LoopDocument, ReelDocument, SheetDocument } from './document.js';
+import type { ClipDocument, CueDocument, LoopDocument, ReelDocument, RuleDocument, SheetDocument } from './document.js';
 
 /** What reels are written from in code, and the types that follow from it. */
 
@@ -149,6 +149,20 @@ export type FacingDraft<Clip extends string = string> =
   | { readonly [S in Side]?: Clip | { readonly mirror: Side } }
   | readonly { readonly toward: readonly [x: number, y: number]; readonly clip: Clip }[];
 
+/** An input of a routine. */
+export type InputDraft =
+  | { readonly kind: 'number'; readonly value?: number; readonly about?: string }
+  | { readonly kind: 'vec2'; readonly value?: readonly [x: number, y: number]; readonly about?: string }
+  | { readonly kind: 'flag'; readonly value?: boolean; readonly about?: string }
+  | { readonly kind: 'signal'; readonly keep?: Time; readonly about?: string };
+
+/** A routine: the inputs that its rules read, and the rules, the strongest first. */
+export interface RoutineDraft {
+  readonly about?: string;
+  readonly inputs?: Readonly<Record<string, InputDraft>>;
+  readonly rules: readonly RuleDocument[];
+}
+
 /** A draft of a clip that animates these roles. */
 export interface AnyClip<Role extends string = string> {
   readonly name: string;
@@ -162,6 +176,7 @@ export interface ReelDraft<
   Clips extends readonly AnyClip<keyof Roles & string>[],
   Chains,
   Facings,
+  Routines,
 > {
   readonly name?: string;
   readonly about?: string;
@@ -172,6 +187,7 @@ export interface ReelDraft<
   readonly clips: Clips;
   readonly chains?: Chains;
   readonly facings?: Facings;
+  readonly routines?: Routines;
 }
 
 /** The types of everything that a list of clips has named. */
@@ -183,7 +199,8 @@ export type DefinedReel<
   Clips extends readonly AnyClip<keyof Roles & string>[],
   Chains,
   Facings,
-> = Omit<ReelDocument, 'roles' | 'clips' | 'chains' | 'facings'> & {
+  Routines,
+> = Omit<ReelDocument, 'roles' | 'clips' | 'chains' | 'facings' | 'routines'> & {
   readonly roles: { readonly [R in keyof Roles]: RoleDraft };
   readonly clips: {
     readonly [C in Clips[number] as C['name']]: Omit<ClipDocument, 'cues' | 'spans'> & {
@@ -193,6 +210,7 @@ export type DefinedReel<
   };
   readonly chains: Chains;
   readonly facings: Facings;
+  readonly routines: Routines;
   /** Only for types: not present at run time. */
   readonly types?: { readonly values: ValuesIn<Roles, TypesIn<Clips>['values']>; readonly hit: HitIn<Roles, Clips> };
 };

@@ -16,6 +16,7 @@ import type {
   ReelDraft,
   RoleDraft,
   RoleOfTrack,
+  RoutineDraft,
   TrackOptions,
   ValueIn,
   ValueOfTrack,
@@ -132,11 +133,12 @@ export function defineReel<
     Record<never, never>
   >,
   const Facings extends Readonly<Record<string, FacingDraft<Clips[number]['name']>>> = Readonly<Record<never, never>>,
->(draft: ReelDraft<Roles, Clips, Chains, Facings>): DefinedReel<Roles, Clips, Chains, Facings> {
+  const Routines extends Readonly<Record<string, RoutineDraft>> = Readonly<Record<never, never>>,
+>(draft: ReelDraft<Roles, Clips, Chains, Facings, Routines>): DefinedReel<Roles, Clips, Chains, Facings, Routines> {
   const clips: Record<string, unknown> = {};
   for (const { name, document } of draft.clips as readonly AnyClip[]) {
     if (Object.hasOwn(clips, name)) throw new TypeError(`two clips have the name ${show(name)}. Rename one.`);
     clips[name] = document;
   }
-  return { unspool: 1, ...draft, clips } as unknown as DefinedReel<Roles, Clips, Chains, Facings>;
+  return { unspool: 1, ...draft, clips } as unknown as DefinedReel<Roles, Clips, Chains, Facings, Routines>;
 }

@@ -24,3 +24,9 @@ export type FramesDocument = Extract<KeyDocument, { readonly frames: unknown }>;
 export type CueDocument = NonNullable<ClipDocument['cues']>[number];
 /** A loop mode in a document: its name, or `{ mode, count }`. */
 export type LoopDocument = NonNullable<ClipDocument['loop']>;
+/** A routine in a document: the rules of which clip plays when. */
+export type RoutineDocument = Member<ReelDocument['routines']>;
+/** A rule of a routine in a document. */
+export type RuleDocument = RoutineDocument['rules'][number];
+/** A condition of a rule in a document. */
+export type ConditionDocument = Member<RuleDocument['if']>;

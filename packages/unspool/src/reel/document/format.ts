@@ -8,6 +8,7 @@ const ORDER = [
     '$schema',
     'unspool',
     'clip',
+    'input',
     'at',
     'until',
     'name',
@@ -26,9 +27,12 @@ const ORDER = [
     'height',
     'origin',
   ],
-  ...['margin', 'spacing', 'fps', 'duration', 'toward', 'value', 'frames', 'each', 'ease', 'in', 'out'],
-  ...['loop', 'count', 'rate', 'after', 'fade', 'span', 'kind', 'tag', 'space', 'turn', 'mix', 'data', 'keys'],
+  ...['on', 'if', 'during', 'rule', 'play', 'face', 'above', 'below', 'equals', 'for', 'share'],
+  ...['margin', 'spacing', 'fps', 'duration', 'toward', 'kind', 'keep', 'value', 'frames', 'each', 'ease', 'in', 'out'],
+  ...['loop', 'count', 'rate', 'after', 'span', 'cue', 'from', 'until alone', 'fade', 'fadeOut', 'layer', 'free'],
+  ...['tag', 'space', 'turn', 'mix', 'data', 'keys'],
   ...['rest', 'shapes', 'roles', 'sheets', 'clips', 'tracks', 'cues', 'spans', 'parts', 'chains', 'facings'],
+  ...['inputs', 'rules', 'routines'],
 ];
 const RANK = new Map(ORDER.map((name, index) => [name, index]));
 
@@ -50,10 +54,11 @@ const REEL = {
   clips: { '*': CLIP },
   chains: { '*': 'line' },
   facings: { '*': 'line' },
+  routines: { '*': { inputs: { '*': 'line' }, rules: { '*': 'line' } } },
 } as const;
 
 /** Maps whose names are the author's, and so stay in the author's order. */
-const MAPS = ['roles', 'sheets', 'clips', 'tracks', 'spans', 'chains', 'facings', 'shapes'];
+const MAPS = ['roles', 'sheets', 'clips', 'tracks', 'spans', 'chains', 'facings', 'shapes', 'routines', 'inputs', 'if'];
 
 /**
  * How the members of an object are ordered: `fixed` by the table above, `named` (a map) as the author had them, with
@@ -68,7 +73,8 @@ function orderBelow(order: Order, name: string): Order {
 }
 
 /**
- * Returns the canonical text of a reel. Each key, cue, role, sheet, span, chain and facing has one line. Fixed members
+ * Returns the canonical text of a reel. Each key, cue, role, sheet, span, chain, facing, input and
+ * rule has one line. Fixed members
  * have a fixed order, names keep the author's order, and times keep their unit. The indent is two spaces, and the text
  * ends with a newline.
  *
@@ -137,6 +143,8 @@ function line(value: unknown, order: Order): string {
 function sorted(value: object, order: Order): [string, unknown][] {
   const members = Object.entries(value).filter(([, member]) => member !== undefined);
   if (order !== 'fixed') return members;
-  const rank = (name: string) => RANK.get(name) ?? ORDER.length;
+  // The end of an interval stands beside its start; that of a rule or a condition further behind.
+  const isAlone = !Object.hasOwn(value, 'at');
+  const rank = (name: string) => RANK.get(name === 'until' && isAlone ? 'until alone' : name) ?? ORDER.length;
   return members.sort(([a], [b]) => rank(a) - rank(b));
 }

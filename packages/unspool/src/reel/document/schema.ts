@@ -4,6 +4,7 @@ import { either, jsonAs, mapOf, members } from './schema-parts.js';
 import { LOOP_MODES } from '../../time/iteration.js';
 import { KIND_NAMES, SHAPE_KINDS, type Kind, type ShapeKind } from '../../value/kind.js';
 import { isTime, NAME } from './names.js';
+import { INPUT_KINDS, type InputKind } from './input-kinds.js';
 
 /**
  * The reel format, version 1: the one source of the document's types, of the run-time check and of
@@ -142,6 +143,61 @@ const facing = either([v.array(members({ toward: pair(v.number()), clip: name })
   Array.isArray(input) ? 0 : 1,
 );
 
+/** A moment of a clip: a time, or the name of a cue or span. */
+const moment = jsonAs(
+  v.custom<Time | (string & {})>(
+    (value) => isTime(value) || (typeof value === 'string' && NAME.test(value)),
+    'reel/time',
+  ),
+  { description: 'A time, or the name of a cue or span.', anyOf: [{ type: 'number' }, { type: 'string' }] },
+);
+
+const input = members({
+  about,
+  kind: v.picklist(INPUT_KINDS as [InputKind]),
+  value: v.optional(anything),
+  keep: v.optional(time),
+});
+const compare = members({
+  above: v.optional(number),
+  below: v.optional(number),
+  until: v.optional(number),
+  equals: v.optional(anything),
+  for: v.optional(time),
+});
+const condition = either([v.boolean(), number, compare], (value) =>
+  typeof value === 'boolean' ? 0 : typeof value === 'number' ? 1 : 2,
+);
+const pick = either([name, members({ clip: name, share: v.optional(positive) })], (value) =>
+  typeof value === 'string' ? 0 : 1,
+);
+const rule = members({
+  name,
+  about,
+  on: v.optional(name),
+  if: v.optional(map(condition)),
+  during: v.optional(members({ rule: name, span: v.optional(name), cue: v.optional(name) })),
+  play: v.optional(
+    either([name, v.pipe(v.array(pick), v.minLength(1, 'reel/no-clips'))], (value) =>
+      typeof value === 'string' ? 0 : 1,
+    ),
+  ),
+  face: v.optional(name),
+  toward: v.optional(name),
+  rate: v.optional(
+    either([number, members({ input: name, at: number })], (value) => (typeof value === 'number' ? 0 : 1)),
+  ),
+  loop: v.optional(loop),
+  span: v.optional(name),
+  from: v.optional(moment),
+  until: v.optional(moment),
+  fade: v.optional(time),
+  fadeOut: v.optional(time),
+  layer: v.optional(name),
+  free: v.optional(name),
+});
+const routine = members({ about, inputs: v.optional(map(input)), rules: v.array(rule) });
+
 export const reelSchema = members({
   $schema: v.optional(v.string()),
   unspool: v.literal(1, 'reel/version'),
@@ -153,10 +209,24 @@ export const reelSchema = members({
   clips: map(clip),
   chains: v.optional(map(v.array(link))),
   facings: v.optional(map(facing)),
+  routines: v.optional(map(routine)),
 });
 
 /** The parts of the schema, for code that reads less than a whole reel: operations. */
-export const documents = { role, sheet, shape, track, clip, cue, part, chain: v.array(link), facing, key, loop };
+export const documents = {
+  role,
+  sheet,
+  shape,
+  track,
+  clip,
+  cue,
+  part,
+  chain: v.array(link),
+  facing,
+  routine,
+  key,
+  loop,
+};
 export const words = { time, name, pair, dotted, map, anything, positive };
 
 function hasMember(input: unknown, member: string): boolean {

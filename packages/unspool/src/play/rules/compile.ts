@@ -1,0 +1,91 @@
+import type { Routine, RoutineInput, RoutineRule, RuleCondition } from '../../reel/document/routines.js';
+
+/** A condition by places: of its input's numbers, and of its state. */
+export interface CompiledCondition extends RuleCondition {
+  /** Place of the first number of its input; of a vec2 the length of both is compared. */
+  readonly at: number;
+  readonly isLength: boolean;
+  /** Place among all conditions. */
+  readonly place: number;
+}
+
+/** A rule by places. */
+export interface CompiledRule {
+  readonly place: number;
+  readonly rule: RoutineRule;
+  /** Place of its layer. */
+  readonly lane: number;
+  /** Place of its signal; −1 for none. */
+  readonly on: number;
+  readonly conditions: readonly CompiledCondition[];
+  /** The rule that must be in force, and whether that counts at the beginning only: one of its own layer. */
+  readonly during: CompiledRule | undefined;
+  readonly isDuringOwn: boolean;
+  /** Whether it needs a reason to apply: without one it cuts nothing. */
+  readonly hasReason: boolean;
+  /** Places of the numbers that drive its direction and its rate; −1 for none. */
+  readonly toward: number;
+  readonly rateAt: number;
+  readonly isRateLength: boolean;
+}
+
+/** A routine by places, shared by all players that run it. */
+export interface CompiledRoutine {
+  readonly inputs: readonly (RoutineInput & { readonly at: number })[];
+  /** The numbers of all inputs at the start. */
+  readonly numbers: readonly number[];
+  readonly signals: readonly RoutineInput[];
+  readonly rules: readonly CompiledRule[];
+  readonly conditions: readonly CompiledCondition[];
+  /** The layers in the order in which they are decided: that of their first rules. */
+  readonly layers: readonly { readonly name: string; readonly rules: readonly CompiledRule[] }[];
+}
+
+const known = new WeakMap<Routine, CompiledRoutine>();
+
+/** A routine of a checked reel, compiled when it is first run. */
+export function compiledRoutine(routine: Routine): CompiledRoutine {
+  let compiled = known.get(routine);
+  if (!compiled) known.set(routine, (compiled = compile(routine)));
+  return compiled;
+}
+
+function compile(routine: Routine): CompiledRoutine {
+  const numbers: number[] = [];
+  const inputs = routine.inputs.map((input) => {
+    const at = numbers.length;
+    numbers.push(...input.value);
+    return { ...input, at };
+  });
+  const signals = inputs.filter(({ kind }) => kind === 'signal');
+  const inputOf = (name: string | undefined) => inputs.find((input) => input.name === name);
+  const names = [...new Set(routine.rules.map(({ layer }) => layer))];
+  const conditions: CompiledCondition[] = [];
+  const rules: CompiledRule[] = [];
+  for (const [place, rule] of routine.rules.entries()) {
+    const own = rule.conditions.map((condition, i): CompiledCondition => {
+      const { at, kind } = inputOf(condition.input)!;
+      return { ...condition, at, isLength: kind === 'vec2', place: conditions.length + i };
+    });
+    conditions.push(...own);
+    const rate = inputOf(rule.rateInput);
+    rules.push({
+      ...{ place, rule, conditions: own },
+      lane: names.indexOf(rule.layer),
+      on: signals.findIndex(({ name }) => name === rule.on),
+      during: undefined,
+      isDuringOwn: routine.rules.find(({ name }) => name === rule.during?.rule)?.layer === rule.layer,
+      hasReason: rule.on !== undefined || own.length > 0 || rule.during !== undefined,
+      toward: inputOf(rule.toward)?.at ?? -1,
+      rateAt: rate?.at ?? -1,
+      isRateLength: rate?.kind === 'vec2',
+    });
+  }
+  // A rule may stand during one that is written below it.
+  for (const rule of rules) {
+    const during = rules.find((other) => other.rule.name === rule.rule.during?.rule);
+    (rule as { during: CompiledRule | undefined }).during = during;
+  }
+  const layers = names.map((name) => ({ name, rules: rules.filter(({ rule }) => rule.layer === name) }));
+  return { inputs, numbers, signals, rules, conditions, layers };
+}

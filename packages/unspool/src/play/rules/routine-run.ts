@@ -1,0 +1,393 @@
+import type { ReelNames } from '../../clip/names.js';
+import { UnspoolError } from '../../errors/error.js';
+import { suggest } from '../../errors/nearest.js';
+import { show } from '../../errors/show.js';
+import { isNumber } from '../../value/number.js';
+import type { PlayerCore } from '../drive/core.js';
+import { pick } from '../drive/pick.js';
+import type { Player } from '../drive/player.js';
+import type { RoutineState } from '../state/saved.js';
+import { numberOut } from '../time/playhead.js';
+import { MAX_RATE } from '../time/clip-times.js';
+import { repeatGiven, type PlayOptions } from '../time/settings.js';
+import type { LoopDocument } from '../../reel/document/document.js';
+import type { RoutineRule } from '../../reel/document/routines.js';
+import { makePlaybacks } from '../drive/chain.js';
+import { compiledRoutine, type CompiledRoutine, type CompiledRule } from './compile.js';
+import { choose } from './decide.js';
+import { explainRules, type RuleExplanation } from './explain.js';
+import { Inputs } from './inputs.js';
+import { Lane } from './lane.js';
+
+/** The value of an input of a routine, by its kind. */
+export interface InputValues {
+  readonly number: number;
+  readonly vec2: readonly [x: number, y: number];
+  readonly flag: boolean;
+  readonly signal: never;
+}
+
+type InputsOf<N extends ReelNames, R extends string> = N['routines'][R]['inputs'];
+/** The names of the inputs of a routine that have a value. */
+export type InputName<N extends ReelNames, R extends string> = {
+  [I in keyof InputsOf<N, R> & string]: InputsOf<N, R>[I] extends 'signal' ? never : I;
+}[keyof InputsOf<N, R> & string];
+/** The names of the signals of a routine. */
+export type SignalName<N extends ReelNames, R extends string> = {
+  [I in keyof InputsOf<N, R> & string]: 'signal' extends InputsOf<N, R>[I] ? I : never;
+}[keyof InputsOf<N, R> & string];
+/** The value of an input of a routine. */
+export type InputValue<N extends ReelNames, R extends string, I extends string> = InputValues[InputsOf<N, R>[I]];
+/** The names of the rules of a routine. */
+export type RuleName<N extends ReelNames, R extends string> = N['routines'][R]['rule'];
+
+/** A routine that decides what a player plays. Start it with `startRoutine`. */
+export class RoutineRun<N extends ReelNames = ReelNames, R extends N['routine'] = N['routine']> {
+  /** The name of the routine. */
+  readonly name: R;
+  /** @internal */
+  isDue = true;
+  /** @internal */
+  dueAt = Infinity;
+  readonly #core: PlayerCore;
+  readonly #routine: CompiledRoutine;
+  readonly #inputs: Inputs;
+  readonly #lanes: readonly Lane[];
+  readonly #begun: Uint8Array;
+  #isDeciding = false;
+
+  /** @internal use `startRoutine` */
+  constructor(player: { readonly parts: PlayerCore; layer(name: string): unknown }, name: R) {
+    const core = player.parts;
+    this.name = name;
+    this.#core = core;
+    this.#routine = compiledRoutine(core.reel.routine(name));
+    this.#inputs = new Inputs(this.#routine);
+    this.#lanes = this.#routine.layers.map(({ name: layer, rules }) => {
+      const own = player.layer(layer) as Lane['layer'];
+      return new Lane(own, own !== core.layers[0], rules);
+    });
+    for (const { rule, lane } of this.#routine.rules) checkRule(core, rule, this.#lanes[lane]!.layer);
+    this.#begun = new Uint8Array(this.#routine.rules.length);
+    core.startRoutine(this);
+  }
+
+  /** Whether it decides: until `stop`, until another routine starts, or until the player is restored to before it. */
+  get isRunning(): boolean {
+    return (this.#core.routine as unknown) === this;
+  }
+
+  /**
+   * Sets inputs, at any time. What follows from it begins with the next `tick`; inside a handler, at that moment. Throws
+   * for an unknown name and for a value of another kind; then nothing is set.
+   *
+   * @example
+   * act.set({ speed: 40, direction: [1, 0] });
+   * act.set('speed', 40); // the same, without an object
+   */
+  set(values: { readonly [I in InputName<N, R>]?: InputValue<N, R, I> }): void;
+  /** Sets one input. */
+  set<I extends InputName<N, R>>(name: I, value: InputValue<N, R, I>): void;
+  set(values: unknown, value?: unknown): void {
+    if (typeof values === 'string') {
+      this.#check(values, value);
+      this.#put(values, value);
+      return;
+    }
+    if (typeof values !== 'object' || values === null || Array.isArray(values))
+      throw new UnspoolError('play/input', `${show(values)} has no inputs`, 'pass an object such as { speed: 4 }');
+    for (const [name, one] of Object.entries(values)) this.#check(name, one);
+    for (const [name, one] of Object.entries(values)) this.#put(name, one);
+  }
+
+  /** The current value of an input. Throws for an unknown name. */
+  get<I extends InputName<N, R>>(name: I): InputValue<N, R, I> {
+    const { kind, at } = this.#inputOf(name);
+    const { numbers } = this.#inputs;
+    if (kind === 'vec2') return [numbers[at]!, numbers[at + 1]!] as never;
+    return (kind === 'flag' ? numbers[at] === 1 : numbers[at]!) as never;
+  }
+
+  /**
+   * Gives a signal. The strongest rule that waits for it and may begin uses it, on each layer once; when none can, it is
+   * kept for the time that the reel says, and used as soon as one can. Given again, it is kept anew.
+   */
+  signal(name: SignalName<N, R>): void {
+    const { signals } = this.#routine;
+    const place = signals.findIndex((signal) => signal.name === name);
+    if (place < 0) {
+      const known = signals.map((signal) => signal.name);
+      throw new UnspoolError('play/input', `unknown signal ${show(name)} of ${show(this.name)}`, suggest(name, known));
+    }
+    this.#inputs.signal(place, this.#core.frame.now);
+    this.isDue = true;
+  }
+
+  /** The rule in force on a layer; `undefined` when none applies. Throws for a layer without rules. */
+  rule(layer = 'base'): RuleName<N, R> | undefined {
+    const found = this.#lanes.find((lane) => lane.layer.name === layer);
+    if (found) return found.rule?.rule.name;
+    const known = this.#lanes.map((lane) => lane.layer.name);
+    throw new UnspoolError('play/layer', `no rule plays on the layer ${show(layer)}`, suggest(layer, known));
+  }
+
+  /** Every rule, the strongest first, with why it plays or does not. */
+  explain(): RuleExplanation<RuleName<N, R>>[] {
+    return explainRules(this.#routine, this.#inputs, this.#lanes, this.#core.frame.now);
+  }
+
+  /** Ends the routine: from now on the game decides. What plays goes on. */
+  stop(): void {
+    if (this.isRunning) this.#core.endRoutine();
+  }
+
+  #inputOf(name: string): CompiledRoutine['inputs'][number] {
+    const { inputs } = this.#routine;
+    for (let i = 0; i < inputs.length; i++)
+      if (inputs[i]!.name === name && inputs[i]!.kind !== 'signal') return inputs[i]!;
+    const known = inputs.filter(({ kind }) => kind !== 'signal').map((input) => input.name);
+    const isSignal = inputs.some((input) => input.name === name);
+    const hint = isSignal ? `use signal(${show(name)})` : suggest(name, known);
+    throw new UnspoolError('play/input', `${show(name)} is not an input of ${show(this.name)} with a value`, hint);
+  }
+
+  #check(name: string, value: unknown): void {
+    const { kind } = this.#inputOf(name);
+    if (kind === 'number' ? isNumber(value) : kind === 'flag' ? typeof value === 'boolean' : isVector(value)) return;
+    const form = kind === 'number' ? 'a finite number' : kind === 'flag' ? 'true or false' : 'two finite numbers';
+    throw new UnspoolError('play/input', `${show(value)} is not a value of the input ${show(name)}`, `use ${form}`);
+  }
+
+  #put(name: string, value: unknown): void {
+    const { kind, at } = this.#inputOf(name);
+    const { numbers } = this.#inputs;
+    if (kind === 'vec2') {
+      const [x, y] = value as readonly [number, number];
+      if (numbers[at] === x && numbers[at + 1] === y) return;
+      numbers[at] = x;
+      numbers[at + 1] = y;
+    } else {
+      const number = kind === 'flag' ? (value === true ? 1 : 0) : (value as number);
+      if (numbers[at] === number) return;
+      numbers[at] = number;
+    }
+    this.isDue = true;
+  }
+
+  /** @internal */
+  decide(): void {
+    if (this.#isDeciding) {
+      this.isDue = true;
+      return;
+    }
+    this.#isDeciding = true;
+    this.isDue = false;
+    try {
+      const { now } = this.#core.frame;
+      this.#inputs.update(now);
+      this.#begun.fill(0);
+      // Each round begins a rule that has not begun at this moment, or is the last.
+      while (this.#decideLanes(now));
+      this.#inputs.expire(now);
+      this.dueAt = this.#inputs.nextTime(now);
+    } finally {
+      this.#isDeciding = false;
+    }
+  }
+
+  /** @returns whether a rule has begun */
+  #decideLanes(now: number): boolean {
+    let hasBegun = false;
+    for (let i = 0; i < this.#lanes.length; i++) {
+      const lane = this.#lanes[i]!;
+      if (lane.isTaken) {
+        this.#leave(lane);
+        continue;
+      }
+      const choice = choose(lane, this.#inputs, this.#lanes, now, this.#begun);
+      if (choice === 'none') this.#leave(lane);
+      else if (choice === 'keep') this.#continue(lane, lane.rule!);
+      else {
+        hasBegun = true;
+        this.#begin(lane, choice, now);
+      }
+    }
+    return hasBegun;
+  }
+
+  #begin(lane: Lane, rule: CompiledRule, now: number): void {
+    const before = lane.rule?.rule.name;
+    this.#begun[rule.place] = 1;
+    if (rule.on >= 0) this.#inputs.use(rule.lane, rule.on);
+    lane.rule = rule;
+    lane.since = now;
+    this.#play(lane, rule);
+    this.#tell(lane, before);
+  }
+
+  #play(lane: Lane, { rule, on, toward, rateAt, isRateLength }: CompiledRule): void {
+    const { layer } = lane;
+    const options: PlayOptions = {
+      ...rule.options,
+      rate: rateAt < 0 ? rule.rate : this.#rateOf(rule.rateAt, rateAt, isRateLength),
+      ...(on >= 0 && lane.isAbove && { after: 'rest' as const }),
+    };
+    if (rule.face !== undefined) {
+      const { numbers } = this.#inputs;
+      lane.x = numbers[toward]!;
+      lane.y = numbers[toward + 1]!;
+      lane.took(this.#core.face(layer, rule.face, [lane.x, lane.y], options, true));
+      return;
+    }
+    const { clip } = rule.picks ? pick(rule.play, lane.picked, this.#core.nextSeed++) : rule.play[0]!;
+    lane.picked = clip;
+    lane.took(layer.play(clip, rule.picks ? { ...options, loop: roundOf(this.#core, clip, options) } : options));
+  }
+
+  /** A rule stays in force: it follows its inputs, and picks again when what it has picked has ended. */
+  #continue(lane: Lane, rule: CompiledRule): void {
+    const playback = lane.shown;
+    if (!playback) return;
+    if (rule.on < 0 && rule.rule.picks && playback.state === 'ended' && playback.length > 0) {
+      this.#play(lane, rule);
+      return;
+    }
+    if (rule.toward >= 0 && rule.on < 0) this.#turn(lane, rule);
+    if (rule.rateAt < 0 || !playback.active) return;
+    const link = playback.chain && this.#core.reel.chain(playback.chain.name)[playback.chain.links.indexOf(playback)];
+    const rate = this.#rateOf(rule.rule.rateAt, rule.rateAt, rule.isRateLength) * (link?.rate ?? 1);
+    const shown = lane.shown;
+    if (shown.rate !== rate) shown.rate = rate;
+  }
+
+  #turn(lane: Lane, { rule, toward }: CompiledRule): void {
+    const { numbers } = this.#inputs;
+    const x = numbers[toward]!;
+    const y = numbers[toward + 1]!;
+    if (x === lane.x && y === lane.y) return;
+    lane.x = x;
+    lane.y = y;
+    const { active, rate } = lane.shown!;
+    if (active) lane.took(this.#core.face(lane.layer, rule.face!, [x, y], { ...rule.options, rate }));
+  }
+
+  #rateOf(at: number, place: number, isLength: boolean): number {
+    return Math.max(-MAX_RATE, Math.min(MAX_RATE, this.#inputs.read(place, isLength) / at));
+  }
+
+  /** No rule applies on a layer. What was played for its conditions stops; what a signal has begun has ended. */
+  #leave(lane: Lane): void {
+    const { rule } = lane;
+    if (!rule) return;
+    lane.rule = undefined;
+    if (rule.on < 0) lane.end(rule.rule.options.fadeOut ?? 0);
+    this.#tell(lane, rule.rule.name);
+  }
+
+  #tell({ rule, layer }: Lane, before: string | undefined): void {
+    const { frame } = this.#core;
+    const name = rule?.rule.name;
+    frame.lastEvent = `rule ${show(name)}`;
+    frame.emitNow({ type: 'rule', name, before, layer: layer.name, time: frame.now, late: frame.late });
+  }
+
+  /** @internal */
+  save(): RoutineState {
+    const { inputs, signals, layers, rules } = this.#routine;
+    const { numbers, holds, since, signals: kept } = this.#inputs;
+    return {
+      name: this.name,
+      inputs: Object.fromEntries(
+        inputs.map(({ name, at, value }) => [name, Array.from(numbers.subarray(at, at + value.length), numberOut)]),
+      ),
+      signals: layers.flatMap(({ name: layer }, lane) =>
+        signals.flatMap(({ name: signal }, i) => {
+          const at = kept[lane * signals.length + i]!;
+          return Number.isNaN(at) ? [] : [{ signal, layer, since: numberOut(at) }];
+        }),
+      ),
+      conditions: rules.flatMap(({ rule, conditions }) =>
+        conditions.map(({ input, place }) => {
+          return { rule: rule.name, input, holds: holds[place] === 1, since: numberOut(since[place]!) };
+        }),
+      ),
+      layers: this.#lanes.map((lane) => ({
+        layer: lane.layer.name,
+        rule: lane.rule?.rule.name ?? null,
+        since: numberOut(lane.since),
+        plays: lane.playback !== undefined && lane.isOurs,
+        picked: lane.picked ?? null,
+        direction: lane.rule?.rule.face === undefined ? null : [lane.x, lane.y],
+      })),
+      isDue: this.isDue,
+    };
+  }
+
+  /** @internal */
+  load(state: RoutineState): void {
+    const { inputs, signals, layers, rules } = this.#routine;
+    const { numbers, holds, since, signals: kept } = this.#inputs;
+    for (const { name, at } of inputs) state.inputs[name]?.forEach((n, i) => (numbers[at + i] = Number(n)));
+    kept.fill(NaN);
+    for (const { signal, layer, since: at } of state.signals) {
+      const lane = layers.findIndex(({ name }) => name === layer);
+      const i = signals.findIndex(({ name }) => name === signal);
+      kept[lane * signals.length + i] = Number(at);
+    }
+    for (const { rule: name, input, holds: held, since: at } of state.conditions) {
+      const place = rules.find(({ rule }) => rule.name === name)?.conditions.find((one) => one.input === input)?.place;
+      if (place === undefined) continue;
+      holds[place] = held ? 1 : 0;
+      since[place] = Number(at);
+    }
+    for (const { layer, rule: name, since: at, plays, picked, direction } of state.layers) {
+      const lane = this.#lanes.find((one) => one.layer.name === layer);
+      if (!lane) continue;
+      lane.rule = rules.find(({ rule }) => rule.name === name);
+      lane.since = Number(at);
+      lane.picked = picked ?? undefined;
+      lane.playback = undefined;
+      if (plays && lane.layer.playback) lane.took(lane.layer.playback);
+      [lane.x, lane.y] = direction ? [direction[0]!, direction[1]!] : [0, 0];
+    }
+    this.isDue = state.isDue;
+    this.dueAt = this.#inputs.nextTime(this.#core.frame.now);
+  }
+}
+
+/** A pick plays one round, however its clip loops: then the next is picked. */
+function roundOf(core: PlayerCore, clip: string, { loop }: PlayOptions): LoopDocument {
+  const { mode, count } = loop === undefined ? core.reel.clip(clip).repeat : repeatGiven(loop);
+  return { mode, count: count === Infinity ? (mode === 'ping-pong' ? 2 : 1) : count };
+}
+
+/** Throws for a rule that could not begin: the game is told at the start, and not in the middle of a fight. */
+function checkRule(core: PlayerCore, rule: RoutineRule, layer: Lane['layer']): void {
+  const { face, play, options, rate } = rule;
+  const names = face === undefined ? play.map(({ clip }) => clip) : core.reel.facing(face).map(({ clip }) => clip);
+  for (const name of names) makePlaybacks(core, layer, name, { ...options, rate }, 'rule');
+}
+
+function isVector(value: unknown): boolean {
+  return Array.isArray(value) && value.length === 2 && value.every(isNumber);
+}
+
+/**
+ * Starts a routine of the reel: from now on its rules decide what a player plays, at every moment of `tick`. A player
+ * runs one routine: another takes its place, and the same one continues. What the game plays itself is left alone until
+ * it ends.
+ *
+ * @throws UnspoolError `reel/unknown-routine` for an unknown name; and for a rule whose times lie outside its clip
+ * @example
+ * const act = startRoutine(player, 'crab');
+ * act.set({ speed: 40 });
+ * act.signal('attack');
+ */
+export function startRoutine<N extends ReelNames, R extends N['routine'], Target>(
+  player: Player<N, Target>,
+  name: R,
+): RoutineRun<N, R> {
+  const running = player.parts.routine as unknown;
+  if (running instanceof RoutineRun && running.name === name) return running as RoutineRun<N, R>;
+  return new RoutineRun<N, R>(player, name);
+}
