@@ -49,6 +49,7 @@ export type {
   GaugeTrail,
 } from './play/index.js';
 export type { Placement, PlayerState } from './play/index.js';
+export type { Choice, Playable } from './play/index.js';
 export type { ChainRun, EnqueueOptions, Layer, LayerOptions, Playback, PlayOptions } from './play/index.js';
 export type { StopSignal, Vary } from './play/index.js';
 export type {

@@ -34,6 +34,7 @@ export class Reel<N extends ReelNames = ReelNames> {
   readonly clips: { readonly [C in N['clip']]: Clip<C, N['values']> };
   readonly #source: ReelSource;
   readonly #made = new Map<string, Clip>();
+  #moments: ReadonlySet<string> | undefined;
 
   /** @internal use `parseReel`, `trustReel` or `loadReel` */
   constructor(source: ReelSource) {
@@ -94,6 +95,17 @@ export class Reel<N extends ReelNames = ReelNames> {
     return this.#named('routine', this.facts.routines, name);
   }
 
+  /** @internal Throws unless one of its clips has an interval or span of this name. */
+  expectMoment(name: string): void {
+    this.#moments ??= new Set(
+      Object.values<Clip>(this.clips).flatMap(({ cues, spans }) => [
+        ...cues.filter(({ until }) => until !== undefined).map((cue) => cue.name),
+        ...Object.keys(spans),
+      ]),
+    );
+    if (!this.#moments.has(name)) throw this.#unknown('moment', name, [...this.#moments]);
+  }
+
   #named<T>(what: string, all: Readonly<Record<string, T>>, name: string): T {
     if (!Object.hasOwn(all, name)) throw this.#unknown(what, name, Object.keys(all));
     return all[name]!;
@@ -102,7 +114,7 @@ export class Reel<N extends ReelNames = ReelNames> {
   #unknown(what: string, name: string, known: readonly string[]): Error {
     return new UnspoolError(
       `reel/unknown-${what}`,
-      `${this.message} has no ${what} ${show(name)}`,
+      `${this.message} has no ${what === 'moment' ? 'interval or span' : what} ${show(name)}`,
       suggest(name, known),
     );
   }

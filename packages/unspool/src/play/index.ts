@@ -9,6 +9,7 @@ export type { Layer, LayerOptions } from './drive/layer.js';
 export type { ChainRun, Playback } from './drive/playback.js';
 export type { EnqueueOptions, PlayOptions, StopSignal, Vary } from './time/settings.js';
 export type { EventType } from './time/event-types.js';
+export type { Choice, Playable } from './time/pick.js';
 export type {
   CueEvent,
   EventHandler,

@@ -3,9 +3,10 @@ import { UnspoolError } from '../../errors/error.js';
 import { show } from '../../errors/show.js';
 import { Playback } from './playback.js';
 import { makePlaybacks } from './chain.js';
+import { choicesOf, pick, type Playable } from '../time/pick.js';
 import type { LayerState, PlaybackState } from '../state/saved.js';
 import { weightOf, windowOf } from '../time/clip-times.js';
-import type { EnqueueOptions, PlayOptions } from '../time/settings.js';
+import { unlessPlaying, type EnqueueOptions, type PlayOptions } from '../time/settings.js';
 import type { PlayContext } from './context.js';
 
 /** Options of `player.layer(name, options)`. */
@@ -36,7 +37,7 @@ export class Layer<N extends ReelNames = ReelNames> {
   readonly core: PlayContext;
   #current: Playback<N> | undefined;
   #queue: readonly Playback<N>[] = NONE;
-  #fallback: { readonly name: N['clip'] | N['chain']; readonly options: PlayOptions<N> } | undefined;
+  #fallback: { readonly name: Playable<N>; readonly options: PlayOptions<N> } | undefined;
   #isFallback = false;
   /** Whether the `stop` event of what a new playback replaces is being handled. */
   #isReplacing = false;
@@ -84,12 +85,14 @@ export class Layer<N extends ReelNames = ReelNames> {
   }
 
   /**
-   * Plays a clip or chain now. Stops the current playback and clears the queue. Inside the `stop` handler of a playback
-   * that another `play` call replaces, that other call wins.
+   * Plays a clip or chain now, or one of a list. Stops the current playback and clears the queue. Inside the `stop`
+   * handler of a playback that another `play` call replaces, that other call wins.
    *
    * @param step @internal the playback to continue from, at the same phase
    */
-  play(name: N['clip'] | N['chain'], options: PlayOptions<N> = {}, step?: Playback): Playback<N> {
+  play(name: Playable<N>, options: PlayOptions<N> = {}, step?: Playback): Playback<N> {
+    const playing = this.#current;
+    if (unlessPlaying(options) && playing && this.#isPlaying(name)) return playing;
     const made = this.#make(name, options, 'play');
     const first = made[0]!;
     if (step) first.stepOf(step);
@@ -108,7 +111,7 @@ export class Layer<N extends ReelNames = ReelNames> {
    * Adds a clip or chain to the queue. It starts at the exact moment when everything before it has ended, or at once
    * when the layer is idle. Throws when the playback before it loops forever.
    */
-  enqueue(name: N['clip'] | N['chain'], options: EnqueueOptions<N> = {}): Playback<N> {
+  enqueue(name: Playable<N>, options: EnqueueOptions<N> = {}): Playback<N> {
     const made = this.#make(name, options, 'enqueue');
     const first = made[0]!;
     if (first.settings.signal?.aborted) {
@@ -118,7 +121,7 @@ export class Layer<N extends ReelNames = ReelNames> {
     const busy = this.#current?.active && !this.#isFallback ? this.#current : undefined;
     const before = this.#queue.at(-1) ?? busy;
     if (before?.repeat.count === Infinity && first.settings.wait === 'end') {
-      const message = `${show(name)} would never play: ${show(before.clip.name)} before it loops forever`;
+      const message = `${show(first.chain?.name ?? first.clip.name)} would never play: ${show(before.clip.name)} before it loops forever`;
       throw new UnspoolError(
         'play/endless',
         message,
@@ -132,8 +135,9 @@ export class Layer<N extends ReelNames = ReelNames> {
   }
 
   /** Sets what plays whenever the layer is idle; `undefined` for nothing. */
-  fallback(name: N['clip'] | N['chain'] | undefined, options: PlayOptions<N> = {}): this {
-    if (name !== undefined) for (const one of this.#make(name, options, 'fallback')) one.stop();
+  fallback(name: Playable<N> | undefined, options: Omit<PlayOptions<N>, 'unless'> = {}): this {
+    for (const { clip } of name === undefined ? [] : choicesOf(name))
+      for (const one of this.#make(clip, options, 'fallback')) one.stop();
     this.#fallback = name === undefined ? undefined : { name, options };
     if (this.#isFallback) this.#current?.stop();
     else if (!this.#current?.active && this.#fallback) this.#next();
@@ -309,13 +313,28 @@ export class Layer<N extends ReelNames = ReelNames> {
     this.#fallback = fallback ? { name: fallback.name, options: fallback.options } : undefined;
   }
 
-  #make(name: string, options: EnqueueOptions<N>, call: string): Playback<N>[] {
+  /** The name of what comes last here: of the queue, or what plays or has played. */
+  get #lastName(): string | undefined {
+    const last = this.#queue.at(-1) ?? this.#current;
+    return last?.chain?.name ?? last?.clip.name;
+  }
+
+  /** Whether one of these plays now. */
+  #isPlaying(what: Playable<N>): boolean {
+    const now = this.#current;
+    if (!now?.active) return false;
+    const name = now.chain?.name ?? now.clip.name;
+    return choicesOf(what).some(({ clip }) => clip === name);
+  }
+
+  #make(what: Playable<N>, options: EnqueueOptions<N>, call: string): Playback<N>[] {
     if (this.#isGone) {
       const message = this.core.isDisposed
         ? 'the player is disposed'
         : `the layer ${show(this.name)} was removed when the player was restored`;
       throw new UnspoolError('play/disposed', message, 'get the layer from the player again, or create a new player');
     }
+    const name = typeof what === 'string' ? what : pick(choicesOf(what), this.#lastName, this.core.nextSeed++).clip;
     return makePlaybacks(this.core, this, name, options, call);
   }
 

@@ -16,6 +16,8 @@ import { Gauge, type GaugeOptions } from './gauge.js';
 import type { Layer, LayerOptions } from './layer.js';
 import { runMoments } from './moments.js';
 import type { Placement } from '../pose/placement.js';
+import { isBetween } from '../time/inside.js';
+import type { Playable } from '../time/pick.js';
 import type { Playback } from './playback.js';
 import { checkOptions, type EnqueueOptions, type PlayOptions } from '../time/settings.js';
 import { checkPlayer, checkTargets, ticked, warnOfFlat, warnOnConsole, type PlayerOptions } from './player-options.js';
@@ -92,10 +94,15 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
   }
 
   /**
-   * Plays a clip or chain now. Stops the current playback of its layer and clears the queue. It starts with the next
-   * `tick`; inside a handler, at that moment. Throws for an unknown name, option or value.
+   * Plays a clip or chain now; of a list one of them, by share and from the player's `seed`, and not the last one again.
+   * Stops the current playback of its layer and clears the queue. It starts with the next `tick`; inside a handler, at
+   * that moment. Throws for an unknown name, option or value.
+   *
+   * @example
+   * player.play('scuttle', { loop: 'loop', unless: 'playing' }); // in every frame
+   * player.play(['sway', { clip: 'blink', share: 0.2 }]);
    */
-  play(name: N['clip'] | N['chain'], options: PlayOptions<N> = {}): Playback<N> {
+  play(name: Playable<N>, options: PlayOptions<N> = {}): Playback<N> {
     return this.#layerOf(options).play(name, options);
   }
 
@@ -103,12 +110,12 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
    * Adds a clip or chain to the queue of its layer. It starts at the exact moment when everything before it has ended.
    * Throws like `play`, and when the playback before it loops forever.
    */
-  enqueue(name: N['clip'] | N['chain'], options: EnqueueOptions<N> = {}): Playback<N> {
+  enqueue(name: Playable<N>, options: EnqueueOptions<N> = {}): Playback<N> {
     return this.#layerOf(options).enqueue(name, options);
   }
 
-  /** Sets what the lowest layer plays whenever it is idle; `undefined` for nothing. */
-  fallback(name: N['clip'] | N['chain'] | undefined, options: PlayOptions<N> = {}): this {
+  /** Sets what the lowest layer plays whenever it is idle; of a list another one each time; `undefined` for nothing. */
+  fallback(name: Playable<N> | undefined, options: Omit<PlayOptions<N>, 'unless'> = {}): this {
     this.#layerOf(options).fallback(name, options);
     return this;
   }
@@ -248,6 +255,20 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
   /** @internal Where its first role without a parent is, x and y. */
   rootInto(out: Float64Array): void {
     this.#core.rootInto(out);
+  }
+
+  /**
+   * Whether what plays on any layer is inside an interval or span of this name, as `playback.isInside` says. False for
+   * names that only other clips have; throws for one that no clip of the reel has.
+   */
+  isInside(name: N['cue'] | N['span']): boolean {
+    const { layers } = this.#core;
+    for (let i = 0; i < layers.length; i++) {
+      const { playback } = layers[i]!;
+      if (playback && isBetween(playback, name)) return true;
+    }
+    this.reel.expectMoment(name);
+    return false;
   }
 
   /** Whether anything plays on any layer. */

@@ -4,7 +4,7 @@ import { suggest } from '../../errors/nearest.js';
 import { show } from '../../errors/show.js';
 import { isNumber } from '../../value/number.js';
 import type { PlayerCore } from '../drive/core.js';
-import { pick } from '../drive/pick.js';
+import { pick } from '../time/pick.js';
 import type { Player } from '../drive/player.js';
 import type { RoutineState } from '../state/saved.js';
 import { numberOut } from '../time/playhead.js';

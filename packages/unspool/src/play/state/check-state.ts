@@ -2,6 +2,7 @@ import type { Reel } from '../../clip/reel.js';
 import { digest } from '../../errors/digest.js';
 import { UnspoolError } from '../../errors/error.js';
 import { show } from '../../errors/show.js';
+import { choicesOf } from '../time/pick.js';
 import { windowOf } from '../time/clip-times.js';
 import { STATE_VERSION, type PlaybackState, type PlayerState } from './saved.js';
 
@@ -35,7 +36,8 @@ export function checkState(
     refuse('the properties of the reel have changed since the state was saved', hint);
   for (const { voices, queue, gone, fallback } of state.layers) {
     for (const one of [...voices, ...queue, ...(gone ? [gone] : [])]) checkClip(one, reel);
-    if (fallback && !Object.hasOwn(reel.facts.chains, fallback.name)) reel.clip(fallback.name);
+    for (const { clip } of fallback ? choicesOf(fallback.name) : [])
+      if (!Object.hasOwn(reel.facts.chains, clip)) reel.clip(clip);
   }
   for (const { name } of state.gauges)
     if (!gauges.some((gauge) => gauge.name === name))

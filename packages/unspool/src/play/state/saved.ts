@@ -1,5 +1,6 @@
 import type { PlaybackPhase } from '../time/playback-simulation.js';
 import type { SavedNumber } from '../time/playhead.js';
+import type { Playable } from '../time/pick.js';
 import type { PlacementState } from '../pose/placement.js';
 import type { PlayOptions, Settings } from '../time/settings.js';
 
@@ -37,7 +38,7 @@ export interface LayerState {
   readonly current: number;
   readonly gone: PlaybackState | null;
   readonly isFallback: boolean;
-  readonly fallback: { readonly name: string; readonly options: Omit<PlayOptions, 'signal'> } | null;
+  readonly fallback: { readonly name: Playable; readonly options: Omit<PlayOptions, 'signal'> } | null;
 }
 
 /** What an activation of a shape has hit. */

@@ -65,12 +65,14 @@ export interface PlayOptions<N extends ReelNames = ReelNames> {
   readonly every?: Time;
   /** An `AbortSignal` that stops the playback. */
   readonly signal?: StopSignal;
+  /** `'playing'`: when that clip or chain plays already, it continues, and nothing else happens. For a call in every frame. Default: it begins anew. */
+  readonly unless?: 'playing';
   /** Whether the interrupted playback continues from where it was when this one ends. Default: false. */
   readonly back?: boolean;
 }
 
 /** Options of `player.enqueue`: those of `play`, and when to start. */
-export interface EnqueueOptions<N extends ReelNames = ReelNames> extends PlayOptions<N> {
+export interface EnqueueOptions<N extends ReelNames = ReelNames> extends Omit<PlayOptions<N>, 'unless'> {
   /** Starts when the previous playback ends (`'end'`), or at the end of its current iteration (`'loop'`); both directions of a ping-pong are one. Default: `'end'`. */
   readonly wait?: 'end' | 'loop';
 }
@@ -99,6 +101,8 @@ export interface Settings {
 }
 
 const OPTIONS = 'from until span rate loop fade fadeOut layer weight after vary every signal back'.split(' ');
+/** Options that only one call takes. */
+const OWN_OPTIONS: Readonly<Record<string, readonly string[]>> = { play: ['unless'], enqueue: ['wait'] };
 
 const VARY = ['seed', 'rate', 'offset', 'start'];
 
@@ -109,7 +113,7 @@ const VARY = ['seed', 'rate', 'offset', 'start'];
  * @param seed for what varies, where the options have none
  */
 export function settingsOf(clip: Clip, options: EnqueueOptions, call: string, seed: () => number): Settings {
-  checkOptions(options, call === 'enqueue' ? [...OPTIONS, 'wait'] : OPTIONS, call);
+  checkOptions(options, [...OPTIONS, ...(OWN_OPTIONS[call] ?? [])], call);
   const { loop, span, vary, weight = 1, after = clip.after, wait = 'end' } = options;
   oneOf(after, ['hold', 'rest'], 'after', 'after');
   oneOf(wait, ['end', 'loop'], 'wait', 'wait');
@@ -202,6 +206,13 @@ export function repeatGiven(loop: LoopDocument): Repeat {
   } else if (typeof message === 'string') oneOf(message, LOOP_MODES, 'loop', 'loop mode');
   else throw new UnspoolError('play/loop', `${show(message)} is not a loop mode`, hint);
   return resolveLoop(loop);
+}
+
+/** Whether options say that what plays already is to continue. */
+export function unlessPlaying(options: PlayOptions): boolean {
+  const unless = options?.unless;
+  if (unless !== undefined) oneOf(unless, ['playing'], 'unless', 'value of unless');
+  return unless === 'playing';
 }
 
 function shareOf(share: number | undefined, what: string): number {
