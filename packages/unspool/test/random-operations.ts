@@ -58,17 +58,6 @@ export function randomOperation(document: ReelDocument): fc.Arbitrary<Operation>
   const onClipOrTrack = onTrack.chain(({ clip: one, track }) =>
     fc.constantFrom<object>({ clip: one }, { clip: one, tracks: [track] }),
   );
-  const factor = fc.constantFrom(0.5, 2, 1.5, 1 / 3, -1, 1);
-  const cue = fc.record({ what: fc.constant('cue'), clip, name, at: time });
-  const thing = fc.oneof(
-    fc.record({ what: fc.constantFrom('role', 'clip'), name }),
-    fc.constantFrom({ what: 'chain', name: 'all-of-them' }, { what: 'facing', name: 'where-to' }),
-    onTrack.map(({ clip: one, track }) => ({ what: 'track', clip: one, name: track })),
-    fc.record({ what: fc.constant('span'), clip, name: fc.constant('the-middle-of-it') }),
-    ...clips.flatMap((one) =>
-      (document.clips[one]!.cues ?? []).map((message) => fc.constant({ what: 'cue', clip: one, name: message.name })),
-    ),
-  );
   const doing = (
     verb: string,
     rest: fc.Arbitrary<object>,
@@ -78,7 +67,31 @@ export function randomOperation(document: ReelDocument): fc.Arbitrary<Operation>
     fc
       .tuple(rest, fc.record(more, { requiredKeys: Object.keys(more).filter((key) => !optional.includes(key)) }))
       .map(([a, b]) => ({ do: verb, ...a, ...b }));
+  const ruleName = fc.constantFrom('hurt', 'again', 'hop', 'walk', 'all', 'idle', 'none');
+  const inputName = fc.constantFrom('speed', 'way', 'wet', 'jump', 'none');
+  const inRoutine = fc.oneof(
+    doing('add', ruleName.map((name) => ({ what: 'rule', routine: 'what-to-do', name: `${name}-2` })), { value: fc.record({ play: clip, on: inputName }, { requiredKeys: ['play'] }), before: ruleName }, ['before']), // prettier-ignore
+    doing('change', ruleName.map((name) => ({ what: 'rule', routine: 'what-to-do', name })), { to: fc.record({ play: clip, free: name, layer: fc.constantFrom('over', null), if: fc.constant(null) }, { requiredKeys: [] }) }), // prettier-ignore
+    doing('reorder', ruleName.map((name) => ({ what: 'rule', routine: 'what-to-do', name })), { before: ruleName }, ['before']), // prettier-ignore
+    fc.constant({ do: 'add', what: 'input', routine: 'what-to-do', name: 'depth', value: { kind: 'number' } }),
+    fc.constant({ do: 'add', what: 'routine', name: 'two', value: { rules: [{ name: 'a', play: clips[0] }] } }),
+  );
+  const factor = fc.constantFrom(0.5, 2, 1.5, 1 / 3, -1, 1);
+  const cue = fc.record({ what: fc.constant('cue'), clip, name, at: time });
+  const thing = fc.oneof(
+    fc.record({ what: fc.constantFrom('role', 'clip'), name }),
+    fc.constantFrom({ what: 'chain', name: 'all-of-them' }, { what: 'facing', name: 'where-to' }),
+    onTrack.map(({ clip: one, track }) => ({ what: 'track', clip: one, name: track })),
+    fc.record({ what: fc.constant('span'), clip, name: fc.constant('the-middle-of-it') }),
+    fc.constant({ what: 'routine', name: 'what-to-do' }),
+    ruleName.map((one) => ({ what: 'rule', routine: 'what-to-do', name: one })),
+    inputName.map((one) => ({ what: 'input', routine: 'what-to-do', name: one })),
+    ...clips.flatMap((one) =>
+      (document.clips[one]!.cues ?? []).map((message) => fc.constant({ what: 'cue', clip: one, name: message.name })),
+    ),
+  );
   const single = fc.oneof(
+    inRoutine,
     doing('add', fc.oneof(cue, fc.record({ what: fc.constantFrom('role', 'clip'), name }))),
     doing(
       'add',

@@ -1,7 +1,6 @@
 import { trustReel } from '../clip/from-document.js';
 import type { ClipDocument, KeyDocument, ReelDocument, TrackDocument } from '../reel/document/document.js';
 import { pointerOf } from '../reel/diagnostics/text-locations.js';
-import type { DocumentPath } from '../reel/diagnostics/diagnostic-messages.js';
 import { keysOf, optionsOf } from '../reel/resolve/properties.js';
 import { list } from '../errors/nearest.js';
 import { show } from '../errors/show.js';
@@ -15,23 +14,11 @@ import {
   formatValue,
   writeTime,
 } from './format-values.js';
+import { compareRoutines } from './compare-routines.js';
+import { compareMaps, membersOf, shown, type Difference, type Members } from './compare-members.js';
 import { matchKeys, type KeyPair } from './match-keys.js';
 import { isSame } from './patch.js';
 import { pluralize, fpsIn, isMoment, isRow, secondsAt, tracksIn, type PoseKey } from './document-access.js';
-
-/** One difference between two reels. */
-export interface Difference {
-  /** The clip, or `undefined` for the whole reel. */
-  readonly clip?: string;
-  /** `role.property` of a track. */
-  readonly track?: string;
-  /** JSON Pointer in the second reel, or in the first for what was removed. */
-  readonly path: string;
-  /** The change in words: `3 keys from 12f on moved by +2f`. */
-  readonly summary: string;
-}
-
-type Members = Readonly<Record<string, unknown>>;
 
 /**
  * Lists the changes from one reel to another, both without errors. A clip with a new name and the same content is
@@ -68,7 +55,7 @@ function compareFacts(a: ReelDocument, b: ReelDocument): Difference[] {
   const maps = (['roles', 'sheets', 'chains', 'facings'] as const).flatMap((what) =>
     compareMaps(what, a[what] ?? {}, b[what] ?? {}),
   );
-  return [...facts, ...maps];
+  return [...facts, ...maps, ...compareRoutines(a.routines ?? {}, b.routines ?? {})];
 }
 
 /** Clips that were removed under one name and added, unchanged, under another. */
@@ -84,43 +71,6 @@ function renamedClips(a: ReelDocument, b: ReelDocument): Map<string, string> {
   }
   return renamed;
 }
-
-/** Members that were added, removed or changed. */
-function compareMaps(
-  what: string,
-  a: Members,
-  b: Members,
-  path: DocumentPath = [],
-  skip: readonly string[] = [],
-): Difference[] {
-  const one = what.replace(/s$/, '');
-  return [...new Set([...Object.keys(a), ...Object.keys(b)])].flatMap((name): Difference[] => {
-    const [was, is] = [a[name], b[name]];
-    if (isSame(was, is) || skip.includes(name)) return [];
-    const here = pointerOf([...path, what, name]);
-    if (was === undefined) return [{ path: here, summary: `new ${one} ${name}` }];
-    if (is === undefined) return [{ path: here, summary: `removed ${one} ${name}` }];
-    const members = membersOf(was, is);
-    return [{ path: here, summary: `${one} ${name}: ${members ?? `${formatValue(was)} → ${formatValue(is)}`}` }];
-  });
-}
-
-/** `rest.position: [0, 0] → [1, 0]; sheet: none → "crab"` */
-function membersOf(was: unknown, is: unknown): string | undefined {
-  const isPlain = (value: unknown): value is Members =>
-    typeof value === 'object' && value !== null && !Array.isArray(value);
-  if (!isPlain(was) || !isPlain(is)) return undefined;
-  const names = [...new Set([...Object.keys(was), ...Object.keys(is)])].filter((name) => !isSame(was[name], is[name]));
-  return names
-    .map((name) => {
-      const inner = membersOf(was[name], is[name]);
-      return inner === undefined ? `${name}: ${shown(was[name])} → ${shown(is[name])}` : `${name}.${inner}`;
-    })
-    .join('; ');
-}
-
-const shown = (value: unknown): string =>
-  value === undefined ? 'none' : typeof value === 'string' ? value : formatValue(value);
 
 type Side = readonly [reel: ReelDocument, clip: ClipDocument];
 

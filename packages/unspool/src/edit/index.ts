@@ -7,7 +7,8 @@ export type { Operation, OperationName, Operations, Thing } from './operation.js
 export type { Change, ListChange, MemberChange } from './patch.js';
 export { advise, withoutAccepted, type Advice, type AdviseOptions } from './advice/advise.js';
 export { capture, type Captured, type CaptureOptions, type Sample } from './capture/capture.js';
-export { compareReels, type Difference } from './compare.js';
+export { compareReels } from './compare.js';
+export type { Difference } from './compare-members.js';
 export { longestSteps } from './capture/fewest.js';
 export { LiveSamples, type LiveOptions } from './capture/live.js';
 export { cubicAt, cutCubic, easingFunction, parameterAt, piecesOf } from './operations/easing-pieces.js';

@@ -11,7 +11,7 @@ import type { Change } from './patch.js';
  * entry.
  */
 const { time, name, pair, dotted, anything } = words;
-const { role, sheet, shape, track, clip, chain, facing, loop } = documents;
+const { role, sheet, shape, track, clip, chain, facing, routine, input, rule, loop } = documents;
 const flag = v.optional(v.boolean());
 /** What moves along that is later: keys of the same tracks, of their roles, or everything. */
 /** Whether a key that is put after the end of the clip makes it longer. */
@@ -43,6 +43,9 @@ const things = {
   clip: { what: v.literal('clip'), name },
   chain: { what: v.literal('chain'), name },
   facing: { what: v.literal('facing'), name },
+  routine: { what: v.literal('routine'), name },
+  input: { what: v.literal('input'), routine: name, name },
+  rule: { what: v.literal('rule'), routine: name, name },
   track: { what: v.literal('track'), clip: name, name: text },
   shape: { what: v.literal('shape'), role: name, name },
   span: { what: v.literal('span'), clip: name, name },
@@ -52,7 +55,7 @@ const things = {
 type What = keyof typeof things;
 const WHATS = Object.keys(things) as What[];
 const values = {
-  ...{ role, sheet, shape, track, clip, chain, facing, span: pair(time) },
+  ...{ role, sheet, shape, track, clip, chain, facing, routine, input, rule, span: pair(time) },
   // Their names and times are the thing's own.
   cue: members({ until: v.optional(time), data: v.optional(anything), about: v.optional(text) }),
   part: members({
@@ -74,7 +77,9 @@ function forThing(verb: string, extra: (what: What) => v.ObjectEntries): v.Gener
 
 /** Something with a name in a reel: its type (`what`), its name, and what contains it. */
 export type Thing =
-  | { readonly what: 'role' | 'sheet' | 'clip' | 'chain' | 'facing'; readonly name: string }
+  | { readonly what: 'role' | 'sheet' | 'clip' | 'chain' | 'facing' | 'routine'; readonly name: string }
+  | { readonly what: 'input'; readonly routine: string; readonly name: string }
+  | { readonly what: 'rule'; readonly routine: string; readonly name: string }
   | { readonly what: 'track' | 'span'; readonly clip: string; readonly name: string }
   | { readonly what: 'shape'; readonly role: string; readonly name: string }
   /** Without a time, the first of that name. The name of a part is that of the clip that it plays. */

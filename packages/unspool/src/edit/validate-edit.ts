@@ -70,8 +70,9 @@ function checkChanged(before: ReelDocument, after: ReelDocument, { properties, k
     if (!Object.hasOwn(before.clips, name) || parts.has(name)) return undefined;
     const [was, is] = [before.clips[name]!, after.clips[name]!];
     if (is.parts?.length || !isSameBut(was, is, ['tracks', 'cues', 'spans', 'duration', 'about'])) return undefined;
-    // Chains speak of spans by their names.
+    // Chains speak of spans by their names, routines of cues too.
     if (Object.keys(was.spans ?? {}).join() !== Object.keys(is.spans ?? {}).join()) return undefined;
+    if (after.routines && namesOf(was.cues) !== namesOf(is.cues)) return undefined;
     const tracks = changedTracks(after, was, is, properties);
     if (!tracks) return undefined;
     if ((is.cues?.length ?? 0) > LIMITS.cues) return undefined;
@@ -88,6 +89,8 @@ function checkChanged(before: ReelDocument, after: ReelDocument, { properties, k
   }
   return count > LIMITS.keys ? undefined : { properties, keys: count };
 }
+
+const namesOf = (cues: ClipDocument['cues'] = []) => [...new Set(cues.map(({ name }) => name))].sort().join();
 
 /** The tracks that changed; `undefined` when some were added or removed, or one may change a kind. */
 function changedTracks(reel: ReelDocument, was: ClipDocument, is: ClipDocument, { byName }: Properties) {

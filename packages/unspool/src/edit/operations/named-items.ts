@@ -1,5 +1,5 @@
 import { withHint } from '../../errors/sentence.js';
-import type { CueDocument, ReelDocument } from '../../reel/document/document.js';
+import type { CueDocument, ReelDocument, RoutineDocument } from '../../reel/document/document.js';
 import { parseTime } from '../../time/units.js';
 import { suggest } from '../../errors/nearest.js';
 import { show } from '../../errors/show.js';
@@ -7,7 +7,9 @@ import { insertMember, renameMembers, setMembers, withoutMember } from '../immut
 import type { Operations, Thing, Applied } from '../operation.js';
 import { refuse } from '../refusal.js';
 import { formatTime, secondsOf } from '../format-values.js';
+import { renameInRoutines } from './routine-references.js';
 import { dropReferences, renameReferences, referencesTo } from './references.js';
+import { addRule, changeRule, removeRule, renameRule, reorderRule, routineIn, withRoutine } from './rules.js';
 import { clipIn, pluralize, fpsIn, isMoment, withClip } from '../document-access.js';
 
 type Members = Readonly<Record<string, unknown>>;
@@ -15,18 +17,32 @@ type Part = NonNullable<ReelDocument['clips'][string]['parts']>[number];
 type Listed = CueDocument | Part;
 
 /** Where named things are in a reel, except cues and parts, which are in lists. */
-const MAPS = { role: 'roles', sheet: 'sheets', clip: 'clips', chain: 'chains', facing: 'facings' } as const;
+const MAPS = {
+  role: 'roles',
+  sheet: 'sheets',
+  clip: 'clips',
+  chain: 'chains',
+  facing: 'facings',
+  routine: 'routines',
+} as const;
 
 /** `the track claw.rotation of snap` */
 function describe(thing: Thing): string {
   const { what, name } = thing;
   const at = 'at' in thing && thing.at !== undefined ? ` at ${formatTime(thing.at)}` : '';
-  const owner = 'clip' in thing ? ` of ${thing.clip}` : 'role' in thing ? ` of ${thing.role}` : '';
+  const owner =
+    'clip' in thing
+      ? ` of ${thing.clip}`
+      : 'role' in thing
+        ? ` of ${thing.role}`
+        : 'routine' in thing
+          ? ` of ${thing.routine}`
+          : '';
   return `the ${what} ${name}${at}${owner}`;
 }
 
 /** What has a name in a map, and not a place in a list. */
-type Mapped = Exclude<Thing, { readonly what: 'cue' | 'part' }>;
+type Mapped = Exclude<Thing, { readonly what: 'cue' | 'part' | 'rule' }>;
 
 /** Whether its map is a member of the reel itself. */
 function isOfReel(thing: Mapped): thing is Mapped & { readonly what: keyof typeof MAPS } {
@@ -42,6 +58,8 @@ function mapOf(document: ReelDocument, thing: Mapped): Members {
       return clipIn(document, thing.clip).spans ?? {};
     case 'shape':
       return roleIn(document, thing.role).shapes ?? {};
+    case 'input':
+      return routineIn(document, thing.routine).inputs ?? {};
   }
 }
 
@@ -59,6 +77,8 @@ function withMap(document: ReelDocument, thing: Mapped, map: Members): ReelDocum
       return put(thing.clip, { ...clipIn(document, thing.clip), tracks: map });
     case 'span':
       return put(thing.clip, { ...clipIn(document, thing.clip), spans: map });
+    case 'input':
+      return withRoutine(document, thing.routine, { inputs: map as RoutineDocument['inputs'] & {} });
     case 'shape': {
       const role = { ...roleIn(document, thing.role), shapes: map } as ReturnType<typeof roleIn>;
       return { ...document, roles: { ...document.roles, [thing.role]: role } };
@@ -104,6 +124,7 @@ export function addThing(document: ReelDocument, operation: Operations['add']): 
     const later = list.findIndex((other) => parseTime(other.at, fps)! > seconds);
     return [put(list.toSpliced(later < 0 ? list.length : later, 0, one)), sentence];
   }
+  if (operation.what === 'rule') return [addRule(document, operation, value, before), sentence];
   const map = operation.what === 'role' ? rolesOf(document) : mapOf(document, operation);
   if (Object.hasOwn(map, operation.name))
     throw refuse('edit/name-taken', `${describe(operation)} already exists. Use another name.`);
@@ -126,10 +147,12 @@ export function removeThing(document: ReelDocument, operation: Operations['remov
     if (index < 0) throw unknown(operation, there);
     return [put(list.toSpliced(index, 1)), sentence];
   }
-  const map = mapOf(document, operation);
-  if (!Object.hasOwn(map, operation.name)) throw unknown(operation, Object.keys(map));
+  if (operation.what !== 'rule') {
+    const map = mapOf(document, operation);
+    if (!Object.hasOwn(map, operation.name)) throw unknown(operation, Object.keys(map));
+  }
   const uses = referencesTo(document, operation);
-  if (uses.length === 0) return [withMap(document, operation, withoutMember(map, operation.name)), sentence];
+  if (uses.length === 0) return [withoutThing(document, operation), sentence];
   if (!operation.withUses) {
     const users = uses.slice(0, 3).map((use) => use.summary);
     const more = uses.length > 3 ? ` and ${uses.length - 3} more` : '';
@@ -137,8 +160,12 @@ export function removeThing(document: ReelDocument, operation: Operations['remov
     throw refuse('edit/in-use', `${describe(operation)} is used by ${users.join(', ')}${more}. ${hint}`);
   }
   const dropped = dropReferences(document, operation);
-  const rest = withoutMember(mapOf(dropped, operation), operation.name);
-  return [withMap(dropped, operation, rest), `${sentence} and ${pluralize(uses.length, 'use')} of it`];
+  return [withoutThing(dropped, operation), `${sentence} and ${pluralize(uses.length, 'use')} of it`];
+}
+
+function withoutThing(document: ReelDocument, thing: Exclude<Thing, { readonly what: 'cue' | 'part' }>): ReelDocument {
+  if (thing.what === 'rule') return removeRule(document, thing);
+  return withMap(document, thing, withoutMember(mapOf(document, thing), thing.name));
 }
 
 export function renameThing(document: ReelDocument, operation: Operations['rename']): Applied {
@@ -148,7 +175,13 @@ export function renameThing(document: ReelDocument, operation: Operations['renam
     const { list, index, put, there } = listOf(document, operation);
     if (index < 0) throw unknown(operation, there);
     const one = list[index]!;
-    return [put(list.with(index, 'clip' in one ? { ...one, clip: to } : { ...one, name: to })), sentence];
+    if ('clip' in one) return [put(list.with(index, { ...one, clip: to })), sentence];
+    const { routines } = setMembers(document, { routines: renameInRoutines(document, operation, to) });
+    return [setMembers(put(list.with(index, { ...one, name: to })), { routines }), sentence];
+  }
+  if (operation.what === 'rule') {
+    const used = renameReferences(document, operation, to);
+    return [renameRule(used, operation, to), sentence];
   }
   // A role that only tracks speak of has no member of its own.
   const spoken = operation.what === 'role' && !document.roles;
@@ -177,6 +210,7 @@ export function changeThing(document: ReelDocument, operation: Operations['chang
     if (index < 0) throw unknown(operation, there);
     return [put(list.with(index, setMembers(list[index]!, members))), sentence];
   }
+  if (operation.what === 'rule') return [changeRule(document, operation, members), sentence];
   const map = mapOf(document, operation);
   if (!Object.hasOwn(map, name)) throw unknown(operation, Object.keys(map));
   const value = map[name] as object;
@@ -192,6 +226,10 @@ export function reorderThing(document: ReelDocument, operation: Operations['reor
   const { name, before } = operation;
   if (isListed(operation))
     throw refuse('edit/operation', `${describe(operation)} has its place by its time. Change "at" instead.`);
+  if (operation.what === 'rule') {
+    const next = reorderRule(document, operation, before);
+    return [next, `put ${describe(operation)} ${before === undefined ? 'last' : `before ${before}`}`];
+  }
   const map = operation.what === 'role' ? rolesOf(document) : mapOf(document, operation);
   if (!Object.hasOwn(map, name)) throw unknown(operation, Object.keys(map));
   if (before !== undefined && !Object.hasOwn(map, before))

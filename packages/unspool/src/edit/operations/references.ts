@@ -3,13 +3,7 @@ import { splitTrackName } from '../../reel/document/names.js';
 import type { DocumentPath } from '../../reel/diagnostics/diagnostic-messages.js';
 import { mapList, mapMembers, renameMembers, setMembers } from '../immutable.js';
 import type { Thing } from '../operation.js';
-
-/** A place that speaks of a thing by its name. */
-export interface Reference {
-  readonly path: DocumentPath;
-  /** `the track claw.rotation of snap` */
-  readonly summary: string;
-}
+import { dropFromRoutines, renameInRoutines, usesInRoutines, type Reference } from './routine-references.js';
 
 /** Whether a track animates a role, or one of its shapes. */
 const isOfRole = (track: string, role: string) => splitTrackName(track)?.[0] === role;
@@ -22,7 +16,7 @@ type Facing = NonNullable<ReelDocument['facings']>[string];
 type Listed = Extract<Facing, readonly unknown[]>;
 const isListed = (sides: Facing): sides is Listed => Array.isArray(sides);
 
-/** Everywhere that a reel speaks of a thing. Cues, tracks, chains and facings are spoken of by games alone. */
+/** Everywhere that a reel speaks of a thing. Tracks are spoken of by games alone. */
 export function referencesTo(document: ReelDocument, thing: Thing): Reference[] {
   const uses: Reference[] = [];
   const add = (path: DocumentPath, summary: string) => uses.push({ path, summary });
@@ -56,6 +50,7 @@ export function referencesTo(document: ReelDocument, thing: Thing): Reference[] 
       if (thing.what === 'clip' && clip === name) add(['facings', facing, side], `the facing ${facing}`);
     }
   }
+  uses.push(...usesInRoutines(document, thing));
   return uses;
 }
 
@@ -98,7 +93,7 @@ export function renameReferences(document: ReelDocument, thing: Thing, to: strin
     if (!isListed(sides)) return mapMembers(sides, (side) => (typeof side === 'string' ? clip(side) : side));
     return mapList(sides, (side) => (clip(side.clip) === side.clip ? side : { ...side, clip: clip(side.clip) }));
   });
-  return setMembers(document, { roles, clips, chains, facings });
+  return setMembers(document, { roles, clips, chains, facings, routines: renameInRoutines(document, thing, to) });
 }
 
 /** The document without anything that speaks of a thing: tracks, links, sides, parts and other mentions. */
@@ -148,5 +143,5 @@ export function dropReferences(document: ReelDocument, thing: Thing): ReelDocume
     );
     return gone.size === 0 ? sides : Object.fromEntries(kept);
   });
-  return setMembers(document, { roles, clips, chains, facings });
+  return setMembers(document, { roles, clips, chains, facings, routines: dropFromRoutines(document, thing) });
 }

@@ -102,8 +102,8 @@ class RuleCheck {
     if (order.indexOf(theirs) > order.indexOf(layer))
       report('reel/rule-layer', [...path, 'rule'], { name: other.name, layer, other: theirs });
     const { span, cue } = rule.during;
-    if (span !== undefined) this.#expectMoment(other, span, [...path, 'span']);
-    if (cue !== undefined) this.#expectMoment(other, cue, [...path, 'cue']);
+    if (span !== undefined) this.#expectMoment(other, span, [...path, 'span'], 'during');
+    if (cue !== undefined) this.#expectMoment(other, cue, [...path, 'cue'], 'during');
   }
 
   #checkPlayed(): void {
@@ -135,17 +135,18 @@ class RuleCheck {
       const moment = rule[member];
       if (typeof moment !== 'string' || (member !== 'free' && member !== 'span' && parseTime(moment, 1) !== undefined))
         continue;
-      this.#expectMoment(rule, moment, [...path, member], member === 'span');
+      this.#expectMoment(rule, moment, [...path, member], member);
     }
   }
 
-  /** All clips that a rule may play have a moment. */
-  #expectMoment(rule: RuleDocument, name: string, path: DocumentPath, onlySpans = false): void {
+  /** Each clip that a rule may play has the moment that it is played with; of those to wait for one is enough. */
+  #expectMoment(rule: RuleDocument, name: string, path: DocumentPath, member: string): void {
+    const onlySpans = member === 'span';
     const clips = clipsOf(this.reel, rule);
     const has = (clip: string) => momentsOf(this.reel, clip, onlySpans).includes(name);
-    // Of a chain, and of what is picked, it is enough that one has it.
-    const without = rule.face === undefined && clips.some(has) ? [] : clips.filter((clip) => !has(clip));
-    if (without.length === 0) return;
+    const without = clips.filter((clip) => !has(clip));
+    const isWaitedFor = member === 'free' || member === 'during';
+    if (isWaitedFor ? without.length < clips.length || clips.length === 0 : without.length === 0) return;
     const known = [...new Set(without.flatMap((clip) => momentsOf(this.reel, clip, onlySpans)))];
     this.report('reel/unknown-moment', path, { name, clips: without, known });
   }

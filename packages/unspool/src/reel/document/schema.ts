@@ -171,8 +171,7 @@ const condition = either([v.boolean(), number, compare], (value) =>
 const pick = either([name, members({ clip: name, share: v.optional(positive) })], (value) =>
   typeof value === 'string' ? 0 : 1,
 );
-const rule = members({
-  name,
+const ruleMembers = {
   about,
   on: v.optional(name),
   if: v.optional(map(condition)),
@@ -195,7 +194,8 @@ const rule = members({
   fadeOut: v.optional(time),
   layer: v.optional(name),
   free: v.optional(name),
-});
+};
+const rule = members({ name, ...ruleMembers });
 const routine = members({ about, inputs: v.optional(map(input)), rules: v.array(rule) });
 
 export const reelSchema = members({
@@ -224,6 +224,8 @@ export const documents = {
   chain: v.array(link),
   facing,
   routine,
+  input,
+  rule: members(ruleMembers),
   key,
   loop,
 };
