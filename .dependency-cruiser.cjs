@@ -13,6 +13,7 @@ const layers = {
   play: ['errors', 'time', 'easing', 'value', 'reel', 'clip', 'cast'],
   crowd: ['errors', 'time', 'value', 'reel', 'clip', 'play'],
   edit: ['errors', 'time', 'easing', 'value', 'reel', 'clip'],
+  script: ['errors', 'time', 'easing', 'value', 'clip', 'play'],
   hit: ['errors', 'time', 'easing', 'value', 'reel', 'clip', 'play'],
 };
 /** The rooms of its two largest folders. */

@@ -5,7 +5,10 @@ import {
   isShape,
   type Clip,
   type Reel,
+  type ConditionDocument,
   type ReelDocument,
+  type RoutineDocument,
+  type RuleDocument,
   type ResolvedTrack,
   type Time,
 } from 'unspool';
@@ -77,12 +80,13 @@ function reelText(reel: Reel): string {
     clip.cues.map((cue) => cue.name).join(', ') || '–',
   ]);
   const head = ['clip', 'frames', 'length', 'loop', 'tracks', 'keys', 'cues'];
-  const { chains = {}, facings = {} } = reel.document;
+  const { chains = {}, facings = {}, routines = {} } = reel.document;
   const sequences = [
     ...Object.keys(chains).map((chain) => `chain   ${chain}: ${reel.chain(chain).map(linkText).join(' → ')}`),
     ...Object.keys(facings).map((facing) => `facing  ${facing}: ${reel.facing(facing).map(sideText).join(', ')}`),
   ];
   if (sequences.length > 0) sequences.unshift('');
+  for (const [name, routine] of Object.entries(routines)) sequences.push('', routineText(name, routine));
   return [...lines, '', table(head, rows, (column) => [1, 2, 4, 5].includes(column)), ...sequences].join('\n');
 }
 
@@ -100,6 +104,59 @@ function linkText({ clip, loop, rate, span, fade }: ReturnType<Reel['chain']>[nu
 function sideText({ name, toward, clip, flip }: ReturnType<Reel['facing']>[number]): string {
   const side = /^\d/.test(name) ? `[${toward.map(round).join(', ')}]` : name;
   return `${side} ${clip}${flip ? ' mirrored' : ''}`;
+}
+
+/** A routine: its inputs on a line, and a table of its rules, the strongest first. */
+function routineText(name: string, { inputs = {}, rules }: RoutineDocument): string {
+  const listed = Object.entries(inputs).map(([input, { kind, keep }]) => {
+    return `${input} (${kind}${keep === undefined ? '' : `, kept ${timeText(keep)}`})`;
+  });
+  const rows = rules.map((rule) => [rule.name, rule.layer ?? '', whenText(rule), playText(rule), rule.free ?? '']);
+  const hasLayers = rules.some(({ layer }) => layer !== undefined);
+  const columns = (row: readonly string[]) => (hasLayers ? [...row] : row.toSpliced(1, 1));
+  const head = columns(['rule', 'layer', 'when', 'plays', 'free from']);
+  return [`routine ${name}: ${listed.join(', ') || 'no inputs'}`, table(head, rows.map(columns), () => false)].join(
+    '\n',
+  );
+}
+
+const timeText = (time: Time) => (typeof time === 'number' ? `${time}s` : time);
+
+/** `on attack, submerged, during snap (recovery)`; `always` for a rule without a reason. */
+function whenText({ on, if: conditions = {}, during }: RuleDocument): string {
+  const parts = on === undefined ? [] : [`on ${on}`];
+  for (const [input, condition] of Object.entries(conditions)) parts.push(conditionText(input, condition));
+  if (during) parts.push(`during ${during.rule}${during.span || during.cue ? ` (${during.span ?? during.cue})` : ''}`);
+  return parts.join(', ') || 'always';
+}
+
+function conditionText(input: string, condition: ConditionDocument): string {
+  const {
+    above,
+    below,
+    until,
+    equals,
+    for: length,
+  } = typeof condition === 'object' ? condition : { equals: condition };
+  const end = until === undefined ? '' : ` until ${until}`;
+  const held = length === undefined ? '' : ` for ${timeText(length)}`;
+  if (above !== undefined) return `${input} above ${above}${end}${held}`;
+  if (below !== undefined) return `${input} below ${below}${end}${held}`;
+  if (typeof equals === 'boolean') return `${equals ? '' : 'not '}${input}${held}`;
+  return `${input} = ${String(equals)}${held}`;
+}
+
+/** `snap (fade 2f)`, `sway 5 | blink 1`, `facing scuttle toward direction (rate speed / 60)` */
+function playText({ play = [], face, toward, rate, span, from, until, loop, fade, fadeOut }: RuleDocument): string {
+  const share = (one: (typeof play)[number]) => (typeof one === 'string' ? one : `${one.clip} ${one.share ?? 1}`);
+  const what = face === undefined ? (typeof play === 'string' ? play : play.map(share).join(' | ')) : `facing ${face} toward ${toward}`; // prettier-ignore
+  const facts = Object.entries({ span, from, until, fade, fadeOut }).flatMap(([key, value]) =>
+    value === undefined ? [] : [`${key} ${typeof value === 'number' ? `${value}s` : value}`],
+  );
+  if (loop !== undefined) facts.push(loopDocumentText(loop));
+  if (typeof rate === 'number') facts.push(`rate ${rate}`);
+  else if (rate) facts.push(`rate ${rate.input} / ${rate.at}`);
+  return facts.length > 0 ? `${what} (${facts.join(', ')})` : what;
 }
 
 function loopDocumentText(loop: LoopDocument): string {
@@ -228,7 +285,7 @@ function valueFact(track: ResolvedTrack, value: readonly number[], texts: readon
 }
 
 function reelFacts(reel: Reel): object {
-  const { name, about: description, roles, sheets, chains, facings } = reel.document;
+  const { name, about: description, roles, sheets, chains, facings, routines } = reel.document;
   const clips = Object.values<Clip>(reel.clips).map((clip) => clipFacts(reel, clip, false));
   return {
     name,
@@ -238,5 +295,6 @@ function reelFacts(reel: Reel): object {
     clips,
     chains,
     facings,
+    routines,
   };
 }

@@ -21,7 +21,7 @@ describe('trace', () => {
   test('prints every event', () => {
     expect(ndjson(unspool(['trace', 'crab.reel.json', 'snap']).stdout)).toEqual([
       { time: 0.2, event: 'cue-start', clip: 'snap', name: 'danger', iteration: 0 },
-      { time: 0.25, event: 'cue', clip: 'snap', name: 'shut', iteration: 0 },
+      { time: 0.25, event: 'cue', clip: 'snap', name: 'shut', data: { sound: 'click', strength: 0.8 }, iteration: 0 },
       { time: 0.266666667, event: 'cue-end', clip: 'snap', name: 'danger', iteration: 0 },
       { time: 0.5, event: 'end', clip: 'snap', iteration: 0 },
     ]);

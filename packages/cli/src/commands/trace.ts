@@ -1,9 +1,11 @@
 import type { Command } from 'commander';
+import { existsSync } from 'node:fs';
+import { basename } from 'node:path';
+import { runScript, ScriptError, type Script } from 'unspool/test';
 import { Player, randomNumbers, suggest, type EventType, type LoopMode, type Playback, type Reel } from 'unspool';
 import { CallError } from '../failure.js';
 import { readReelFile, readTextFile } from '../files.js';
 import { lengthOption, numberArgument, timeOption } from '../options.js';
-import { readScript, type Command as Step } from '../script.js';
 
 interface Options {
   readonly for?: string;
@@ -25,7 +27,8 @@ export function addTrace(program: Command): void {
     .command('trace')
     .description('Plays a clip or chain without a screen and prints its events, one JSON object per line.')
     .argument('<file>', 'a reel; - reads standard input')
-    .argument('[clip]', 'the clip or chain; omit with --script')
+    .argument('[clip]', 'the clip or chain; with --script another reel')
+    .argument('[reels...]', 'with --script: more reels')
     .option(
       '--for <time>',
       'how long to play (default: to the end; three iterations of an endless clip; as the script says)',
@@ -39,23 +42,20 @@ export function addTrace(program: Command): void {
       'after',
       '\n"time" is seconds since the start and does not depend on the frame lengths.\n\nExamples:\n  unspool trace crab.reel.json snap\n  unspool trace crab.reel.json scuttle-up --for 4s --jitter 1\n  unspool trace crab.reel.json --script fight.json',
     )
-    .action((file: string, name: string | undefined, options: Options) => {
-      const { reel } = readReelFile(file);
-      const player = new Player(reel, {
-        onWarning: ({ message }) => process.stderr.write(`${message}\n`),
-      });
+    .action((file: string, name: string | undefined, more: readonly string[], options: Options) => {
       const tell = (line: object) => process.stdout.write(`${JSON.stringify(line)}\n`);
-      for (const type of EVENTS) player.on(type, (event) => tell(lineOf(event as unknown as TraceLine)));
       if (options.script !== undefined) {
-        if (name !== undefined) throw new CallError('both a clip and a script are given', 'use one of them');
-        const fps = reel.document.fps ?? 60;
-        const { length, commands } = readScript(readTextFile(options.script), options.script, fps);
-        const step = lengthOption({ fps }, options.step, '--step');
-        const whole = options.for === undefined ? length : timeOption({ fps }, options.for, '--for');
-        playScript(player, commands, whole, (stretch) => framesOf(stretch, step, options.jitter), tell);
+        // Each reel is a player of the script; the first is the one that is meant where a step names none.
+        if (name !== undefined && !isFile(name))
+          throw new CallError('both a clip and a script are given', 'use one of them');
+        playScript([file, ...(name === undefined ? [] : [name]), ...more], options, tell);
         return;
       }
+      if (more.length > 0) throw new CallError(`unexpected ${JSON.stringify(more[0])}`, 'name one clip; several reels need --script');
+      const { reel } = readReelFile(file);
       if (name === undefined) throw new CallError('missing clip', suggest('', playable(reel)));
+      const player = new Player(reel, { onWarning: ({ message }) => process.stderr.write(`${message}\n`) });
+      for (const type of EVENTS) player.on(type, (event) => tell(lineOf(event as unknown as TraceLine)));
       playOne(player, reel, name, options);
     });
 }
@@ -65,21 +65,26 @@ interface TraceLine {
   readonly time: number;
   readonly clip?: string;
   readonly name?: string;
+  readonly data?: unknown;
   readonly value?: number;
   readonly iteration?: number;
 }
 
-function lineOf({ type, time, clip, name, value, iteration }: TraceLine): object {
+function lineOf({ type, time, clip, name, data, value, iteration }: TraceLine): object {
   return {
     // To the nanosecond: how time was cut into frames shows in no digit.
     time: Math.round(time * 1e9) / 1e9,
     event: type,
     ...(clip !== undefined && { clip }),
     ...(name !== undefined && { name }),
+    ...(data !== undefined && { data }),
     ...(value !== undefined && { value }),
     ...(iteration !== undefined && { iteration }),
   };
 }
+
+/** Whether a second argument is a reel, and not the name of a clip. */
+const isFile = (name: string) => name.endsWith('.json') && existsSync(name);
 
 function playable(reel: Reel): string[] {
   return [...Object.keys(reel.clips), ...Object.keys(reel.document.chains ?? {})];
@@ -116,32 +121,36 @@ function lengthOf({ repeat, clip, rate: own, range: [from, until] }: Playback): 
   return rate === 0 ? 0 : ((until - from) * passes) / Math.abs(rate);
 }
 
-function playScript(
-  player: Player,
-  commands: readonly Step[],
-  length: number,
-  cut: (stretch: number) => Iterable<number>,
-  tell: (line: object) => void,
-): void {
-  // The last frame of an interval ends exactly on its time, so that the output does not depend on the frames.
-  const go = (to: number) => {
-    for (const dt of cut(to - player.time)) player.tick(Math.min(dt, to - player.time));
-    if (to > player.time) player.tick(to - player.time);
-  };
-  for (const command of commands) {
-    if (command.at > length) break;
-    if (command.at > player.time) go(command.at);
-    command.run(player, tell);
-    player.tick(0);
+function playScript(files: readonly string[], options: Options, tell: (line: object) => void): void {
+  const source = options.script!;
+  const players: Record<string, Player> = {};
+  for (const file of files) {
+    const { reel } = readReelFile(file);
+    const name = basename(file).replace(/(\.reel)?\.json$/, '');
+    if (Object.hasOwn(players, name)) throw new CallError(`two reels have the name ${name}`, 'rename one of the files');
+    players[name] = new Player(reel, { name, onWarning: ({ message }) => process.stderr.write(`${message}\n`) });
   }
-  go(length);
+  const fps = Object.values(players)[0]!.reel.document.fps ?? 60;
+  const step = lengthOption({ fps }, options.step, '--step');
+  const whole = options.for === undefined ? undefined : timeOption({ fps }, options.for, '--for');
+  const text = readTextFile(source);
+  try {
+    const script = JSON.parse(text) as Script;
+    const frames = (seconds: number) => framesOf(seconds, step, options.jitter);
+    runScript(players, script, { tell, frames, ...(whole !== undefined && { for: whole }) });
+  } catch (error) {
+    if (error instanceof ScriptError) throw new CallError(`${source}${error.place}: ${error.reason}`, error.hint);
+    if (!(error instanceof SyntaxError)) throw error;
+    const message = `${source}: is not valid JSON: ${error.message}`;
+    throw new CallError(message, 'write { "for": "2s", "steps": [] }');
+  }
 }
 
 function* framesOf(length: number, step: number, seed: number | undefined): Generator<number> {
   const random = seed === undefined ? undefined : randomNumbers(seed);
   let left = length;
   while (left > 0) {
-    const frame = Math.min(left, random ? 2 * step * random() : step);
+    const frame = Math.min(left, random ? 2 * step * Math.max(1e-9, random()) : step);
     left -= frame;
     yield frame;
   }

@@ -63,6 +63,12 @@ export function declarationOf(reel: Reel): string {
       ? []
       : [`  readonly ${what}: {\n${block(names.map((name) => member(name, 'object')))}  };`];
   });
+  const routines = Object.entries(reel.document.routines ?? {}).map(([name, { inputs = {}, rules }]) => {
+    const kinds = Object.entries(inputs).map(([input, { kind }]) => member(input, `{ readonly kind: '${kind}' }`));
+    const names = unionOf(rules.map((rule) => `{ readonly name: ${JSON.stringify(rule.name)} }`));
+    return member(name, `{ readonly inputs: { ${kinds.join(' ')} }; readonly rules: readonly (${names})[]; }`);
+  });
+  if (routines.length > 0) sequences.push(`  readonly routines: {\n${block(routines)}  };`);
   const values = reel.layout.slots.map(({ name, kind }) => member(name, valueType(kind)));
   const shapes = Object.values(reel.shapes).map(({ data }) => data);
   const keys = Object.values<Clip>(reel.clips).flatMap((clip) => clip.activations.map(({ data }) => data));

@@ -48,6 +48,8 @@ export interface ShapeFacts {
 /** Facts about a reel that playing needs, apart from its clips. */
 export interface ReelFacts {
   readonly name: string;
+  /** The frame rate of the reel. */
+  readonly fps: number;
   /** The roles that the clips animate. */
   readonly roles: readonly string[];
   /** Every property that a clip animates or a role has a rest value for. */

@@ -6,6 +6,7 @@ import { readProperties, type Properties, type Property } from '../reel/resolve/
 import { routinesOf } from '../reel/document/routines.js';
 import { chainsOf, facingsOf } from '../reel/document/sequences.js';
 import { isActivity, type Activation } from '../reel/resolve/track.js';
+import { DEFAULT_FPS } from '../time/units.js';
 import { isShape, widthOf } from '../value/kind.js';
 import { defaultRest } from '../value/property.js';
 import { authoredTracks } from './authored.js';
@@ -51,6 +52,7 @@ function sourceOf(document: ReelDocument, properties: Properties, flat: (name: s
   const layout = new Layout(slots, texts);
   const facts = {
     name: document.name ?? '',
+    fps: document.fps ?? DEFAULT_FPS,
     roles: properties.roles,
     slots,
     texts,
