@@ -149,7 +149,8 @@ function conditionText(input: string, condition: ConditionDocument): string {
 /** `snap (fade 2f)`, `sway 5 | blink 1`, `facing scuttle toward direction (rate speed / 60)` */
 function playText({ play = [], face, toward, rate, span, from, until, loop, fade, fadeOut }: RuleDocument): string {
   const share = (one: (typeof play)[number]) => (typeof one === 'string' ? one : `${one.clip} ${one.share ?? 1}`);
-  const what = face === undefined ? (typeof play === 'string' ? play : play.map(share).join(' | ')) : `facing ${face} toward ${toward}`; // prettier-ignore
+  const played = typeof play === 'string' ? play : play.map(share).join(' | ');
+  const what = face === undefined ? played : `facing ${face} toward ${toward}`;
   const facts = Object.entries({ span, from, until, fade, fadeOut }).flatMap(([key, value]) =>
     value === undefined ? [] : [`${key} ${typeof value === 'number' ? `${value}s` : value}`],
   );

@@ -144,6 +144,6 @@ describe('runScript', () => {
   });
 
   test('refuses no players', () => {
-    expect(() => runScript({}, fight)).toThrow('there is no player');
+    expect(() => runScript({}, fight)).toThrow('no players were given');
   });
 });

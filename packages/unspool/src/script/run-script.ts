@@ -13,7 +13,7 @@ import { readScript, type Script } from './read-script.js';
 export interface RunOptions {
   /** The length of a frame. Default: `'1f'`. */
   readonly step?: Time;
-  /** Cuts a stretch of so many seconds into frames, in place of `step`: for random frames. Each is above 0. */
+  /** Cuts a time of so many seconds into frames, in place of `step`: for random frames. Each is above 0. */
   readonly frames?: (seconds: number) => Iterable<number>;
   /** How long to run, in place of the script's own `for`. */
   readonly for?: Time;
@@ -76,7 +76,7 @@ export function runScript(
 ): ScriptLine[] {
   const named = actors instanceof Reel || actors instanceof Player ? { player: actors } : actors;
   const names = Object.keys(named);
-  if (names.length === 0) throw new UnspoolError('script/players', 'there is no player', 'pass a reel or a player');
+  if (names.length === 0) throw new UnspoolError('script/players', 'no players were given', 'pass a reel or a player');
   const players = names.map((name): Actor & { readonly name: string } => {
     const one = named[name]!;
     return { name, player: one instanceof Player ? one : new Player(one, { name, seed: options.seed ?? 1 }) };

@@ -16,6 +16,23 @@ const cue = (at: string | number, name = 'hit') => ({ at, name });
 const sheets = { pool: { image: 'pool.png', columns: 4, rows: 1, cell: [8, 8] } };
 const roles = (role: object) => ({ roles: { crab: role } });
 
+/** A reel with a clip that ends at 20f, one that loops, and a routine of these rules. */
+const routine = (...rules: object[]) =>
+  ({
+    unspool: 1,
+    clips: {
+      one: { ...track('crab.rotation', line(0, 9)).clips['one'], cues: [cue('8f'), cue('20f', 'over')], spans: { late: ['20f', '30f'] } },
+      round: { ...track('crab.rotation', line(0, 0)).clips['one'], ...loop },
+    },
+    routines: { main: { inputs: { go: { kind: 'signal' }, wet: { kind: 'flag' } }, rules: [...rules, { name: 'end', if: { wet: true }, on: 'go', play: 'one', layer: 'other' }] } },
+  }) as unknown as ReelDocument; // prettier-ignore
+const withInput = (speed: object, conditions?: object) => {
+  const doc = routine({ ...act, if: conditions });
+  return { ...doc, routines: { main: { ...doc.routines!['main']!, inputs: { ...doc.routines!['main']!.inputs, speed } } } } as ReelDocument; // prettier-ignore
+};
+const idle = { name: 'idle', play: 'round' };
+const act = { name: 'act', on: 'go', play: 'one' };
+
 /** By rule: a reel that it is about, one that only just is not, and what is said. */
 const CASES: readonly (readonly [code: string, found: ReelDocument, near: ReelDocument, message: string])[] = [
   [
@@ -50,6 +67,14 @@ const CASES: readonly (readonly [code: string, found: ReelDocument, near: ReelDo
   ['cue-twice', clip({ ...loop, cues: [cue(0), cue('20f')] }), clip({ duration: '20f', cues: [cue(0), cue('20f')] }), 'the start of the loop, which are the same moment'],
   ['unused', { ...track('crab.frame', line(0, 1)), sheets, ...roles({}) } as unknown as ReelDocument, { ...track('crab.frame', line(0, 1)), sheets, ...roles({ sheet: 'pool' }) } as unknown as ReelDocument, 'no role uses the sheet "pool"'],
   ['unused', { ...track('crab.frame', line(0, 1)), roles: { crab: {}, eye: {} } }, { ...track('crab.frame', line(0, 1)), roles: { crab: { parent: 'eye' }, eye: {} } }, 'no clip animates the role "eye"'],
+  ['rule-never', routine(idle, act), routine(act, idle), 'the rule "act" never plays: "idle" above it always applies'],
+  ['rule-never', routine(act, { ...act, name: 'two' }), routine({ ...act, if: { wet: true } }, { ...act, name: 'two' }), '"act" above it takes every "go"'],
+  ['rule-endless', routine({ ...act, play: 'round' }), routine({ ...act, play: 'round', loop: 'once' }), '"round" loops forever'],
+  ['rule-endless', { ...routine({ ...act, play: 'both' }), chains: { both: ['one', 'round'] } }, { ...routine({ ...act, play: 'both' }), chains: { both: ['one', { clip: 'round', loop: 'once' }] } }, '"round" loops forever'],
+  ['free-late', routine({ ...act, free: 'over' }), routine({ ...act, free: 'hit' }), '"over" begins at 20f, when "one" has ended'],
+  ['free-late', routine({ ...act, free: 'hit', until: '8f' }), routine({ ...act, free: 'hit', until: '9f' }), '"hit" begins at 8f'],
+  ['unused', withInput({ kind: 'signal' }), withInput({ kind: 'number' }, { speed: { above: 1 } }), 'no rule waits for the signal "speed"'],
+  ['unused', withInput({ kind: 'number' }), withInput({ kind: 'number' }, { speed: 1 }), 'no rule reads the input "speed"'],
   ['case-only', clip({ duration: '9f', cues: [cue(0, 'shut'), cue('3f', 'Shut')] }), clip({ duration: '9f', cues: [cue(0, 'shut'), cue('3f', 'shuts')] }), 'the cue "Shut" differs from "shut" only in case'],
 ]; // prettier-ignore
 

@@ -5,6 +5,7 @@ import { stepsOf } from '../patch.js';
 import type { Operation } from '../operation.js';
 import { clipView, type ClipView, type Finding } from './advice.js';
 import { caseOnly, unused } from './names.js';
+import { routineAdvice } from './routines.js';
 import { loopSeam } from './seam.js';
 import { deadEnd, lateStart, offGrid } from './timing.js';
 import { cues, longWay, opacityAtRest, opacityScale, repeatedFrame } from './values.js';
@@ -52,6 +53,7 @@ export function advise(doc: ReelDocument, { text, source, gameIdentifiers: spoke
       const view = clipView(doc, name);
       return RULES.flatMap((rule) => rule(view));
     }),
+    ...routineAdvice(doc),
     ...unused(doc, spoken),
     ...caseOnly(doc),
   ];

@@ -13,7 +13,7 @@ interface Named {
 
 /** All names by kind: names of one kind must not be confused. */
 function namesOf(document: ReelDocument): Named[] {
-  const { roles = {}, sheets = {}, clips, chains = {}, facings = {} } = document;
+  const { roles = {}, sheets = {}, clips, chains = {}, facings = {}, routines = {} } = document;
   const of = (what: string, map: object, ...path: DocumentPath): Named[] =>
     Object.keys(map).map((name) => ({ what, name, path: [...path, name] }));
   return [
@@ -26,6 +26,7 @@ function namesOf(document: ReelDocument): Named[] {
     ...of('clip', clips, 'clips'),
     ...of('clip', chains, 'chains'),
     ...of('facing', facings, 'facings'),
+    ...of('routine', routines, 'routines'),
     ...Object.entries(clips).flatMap(([clip, { cues = [], spans = {}, tracks = {} }]) => [
       ...cues.map(({ name }, i) => ({ what: 'cue', name, path: ['clips', clip, 'cues', i, 'name'] })),
       ...of(`span of ${clip}`, spans, 'clips', clip, 'spans'),
@@ -102,9 +103,10 @@ export function unused(document: ReelDocument, spoken: ((name: string) => boolea
     if (!spoken(name) && free(thing))
       add(thing, ['clips', name], `the game never plays the clip ${JSON.stringify(name)}`);
     cues.forEach((cue, i) => {
-      if (!spoken(cue.name))
+      const one: Thing = { what: 'cue', clip: name, name: cue.name, at: cue.at };
+      if (!spoken(cue.name) && free(one))
         add(
-          { what: 'cue', clip: name, name: cue.name, at: cue.at },
+          one,
           ['clips', name, 'cues', i, 'name'],
           `the game never uses the cue ${JSON.stringify(cue.name)} of ${name}`,
         );

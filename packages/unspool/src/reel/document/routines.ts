@@ -52,8 +52,8 @@ export interface RoutineRule {
   readonly options: {
     readonly loop?: LoopDocument;
     readonly span?: string;
-    readonly from?: Time | (string & {});
-    readonly until?: Time | (string & {});
+    readonly from?: string | number;
+    readonly until?: string | number;
     readonly fade?: Time;
     readonly fadeOut?: Time;
   };

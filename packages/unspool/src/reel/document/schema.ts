@@ -145,10 +145,7 @@ const facing = either([v.array(members({ toward: pair(v.number()), clip: name })
 
 /** A moment of a clip: a time, or the name of a cue or span. */
 const moment = jsonAs(
-  v.custom<Time | (string & {})>(
-    (value) => isTime(value) || (typeof value === 'string' && NAME.test(value)),
-    'reel/time',
-  ),
+  v.custom<string | number>((value) => isTime(value) || (typeof value === 'string' && NAME.test(value)), 'reel/time'),
   { description: 'A time, or the name of a cue or span.', anyOf: [{ type: 'number' }, { type: 'string' }] },
 );
 
