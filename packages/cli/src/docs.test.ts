@@ -132,8 +132,10 @@ describe.each(documents)('%s', (name) => {
         expect(checkReel(content)).toEqual([]);
         expect(formatReel(JSON.parse(content) as never)).toBe(content);
       } else if (language === 'ts') {
-        // A test: it is run by Vitest, in a project of its own.
-        writeFileSync(join(cwd, `example-${index}.test.ts`), content);
+        // A file that later examples import says its name; the others are tests, run by Vitest in a project of its own.
+        const [, file] = /^\/\/ (\w+\.ts)\n/.exec(content) ?? [];
+        writeFileSync(join(cwd, file ?? `example-${index}.test.ts`), content);
+        if (file !== undefined) continue;
         writeFileSync(join(cwd, 'vitest.config.mjs'), 'export default {};');
         run([join(ROOT, 'node_modules/vitest/vitest.mjs'), 'run', '--root', cwd], cwd);
       } else if (language === 'jsonc') {
