@@ -1,6 +1,6 @@
 /**
  * `npm run bench`: all tables of docs/explain/speed.md. `npm run bench -- --write` writes it there.
- * One argument measures one thing: crowd, players, layers, hits, samples, compile, keys, edits, commands,
+ * One argument measures one thing: crowd, players, layers, routines, hits, samples, compile, keys, edits, commands,
  * instances, memory.
  */
 import { readFileSync, writeFileSync } from 'node:fs';
@@ -13,12 +13,14 @@ import { growthInInstances, growthInKeys } from './growth.mjs';
 import { hitFrames } from './hits.mjs';
 import { layersFrame } from './layers.mjs';
 import { memory } from './memory.mjs';
+import { routinesFrame } from './routines.mjs';
 import { playersFrame, singleSamples } from './players.mjs';
 
 const PARTS = {
   crowd: ['One frame of a crowd: 10,000 instances × 12 channels × 24 keys', crowdFrame],
   players: ['200 players with a handler, writing into objects', playersFrame],
   layers: ['1,000 players with two layers, one half shown, and cues', layersFrame],
+  routines: ['1,000 players with a routine of 12 rules, and inputs that change in each frame', routinesFrame],
   hits: ['Hits between frames: swinging shapes among drifting targets', hitFrames],
   samples: ['Single samples at random times', singleSamples],
   compile: ['Compiling a clip of 12 × 24 keys', compiling],

@@ -22,5 +22,5 @@ export type {
   StopEvent,
 } from './drive/events.js';
 export { RoutineRun, startRoutine } from './rules/routine-run.js';
-export type { InputName, InputValue, InputValues, RuleName, SignalName } from './rules/routine-run.js';
+export type { InputName, InputValue, InputValues, RuleName, SignalName } from './rules/names.js';
 export type { RuleExplanation, RuleReason } from './rules/explain.js';

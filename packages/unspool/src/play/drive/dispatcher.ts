@@ -19,8 +19,11 @@ const OF_PLAYBACKS: readonly EventType[] = ['end', 'stop', 'skip', 'arrive', 'ru
  * they throw. As a clock it counts frames, up to the end of the current one.
  */
 export class Dispatcher extends Clock implements PlaybackHost {
-  /** The moment being handled: its time in seconds of the player, and how much of the running frame is left after it. */
-  #momentTime: number | undefined;
+  /**
+   * The moment being handled: its time in seconds of the player, and how much of the running frame is left after it.
+   */
+  #momentTime = 0;
+  #isMoment = false;
   left = 0;
   /** Whether the pose is that of now, and whether the objects show it. */
   isSampled = false;
@@ -51,7 +54,7 @@ export class Dispatcher extends Clock implements PlaybackHost {
 
   /** Seconds of the player: the sum of its frames; while a moment is handled, up to that. */
   get now(): number {
-    return this.#momentTime ?? this.seconds;
+    return this.#isMoment ? this.#momentTime : this.seconds;
   }
 
   /** Whether a handler is running, or a frame. */
@@ -94,6 +97,7 @@ export class Dispatcher extends Clock implements PlaybackHost {
   moment(playback: PlaybackSimulation): void {
     const { head } = playback;
     this.#momentTime = head.momentTime;
+    this.#isMoment = true;
     this.left = head.leftOver;
     this.#showAll(playback);
   }
@@ -101,8 +105,21 @@ export class Dispatcher extends Clock implements PlaybackHost {
   /** Like `moment`, for a moment that does not belong to a playback. */
   momentAt(time: number): void {
     this.#momentTime = time;
+    this.#isMoment = true;
     this.left = Math.max(0, this.seconds - time);
     this.#showAll(undefined);
+  }
+
+  /** Like `momentAt`, for the start of the frame: all playheads are shown there, where the last frame has ended. */
+  momentAtStart(): void {
+    this.#momentTime = this.began;
+    this.#isMoment = true;
+    this.left = this.seconds - this.began;
+  }
+
+  /** Writes `now` into an array: the engine would box a returned number. */
+  nowInto(out: Float64Array): void {
+    out[0] = this.#isMoment ? this.#momentTime : this.seconds;
   }
 
   #showAll(but: PlaybackSimulation | undefined): void {
@@ -231,7 +248,7 @@ export class Dispatcher extends Clock implements PlaybackHost {
 
   /** No moment is being handled any longer, though the frame continues. */
   endMoments(): void {
-    this.#momentTime = undefined;
+    this.#isMoment = false;
     this.left = 0;
     this.#emitSkipped();
   }

@@ -18,7 +18,7 @@ const EPSILON = NANOSECOND / 10;
  */
 export function runMoments<N extends ReelNames>(core: PlayerCore<N>): void {
   const { layers, gauges, frame } = core;
-  if (core.routine?.isDue) frame.momentAt(frame.began);
+  if (core.routine?.isDue) frame.momentAtStart();
   for (let moments = 0; ; moments++) {
     const { routine } = core;
     let next: Playback<N> | undefined;
@@ -34,7 +34,7 @@ export function runMoments<N extends ReelNames>(core: PlayerCore<N>): void {
       let isArriving = false;
       for (let i = 0; i < gauges.length; i++) isArriving ||= gauges[i]!.isArriving;
       if (isArriving) gauge = arriving(gauges, frame.seconds, next);
-      if (routine) isTime = isBefore(routine.dueAt, frame.seconds, next, gauge);
+      if (routine && routine.dueAt !== Infinity) isTime = isBefore(routine.dueAt, frame.seconds, next, gauge);
       if (!next && !gauge && !isTime) return;
     }
     if (moments >= MAX_MOMENTS) {

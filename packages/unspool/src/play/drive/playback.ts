@@ -27,6 +27,8 @@ export interface ChainRun<N extends ReelNames = ReelNames> {
 }
 
 const NOTHING = new Float64Array(0);
+/** The rate that is being set. */
+const RATE = new Float64Array(1);
 
 /** One clip being played: a playhead with a rate, an iteration and a weight, or an entry of a queue. */
 export class Playback<N extends ReelNames = ReelNames> extends PlaybackSimulation<N> {
@@ -80,12 +82,21 @@ export class Playback<N extends ReelNames = ReelNames> extends PlaybackSimulatio
   }
 
   set rate(rate: number) {
-    if (rateOf(rate) === this.head.own) return;
-    const turned = Math.sign(rate) !== Math.sign(this.head.own);
-    this.head.own = rate;
-    this.head.rate = rate * this.clip.rate;
-    this.change(this.head.shown, false);
-    if (turned && this.state === 'running') this.host.guarded(() => this.settleCues(true));
+    RATE[0] = rateOf(rate);
+    this.takeRate(RATE);
+  }
+
+  /** @internal Sets the rate from an array: the engine would box a number that is passed on. */
+  takeRate(rate: Float64Array): void {
+    const { head } = this;
+    const before = head.own;
+    if (rate[0] === before) return;
+    head.own = rate[0]!;
+    head.rate = head.own * this.clip.rate;
+    if (this.state === 'running' && !this.isPaused && head.own !== 0 && before !== 0) this.keepOn();
+    else this.change(head.shown, false);
+    if (Math.sign(head.own) !== Math.sign(before) && this.state === 'running')
+      this.host.guarded(() => this.settleCues(true));
   }
 
   /** Weight over what is below, 0 to 1, apart from fades. */

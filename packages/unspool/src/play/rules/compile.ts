@@ -29,16 +29,37 @@ export interface CompiledRule {
   readonly isRateLength: boolean;
 }
 
+const TESTS = ['above', 'below', 'equals'] as const;
+/** What a condition asks, as a number: the place in `TESTS`, and of lengths 3 more. */
+export const EQUALS = TESTS.indexOf('equals');
+export const LENGTH = TESTS.length;
+
+/**
+ * What is asked in every frame, as numbers in few arrays: each of them is a visit to the memory.
+ *
+ * - `tests`: of each condition two, where its number is and what it asks
+ * - `limits`: of each condition three, the two thresholds and the seconds for which it must have held
+ * - `spans`: of each rule three, its first condition, the one after its last, and its signal
+ */
+export interface RuleNumbers {
+  readonly tests: Int32Array;
+  readonly limits: Float64Array;
+  readonly spans: Int32Array;
+}
+
 /** A routine by places, shared by all players that run it. */
 export interface CompiledRoutine {
   readonly inputs: readonly (RoutineInput & { readonly at: number })[];
-  /** The numbers of all inputs at the start. */
-  readonly numbers: readonly number[];
+  /** The numbers of `Inputs` at the start, without those of its conditions. */
+  readonly start: readonly number[];
   readonly signals: readonly RoutineInput[];
   readonly rules: readonly CompiledRule[];
   readonly conditions: readonly CompiledCondition[];
+  /** The conditions that must have held for some time. */
+  readonly waiting: readonly CompiledCondition[];
   /** The layers in the order in which they are decided: that of their first rules. */
   readonly layers: readonly { readonly name: string; readonly rules: readonly CompiledRule[] }[];
+  readonly numbers: RuleNumbers;
 }
 
 const known = new WeakMap<Routine, CompiledRoutine>();
@@ -51,10 +72,11 @@ export function compiledRoutine(routine: Routine): CompiledRoutine {
 }
 
 function compile(routine: Routine): CompiledRoutine {
-  const numbers: number[] = [];
+  // The first number is the time; see `Inputs`.
+  const start: number[] = [0];
   const inputs = routine.inputs.map((input) => {
-    const at = numbers.length;
-    numbers.push(...input.value);
+    const at = start.length;
+    start.push(...input.value);
     return { ...input, at };
   });
   const signals = inputs.filter(({ kind }) => kind === 'signal');
@@ -86,6 +108,18 @@ function compile(routine: Routine): CompiledRoutine {
     const during = rules.find((other) => other.rule.name === rule.rule.during?.rule);
     (rule as { during: CompiledRule | undefined }).during = during;
   }
+  const waiting = conditions.filter((condition) => condition.for > 0);
   const layers = names.map((name) => ({ name, rules: rules.filter(({ rule }) => rule.layer === name) }));
-  return { inputs, numbers, signals, rules, conditions, layers };
+  return { inputs, start, signals, rules, conditions, waiting, layers, numbers: numbersOf(rules, conditions) };
+}
+
+function numbersOf(rules: readonly CompiledRule[], conditions: readonly CompiledCondition[]): RuleNumbers {
+  const first = rules.map((_, i) => rules.slice(0, i).reduce((sum, rule) => sum + rule.conditions.length, 0));
+  return {
+    tests: Int32Array.from(
+      conditions.flatMap(({ at, isLength, test }) => [at, TESTS.indexOf(test) + (isLength ? LENGTH : 0)]),
+    ),
+    limits: Float64Array.from(conditions.flatMap((one) => [one.than, one.until, one.for])),
+    spans: Int32Array.from(rules.flatMap(({ conditions: own, on }, i) => [first[i]!, first[i]! + own.length, on])),
+  };
 }

@@ -14,31 +14,28 @@ export function isDuring({ during, rule }: CompiledRule, lanes: readonly Lane[])
 }
 
 /** Whether all conditions of a rule hold. */
-export function allApply({ conditions }: CompiledRule, inputs: Inputs, now: number): boolean {
-  for (let i = 0; i < conditions.length; i++) if (!inputs.applies(conditions[i]!, now)) return false;
+export function allApply(rule: number, inputs: Inputs): boolean {
+  const { spans } = inputs.routine.numbers;
+  for (let i = spans[3 * rule]!; i < spans[3 * rule + 1]!; i++) if (!inputs.applies(i)) return false;
   return true;
 }
 
-/** Whether a rule that is not in force may begin. */
-export function mayBegin(rule: CompiledRule, inputs: Inputs, lanes: readonly Lane[], now: number): boolean {
-  if (rule.on >= 0 && !inputs.waits(rule.lane, rule.on, now)) return false;
-  return allApply(rule, inputs, now) && isDuring(rule, lanes);
-}
-
 /** Whether a rule that is in force by its conditions stays so. A rule of its own layer counted at the beginning only. */
-export function stays(rule: CompiledRule, inputs: Inputs, lanes: readonly Lane[], now: number): boolean {
-  return allApply(rule, inputs, now) && (rule.isDuringOwn || isDuring(rule, lanes));
+function stays(rule: CompiledRule, inputs: Inputs, lanes: readonly Lane[]): boolean {
+  return allApply(rule.place, inputs) && (rule.isDuringOwn || isDuring(rule, lanes));
 }
 
 /** Whether the rule of a layer has the floor: it was begun by a signal, and its clip has not ended. */
-export function hasFloor({ rule, isGoingOn }: Lane): boolean {
-  return rule !== undefined && rule.on >= 0 && isGoingOn;
+export function hasFloor(lane: Lane): boolean {
+  return lane.rule !== undefined && lane.rule.on >= 0 && lane.isGoingOn;
 }
 
 /** Whether weaker rules may cut the rule that has the floor. */
-export function isFree({ rule, shown }: Lane): boolean {
-  const free = rule?.rule.free;
-  return free !== undefined && shown !== undefined && hasReached(shown, free);
+export function isFree(lane: Lane): boolean {
+  const free = lane.rule?.rule.free;
+  if (free === undefined) return false;
+  const { shown } = lane;
+  return shown !== undefined && hasReached(shown, free);
 }
 
 /**
@@ -53,23 +50,28 @@ export function choose(
   lane: Lane,
   inputs: Inputs,
   lanes: readonly Lane[],
-  now: number,
   begun: Uint8Array,
 ): CompiledRule | 'keep' | 'none' {
   const { rules, rule: current } = lane;
+  const { spans } = inputs.routine.numbers;
   const floor = hasFloor(lane);
+  const isClosed = floor && !isFree(lane);
   const isHeld = current !== undefined && current.on < 0 && !lane.wasStopped;
   for (let i = 0; i < rules.length; i++) {
     const rule = rules[i]!;
-    if (rule === current && floor && !isFree(lane)) return 'keep';
-    if (rule === current && isHeld) {
-      if (stays(rule, inputs, lanes, now)) return 'keep';
-      continue;
+    const { place } = rule;
+    if (rule === current) {
+      if (isClosed) return 'keep';
+      if (isHeld) {
+        if (stays(rule, inputs, lanes)) return 'keep';
+        continue;
+      }
     }
-    if (begun[rule.place] === 1) continue;
-    const isWeaker = floor && rule.place > current!.place;
-    if (isWeaker && !rule.hasReason) continue;
-    if (mayBegin(rule, inputs, lanes, now)) return rule;
+    const on = spans[3 * place + 2]!;
+    if (on >= 0 && !inputs.waits(rule.lane, on)) continue;
+    if (!allApply(place, inputs) || (rule.during !== undefined && !isDuring(rule, lanes))) continue;
+    if (begun[place] === 1 || (floor && place > current!.place && !rule.hasReason)) continue;
+    return rule;
   }
   return floor ? 'keep' : 'none';
 }

@@ -29,16 +29,13 @@ export function explainRules<Name extends string>(
   routine: CompiledRoutine,
   inputs: Inputs,
   lanes: readonly Lane[],
-  now: number,
 ): RuleExplanation<Name>[] {
   return routine.rules.map((rule) => {
     const lane = lanes[rule.lane]!;
     const isInForce = lane.rule === rule;
-    const [why, text] = isInForce ? inForce(rule, lane) : reasonOf(rule, routine, inputs, lanes, now);
+    const [why, text] = isInForce ? inForce(rule, lane) : reasonOf(rule, routine, inputs, lanes);
     const kept =
-      rule.on >= 0 && inputs.waits(rule.lane, rule.on, now) && why !== 'next'
-        ? keptText(rule, routine, inputs, now)
-        : '';
+      rule.on >= 0 && inputs.waits(rule.lane, rule.on) && why !== 'next' ? keptText(rule, routine, inputs) : '';
     return {
       rule: rule.rule.name as Name,
       layer: rule.rule.layer,
@@ -61,15 +58,14 @@ function reasonOf(
   routine: CompiledRoutine,
   inputs: Inputs,
   lanes: readonly Lane[],
-  now: number,
 ): readonly [RuleReason, string] {
   const lane = lanes[rule.lane]!;
   const { name } = rule.rule;
   if (lane.isTaken) return ['game', `the game plays ${show(lane.layer.playback!.clip.name)} on this layer`];
-  if (rule.on >= 0 && !inputs.waits(rule.lane, rule.on, now))
+  if (rule.on >= 0 && !inputs.waits(rule.lane, rule.on))
     return ['signal', `waits for the signal ${show(routine.signals[rule.on]!.name)}`];
-  const failed = rule.conditions.find((condition) => !holdsNow(condition, inputs, now));
-  if (failed) return ['condition', conditionText(failed, routine, inputs, now)];
+  const failed = rule.conditions.find((condition) => !holdsNow(condition, inputs));
+  if (failed) return ['condition', conditionText(failed, routine, inputs)];
   if (!isDuring(rule, lanes)) {
     const { rule: other, moment } = rule.rule.during!;
     const isThere = lanes[rule.during!.lane]!.rule === rule.during;
@@ -85,26 +81,25 @@ function reasonOf(
 }
 
 /** Whether a condition applies with the numbers of now: those of the last decision, or of a later `set`. */
-function holdsNow(condition: CompiledCondition, inputs: Inputs, now: number): boolean {
-  if (!inputs.test(condition)) return false;
-  return inputs.holds[condition.place] === 1 ? inputs.applies(condition, now) : condition.for === 0;
+function holdsNow({ place, for: least }: CompiledCondition, inputs: Inputs): boolean {
+  if (!inputs.test(place)) return false;
+  return inputs.holds(place) ? inputs.applies(place) : least === 0;
 }
 
-function conditionText(condition: CompiledCondition, routine: CompiledRoutine, inputs: Inputs, now: number): string {
+function conditionText(condition: CompiledCondition, routine: CompiledRoutine, inputs: Inputs): string {
   const { input, test, than, place, isLength } = condition;
   const number = inputs.read(condition.at, isLength);
   const isFlag = routine.inputs.find(({ name }) => name === input)!.kind === 'flag';
-  if (inputs.test(condition)) {
-    const held = inputs.holds[place] === 1 ? now - inputs.since[place]! : 0;
-    return `${input} has held for ${short(held)} of ${short(condition.for)} s`;
+  if (inputs.test(place)) {
+    return `${input} has held for ${short(inputs.holds(place) ? inputs.now - inputs.since(place) : 0)} of ${short(condition.for)} s`;
   }
   if (isFlag) return `${input} is ${number === 1 ? 'true' : 'false'}`;
   const value = `${isLength ? 'the length of ' : ''}${input} ${short(number)}`;
   return `${value} is not ${test === 'equals' ? '' : `${test} `}${short(than)}`;
 }
 
-function keptText({ on, lane }: CompiledRule, { signals }: CompiledRoutine, inputs: Inputs, now: number): string {
+function keptText({ on, lane }: CompiledRule, { signals }: CompiledRoutine, inputs: Inputs): string {
   const { name, keep } = signals[on]!;
-  const left = keep - (now - inputs.signals[lane * signals.length + on]!);
+  const left = keep - (inputs.now - inputs.signals[lane * signals.length + on]!);
   return `; the signal ${show(name)} is kept for ${short(Math.max(0, left))} s more`;
 }

@@ -1,61 +1,98 @@
 import { NANOSECOND } from '../../time/units.js';
-import type { CompiledCondition, CompiledRoutine } from './compile.js';
+import { EQUALS, LENGTH, type CompiledRoutine } from './compile.js';
 
-/** The inputs of a running routine: their numbers, the conditions on them, and the signals that wait to be used. */
+/** The length of a vector. `Math.hypot` would allocate in every frame; no input is so far out that a square overflows. */
+export const lengthOf = (x: number, y: number): number => Math.sqrt(x * x + y * y);
+
+/**
+ * The inputs of a running routine, the conditions on them, and the signals that wait to be used. All that is asked in
+ * every frame is plain numbers in one array: the moment that is decided, in seconds of the player; the numbers of the
+ * inputs; and of each condition two: whether it holds (1), and since when.
+ */
 export class Inputs {
   readonly numbers: Float64Array;
-  /** By condition: whether it holds (1), and since when, in seconds of the player. */
-  readonly holds: Uint8Array;
-  readonly since: Float64Array;
   /** By layer and signal: when it came; NaN when none waits. Each layer uses it on its own. */
   readonly signals: Float64Array;
+  /** Where the numbers of conditions begin. */
+  readonly #states: number;
+  /** Whether a signal may be waiting. */
+  #isKept = false;
 
   constructor(readonly routine: CompiledRoutine) {
-    this.numbers = Float64Array.from(routine.numbers);
-    this.holds = new Uint8Array(routine.conditions.length);
-    this.since = new Float64Array(routine.conditions.length);
-    this.signals = new Float64Array(routine.signals.length * routine.layers.length).fill(NaN);
+    const { start, conditions, signals, layers } = routine;
+    this.#states = start.length;
+    this.numbers = new Float64Array(start.length + 2 * conditions.length);
+    this.numbers.set(start);
+    this.signals = new Float64Array(signals.length * layers.length).fill(NaN);
   }
 
-  /** The number that a condition or a rate reads: of a vec2 its length. */
+  /** The moment that is decided, in seconds of the player. */
+  get now(): number {
+    return this.numbers[0]!;
+  }
+
+  /** Whether a condition holds, and since when, as of the last update. */
+  holds(condition: number): boolean {
+    return this.numbers[this.#states + 2 * condition] === 1;
+  }
+
+  since(condition: number): number {
+    return this.numbers[this.#states + 2 * condition + 1]!;
+  }
+
+  setState(condition: number, holds: boolean, since: number): void {
+    const at = this.#states + 2 * condition;
+    this.numbers[at] = holds ? 1 : 0;
+    this.numbers[at + 1] = since;
+  }
+
+  /** The number that a condition reads: of a vec2 its length. */
   read(at: number, isLength: boolean): number {
     const { numbers } = this;
-    return isLength ? Math.hypot(numbers[at]!, numbers[at + 1]!) : numbers[at]!;
+    return isLength ? lengthOf(numbers[at]!, numbers[at + 1]!) : numbers[at]!;
   }
 
   /** Whether a condition holds with the numbers of now; two thresholds keep it from flickering. */
-  test({ at, isLength, test, than, until, place }: CompiledCondition): boolean {
-    const number = this.read(at, isLength);
-    if (test === 'equals') return number === than;
-    const edge = this.holds[place] === 1 ? until : than;
-    return test === 'above' ? number > edge : number < edge;
+  test(condition: number): boolean {
+    const { tests, limits } = this.routine.numbers;
+    const { numbers } = this;
+    const at = tests[2 * condition]!;
+    const isLength = tests[2 * condition + 1]! >= LENGTH;
+    const test = tests[2 * condition + 1]! % LENGTH;
+    const number = isLength ? lengthOf(numbers[at]!, numbers[at + 1]!) : numbers[at]!;
+    const edge = limits[3 * condition + numbers[this.#states + 2 * condition]!]!;
+    return test === EQUALS ? number === edge : test === 0 ? number > edge : number < edge;
   }
 
-  /** Tests all conditions at a moment. */
-  update(now: number): void {
-    const { conditions } = this.routine;
-    for (let i = 0; i < conditions.length; i++) {
-      const holds = this.test(conditions[i]!) ? 1 : 0;
-      if (holds === this.holds[i]) continue;
-      this.holds[i] = holds;
-      this.since[i] = now;
+  /** Tests all conditions at the moment. */
+  update(): void {
+    const { numbers } = this;
+    for (let i = 0, at = this.#states; at < numbers.length; i++, at += 2) {
+      const isHeld = this.test(i) ? 1 : 0;
+      if (isHeld === numbers[at]) continue;
+      numbers[at] = isHeld;
+      numbers[at + 1] = numbers[0]!;
     }
   }
 
   /** Whether a condition has held for as long as it must, as of the last update. */
-  applies(condition: CompiledCondition, now: number): boolean {
-    const { place } = condition;
-    return this.holds[place] === 1 && now - this.since[place]! >= condition.for - NANOSECOND;
+  applies(condition: number): boolean {
+    const { numbers } = this;
+    const at = this.#states + 2 * condition;
+    if (numbers[at] === 0) return false;
+    const least = this.routine.numbers.limits[3 * condition + 2]!;
+    return least === 0 || numbers[0]! - numbers[at + 1]! >= least - NANOSECOND;
   }
 
   /** The next time at which a condition will have held for long enough; Infinity for none. */
-  nextTime(now: number): number {
-    const { conditions } = this.routine;
+  nextTime(): number {
+    const { waiting } = this.routine;
     let next = Infinity;
-    for (let i = 0; i < conditions.length; i++) {
-      if (conditions[i]!.for === 0 || this.holds[i] === 0) continue;
-      const at = this.since[i]! + conditions[i]!.for;
-      if (at < next && at - now > NANOSECOND) next = at;
+    for (let i = 0; i < waiting.length; i++) {
+      const condition = waiting[i]!;
+      if (!this.holds(condition.place)) continue;
+      const at = this.since(condition.place) + condition.for;
+      if (at < next && at - this.now > NANOSECOND) next = at;
     }
     return next;
   }
@@ -63,12 +100,14 @@ export class Inputs {
   signal(signal: number, now: number): void {
     const { signals, layers } = this.routine;
     for (let lane = 0; lane < layers.length; lane++) this.signals[lane * signals.length + signal] = now;
+    this.#isKept = true;
   }
 
   /** Whether a signal waits to be used by a layer. */
-  waits(lane: number, signal: number, now: number): boolean {
+  waits(lane: number, signal: number): boolean {
+    if (!this.#isKept) return false;
     const { signals } = this.routine;
-    return now - this.signals[lane * signals.length + signal]! <= signals[signal]!.keep + NANOSECOND;
+    return this.now - this.signals[lane * signals.length + signal]! <= signals[signal]!.keep + NANOSECOND;
   }
 
   use(lane: number, signal: number): void {
@@ -76,9 +115,20 @@ export class Inputs {
   }
 
   /** Forgets signals that were kept long enough. */
-  expire(now: number): void {
+  expire(): void {
+    if (!this.#isKept) return;
     const { signals, layers } = this.routine;
+    let isKept = false;
     for (let lane = 0; lane < layers.length; lane++)
-      for (let i = 0; i < signals.length; i++) if (!this.waits(lane, i, now)) this.use(lane, i);
+      for (let i = 0; i < signals.length; i++) {
+        if (this.waits(lane, i)) isKept = true;
+        else this.use(lane, i);
+      }
+    this.#isKept = isKept;
+  }
+
+  /** Signals were put there from a saved state. */
+  loaded(): void {
+    this.#isKept = true;
   }
 }

@@ -51,7 +51,8 @@ export class Lane {
   get isGoingOn(): boolean {
     const playback = this.shown;
     if (!playback) return false;
-    if (this.layer.queue.some((next) => next.chain !== undefined && next.chain === this.#run)) return true;
+    const run = this.#run;
+    if (run && this.layer.queue.some((next) => next.chain === run)) return true;
     const { until } = playback.settings;
     return playback.active && !(until !== undefined && playback.paused && playback.time === until);
   }

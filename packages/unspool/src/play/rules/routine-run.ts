@@ -7,7 +7,6 @@ import type { PlayerCore } from '../drive/core.js';
 import { pick } from '../time/pick.js';
 import type { Player } from '../drive/player.js';
 import type { RoutineState } from '../state/saved.js';
-import { numberOut } from '../time/playhead.js';
 import { MAX_RATE } from '../time/clip-times.js';
 import { repeatGiven, type PlayOptions } from '../time/settings.js';
 import type { LoopDocument } from '../../reel/document/document.js';
@@ -16,30 +15,15 @@ import { makePlaybacks } from '../drive/chain.js';
 import { compiledRoutine, type CompiledRoutine, type CompiledRule } from './compile.js';
 import { choose } from './decide.js';
 import { explainRules, type RuleExplanation } from './explain.js';
-import { Inputs } from './inputs.js';
+import { Inputs, lengthOf } from './inputs.js';
 import { Lane } from './lane.js';
+import type { InputName, InputValue, RuleName, SignalName } from './names.js';
+import { loadRoutine, saveRoutine } from './state.js';
 
-/** The value of an input of a routine, by its kind. */
-export interface InputValues {
-  readonly number: number;
-  readonly vec2: readonly [x: number, y: number];
-  readonly flag: boolean;
-  readonly signal: never;
-}
+type Input = CompiledRoutine['inputs'][number];
 
-type InputsOf<N extends ReelNames, R extends string> = N['routines'][R]['inputs'];
-/** The names of the inputs of a routine that have a value. */
-export type InputName<N extends ReelNames, R extends string> = {
-  [I in keyof InputsOf<N, R> & string]: InputsOf<N, R>[I] extends 'signal' ? never : I;
-}[keyof InputsOf<N, R> & string];
-/** The names of the signals of a routine. */
-export type SignalName<N extends ReelNames, R extends string> = {
-  [I in keyof InputsOf<N, R> & string]: 'signal' extends InputsOf<N, R>[I] ? I : never;
-}[keyof InputsOf<N, R> & string];
-/** The value of an input of a routine. */
-export type InputValue<N extends ReelNames, R extends string, I extends string> = InputValues[InputsOf<N, R>[I]];
-/** The names of the rules of a routine. */
-export type RuleName<N extends ReelNames, R extends string> = N['routines'][R]['rule'];
+/** The rate that follows an input. */
+const RATE = new Float64Array(1);
 
 /** A routine that decides what a player plays. Start it with `startRoutine`. */
 export class RoutineRun<N extends ReelNames = ReelNames, R extends N['routine'] = N['routine']> {
@@ -54,6 +38,7 @@ export class RoutineRun<N extends ReelNames = ReelNames, R extends N['routine'] 
   readonly #inputs: Inputs;
   readonly #lanes: readonly Lane[];
   readonly #begun: Uint8Array;
+  #hasBegun = false;
   #isDeciding = false;
 
   /** @internal use `startRoutine` */
@@ -90,14 +75,17 @@ export class RoutineRun<N extends ReelNames = ReelNames, R extends N['routine'] 
   set<I extends InputName<N, R>>(name: I, value: InputValue<N, R, I>): void;
   set(values: unknown, value?: unknown): void {
     if (typeof values === 'string') {
-      this.#check(values, value);
-      this.#put(values, value);
+      const input = this.#inputOf(values);
+      checkValue(input, value);
+      this.#put(input, value);
       return;
     }
     if (typeof values !== 'object' || values === null || Array.isArray(values))
       throw new UnspoolError('play/input', `${show(values)} has no inputs`, 'pass an object such as { speed: 4 }');
-    for (const [name, one] of Object.entries(values)) this.#check(name, one);
-    for (const [name, one] of Object.entries(values)) this.#put(name, one);
+    const given = Object.entries<unknown>(values as Record<string, unknown>);
+    const inputs = given.map(([name]) => this.#inputOf(name));
+    inputs.forEach((input, i) => checkValue(input, given[i]![1]));
+    inputs.forEach((input, i) => this.#put(input, given[i]![1]));
   }
 
   /** The current value of an input. Throws for an unknown name. */
@@ -133,7 +121,8 @@ export class RoutineRun<N extends ReelNames = ReelNames, R extends N['routine'] 
 
   /** Every rule, the strongest first, with why it plays or does not. */
   explain(): RuleExplanation<RuleName<N, R>>[] {
-    return explainRules(this.#routine, this.#inputs, this.#lanes, this.#core.frame.now);
+    this.#core.frame.nowInto(this.#inputs.numbers);
+    return explainRules(this.#routine, this.#inputs, this.#lanes);
   }
 
   /** Ends the routine: from now on the game decides. What plays goes on. */
@@ -141,7 +130,7 @@ export class RoutineRun<N extends ReelNames = ReelNames, R extends N['routine'] 
     if (this.isRunning) this.#core.endRoutine();
   }
 
-  #inputOf(name: string): CompiledRoutine['inputs'][number] {
+  #inputOf(name: string): Input {
     const { inputs } = this.#routine;
     for (let i = 0; i < inputs.length; i++)
       if (inputs[i]!.name === name && inputs[i]!.kind !== 'signal') return inputs[i]!;
@@ -151,21 +140,13 @@ export class RoutineRun<N extends ReelNames = ReelNames, R extends N['routine'] 
     throw new UnspoolError('play/input', `${show(name)} is not an input of ${show(this.name)} with a value`, hint);
   }
 
-  #check(name: string, value: unknown): void {
-    const { kind } = this.#inputOf(name);
-    if (kind === 'number' ? isNumber(value) : kind === 'flag' ? typeof value === 'boolean' : isVector(value)) return;
-    const form = kind === 'number' ? 'a finite number' : kind === 'flag' ? 'true or false' : 'two finite numbers';
-    throw new UnspoolError('play/input', `${show(value)} is not a value of the input ${show(name)}`, `use ${form}`);
-  }
-
-  #put(name: string, value: unknown): void {
-    const { kind, at } = this.#inputOf(name);
+  #put({ kind, at }: Input, value: unknown): void {
     const { numbers } = this.#inputs;
     if (kind === 'vec2') {
-      const [x, y] = value as readonly [number, number];
-      if (numbers[at] === x && numbers[at + 1] === y) return;
-      numbers[at] = x;
-      numbers[at + 1] = y;
+      const vector = value as readonly [number, number];
+      if (numbers[at] === vector[0] && numbers[at + 1] === vector[1]) return;
+      numbers[at] = vector[0];
+      numbers[at + 1] = vector[1];
     } else {
       const number = kind === 'flag' ? (value === true ? 1 : 0) : (value as number);
       if (numbers[at] === number) return;
@@ -183,20 +164,22 @@ export class RoutineRun<N extends ReelNames = ReelNames, R extends N['routine'] 
     this.#isDeciding = true;
     this.isDue = false;
     try {
-      const { now } = this.#core.frame;
-      this.#inputs.update(now);
-      this.#begun.fill(0);
+      const inputs = this.#inputs;
+      this.#core.frame.nowInto(inputs.numbers);
+      inputs.update();
+      if (this.#hasBegun) this.#begun.fill(0);
+      this.#hasBegun = false;
       // Each round begins a rule that has not begun at this moment, or is the last.
-      while (this.#decideLanes(now));
-      this.#inputs.expire(now);
-      this.dueAt = this.#inputs.nextTime(now);
+      while (this.#decideLanes());
+      inputs.expire();
+      if (this.#routine.waiting.length > 0) this.dueAt = inputs.nextTime();
     } finally {
       this.#isDeciding = false;
     }
   }
 
   /** @returns whether a rule has begun */
-  #decideLanes(now: number): boolean {
+  #decideLanes(): boolean {
     let hasBegun = false;
     for (let i = 0; i < this.#lanes.length; i++) {
       const lane = this.#lanes[i]!;
@@ -204,32 +187,36 @@ export class RoutineRun<N extends ReelNames = ReelNames, R extends N['routine'] 
         this.#leave(lane);
         continue;
       }
-      const choice = choose(lane, this.#inputs, this.#lanes, now, this.#begun);
+      const choice = choose(lane, this.#inputs, this.#lanes, this.#begun);
       if (choice === 'none') this.#leave(lane);
       else if (choice === 'keep') this.#continue(lane, lane.rule!);
       else {
         hasBegun = true;
-        this.#begin(lane, choice, now);
+        this.#begin(lane, choice);
       }
     }
     return hasBegun;
   }
 
-  #begin(lane: Lane, rule: CompiledRule, now: number): void {
+  #begin(lane: Lane, rule: CompiledRule): void {
     const before = lane.rule?.rule.name;
     this.#begun[rule.place] = 1;
+    this.#hasBegun = true;
     if (rule.on >= 0) this.#inputs.use(rule.lane, rule.on);
     lane.rule = rule;
-    lane.since = now;
+    lane.since = this.#inputs.now;
     this.#play(lane, rule);
     this.#tell(lane, before);
   }
 
-  #play(lane: Lane, { rule, on, toward, rateAt, isRateLength }: CompiledRule): void {
+  #play(lane: Lane, compiled: CompiledRule): void {
     const { layer } = lane;
+    const { rule, on, toward, rateAt } = compiled;
+    RATE[0] = rule.rate;
+    if (rateAt >= 0) this.#readRate(compiled, 1);
     const options: PlayOptions = {
       ...rule.options,
-      rate: rateAt < 0 ? rule.rate : this.#rateOf(rule.rateAt, rateAt, isRateLength),
+      rate: RATE[0],
       ...(on >= 0 && lane.isAbove && { after: 'rest' as const }),
     };
     if (rule.face !== undefined) {
@@ -255,9 +242,8 @@ export class RoutineRun<N extends ReelNames = ReelNames, R extends N['routine'] 
     if (rule.toward >= 0 && rule.on < 0) this.#turn(lane, rule);
     if (rule.rateAt < 0 || !playback.active) return;
     const link = playback.chain && this.#core.reel.chain(playback.chain.name)[playback.chain.links.indexOf(playback)];
-    const rate = this.#rateOf(rule.rule.rateAt, rule.rateAt, rule.isRateLength) * (link?.rate ?? 1);
-    const shown = lane.shown;
-    if (shown.rate !== rate) shown.rate = rate;
+    this.#readRate(rule, link?.rate ?? 1);
+    lane.shown.takeRate(RATE);
   }
 
   #turn(lane: Lane, { rule, toward }: CompiledRule): void {
@@ -271,8 +257,11 @@ export class RoutineRun<N extends ReelNames = ReelNames, R extends N['routine'] 
     if (active) lane.took(this.#core.face(lane.layer, rule.face!, [x, y], { ...rule.options, rate }));
   }
 
-  #rateOf(at: number, place: number, isLength: boolean): number {
-    return Math.max(-MAX_RATE, Math.min(MAX_RATE, this.#inputs.read(place, isLength) / at));
+  /** The rate that follows an input, written into an array. */
+  #readRate({ rule, rateAt, isRateLength }: CompiledRule, scale: number): void {
+    const { numbers } = this.#inputs;
+    const value = isRateLength ? lengthOf(numbers[rateAt]!, numbers[rateAt + 1]!) : numbers[rateAt]!;
+    RATE[0] = Math.max(-MAX_RATE, Math.min(MAX_RATE, (value / rule.rateAt) * scale));
   }
 
   /** No rule applies on a layer. What was played for its conditions stops; what a signal has begun has ended. */
@@ -293,65 +282,15 @@ export class RoutineRun<N extends ReelNames = ReelNames, R extends N['routine'] 
 
   /** @internal */
   save(): RoutineState {
-    const { inputs, signals, layers, rules } = this.#routine;
-    const { numbers, holds, since, signals: kept } = this.#inputs;
-    return {
-      name: this.name,
-      inputs: Object.fromEntries(
-        inputs.map(({ name, at, value }) => [name, Array.from(numbers.subarray(at, at + value.length), numberOut)]),
-      ),
-      signals: layers.flatMap(({ name: layer }, lane) =>
-        signals.flatMap(({ name: signal }, i) => {
-          const at = kept[lane * signals.length + i]!;
-          return Number.isNaN(at) ? [] : [{ signal, layer, since: numberOut(at) }];
-        }),
-      ),
-      conditions: rules.flatMap(({ rule, conditions }) =>
-        conditions.map(({ input, place }) => {
-          return { rule: rule.name, input, holds: holds[place] === 1, since: numberOut(since[place]!) };
-        }),
-      ),
-      layers: this.#lanes.map((lane) => ({
-        layer: lane.layer.name,
-        rule: lane.rule?.rule.name ?? null,
-        since: numberOut(lane.since),
-        plays: lane.playback !== undefined && lane.isOurs,
-        picked: lane.picked ?? null,
-        direction: lane.rule?.rule.face === undefined ? null : [lane.x, lane.y],
-      })),
-      isDue: this.isDue,
-    };
+    return saveRoutine(this.name, this.#inputs, this.#lanes, this.isDue);
   }
 
   /** @internal */
   load(state: RoutineState): void {
-    const { inputs, signals, layers, rules } = this.#routine;
-    const { numbers, holds, since, signals: kept } = this.#inputs;
-    for (const { name, at } of inputs) state.inputs[name]?.forEach((n, i) => (numbers[at + i] = Number(n)));
-    kept.fill(NaN);
-    for (const { signal, layer, since: at } of state.signals) {
-      const lane = layers.findIndex(({ name }) => name === layer);
-      const i = signals.findIndex(({ name }) => name === signal);
-      kept[lane * signals.length + i] = Number(at);
-    }
-    for (const { rule: name, input, holds: held, since: at } of state.conditions) {
-      const place = rules.find(({ rule }) => rule.name === name)?.conditions.find((one) => one.input === input)?.place;
-      if (place === undefined) continue;
-      holds[place] = held ? 1 : 0;
-      since[place] = Number(at);
-    }
-    for (const { layer, rule: name, since: at, plays, picked, direction } of state.layers) {
-      const lane = this.#lanes.find((one) => one.layer.name === layer);
-      if (!lane) continue;
-      lane.rule = rules.find(({ rule }) => rule.name === name);
-      lane.since = Number(at);
-      lane.picked = picked ?? undefined;
-      lane.playback = undefined;
-      if (plays && lane.layer.playback) lane.took(lane.layer.playback);
-      [lane.x, lane.y] = direction ? [direction[0]!, direction[1]!] : [0, 0];
-    }
+    loadRoutine(state, this.#inputs, this.#lanes);
     this.isDue = state.isDue;
-    this.dueAt = this.#inputs.nextTime(this.#core.frame.now);
+    this.#core.frame.nowInto(this.#inputs.numbers);
+    this.dueAt = this.#inputs.nextTime();
   }
 }
 
@@ -368,8 +307,15 @@ function checkRule(core: PlayerCore, rule: RoutineRule, layer: Lane['layer']): v
   for (const name of names) makePlaybacks(core, layer, name, { ...options, rate }, 'rule');
 }
 
+/** Throws for a value that an input cannot have. */
+function checkValue({ name, kind }: Input, value: unknown): void {
+  if (kind === 'number' ? isNumber(value) : kind === 'flag' ? typeof value === 'boolean' : isVector(value)) return;
+  const form = kind === 'number' ? 'a finite number' : kind === 'flag' ? 'true or false' : 'two finite numbers';
+  throw new UnspoolError('play/input', `${show(value)} is not a value of the input ${show(name)}`, `use ${form}`);
+}
+
 function isVector(value: unknown): boolean {
-  return Array.isArray(value) && value.length === 2 && value.every(isNumber);
+  return Array.isArray(value) && value.length === 2 && isNumber(value[0]) && isNumber(value[1]);
 }
 
 /**
