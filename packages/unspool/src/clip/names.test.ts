@@ -1,7 +1,16 @@
 import { expect, test } from 'vitest';
 import crabDocument from '../../../../examples/tidepool/reels/crab.reel.json' with { type: 'json' };
 import { HitWorld } from '../hit/index.js';
-import { defineClip, defineReel, formatReel, parseReel, Player } from '../index.js';
+import {
+  compileReel,
+  defineClip,
+  defineReel,
+  formatReel,
+  loadReel,
+  parseReel,
+  Player,
+  startRoutine,
+} from '../index.js';
 
 /** What must not compile is checked by the compiler: an error that is expected and does not come is an error. */
 test('names from a JSON module: a misspelled one does not compile', () => {
@@ -195,4 +204,45 @@ test('a text or an unknown value takes any name, and checks it when it runs', ()
   const player = new Player(parseReel('{ "unspool": 1, "clips": { "snap": { "duration": 1 } } }'));
   expect(player.play('snap').clip.duration).toBe(1);
   expect(() => player.play('anything')).toThrow('has no clip "anything"');
+});
+
+test('a routine knows its inputs and rules', () => {
+  const inputs = { speed: { kind: 'number' }, way: { kind: 'vec2' }, wet: { kind: 'flag' }, go: { kind: 'signal' } } as const; // prettier-ignore
+  const still = defineClip('still').track('claw.rotation', [[0, 5]]);
+  const rules = [{ name: 'act', on: 'go', play: 'still' }, { name: 'idle', play: 'still' }] as const; // prettier-ignore
+  const player = new Player(parseReel(defineReel({ clips: [still], routines: { crab: { inputs, rules } } })));
+  // @ts-expect-error no routine is called "carb"
+  expect(() => startRoutine(player, 'carb')).toThrow('Did you mean "crab"?');
+  const act = startRoutine(player, 'crab');
+  act.set({ speed: 4, way: [1, 0], wet: true });
+  const way: readonly [number, number] = act.get('way');
+  expect([way, act.get('wet'), act.get('speed')]).toEqual([[1, 0], true, 4]);
+  // @ts-expect-error no input is called "sped"; nothing is set
+  expect(() => act.set({ speed: 9, sped: 1 })).toThrow('Did you mean "speed"?');
+  expect(act.get('speed')).toBe(4);
+  // @ts-expect-error a flag is no number
+  expect(() => act.set('wet', 1)).toThrow('1 is not a value of the input "wet". Use true or false.');
+  // @ts-expect-error a signal has no value
+  expect(() => act.set('go', true)).toThrow('Use signal("go")');
+  // @ts-expect-error an input with a value is no signal
+  expect(() => act.signal('speed')).toThrow('unknown signal "speed"');
+  for (const bad of [NaN, Infinity, null, '4']) expect(() => act.set('speed', bad as never)).toThrow('finite number');
+  expect(() => act.set(null as never)).toThrow('pass an object');
+  expect(() => act.rule('arm')).toThrow('no rule plays on the layer "arm"');
+  act.signal('go');
+  player.tick(0);
+  // @ts-expect-error no rule is called "atc"
+  void (act.rule() === 'atc');
+  expect(act.rule() === 'act').toBe(true);
+  player.on('rule', ({ name }) => {
+    // @ts-expect-error no rule is called "atc"
+    void (name === 'atc');
+  });
+  expect(startRoutine(player, 'crab')).toBe(act);
+  act.stop();
+  expect([act.isRunning, startRoutine(player, 'crab') === act]).toEqual([false, false]);
+  // A reel that was compiled ahead has the same names.
+  const loaded = startRoutine(new Player(loadReel(compileReel(player.reel))), 'crab');
+  // @ts-expect-error no input is called "sped"
+  expect(() => loaded.set({ sped: 1 })).toThrow('Did you mean "speed"?');
 });
