@@ -227,7 +227,7 @@ test('a routine knows its inputs and rules', () => {
   // @ts-expect-error an input with a value is no signal
   expect(() => act.signal('speed')).toThrow('unknown signal "speed"');
   for (const bad of [NaN, Infinity, null, '4']) expect(() => act.set('speed', bad as never)).toThrow('finite number');
-  expect(() => act.set(null as never)).toThrow('pass an object');
+  expect(() => act.set(null as never)).toThrow('Pass an object');
   expect(() => act.rule('arm')).toThrow('no rule plays on the layer "arm"');
   act.signal('go');
   player.tick(0);

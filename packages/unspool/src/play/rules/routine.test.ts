@@ -8,7 +8,7 @@ import { isFast, runs } from '../../../test/runs.js';
 const UNIT = 1 / 64;
 
 function start(plan: RoutinePlan, heardSignal: number | undefined) {
-  const player = new Player(parseReel<unknown>(documentOf(plan)), { cast: { crab: {} }, seed: 3 });
+  const player = new Player(parseReel<unknown>(documentOf(plan)), { cast: { crab: { glow: 0 } }, seed: 3 });
   const act = startRoutine(player, 'main');
   const events: TwinEvent[] = [];
   player.on('rule', ({ name, before, layer, time }: RuleEvent) => {

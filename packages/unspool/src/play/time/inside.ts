@@ -7,7 +7,7 @@ import { show } from '../../errors/show.js';
 interface Place {
   readonly clip: Clip;
   readonly time: number;
-  readonly head: { readonly speed: number };
+  readonly direction: number;
   readonly active: boolean;
   isWithin(low: number, high: number): boolean;
 }
@@ -41,7 +41,7 @@ export function hasReached(place: Place, name: string): boolean {
   const { cues } = place.clip;
   for (let i = 0; i < cues.length; i++) {
     const { at, until } = cues[i]!;
-    const isPast = place.head.speed < 0 ? place.time <= at : place.time >= at;
+    const isPast = place.direction < 0 ? place.time <= at : place.time >= at;
     if (until === undefined && cues[i]!.name === name && isPast) return true;
   }
   return false;

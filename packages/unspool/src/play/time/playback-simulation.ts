@@ -141,12 +141,17 @@ export abstract class PlaybackSimulation<N extends ReelNames = ReelNames> {
     return isInsideOf(this, name);
   }
 
+  /** @internal Which way it moves, 1 or −1; at rate 0, which way it would. */
+  get direction(): number {
+    return Math.sign(this.head.speed) || directionOf(this.repeat, 1, this.head.iteration);
+  }
+
   /** @internal Whether the playhead is between two times of its clip, or moves in from one of them. */
   isWithin(low: number, high: number): boolean {
     const at = this.head.shown;
     if (this.state !== 'running' || at < low || at > high) return false;
     if (at > low && at < high) return true;
-    const direction = Math.sign(this.head.speed) || 1;
+    const { direction } = this;
     const movesIn = direction > 0 ? at === low : at === high;
     // Where it turns around, it goes back to where it came from.
     return low < high && (movesIn || (this.#turns && at === this.limit(direction)));
