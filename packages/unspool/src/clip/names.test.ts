@@ -208,7 +208,7 @@ test('a text or an unknown value takes any name, and checks it when it runs', ()
 
 test('a routine knows its inputs and rules', () => {
   const inputs = { speed: { kind: 'number' }, way: { kind: 'vec2' }, wet: { kind: 'flag' }, go: { kind: 'signal' } } as const; // prettier-ignore
-  const still = defineClip('still').track('claw.rotation', [[0, 5]]);
+  const still = defineClip('still').track('claw.rotation', [[0, 5], [1, 6]]); // prettier-ignore
   const rules = [{ name: 'act', on: 'go', play: 'still' }, { name: 'idle', play: 'still' }] as const; // prettier-ignore
   const player = new Player(parseReel(defineReel({ clips: [still], routines: { crab: { inputs, rules } } })));
   // @ts-expect-error no routine is called "carb"
