@@ -53,6 +53,7 @@ const ENTRIES = {
   play: ['unspool/play', 'Sampling, playing and crowds, for reels that were compiled ahead of time. No dependencies.'],
   hit: ['unspool/hit', 'Hit shapes: hits of a game, sweeps, distances, overlays.'],
   edit: ['unspool/edit', 'Editing reels: operations, history, merging, capturing, advice.'],
+  script: ['unspool/test', 'Interactions without a screen, for unit tests.'],
   'cast/pixi': ['unspool/cast/pixi', 'Writing poses into PixiJS 8 objects.'],
 };
 /** What every error of JavaScript has. */

@@ -126,11 +126,14 @@ put(
   `import { readReel } from 'unspool';
 import { advise, edit, type Operation } from 'unspool/edit';
 import { adviseShapes } from 'unspool/hit';
+import { runScript } from 'unspool/test';
 import doc from './crab.reel.json' with { type: 'json' };
 const { reel } = readReel(doc);
 const move: Operation = { do: 'move-keys', clip: 'snap', tracks: ['claw.rotation'], from: '12f', by: '2f' };
 const made = reel && edit(reel.document, move);
 if (!made?.ok || advise(made.doc).length + adviseShapes(reel!).length > 0) throw new Error(made?.said);
+const lines = runScript(reel!, { for: 1, steps: [{ at: 0, play: 'snap' }] });
+if (lines.at(-1)?.event !== 'end') throw new Error(JSON.stringify(lines));
 console.log(made.said);
 `,
 );

@@ -51,7 +51,8 @@ export function addTrace(program: Command): void {
         playScript([file, ...(name === undefined ? [] : [name]), ...more], options, tell);
         return;
       }
-      if (more.length > 0) throw new CallError(`unexpected ${JSON.stringify(more[0])}`, 'name one clip; several reels need --script');
+      if (more.length > 0)
+        throw new CallError(`unexpected ${JSON.stringify(more[0])}`, 'name one clip; several reels need --script');
       const { reel } = readReelFile(file);
       if (name === undefined) throw new CallError('missing clip', suggest('', playable(reel)));
       const player = new Player(reel, { onWarning: ({ message }) => process.stderr.write(`${message}\n`) });
