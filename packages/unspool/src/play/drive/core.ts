@@ -51,12 +51,12 @@ export class PlayerCore<N extends ReelNames = ReelNames> implements PlayContext 
   /** From now on a routine decides what plays, in place of another. */
   startRoutine(routine: Decider): void {
     this.routine = routine;
-    this.frame.isWatched = true;
+    this.frame.isTimed = false;
   }
 
   endRoutine(): void {
     this.routine = undefined;
-    this.frame.isWatched = false;
+    this.frame.isTimed = false;
   }
 
   addLayer(name: string, mask: readonly string[] | undefined): Layer<N> {

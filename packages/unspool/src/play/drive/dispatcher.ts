@@ -32,8 +32,10 @@ export class Dispatcher extends Clock implements PlaybackHost {
   isRegrouped = true;
   /** Seconds of the player at which the running frame began. */
   began = 0;
-  /** Whether a routine needs to know when playheads enter and leave spans. */
+  /** Whether a routine needs to know when the playheads of what begins now enter and leave spans. */
   isWatched = false;
+  /** Whether something else than playheads has moments, so that none may be passed over. */
+  isTimed = false;
   /** The last event that was emitted, for messages. */
   lastEvent = '';
   #handlers: Map<EventType, Set<(event: never) => void>> | undefined;
@@ -64,7 +66,7 @@ export class Dispatcher extends Clock implements PlaybackHost {
 
   get hasListeners(): boolean {
     const handlers = this.#handlers;
-    if (this.isWatched) return true;
+    if (this.isTimed) return true;
     if (!handlers || this.#emitted >= this.cueLimit) return false;
     return EVENT_TYPES.some((type) => !OF_PLAYBACKS.includes(type) && handlers.get(type)?.size);
   }

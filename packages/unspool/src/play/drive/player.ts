@@ -393,6 +393,7 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
       if (position?.[0] !== x || position[1] !== y) this.place({ position: [x, y, position?.[2] ?? 0] });
     } else {
       this.#follow = undefined;
+      this.#core.endRoutine();
       for (const layer of this.#core.layers) layer.end();
     }
   }

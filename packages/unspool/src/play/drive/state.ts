@@ -51,7 +51,10 @@ export function restorePlayer<N extends ReelNames>(core: PlayerCore<N>, state: P
   ground.load(state.ground ? Float64Array.from(state.ground, Number) : ground.rest, state.isStarted);
   stage.loadPlacement(place);
   core.setLayers(saved);
+  // Which of them a routine watches is not known yet: all of them.
+  frame.isWatched = state.routine !== undefined;
   for (const one of saved) layerOf(one.name)!.load(one);
+  frame.isWatched = false;
   chainRuns(
     state.chains,
     saved.map(({ name }) => layerOf(name)!),

@@ -21,6 +21,8 @@ export interface CompiledRule {
   /** The rule that must be in force, and whether that counts at the beginning only: one of its own layer. */
   readonly during: CompiledRule | undefined;
   readonly isDuringOwn: boolean;
+  /** Whether something depends on where the playhead of its clip is: its own `free`, or a rule that stands during it. */
+  readonly isWatched: boolean;
   /** Whether it needs a reason to apply: without one it cuts nothing. */
   readonly hasReason: boolean;
   /** Places of the numbers that drive its direction and its rate; −1 for none. */
@@ -59,6 +61,8 @@ export interface CompiledRoutine {
   readonly waiting: readonly CompiledCondition[];
   /** The layers in the order in which they are decided: that of their first rules. */
   readonly layers: readonly { readonly name: string; readonly rules: readonly CompiledRule[] }[];
+  /** Whether what begins or ends on one layer changes what applies on another. */
+  readonly isLinked: boolean;
   readonly numbers: RuleNumbers;
 }
 
@@ -97,6 +101,9 @@ function compile(routine: Routine): CompiledRoutine {
       on: signals.findIndex(({ name }) => name === rule.on),
       during: undefined,
       isDuringOwn: routine.rules.find(({ name }) => name === rule.during?.rule)?.layer === rule.layer,
+      isWatched:
+        rule.free !== undefined ||
+        routine.rules.some(({ during }) => during?.rule === rule.name && during.moment !== undefined),
       hasReason: rule.on !== undefined || own.length > 0 || rule.during !== undefined,
       toward: inputOf(rule.toward)?.at ?? -1,
       rateAt: rate?.at ?? -1,
@@ -110,7 +117,18 @@ function compile(routine: Routine): CompiledRoutine {
   }
   const waiting = conditions.filter((condition) => condition.for > 0);
   const layers = names.map((name) => ({ name, rules: rules.filter(({ rule }) => rule.layer === name) }));
-  return { inputs, start, signals, rules, conditions, waiting, layers, numbers: numbersOf(rules, conditions) };
+  const isLinked = rules.some(({ during, isDuringOwn }) => during !== undefined && !isDuringOwn);
+  return {
+    inputs,
+    start,
+    signals,
+    rules,
+    conditions,
+    waiting,
+    layers,
+    isLinked,
+    numbers: numbersOf(rules, conditions),
+  };
 }
 
 function numbersOf(rules: readonly CompiledRule[], conditions: readonly CompiledCondition[]): RuleNumbers {

@@ -53,13 +53,23 @@ export class RoutineRun<N extends ReelNames = ReelNames, R extends N['routine'] 
       return new Lane(own, own !== core.layers[0], rules);
     });
     for (const { rule, lane } of this.#routine.rules) checkRule(core, rule, this.#lanes[lane]!.layer);
+    if (core.routine instanceof RoutineRun) this.#takeOver((core.routine as RoutineRun).#lanes);
     this.#begun = new Uint8Array(this.#routine.rules.length);
     core.startRoutine(this);
   }
 
   /** Whether it decides: until `stop`, until another routine starts, or until the player is restored to before it. */
   get isRunning(): boolean {
-    return (this.#core.routine as unknown) === this;
+    return (this.#core.routine as unknown) === this && !this.#core.isDisposed;
+  }
+
+  /** What another routine has begun is not the game's: it gives way to the first rule that applies here. */
+  #takeOver(theirs: readonly Lane[]): void {
+    for (const their of theirs) {
+      const lane = this.#lanes.find(({ layer }) => layer === their.layer);
+      if (!lane) their.end(0);
+      else if (their.shown) lane.took(their.shown);
+    }
   }
 
   /**
@@ -125,9 +135,11 @@ export class RoutineRun<N extends ReelNames = ReelNames, R extends N['routine'] 
     return explainRules(this.#routine, this.#inputs, this.#lanes);
   }
 
-  /** Ends the routine: from now on the game decides. What plays goes on. */
+  /** Ends the routine: from now on the game decides. What plays by conditions stops, what a signal has begun goes on. */
   stop(): void {
-    if (this.isRunning) this.#core.endRoutine();
+    if (!this.isRunning) return;
+    this.#core.endRoutine();
+    this.#core.frame.guarded(() => this.#lanes.forEach((lane) => this.#leave(lane)));
   }
 
   #inputOf(name: string): Input {
@@ -173,6 +185,7 @@ export class RoutineRun<N extends ReelNames = ReelNames, R extends N['routine'] 
       while (this.#decideLanes());
       inputs.expire();
       if (this.#routine.waiting.length > 0) this.dueAt = inputs.nextTime();
+      if (this.isRunning) this.#core.frame.isTimed = this.#routine.isLinked || this.dueAt !== Infinity;
     } finally {
       this.#isDeciding = false;
     }
@@ -183,6 +196,8 @@ export class RoutineRun<N extends ReelNames = ReelNames, R extends N['routine'] 
     let hasBegun = false;
     for (let i = 0; i < this.#lanes.length; i++) {
       const lane = this.#lanes[i]!;
+      // A handler may have ended the routine.
+      if (!this.isRunning) return false;
       if (lane.isTaken) {
         this.#leave(lane);
         continue;
@@ -209,7 +224,18 @@ export class RoutineRun<N extends ReelNames = ReelNames, R extends N['routine'] 
     this.#tell(lane, before);
   }
 
-  #play(lane: Lane, compiled: CompiledRule): void {
+  /** Begins something that is watched if the rule is. */
+  #play(lane: Lane, rule: CompiledRule): void {
+    const { frame } = this.#core;
+    frame.isWatched = rule.isWatched;
+    try {
+      this.#start(lane, rule);
+    } finally {
+      frame.isWatched = false;
+    }
+  }
+
+  #start(lane: Lane, compiled: CompiledRule): void {
     const { layer } = lane;
     const { rule, on, toward, rateAt } = compiled;
     RATE[0] = rule.rate;
@@ -246,7 +272,7 @@ export class RoutineRun<N extends ReelNames = ReelNames, R extends N['routine'] 
     lane.shown.takeRate(RATE);
   }
 
-  #turn(lane: Lane, { rule, toward }: CompiledRule): void {
+  #turn(lane: Lane, { rule, toward, isWatched }: CompiledRule): void {
     const { numbers } = this.#inputs;
     const x = numbers[toward]!;
     const y = numbers[toward + 1]!;
@@ -254,7 +280,10 @@ export class RoutineRun<N extends ReelNames = ReelNames, R extends N['routine'] 
     lane.x = x;
     lane.y = y;
     const { active, rate } = lane.shown!;
-    if (active) lane.took(this.#core.face(lane.layer, rule.face!, [x, y], { ...rule.options, rate }));
+    if (!active) return;
+    this.#core.frame.isWatched = isWatched;
+    lane.took(this.#core.face(lane.layer, rule.face!, [x, y], { ...rule.options, rate }));
+    this.#core.frame.isWatched = false;
   }
 
   /** The rate that follows an input, written into an array. */

@@ -91,6 +91,7 @@ export abstract class PlaybackSimulation<N extends ReelNames = ReelNames> {
   protected open: Map<ResolvedCue, boolean> | undefined;
   /** @internal Counts changes, so that a moment with several events notices when a handler has moved the playhead away. */
   protected changes = 0;
+  readonly #isWatched: boolean;
 
   /** @internal */
   protected constructor(host: PlaybackHost, clip: Clip<N['clip']>, settings: Settings) {
@@ -99,7 +100,8 @@ export abstract class PlaybackSimulation<N extends ReelNames = ReelNames> {
     this.clip = clip;
     this.settings = settings;
     this.repeat = repeat;
-    this.timeline = cueTimelineOf(clip, host.isWatched);
+    this.#isWatched = host.isWatched;
+    this.timeline = cueTimelineOf(clip, this.#isWatched);
     const head = new Playhead(clip.fps);
     this.head = head;
     head.own = rate;
@@ -322,7 +324,7 @@ export abstract class PlaybackSimulation<N extends ReelNames = ReelNames> {
     const { head } = this;
     const length = this.length / Math.abs(head.rate);
     LEFT[0] = head.seconds;
-    if (LEFT[0] < 4 * length || this.host.hasListeners || !Number.isNaN(head.until)) return;
+    if (LEFT[0] < 4 * length || this.#isWatched || this.host.hasListeners || !Number.isNaN(head.until)) return;
     if (this.layer?.handsOver(this)) return;
     const passed = passOver(LEFT, length, this.repeat, head.rate, head.iteration, 0);
     if (passed === 0) return;
