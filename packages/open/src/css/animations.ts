@@ -186,6 +186,16 @@ export function timingOf({ duration, repeat, rate, after }: Clip): Timing {
   };
 }
 
+/** What says which clips play when, of a reel that is converted whole: no page reads it. */
+export function noteSequences(reel: Reel, clips: readonly string[], what: string, notes: Notes): void {
+  if (clips.length < Object.keys(reel.clips).length) return;
+  const { chains = {}, facings = {}, routines = {} } = reel.document;
+  for (const [member, map] of Object.entries({ chains, facings, routines })) {
+    const names = Object.keys(map);
+    if (names.length > 0) notes.dropped(pointer(member), `${member} ${names.join(', ')}: ${what} has none`);
+  }
+}
+
 /** Everything of a clip that is no track. */
 export function noteRest(clip: Clip, what: string, notes: Notes): void {
   const at = pointer('clips', clip.name);

@@ -72,6 +72,23 @@ describe('CSS and Web Animations, out and in', () => {
     expect(easings[6]).toMatch(/^linear\(0, 0\.\d+ \d/);
   });
 
+  test('chains, facings and routines are named as dropped, where all clips are written', () => {
+    const keys = [{ at: 0, value: 0 }, { at: 1, value: 1 }]; // prettier-ignore
+    const clip = { tracks: { 'eye.opacity': keys } };
+    const reel = parseReel<unknown>({
+      unspool: 1,
+      clips: { blink: clip, look: clip },
+      chains: { both: ['blink', 'look'] },
+      facings: { turn: { right: 'look' } },
+      routines: { main: { rules: [{ name: 'idle', play: 'blink' }] } },
+    });
+    const said = (report: { readonly dropped: readonly { readonly what: string }[] }) => report.dropped.map(({ what }) => what); // prettier-ignore
+    const all = ['chains both', 'facings turn', 'routines main'];
+    expect(said(toCss(reel).report)).toEqual(all.map((one) => `${one}: CSS has none`));
+    expect(said(toWebAnimations(reel).report)).toEqual(all.map((one) => `${one}: Web Animations has none`));
+    expect(said(toCss(reel, { clips: ['blink'] }).report)).toEqual([]);
+  });
+
   test('names that begin with a digit are identifiers of CSS', () => {
     const keys = [{ at: 0, value: 0 }, { at: 1, value: 1 }]; // prettier-ignore
     const reel = parseReel<unknown>({

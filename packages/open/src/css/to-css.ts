@@ -5,6 +5,7 @@ import {
   byRole,
   clipsOf,
   noteRest,
+  noteSequences,
   placed,
   timingOf,
   type CssOptions,
@@ -25,6 +26,7 @@ const BEFORE_A_JUMP = 1e-7;
 export function toCss(reel: Reel, options: CssOptions = {}): Converted<string> {
   const { names, tolerance } = clipsOf(reel, options);
   const notes = new Notes();
+  noteSequences(reel, names, 'CSS', notes);
   const own = new Map<string, string>();
   const blocks: string[] = [];
   for (const name of names) {

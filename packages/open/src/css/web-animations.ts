@@ -5,6 +5,7 @@ import {
   byRole,
   clipsOf,
   noteRest,
+  noteSequences,
   placed,
   timingOf,
   type CssOptions,
@@ -32,6 +33,7 @@ export type WebAnimations = Readonly<Record<string, Readonly<Record<string, WebA
 export function toWebAnimations(reel: Reel, options: CssOptions = {}): Converted<WebAnimations> {
   const { names, tolerance } = clipsOf(reel, options);
   const notes = new Notes();
+  noteSequences(reel, names, 'Web Animations', notes);
   const clips: Record<string, Record<string, WebAnimation>> = {};
   for (const name of names) {
     const clip = reel.clip(name);
