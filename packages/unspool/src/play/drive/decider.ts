@@ -5,8 +5,8 @@ export interface Decider {
   readonly name: string;
   /** Whether something has changed since the last decision: an input, or what plays. */
   isDue: boolean;
-  /** Player time in seconds at which a decision is due by time alone; Infinity when there is none. */
-  readonly dueAt: number;
+  /** Player time in seconds at which a decision is due by time alone: one number, Infinity when there is none. */
+  readonly due: Float64Array;
   /** Decides for the moment that is being handled. */
   decide(): void;
   save(): RoutineState;

@@ -3,6 +3,7 @@ import { UnspoolError } from '../../errors/error.js';
 import { show } from '../../errors/show.js';
 import type { ReelNames } from '../../clip/names.js';
 import type { PlayerCore } from './core.js';
+import type { Decider } from './decider.js';
 import type { Gauge } from './gauge.js';
 import type { Playback } from './playback.js';
 
@@ -34,7 +35,7 @@ export function runMoments<N extends ReelNames>(core: PlayerCore<N>): void {
       let isArriving = false;
       for (let i = 0; i < gauges.length; i++) isArriving ||= gauges[i]!.isArriving;
       if (isArriving) gauge = arriving(gauges, frame.seconds, next);
-      if (routine && routine.dueAt !== Infinity) isTime = isBefore(routine.dueAt, frame.seconds, next, gauge);
+      if (routine) isTime = isBefore(core, routine, next, gauge);
       if (!next && !gauge && !isTime) return;
     }
     if (moments >= MAX_MOMENTS) {
@@ -44,7 +45,7 @@ export function runMoments<N extends ReelNames>(core: PlayerCore<N>): void {
       frame.fail(new UnspoolError('play/circle', message, hint));
       return;
     }
-    if (isTime) frame.momentAt(routine!.dueAt);
+    if (isTime) frame.momentAt(routine!.due[0]!);
     else if (gauge) gauge.arrive();
     else next?.arrive();
     if (!core.routine) continue;
@@ -56,12 +57,13 @@ export function runMoments<N extends ReelNames>(core: PlayerCore<N>): void {
 
 /** Whether a decision is due by time before everything else that happens in this frame. */
 function isBefore<N extends ReelNames>(
-  time: number,
-  end: number,
+  { frame }: PlayerCore<N>,
+  { due }: Decider,
   next: Playback<N> | undefined,
   gauge: Gauge<N> | undefined,
 ): boolean {
-  const left = end - time;
+  const time = due[0]!;
+  const left = frame.seconds - time;
   if (!(left >= -NANOSECOND)) return false;
   return (!next || left > next.head.due + EPSILON) && (!gauge || time < gauge.arrivesAt - EPSILON);
 }

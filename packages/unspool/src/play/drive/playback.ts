@@ -93,7 +93,7 @@ export class Playback<N extends ReelNames = ReelNames> extends PlaybackSimulatio
     if (rate[0] === before) return;
     head.own = rate[0]!;
     head.rate = head.own * this.clip.rate;
-    if (this.state === 'running' && !this.isPaused && head.own !== 0 && before !== 0) this.keepOn();
+    if (this.state === 'running' && !this.isPaused && head.own * before > 0 && head.speed !== 0) this.keepOn();
     else this.change(head.shown, false);
     if (Math.sign(head.own) !== Math.sign(before) && this.state === 'running')
       this.host.guarded(() => this.settleCues(true));

@@ -1,9 +1,6 @@
 import { NANOSECOND } from '../../time/units.js';
 import { EQUALS, LENGTH, type CompiledRoutine } from './compile.js';
 
-/** The length of a vector. `Math.hypot` would allocate in every frame; no input is so far out that a square overflows. */
-export const lengthOf = (x: number, y: number): number => Math.sqrt(x * x + y * y);
-
 /**
  * The inputs of a running routine, the conditions on them, and the signals that wait to be used. All that is asked in
  * every frame is plain numbers in one array: the moment that is decided, in seconds of the player; the numbers of the
@@ -13,6 +10,8 @@ export class Inputs {
   readonly numbers: Float64Array;
   /** By layer and signal: when it came; NaN when none waits. Each layer uses it on its own. */
   readonly signals: Float64Array;
+  /** The next time at which a decision is due by time alone: one number. */
+  readonly next = Float64Array.of(Infinity);
   /** Where the numbers of conditions begin. */
   readonly #states: number;
   /** Whether a signal may be waiting. */
@@ -49,7 +48,7 @@ export class Inputs {
   /** The number that a condition reads: of a vec2 its length. */
   read(at: number, isLength: boolean): number {
     const { numbers } = this;
-    return isLength ? lengthOf(numbers[at]!, numbers[at + 1]!) : numbers[at]!;
+    return isLength ? Math.hypot(numbers[at]!, numbers[at + 1]!) : numbers[at]!;
   }
 
   /** Whether a condition holds with the numbers of now; two thresholds keep it from flickering. */
@@ -59,7 +58,10 @@ export class Inputs {
     const at = tests[2 * condition]!;
     const isLength = tests[2 * condition + 1]! >= LENGTH;
     const test = tests[2 * condition + 1]! % LENGTH;
-    const number = isLength ? lengthOf(numbers[at]!, numbers[at + 1]!) : numbers[at]!;
+    const x = numbers[at]!;
+    const y = isLength ? numbers[at + 1]! : 0;
+    // Not `Math.hypot`, which allocates; and no input is so far out that its square overflows.
+    const number = isLength ? Math.sqrt(x * x + y * y) : x;
     const edge = limits[3 * condition + numbers[this.#states + 2 * condition]!]!;
     return test === EQUALS ? number === edge : test === 0 ? number > edge : number < edge;
   }
@@ -84,17 +86,18 @@ export class Inputs {
     return least === 0 || numbers[0]! - numbers[at + 1]! >= least - NANOSECOND;
   }
 
-  /** The next time at which a condition will have held for long enough; Infinity for none. */
-  nextTime(): number {
+  /** Finds the next time at which a condition will have held for long enough: one number, Infinity for none. */
+  findNext(): void {
     const { waiting } = this.routine;
-    let next = Infinity;
+    const { numbers, next } = this;
+    next[0] = Infinity;
     for (let i = 0; i < waiting.length; i++) {
-      const condition = waiting[i]!;
-      if (!this.holds(condition.place)) continue;
-      const at = this.since(condition.place) + condition.for;
-      if (at < next && at - this.now > NANOSECOND) next = at;
+      const { place, for: least } = waiting[i]!;
+      const state = this.#states + 2 * place;
+      if (numbers[state] === 0) continue;
+      const at = numbers[state + 1]! + least;
+      if (at < next[0] && at - numbers[0]! > NANOSECOND) next[0] = at;
     }
-    return next;
   }
 
   signal(signal: number, now: number): void {

@@ -15,7 +15,7 @@ import { makePlaybacks } from '../drive/chain.js';
 import { compiledRoutine, type CompiledRoutine, type CompiledRule } from './compile.js';
 import { choose } from './decide.js';
 import { explainRules, type RuleExplanation } from './explain.js';
-import { Inputs, lengthOf } from './inputs.js';
+import { Inputs } from './inputs.js';
 import { Lane } from './lane.js';
 import type { InputName, InputValue, RuleName, SignalName } from './names.js';
 import { loadRoutine, saveRoutine } from './state.js';
@@ -31,8 +31,6 @@ export class RoutineRun<N extends ReelNames = ReelNames, R extends N['routine'] 
   readonly name: R;
   /** @internal */
   isDue = true;
-  /** @internal */
-  dueAt = Infinity;
   readonly #core: PlayerCore;
   readonly #routine: CompiledRoutine;
   readonly #inputs: Inputs;
@@ -61,6 +59,11 @@ export class RoutineRun<N extends ReelNames = ReelNames, R extends N['routine'] 
   /** Whether it decides: until `stop`, until another routine starts, or until the player is restored to before it. */
   get isRunning(): boolean {
     return (this.#core.routine as unknown) === this && !this.#core.isDisposed;
+  }
+
+  /** @internal */
+  get due(): Float64Array {
+    return this.#inputs.next;
   }
 
   /** What another routine has begun is not the game's: it gives way to the first rule that applies here. */
@@ -184,8 +187,8 @@ export class RoutineRun<N extends ReelNames = ReelNames, R extends N['routine'] 
       // Each round begins a rule that has not begun at this moment, or is the last.
       while (this.#decideLanes());
       inputs.expire();
-      if (this.#routine.waiting.length > 0) this.dueAt = inputs.nextTime();
-      if (this.isRunning) this.#core.frame.isTimed = this.#routine.isLinked || this.dueAt !== Infinity;
+      if (this.#routine.waiting.length > 0) inputs.findNext();
+      if (this.isRunning) this.#core.frame.isTimed = this.#routine.isLinked || inputs.next[0] !== Infinity;
     } finally {
       this.#isDeciding = false;
     }
@@ -289,7 +292,9 @@ export class RoutineRun<N extends ReelNames = ReelNames, R extends N['routine'] 
   /** The rate that follows an input, written into an array. */
   #readRate({ rule, rateAt, isRateLength }: CompiledRule, scale: number): void {
     const { numbers } = this.#inputs;
-    const value = isRateLength ? lengthOf(numbers[rateAt]!, numbers[rateAt + 1]!) : numbers[rateAt]!;
+    const x = numbers[rateAt]!;
+    const y = isRateLength ? numbers[rateAt + 1]! : 0;
+    const value = isRateLength ? Math.sqrt(x * x + y * y) : x;
     RATE[0] = Math.max(-MAX_RATE, Math.min(MAX_RATE, (value / rule.rateAt) * scale));
   }
 
@@ -319,7 +324,7 @@ export class RoutineRun<N extends ReelNames = ReelNames, R extends N['routine'] 
     loadRoutine(state, this.#inputs, this.#lanes);
     this.isDue = state.isDue;
     this.#core.frame.nowInto(this.#inputs.numbers);
-    this.dueAt = this.#inputs.nextTime();
+    this.#inputs.findNext();
   }
 }
 

@@ -334,10 +334,10 @@ export abstract class PlaybackSimulation<N extends ReelNames = ReelNames> {
     this.host.skipped(Math.abs(passed), this.timeline.countIn(this.low, this.settings.high));
   }
 
-  /** @internal Keeps on at another speed. It is shown in every frame anyway, because it moves. */
+  /** @internal Keeps on in the same direction at another speed. It is shown in every frame anyway, because it moves. */
   protected keepOn(): void {
     const { head, host } = this;
-    head.change(head.shown, this.speed, host.now, host.left);
+    head.change(head.shown, Math.sign(head.speed) * Math.abs(head.rate), host.now, host.left);
   }
 
   /** @internal Changes the course of the playhead, with what is left of the frame. */
