@@ -2,7 +2,7 @@ import type { Command } from 'commander';
 import { existsSync } from 'node:fs';
 import { basename } from 'node:path';
 import { runScript, ScriptError, type Script } from 'unspool/test';
-import { Player, randomNumbers, suggest, type EventType, type LoopMode, type Playback, type Reel } from 'unspool';
+import { Player, randomNumbers, suggest, type LoopMode, type Playback, type Reel } from 'unspool';
 import { CallError } from '../failure.js';
 import { readReelFile, readTextFile } from '../files.js';
 import { lengthOption, numberArgument, timeOption } from '../options.js';
@@ -16,7 +16,6 @@ interface Options {
   readonly script?: string;
 }
 
-const EVENTS: readonly EventType[] = ['cue', 'cue-start', 'cue-end', 'loop', 'end', 'stop', 'arrive'];
 const MODES: readonly LoopMode[] = ['once', 'loop', 'ping-pong'];
 
 /** More frames than this are a slip of the pen. */
@@ -55,33 +54,8 @@ export function addTrace(program: Command): void {
         throw new CallError(`unexpected ${JSON.stringify(more[0])}`, 'name one clip; several reels need --script');
       const { reel } = readReelFile(file);
       if (name === undefined) throw new CallError('missing clip', suggest('', playable(reel)));
-      const player = new Player(reel, { onWarning: ({ message }) => process.stderr.write(`${message}\n`) });
-      for (const type of EVENTS) player.on(type, (event) => tell(lineOf(event as unknown as TraceLine)));
-      playOne(player, reel, name, options);
+      playOne(reel, name, options, tell);
     });
-}
-
-interface TraceLine {
-  readonly type: string;
-  readonly time: number;
-  readonly clip?: string;
-  readonly name?: string;
-  readonly data?: unknown;
-  readonly value?: number;
-  readonly iteration?: number;
-}
-
-function lineOf({ type, time, clip, name, data, value, iteration }: TraceLine): object {
-  return {
-    // To the nanosecond: how time was cut into frames shows in no digit.
-    time: Math.round(time * 1e9) / 1e9,
-    event: type,
-    ...(clip !== undefined && { clip }),
-    ...(name !== undefined && { name }),
-    ...(data !== undefined && { data }),
-    ...(value !== undefined && { value }),
-    ...(iteration !== undefined && { iteration }),
-  };
 }
 
 /** Whether a second argument is a reel, and not the name of a clip. */
@@ -91,14 +65,16 @@ function playable(reel: Reel): string[] {
   return [...Object.keys(reel.clips), ...Object.keys(reel.document.chains ?? {})];
 }
 
-function playOne(player: Player, reel: Reel, name: string, options: Options): void {
+function playOne(reel: Reel, name: string, options: Options, tell: (line: object) => void): void {
   const { loop, rate } = options;
   if (loop !== undefined && !(MODES as readonly string[]).includes(loop)) {
     throw new CallError(`unknown loop mode ${JSON.stringify(loop)}`, suggest(loop, MODES));
   }
   if (!playable(reel).includes(name))
     throw new CallError(`unknown clip or chain ${JSON.stringify(name)}`, suggest(name, playable(reel)));
-  const first = player.play(name, { rate, ...(loop !== undefined && { loop: loop as LoopMode }) });
+  const how = { rate, ...(loop !== undefined && { loop: loop as LoopMode }) };
+  // Played once without time: how long it takes.
+  const first = new Player(reel).play(name, how);
   const links = first.chain?.links ?? [first];
   const step = lengthOption(first.clip, options.step, '--step');
   if (options.for === undefined && links.some((link) => link.rate * link.clip.rate === 0))
@@ -109,17 +85,19 @@ function playOne(player: Player, reel: Reel, name: string, options: Options): vo
   if (length < 0) throw new CallError(`--for ${options.for} is negative`, 'use a time of 0 or more');
   if (length / step > MAX_FRAMES)
     throw new CallError(`the trace would exceed the limit of ${MAX_FRAMES} frames`, 'use a longer --step');
-  player.tick(0); // what happens at the very start
-  for (const dt of framesOf(length, step, options.jitter)) {
-    player.tick(dt);
-    if (!player.isPlaying) break;
-  }
+  const frames = (seconds: number) => framesOf(seconds, step, options.jitter);
+  runScript(newPlayer(reel), { for: length, steps: [{ at: 0, play: name, ...how }] }, { tell, frames });
 }
 
 function lengthOf({ repeat, clip, rate: own, range: [from, until] }: Playback): number {
   const rate = own * clip.rate;
   const passes = repeat.count === Infinity ? 3 : repeat.count;
   return rate === 0 ? 0 : ((until - from) * passes) / Math.abs(rate);
+}
+
+/** A player that warns on the standard error. */
+function newPlayer(reel: Reel, name = reel.name): Player {
+  return new Player(reel, { name, onWarning: ({ message }) => process.stderr.write(`${message}\n`) });
 }
 
 function playScript(files: readonly string[], options: Options, tell: (line: object) => void): void {
@@ -129,7 +107,7 @@ function playScript(files: readonly string[], options: Options, tell: (line: obj
     const { reel } = readReelFile(file);
     const name = basename(file).replace(/(\.reel)?\.json$/, '');
     if (Object.hasOwn(players, name)) throw new CallError(`two reels have the name ${name}`, 'rename one of the files');
-    players[name] = new Player(reel, { name, onWarning: ({ message }) => process.stderr.write(`${message}\n`) });
+    players[name] = newPlayer(reel, name);
   }
   const fps = Object.values(players)[0]!.reel.document.fps ?? 60;
   const step = lengthOption({ fps }, options.step, '--step');

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { formatReel, type ReelDocument } from '../../index.js';
+import { applied } from '../../../test/applied.js';
 import { edit, type Operation } from '../index.js';
 
 /** A pool in which everything speaks of everything. */
@@ -29,14 +30,7 @@ const pool = {
   facings: { look: { right: 'bite', left: { mirror: 'right' }, up: 'hunt' }, turn: [{ toward: [1, 0], clip: 'bite' }] },
 } as unknown as ReelDocument; // prettier-ignore
 
-function made(operation: Operation, doc = pool): ReelDocument {
-  const one = edit(doc, operation);
-  expect(one.ok, one.said).toBe(true);
-  if (!one.ok) return doc;
-  const back = edit(one.doc, one.inverse);
-  expect(back.ok && formatReel(back.doc)).toBe(formatReel(doc));
-  return one.doc;
-}
+const made = (operation: Operation, doc = pool) => applied(doc, operation);
 
 const refused = (operation: Operation) => {
   const one = edit(pool, operation);

@@ -176,7 +176,7 @@ export function renameThing(document: ReelDocument, operation: Operations['renam
     if (index < 0) throw unknown(operation, there);
     const one = list[index]!;
     if ('clip' in one) return [put(list.with(index, { ...one, clip: to })), sentence];
-    const { routines } = setMembers(document, { routines: renameInRoutines(document, operation, to) });
+    const routines = renameInRoutines(document, operation, to);
     return [setMembers(put(list.with(index, { ...one, name: to })), { routines }), sentence];
   }
   if (operation.what === 'rule') {

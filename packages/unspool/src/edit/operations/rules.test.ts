@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { formatReel, parseReel, type ReelDocument, type RuleDocument } from '../../index.js';
+import { parseReel, type ReelDocument, type RuleDocument } from '../../index.js';
+import { applied } from '../../../test/applied.js';
 import { compareReels, edit, type Operation } from '../index.js';
 
 const clip = { duration: 1, cues: [{ at: 0.5, name: 'shut' }], spans: { recovery: [0.5, 1] } };
@@ -24,13 +25,9 @@ const pool = {
 } as unknown as ReelDocument;
 
 function made(operation: Operation, doc = pool): ReelDocument {
-  const one = edit(doc, operation);
-  expect(one.ok, one.said).toBe(true);
-  if (!one.ok) return doc;
-  const back = edit(one.doc, one.inverse);
-  expect(back.ok && formatReel(back.doc)).toBe(formatReel(doc));
-  parseReel<unknown>(one.doc);
-  return one.doc;
+  const next = applied(doc, operation);
+  parseReel<unknown>(next);
+  return next;
 }
 const rulesOf = ({ routines }: ReelDocument): readonly RuleDocument[] => routines!['crab']!.rules;
 const ruleOf = (doc: ReelDocument, name: string) => rulesOf(doc).find((rule) => rule.name === name);

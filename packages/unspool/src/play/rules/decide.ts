@@ -14,7 +14,7 @@ export function isDuring({ during, rule }: CompiledRule, lanes: readonly Lane[])
 }
 
 /** Whether all conditions of a rule hold. */
-export function allApply(rule: number, inputs: Inputs): boolean {
+function allApply(rule: number, inputs: Inputs): boolean {
   const { spans } = inputs.routine.numbers;
   for (let i = spans[3 * rule]!; i < spans[3 * rule + 1]!; i++) if (!inputs.applies(i)) return false;
   return true;
