@@ -8,16 +8,19 @@ declare const reel: {
   };
   readonly clips: {
     readonly "sway": { readonly cues: readonly (never)[]; };
+    readonly "stretch": { readonly cues: readonly (never)[]; };
     readonly "scuttle-right": { readonly cues: readonly ({ readonly name: "step"; readonly data: { readonly "foot": string; }; })[]; };
     readonly "scuttle-left": { readonly cues: readonly ({ readonly name: "step"; readonly data: { readonly "foot": string; }; })[]; };
     readonly "scuttle-down": { readonly cues: readonly ({ readonly name: "step"; readonly data: { readonly "foot": string; }; })[]; };
     readonly "scuttle-up": { readonly cues: readonly ({ readonly name: "step"; readonly data: { readonly "foot": string; }; })[]; };
-    readonly "snap": { readonly cues: readonly ({ readonly name: "danger"; } | { readonly name: "shut"; readonly data: { readonly "sound": string; readonly "strength": number; }; })[]; };
+    readonly "snap": { readonly cues: readonly ({ readonly name: "danger"; } | { readonly name: "shut"; readonly data: { readonly "sound": string; readonly "strength": number; }; })[]; readonly spans: { readonly "recovery": object; }; };
+    readonly "snap-two": { readonly cues: readonly ({ readonly name: "shut"; readonly data: { readonly "sound": string; readonly "strength": number; }; })[]; readonly spans: { readonly "recovery": object; }; };
     readonly "hide": { readonly cues: readonly ({ readonly name: "hidden"; })[]; };
     readonly "emerge": { readonly cues: readonly (never)[]; };
     readonly "hop": { readonly cues: readonly ({ readonly name: "landed"; })[]; };
     readonly "cheer": { readonly cues: readonly ({ readonly name: "landed"; })[]; };
     readonly "hurt": { readonly cues: readonly (never)[]; };
+    readonly "flinch": { readonly cues: readonly (never)[]; };
     readonly "stop": { readonly cues: readonly (never)[]; };
     readonly "show-off": { readonly cues: readonly ({ readonly name: "danger"; } | { readonly name: "landed"; } | { readonly name: "shut"; readonly data: { readonly "sound": string; readonly "strength": number; }; })[]; };
   };
@@ -26,6 +29,9 @@ declare const reel: {
   };
   readonly facings: {
     readonly "scuttle": object;
+  };
+  readonly routines: {
+    readonly "crab": { readonly inputs: { readonly "speed": { readonly kind: 'number' }; readonly "direction": { readonly kind: 'vec2' }; readonly "standing": { readonly kind: 'flag' }; readonly "hidden": { readonly kind: 'flag' }; readonly "attack": { readonly kind: 'signal' }; readonly "hop": { readonly kind: 'signal' }; readonly "win": { readonly kind: 'signal' }; readonly "hide": { readonly kind: 'signal' }; readonly "hurt": { readonly kind: 'signal' }; }; readonly rules: readonly ({ readonly name: "emerge" } | { readonly name: "flash" } | { readonly name: "flinch" } | { readonly name: "hidden" } | { readonly name: "hide" } | { readonly name: "hop" } | { readonly name: "idle" } | { readonly name: "scuttle" } | { readonly name: "snap" } | { readonly name: "snap-again" } | { readonly name: "victory" })[]; };
   };
   /** Only for types: not present at run time. */
   readonly types?: {

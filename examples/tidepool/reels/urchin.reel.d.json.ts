@@ -17,6 +17,7 @@ declare const reel: {
       readonly "urchin.tint": import('unspool').KindValues['color'];
       readonly "urchin.position": import('unspool').KindValues['vec2'];
       readonly "urchin.body": import('unspool').KindValues['circle'];
+      readonly "urchin.spines": import('unspool').KindValues['circle'];
     };
     readonly hit: never;
   };

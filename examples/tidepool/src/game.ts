@@ -1,4 +1,4 @@
-import { Crowd, easing, parseReel, Player, type CueEvent, type Gauge } from 'unspool';
+import { Crowd, easing, parseReel, Player, type CueEvent, type Gauge, type RuleExplanation } from 'unspool';
 import { pixiCast } from 'unspool/cast/pixi';
 import type { Texture } from 'pixi.js';
 import barnacleDocument from '../reels/barnacle.reel.json' with { type: 'json' };
@@ -27,6 +27,8 @@ export interface Wishes {
   /** −1, 0 or 1 each; down is 1. */
   readonly x: number;
   readonly y: number;
+  /** How fast: 1 is as fast as it can. */
+  readonly pace: number;
 }
 
 /** Of the smallest shell: air in it, and how fast that is used and comes back, a second. */
@@ -54,7 +56,6 @@ export class Game {
   readonly #air: Gauge;
   readonly #shell: Gauge;
   #shellSize = 1;
-  #hidden = false;
   readonly #drawShapes;
   #showsShapes = false;
   #until = 0;
@@ -86,10 +87,6 @@ export class Game {
     this.#drawShapes = pixiOverlay(scene.overlay, scene.label);
     this.plankton = new Plankton(new Crowd(planktonReel), scene.specks);
 
-    // The claw has a life of its own, over whatever the legs do; and so has a flash.
-    this.crab.layer('arm', { mask: ['claw', 'crab.rotation'] });
-    this.crab.layer('flash');
-    this.crab.fallback('sway', { fade: '6f' });
     this.jelly.fallback('pulse', { fade: 0.2 });
     this.bubbles.forEach((player, i) => player.play('rise', { from: (i * 0.53) % 2.4, rate: 0.6 + i * 0.09 }));
     for (const player of this.barnacles) player.fallback('sway', { vary: { rate: 0.2, offset: 1 }, fade: 0.3 });
@@ -122,38 +119,20 @@ export class Game {
     return { x: this.scene.home.x, y: this.scene.home.y, air: this.#air.value, most: this.#air.max };
   }
 
-  /** Whether its current action prevents walking. */
-  get #busy(): boolean {
-    const clip = this.crab.playback?.clip.name;
-    return this.#hidden || (clip !== 'sway' && !clip?.startsWith('scuttle'));
-  }
-
-  snap(): void {
-    if (!this.#hidden) this.match.snap();
-  }
-
   /** Shows or hides the hit shapes. */
   toggleShapes(): void {
     this.#showsShapes = !this.#showsShapes;
     this.#drawShapes([]);
   }
 
-  hop(): void {
-    if (!this.#busy) this.crab.play('hop');
+  /** What the crab shall do, when its rules let it. */
+  want(signal: 'attack' | 'hop' | 'win' | 'hide'): void {
+    this.match.act.signal(signal);
   }
 
-  win(): void {
-    if (!this.#busy) this.crab.play('victory');
-  }
-
-  hideOrEmerge(): void {
-    if (this.#busy && !this.#hidden) return;
-    this.#hidden = !this.#hidden;
-    const { playback } = this.crab;
-    // It lands at its end, and stays there: what has ended would make room for the fallback.
-    if (this.#hidden) this.crab.play('hide', { until: crabReel.clips.hide.duration });
-    else if (playback?.paused === false) playback.reverse();
-    else this.crab.play('emerge');
+  /** Why the crab plays what it plays: a line for each of its rules. */
+  explain(): RuleExplanation[] {
+    return this.match.act.explain();
   }
 
   moveGate(): void {
@@ -168,9 +147,9 @@ export class Game {
   }
 
   /** One frame of `dt` seconds. */
-  tick(dt: number, { x, y }: Wishes): void {
+  tick(dt: number, { x, y, pace }: Wishes): void {
     this.#breathe(dt);
-    this.match.tick(dt, this.#busy ? undefined : [x, y]); // the crab and the urchins
+    this.match.tick(dt, [x, y], pace); // the crab and the urchins
     for (const player of [this.jelly, this.gauge, this.ripple, this.pearl]) player.tick(dt);
     this.sluice.tick(dt);
     this.sparkle.tick(dt); // after the pearl that it follows
@@ -184,7 +163,7 @@ export class Game {
     this.#until -= dt;
     if (this.#until > 0) return;
     this.#until += 0.1;
-    this.#air.value += (this.#hidden ? -AIR.used : AIR.back) * 0.1;
+    this.#air.value += (this.match.act.get('hidden') ? -AIR.used : AIR.back) * 0.1;
   }
 
   /** Where it has hopped to is its home from now on. In a handler the pose is that of the moment; objects follow. */
@@ -202,7 +181,6 @@ export class Game {
     this.ripple.play('ripple');
     this.jelly.play('startle', { fade: 0.1 });
     for (const player of this.barnacles) player.play('shut', { vary: { start: 0.4 } });
-    this.crab.play('hurt', { layer: 'flash' });
     this.#air.value -= SNAP_AIR;
     const pearl = this.pearl.place({ position: at }).play('roll');
     this.sparkle.play('twinkle', { every: '3f' });

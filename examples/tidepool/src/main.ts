@@ -21,17 +21,19 @@ const held = new Set<string>();
 const wishes = () => ({
   x: Number(held.has('ArrowRight')) - Number(held.has('ArrowLeft')),
   y: Number(held.has('ArrowDown')) - Number(held.has('ArrowUp')),
+  pace: held.has('Shift') ? 0.4 : 1,
 });
 const panel = new Panel(game, () => game.tick(FRAME, wishes()));
 
 const presses: Readonly<Record<string, () => void>> = {
-  ' ': () => game.snap(),
-  x: () => game.hop(),
-  h: () => game.hideOrEmerge(),
+  ' ': () => game.want('attack'),
+  x: () => game.want('hop'),
+  h: () => game.want('hide'),
   g: () => game.moveGate(),
-  v: () => game.win(),
+  v: () => game.want('win'),
   b: () => game.growShell(),
   o: () => game.toggleShapes(),
+  e: () => panel.toggleRules(),
   t: () => panel.toggleSlow(),
   p: () => panel.togglePause(),
   '.': () => document.getElementById('step')!.click(),

@@ -1,6 +1,6 @@
-import type { Player } from 'unspool';
-import { parseReel, randomNumbers, type NamesOf } from 'unspool';
-import { HitWorld, type Hit } from 'unspool/hit';
+import type { Player, RoutineRun } from 'unspool';
+import { parseReel, randomNumbers, startRoutine, type NamesOf } from 'unspool';
+import { HitWorld, type Hit, type HitBody, type HitShape } from 'unspool/hit';
 import crabDocument from '../reels/crab.reel.json' with { type: 'json' };
 import urchinDocument from '../reels/urchin.reel.json' with { type: 'json' };
 
@@ -14,7 +14,10 @@ export const URCHINS = 9;
 /** Where the crab begins, and how large it is. */
 export const HOME = { x: 300, y: 340 };
 export const HOME_SCALE = 1.5;
-const SPEED = 150; // px a second
+/** Px a second, at most. */
+const SPEED = 150;
+/** What urchins can sting. */
+const SOFT: HitShape = { kind: 'circle', center: [0, 3], radius: 22 };
 /** Where the crab may go, and where urchins turn around. */
 const WATER = { left: 90, top: 110, right: 870, bottom: 510 };
 
@@ -33,11 +36,14 @@ interface Drift {
  */
 export class Match {
   readonly world: HitWorld;
+  /** What the crab wants decides what it plays. */
+  readonly act: RoutineRun<NamesOf<typeof crabDocument>, 'crab'>;
   /** All hits so far. */
   readonly hits: Hit[] = [];
   /** Hears of each. */
   onHit: (hit: Hit) => void = () => {};
   readonly #drifts: readonly Drift[];
+  readonly #soft: HitBody;
 
   /**
    * @param home where the crab is: moved by `tick`
@@ -55,8 +61,24 @@ export class Match {
       const at = { x: between(WATER.left, WATER.right), y: between(WATER.top, WATER.bottom) };
       return { ...at, vx: between(-40, 40), vy: between(-40, 40), since: 0 };
     });
-    this.world = new HitWorld({ onHit: (hit) => this.#hit(hit) });
+    // The claw has a life of its own, over whatever the legs do; and so has a flash.
+    crab.layer('arm', { mask: ['claw', 'crab.rotation'] });
+    crab.layer('flash');
+    this.act = startRoutine(crab, 'crab');
+    crab.on('rule', ({ name, layer }) => {
+      if (layer !== 'base') return;
+      this.act.set({ standing: name === 'idle' || name === 'scuttle', hidden: name === 'hide' || name === 'hidden' });
+    });
+    this.world = new HitWorld({
+      pairs: [
+        ['hits', 'hurt'],
+        ['stings', 'soft'],
+      ],
+      onHit: (hit) => (hit.by.owner === 'crab' ? this.#hit(hit) : this.act.signal('hurt')),
+    });
+    this.#soft = { shapes: { soft: { shape: SOFT, tag: 'soft' } }, position: [home.x, home.y] };
     this.world.add('crab', crab, () => ({ position: [home.x, home.y], scale: HOME_SCALE }));
+    this.world.add('crab, soft', this.#soft);
     urchins.forEach((urchin, i) => {
       urchin.fallback('drift', { vary: { seed: i, offset: 1 } });
       urchin.place({ position: this.#at(i, 0) });
@@ -69,28 +91,24 @@ export class Match {
     });
   }
 
-  /** It attacks while it scuttles: the arm goes over the legs. */
-  snap(): void {
-    const { playback } = this.crab.layer('arm');
-    if (!playback?.active) this.crab.play('snap', { layer: 'arm', fade: '3f', after: 'rest' });
-  }
-
   /**
    * One frame of `dt` seconds.
    *
-   * @param way where the crab wants to go, −1 … 1 each; `undefined` while it cannot walk
+   * @param way where the crab wants to go, −1 … 1 each
+   * @param pace how fast: 1 is as fast as it can
    */
-  tick(dt: number, way: readonly [x: number, y: number] | undefined): void {
-    const { crab, home } = this;
-    const [x, y] = way ?? [0, 0];
-    if (x !== 0 || y !== 0) {
-      crab.face('scuttle', [x, y], { fade: '3f' });
-      const length = Math.sqrt(x * x + y * y); // the same bits in every engine, which Math.hypot does not guarantee
-      home.x = Math.min(WATER.right, Math.max(WATER.left, home.x + (x / length) * SPEED * dt));
-      home.y = Math.min(WATER.bottom, Math.max(WATER.top, home.y + (y / length) * SPEED * dt));
-    } else if (way && crab.playback?.clip.name.startsWith('scuttle')) crab.stop();
-    this.urchins.forEach((urchin, i) => urchin.place({ position: this.#at(i, this.world.time + dt) }));
-    this.world.tick(dt);
+  tick(dt: number, [x, y]: readonly [x: number, y: number], pace = 1): void {
+    const { act, home, world } = this;
+    const length = Math.sqrt(x * x + y * y); // the same bits in every engine, which Math.hypot does not guarantee
+    const speed = length > 0 && act.get('standing') ? SPEED * pace : 0;
+    act.set({ speed, direction: [x, y] });
+    if (speed > 0) {
+      home.x = Math.min(WATER.right, Math.max(WATER.left, home.x + (x / length) * speed * dt));
+      home.y = Math.min(WATER.bottom, Math.max(WATER.top, home.y + (y / length) * speed * dt));
+    }
+    this.#soft.position = [home.x, home.y];
+    this.urchins.forEach((urchin, i) => urchin.place({ position: this.#at(i, world.time + dt) }));
+    world.tick(dt);
   }
 
   #at(i: number, time: number): [x: number, y: number] {

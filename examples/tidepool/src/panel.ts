@@ -9,6 +9,7 @@ export class Panel {
   rate = 1;
   readonly #rows: readonly (readonly [Player, Row])[];
   readonly #events = find('events', HTMLOListElement);
+  readonly #rules = find('rules', HTMLUListElement);
   readonly #where = find('where', HTMLParagraphElement);
   readonly #slider = find('rate', HTMLInputElement);
   readonly #pause = find('pause', HTMLButtonElement);
@@ -32,6 +33,12 @@ export class Panel {
   /** Slow motion, or as fast as life. */
   toggleSlow(): void {
     this.#setRate(this.rate === 1 ? 0.1 : 1);
+  }
+
+  /** Shows or hides why the crab plays what it plays. */
+  toggleRules(): void {
+    this.#rules.parentElement!.hidden = !this.#rules.parentElement!.hidden;
+    this.refresh();
   }
 
   #setRate(rate: number): void {
@@ -58,6 +65,16 @@ export class Panel {
     }
     const { x, y, air, most } = this.game.where;
     this.#where.textContent = `crab at ${Math.round(x)}, ${Math.round(y)} · air ${Math.round(air)} of ${most}`;
+    if (!this.#rules.parentElement!.hidden) this.#explain();
+  }
+
+  #explain(): void {
+    const items = this.game.explain().map(({ rule, layer, why, text }) => {
+      const item = element('li', element('b', rule), ` ${layer === 'base' ? '' : `(${layer}) `}${text}`);
+      item.dataset['why'] = why;
+      return item;
+    });
+    this.#rules.replaceChildren(...items);
   }
 
   #onCue(reel: string, cue: CueEvent): void {
@@ -66,11 +83,7 @@ export class Panel {
   }
 
   #addEvent(before: string, bold: string, after: string): void {
-    const item = document.createElement('li');
-    const name = document.createElement('b');
-    name.textContent = bold;
-    item.append(before, name, after);
-    this.#events.prepend(item);
+    this.#events.prepend(element('li', before, element('b', bold), after));
     while (this.#events.children.length > MAX_EVENTS) this.#events.lastElementChild?.remove();
   }
 }
@@ -100,6 +113,12 @@ function addRow(body: HTMLTableSectionElement, name: string): Row {
   meter.setAttribute('aria-label', `playhead of ${name}`);
   last.append(meter);
   return { tr, clip, frame, pass, meter };
+}
+
+function element(tag: string, ...children: (string | Node)[]): HTMLElement {
+  const made = document.createElement(tag);
+  made.append(...children);
+  return made;
 }
 
 function find<T extends HTMLElement>(id: string, type: new () => T): T {

@@ -26,8 +26,6 @@ export interface Step {
  */
 export function replay({ seed, until, steps }: Recording, frame: () => number): readonly Hit[] {
   const crab = new Player(crabReel, { name: 'crab' });
-  crab.layer('arm', { mask: ['claw', 'crab.rotation'] });
-  crab.fallback('sway', { fade: '6f' });
   const urchins = Array.from({ length: URCHINS }, (_, i) => new Player(urchinReel, { name: `urchin ${i}` }));
   const match = new Match(crab, urchins, { ...HOME }, seed);
   let way: readonly [number, number] = [0, 0];
@@ -39,7 +37,7 @@ export function replay({ seed, until, steps }: Recording, frame: () => number): 
     match.tick(to - now, way);
     now = to;
     if (step && step.at <= now) {
-      if (step.snap) match.snap();
+      if (step.snap) match.act.signal('attack');
       if (step.walk) way = step.walk;
       next++;
     }

@@ -6,6 +6,8 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { chromium, type Browser, type Page } from 'playwright';
 import { afterAll, afterEach, beforeAll, beforeEach, expect, test } from 'vitest';
+import { Player } from 'unspool';
+import { crabReel, HOME, Match } from '../src/match.js';
 import { chromium as launch } from '../../../scripts/chromium.mjs';
 
 /** The demo as a newcomer starts it, and the game driven as a person would: by keys, looking at the page. */
@@ -67,6 +69,16 @@ const place = async () => {
 };
 const hasEvent = (text: string) =>
   page.waitForFunction((message) => document.getElementById('events')!.textContent.includes(message), text);
+/** One of the clips of the rule that is left when no other applies. */
+const idle = () => page.waitForSelector('tr[data-reel="crab"]:is([data-clip="sway"], [data-clip="stretch"])');
+const rule = (name: string, text: string) =>
+  page.waitForFunction(
+    ([bold, message]) =>
+      [...document.querySelectorAll('#rules li')].some(
+        (item) => item.querySelector('b')!.textContent === bold && item.textContent.includes(message),
+      ),
+    [name, text] as const,
+  );
 const playing = (reel: string, clip: string) => page.waitForSelector(`tr[data-reel="${reel}"][data-clip="${clip}"]`);
 
 test('the demo checks the reels, shows values, goes to the next port, and prints its address', () => {
@@ -86,7 +98,7 @@ test.each([
   await playing('crab', clip);
   await hasEvent('step');
   await page.keyboard.up(key);
-  await playing('crab', 'sway');
+  await idle();
   const after = await place();
   expect([Math.sign(after.x - before.x), Math.sign(after.y - before.y)]).toEqual([x, y]);
 });
@@ -95,14 +107,14 @@ test('the snap’s cue makes a ripple and startles the jelly; then both go back'
   expect(await clipOf('jelly')).toBe('pulse');
   // Short clips are waited for before they begin: a slow page could miss them otherwise.
   const seen = [
-    page.waitForFunction(() => document.getElementById('playheads')!.textContent.includes('sway + snap')),
+    page.waitForFunction(() => /\+ snap/.test(document.getElementById('playheads')!.textContent)),
     hasEvent('crab, snap: shut'),
     playing('ripple', 'ripple'),
     playing('jelly', 'startle'),
   ];
   await page.keyboard.press('Space');
   await Promise.all(seen);
-  await playing('crab', 'sway');
+  await idle();
   await playing('jelly', 'pulse');
 });
 
@@ -111,7 +123,7 @@ test('a hop is relative to the crab, and leaves it there', async () => {
   const seen = [playing('crab', 'hop'), hasEvent('crab, hop: landed')];
   await page.keyboard.press('x');
   await Promise.all(seen);
-  await playing('crab', 'sway');
+  await idle();
   const after = await place();
   expect([after.x - before.x, after.y - before.y]).toEqual([42, 0]); // 28 of its own units, which are 1.5 px
 });
@@ -136,7 +148,7 @@ test('a victory is a chain: one after the other, then idle again', async () => {
   const seen = [playing('crab', 'hop'), playing('crab', 'cheer'), hasEvent('crab, snap: shut')];
   await page.keyboard.press('v');
   await Promise.all(seen);
-  await playing('crab', 'sway');
+  await idle();
 });
 
 test('hiding holds its last drawing and uses air; a bigger shell holds more, and keeps the share', async () => {
@@ -147,7 +159,51 @@ test('hiding holds its last drawing and uses air; a bigger shell holds more, and
   await page.keyboard.press('b');
   await page.waitForFunction(() => /air 1[01]\d of 125/.test(document.getElementById('where')!.textContent));
   await page.keyboard.press('h');
-  await playing('crab', 'sway');
+  await idle();
+});
+
+test('a key that comes in the recovery of a snap snaps again; E says why it plays what it plays', async () => {
+  await page.keyboard.press('e');
+  await rule('snap', 'waits for the signal "attack"');
+  await rule('idle', 'in force since');
+  const seen = [
+    rule('snap', 'in force since'),
+    rule('snap-again', 'in force since'),
+    page.waitForFunction(() => /\+ snap-two/.test(document.getElementById('playheads')!.textContent)),
+  ];
+  await page.keyboard.press('Space');
+  await hasEvent('crab, snap: shut'); // its recovery begins one frame later, and a press is kept for eight
+  await page.keyboard.press('Space');
+  await Promise.all(seen);
+  await hasEvent('crab, snap-two: shut');
+  await page.keyboard.press('e');
+  expect(await page.isVisible('#rules')).toBe(false);
+});
+
+test('it is hidden until asked again, whatever else is asked', async () => {
+  await page.keyboard.press('e');
+  await page.keyboard.press('h');
+  await rule('hidden', 'in force since');
+  await page.keyboard.press('x');
+  await page.keyboard.down('ArrowRight');
+  await page.keyboard.press('Space');
+  await rule('idle', '"hidden" is stronger');
+  await rule('scuttle', 'speed 0 is not above 12');
+  await page.keyboard.press('h');
+  await rule('emerge', 'in force since');
+  await playing('crab', 'scuttle-right');
+  await page.keyboard.up('ArrowRight');
+  await idle();
+});
+
+test.each([1, 0.4])('at pace %s a pass of its steps takes it as far, so that its feet do not slide', (pace) => {
+  const home = { ...HOME };
+  const crab = new Player(crabReel);
+  const match = new Match(crab, [], home);
+  for (let frame = 0; frame < 120; frame++) match.tick(1 / 60, [1, 0], pace);
+  expect(match.act.rule()).toBe('scuttle');
+  const { iteration, time, clip } = crab.playback!;
+  expect((home.x - HOME.x) / (iteration * clip.duration + time)).toBeCloseTo(150, 6);
 });
 
 test('the gate is reversed half way, opens, and closes by itself', async () => {
@@ -186,7 +242,7 @@ test('the rate is set by keyboard, and shown', async () => {
   await page.focus('#rate');
   for (let i = 0; i < 5; i++) await page.keyboard.press('ArrowLeft');
   expect(await page.textContent('#rate-value')).toBe('0.5');
-  expect(await clipOf('crab')).toBe('sway');
+  expect(await clipOf('crab')).toMatch(/^(sway|stretch)$/);
 });
 
 test('T is slow motion, and O shows the shapes that hit and are hit', async () => {

@@ -45,7 +45,7 @@ describe('show, compile, new and types', () => {
 
   test('compile writes what the library loads, and no reel over a reel', async () => {
     const out = join(scratch, 'crab.compiled.json');
-    expect(unspool(['compile', 'crab.reel.json', '-o', out]).stderr).toContain('13 clips');
+    expect(unspool(['compile', 'crab.reel.json', '-o', out]).stderr).toContain('16 clips');
     const { loadReel } = await import('unspool');
     const loaded = loadReel<unknown>(JSON.parse(readFileSync(out, 'utf8')));
     expect(loaded.clip('snap').sample(0.2).get('claw.rotation')).toBe(-48);

@@ -64,7 +64,7 @@ describe('alter', () => {
       [
         '• moved 3 keys of claw.rotation by +2f',
         '',
-        `${file}:145`,
+        `${file}:${original.split('\n').indexOf('    "snap": {') + 6}`,
         '           { "at": 0, "value": 0, "ease": "quad-out" },',
         '-          { "at": "12f", "value": -48, "ease": "cubic-bezier(0.7, 0, 0.9, 0.4)" },',
         '-          { "at": "15f", "value": 14, "ease": "back-out" },',

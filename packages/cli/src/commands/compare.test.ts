@@ -20,7 +20,7 @@ writeFileSync(
   JSON.stringify([
     { do: 'change', what: 'role', name: 'claw', to: { parent: null } },
     { do: 'change', what: 'cue', clip: 'snap', name: 'shut', to: { at: '17f' } },
-    { do: 'remove', what: 'clip', name: 'hurt' },
+    { do: 'remove', what: 'clip', name: 'stop' },
     { do: 'rename', what: 'clip', name: 'hide', to: 'duck' },
   ]),
 );

@@ -210,15 +210,17 @@ describe('an operation, and what it does to the lines of a reel', () => {
   it('a rename updates all references; a removal with withUses removes them', () => {
     const renamed = edit(crab, { do: 'rename', what: 'clip', name: 'snap', to: 'pinch' });
     const text = renamed.ok ? formatReel(renamed.doc) : '';
-    expect(text).not.toMatch(/"snap"/);
-    expect(text.match(/"pinch"/g)).toHaveLength(4); // itself, two parts, a chain
+    expect(text.match(/"snap"/g)).toHaveLength(2); // the rule of that name, and the one that follows it
+    expect(text.match(/"pinch"/g)).toHaveLength(5); // itself, two parts, a chain, what the rule plays
     const role = edit(crab, { do: 'rename', what: 'role', name: 'claw', to: 'big-claw' });
     expect(role.ok && formatReel(role.doc)).not.toMatch(/"claw[".]/);
     const refused = edit(crab, { do: 'remove', what: 'clip', name: 'hop' });
     expect(refused).toMatchObject({ ok: false, code: 'edit/in-use' });
-    expect(refused.said).toContain('the clip hop is used by a part of show-off, the chain victory. Remove these first');
+    expect(refused.said).toContain(
+      'the clip hop is used by a part of show-off, the chain victory, the rule hop of crab. Remove',
+    );
     const gone = edit(crab, { do: 'remove', what: 'clip', name: 'hop', withUses: true });
-    expect(gone.said).toBe('removed the clip hop and 2 uses of it');
+    expect(gone.said).toBe('removed the clip hop and 3 uses of it');
     const shape = edit(crab, { do: 'remove', what: 'shape', role: 'claw', name: 'pincer', withUses: true });
     expect(shape.ok && formatReel(shape.doc)).not.toContain('pincer');
   });

@@ -71,6 +71,9 @@ export interface ReportedHits {
   set(token: object, targets: readonly string[]): void;
 }
 
+/** Seconds: less is no time. */
+const ROUNDING = 1e-9;
+
 export class PlayerOwner implements Owner {
   readonly shapes: readonly RigShape[];
   /** By role without a parent: how its place moves. */
@@ -137,8 +140,9 @@ export class PlayerOwner implements Owner {
 
   /** Seconds until the player handles a moment. */
   get #nextMoment(): number {
-    const { layers, gauges, frame } = this.player.parts;
-    let horizon = Infinity;
+    const { layers, gauges, frame, routine } = this.player.parts;
+    if (routine?.isDue) return 0;
+    let horizon = routine ? Math.max(0, routine.due[0]! - frame.now) : Infinity;
     for (const { playback } of layers) {
       if (!playback) continue;
       playback.aim();
@@ -150,7 +154,8 @@ export class PlayerOwner implements Owner {
 
   look(): boolean {
     const { done, length } = this.clock;
-    if (!this.#isNew() && done < this.#looked) return false;
+    // A moment of a routine may change nothing, and rounding may put it just before what was looked at.
+    if (!this.#isNew() && done < this.#looked - ROUNDING) return false;
     const whole = Math.min(this.#nextMoment, length - done);
     const ahead = this.shapes.reduce((least, shape) => Math.min(least, shape.untilOther(whole)), whole);
     this.#changeAt = ahead < whole ? done + ahead : Infinity;
@@ -289,7 +294,7 @@ class RigShape implements OwnedShape {
     const last = this.#last.get(index);
     // It may have been expected to last longer, before something interrupted it.
     const goesOn =
-      last?.of === of && last.iteration === pass && Math.abs(now + from - Math.min(last.until, now)) < 1e-9;
+      last?.of === of && last.iteration === pass && Math.abs(now + from - Math.min(last.until, now)) < ROUNDING;
     const token = goesOn ? last.token : {};
     this.#last.set(index, { of, iteration: pass, until: now + until, token });
     return token;
