@@ -65,6 +65,7 @@ export type {
   StopEvent,
 } from './play/index.js';
 export { startRoutine, type RoutineRun, type RuleExplanation, type RuleReason } from './play/index.js';
+export { travelOf, type Travel } from './play/index.js';
 export type { InputName, InputValue, InputValues, RuleName, SignalName } from './play/index.js';
 export { plainCast, type CastAdapter, type OtherSlot, type PlainTarget, type RoleBinding } from './cast/index.js';
 export type { Point } from './cast/index.js';

@@ -262,6 +262,7 @@ function clipFacts(reel: Reel, clip: Clip, whole: boolean): object {
           ...(track.space === 'offset' && { space: track.space }),
           ...(track.mix !== 'srgb' && { mix: track.mix }),
           ...(track.turn !== 'literal' && { turn: track.turn }),
+          ...(track.accumulate && { accumulate: true }),
           keys: track.keys.map(({ at, value, easing, off }) => ({
             at,
             value: off ? null : valueFact(track, value, clip.layout.texts),

@@ -25,7 +25,7 @@ export function authoredTracks(document: ReelDocument, properties: Properties, c
   });
 }
 
-function fromSegments({ segments, ...track }: FlatTrack, clip: Clip): ResolvedTrack {
+function fromSegments({ segments, gain, ...track }: FlatTrack, clip: Clip): ResolvedTrack {
   const pose = clip.createPose();
   const slot = clip.layout.slot(`${track.role}.${track.property}`);
   const first = slot.offset + Math.max(0, track.channel);
@@ -35,7 +35,7 @@ function fromSegments({ segments, ...track }: FlatTrack, clip: Clip): ResolvedTr
     ];
     return { at: start, value, easing: bends ? { kind: 'curve' } : easing };
   });
-  return { ...track, keys, pathOf: () => [], end: keys.at(-1)!.at };
+  return { ...track, accumulate: gain !== undefined, keys, pathOf: () => [], end: keys.at(-1)!.at };
 }
 
 /**

@@ -15,6 +15,7 @@ import {
   HANDLES_SIZE,
   type SegmentCode,
   HEAD_BUCKET,
+  HEAD_GAIN,
   HEAD_MIX,
   HEAD_SPACE,
   HEAD_TARGET,
@@ -30,6 +31,7 @@ const quat = { low: new Float64Array(4), high: new Float64Array(4) };
  * are wider than its motion. Colors are skipped; their numbers keep their value.
  *
  * @param from, until seconds inside the clip, in order
+ * @param laps the first and the last lap on the way: what accumulates has been gained so often
  * @param base what offsets are added to, laid out as the bounds: its least and greatest numbers
  * @param low, high receive the bounds at each curve's target; numbers that no curve writes stay as they are
  */
@@ -40,6 +42,7 @@ export function boundCurves(
   base: { readonly low: Float64Array; readonly high: Float64Array },
   low: Float64Array,
   high: Float64Array,
+  laps?: ArrayLike<number>,
 ): void {
   const { count, heads, starts, codes } = curves;
   for (let c = 0; c < count; c++) {
@@ -62,6 +65,8 @@ export function boundCurves(
       else segmentBounds(curves, s, code, width, first, last, target, low, high);
       s++;
     } while (starts[s]! <= until);
+    const gain = heads[head + HEAD_GAIN]!;
+    if (gain >= 0 && laps) gainBounds(curves, gain, laps, mix === MIX_QUATS, width, target, low, high);
     const space = heads[head + HEAD_SPACE]!;
     if (space !== ABSOLUTE) offsetBounds(space === ADDED, mix === MIX_QUATS, base, width, target, low, high);
   }
@@ -186,6 +191,26 @@ function quatBounds(
     const at =
       whole < 1e-6 ? u + (v - u) * middle : (u * sine((1 - middle) * angle) + v * sine(middle * angle)) / whole;
     widen(low, high, target + k, at - way - 1e-12, at + way + 1e-12);
+  }
+}
+
+function gainBounds(
+  { gains }: Curves,
+  gain: number,
+  laps: ArrayLike<number>,
+  isQuat: boolean,
+  width: number,
+  target: number,
+  low: Float64Array,
+  high: Float64Array,
+): void {
+  const [first, last] = [laps[0]!, laps[1]!];
+  if (first === 0 && last === 0) return;
+  for (let k = 0; k < width; k++) {
+    // A quaternion that is turned may point anywhere.
+    const [from, to] = isQuat ? [0, 0] : [first * gains[gain + k]!, last * gains[gain + k]!];
+    low[target + k] = isQuat ? -1 : low[target + k]! + Math.min(from, to);
+    high[target + k] = isQuat ? 1 : high[target + k]! + Math.max(from, to);
   }
 }
 

@@ -19,8 +19,8 @@ import {
 import { Layout, Pose } from './layout.js';
 import type { ReelNames } from './names.js';
 
-/** The time to sample, in seconds. In an array, because the engine may box a number that is passed on. */
-const AT = new Float64Array(1);
+/** The time to sample, in seconds, and the lap. In an array, because the engine may box a number that is passed on. */
+const AT = new Float64Array(2);
 
 /**
  * A named, finite animation, ready to be sampled. Immutable. `V` is the type of the value of each property, where the
@@ -113,7 +113,13 @@ export class Clip<Name extends string = string, V extends ReelNames['values'] = 
 
   /** Samples the clip at a time from 0 to `duration`, without looping. Beyond, the nearer end is shown. */
   sampleInside(time: number, pose: Pose<V>): Pose<V> {
+    return this.sampleLap(time, 0, pose);
+  }
+
+  /** @internal Like `sampleInside`, in another lap than the first: see `lapOf`. */
+  sampleLap(time: number, lap: number, pose: Pose<V>): Pose<V> {
     AT[0] = time;
+    AT[1] = lap;
     return this.#sample(pose, false);
   }
 

@@ -18,6 +18,7 @@ import {
   HANDLES,
   HEAD_BUCKET,
   HEAD_FIRST,
+  HEAD_GAIN,
   HEAD_MIX,
   HEAD_SHORTEST,
   HEAD_SIZE,
@@ -188,6 +189,7 @@ export function compileTracks(
   const writer = new Writer(count);
   const heads = new Int32Array(tracks.length * HEAD_SIZE);
   const scales = new Float64Array(tracks.length);
+  const gains: number[] = [];
   let widest = 0;
   for (let i = 0; i < tracks.length; i++) {
     const track = tracks[i]!;
@@ -204,8 +206,10 @@ export function compileTracks(
     heads[head + HEAD_SPACE] = space;
     heads[head + HEAD_BUCKET] = writer.buckets.length;
     heads[head + HEAD_SHORTEST] = track.kind === 'angle' && track.turn === 'shortest' ? 1 : 0;
+    heads[head + HEAD_GAIN] = track.gain ? gains.length : -1;
+    if (track.gain) gains.push(...track.gain);
     scales[i] = writer.lookUp(segments, duration);
-    writer.segments(track, mix === MIX_NUMBERS && space === ABSOLUTE ? 0 : RARE);
+    writer.segments(track, mix === MIX_NUMBERS && space === ABSOLUTE && !track.gain ? 0 : RARE);
   }
   const { starts, codes, tables, from } = writer;
   // A held segment also reads its end value, without using it; so it needs one even when no key follows.
@@ -221,5 +225,6 @@ export function compileTracks(
     from,
     values: new Float64Array(writer.values),
     table: new Float64Array(writer.table),
+    gains: new Float64Array(gains),
   };
 }

@@ -1,7 +1,7 @@
 import { GUESSES, SOLVER_SIZE, solve } from '../easing/cubic.js';
 import { BEZIER, ease, HOLD, LINEAR, type EasingCode } from '../easing/evaluate.js';
 import { fromMixing } from '../value/mixing.js';
-import { multiplyQuat, normalizeQuat, slerp } from '../value/quat.js';
+import { multiplyQuat, normalizeQuat, slerp, turnTimes } from '../value/quat.js';
 import type { CompactArray } from './compact-array.js';
 
 /**
@@ -16,7 +16,7 @@ export type SegmentCode = EasingCode | typeof CUBIC | typeof HANDLES;
 const COMMON = CUBIC;
 /**
  * The code itself, and its flags: reversed; the easing covers a range of its own; constant; and, on every segment of a
- * curve, that the curve is an offset or does not have plain numbers.
+ * curve, that the curve is an offset, accumulates, or does not have plain numbers.
  */
 export const CODE = 15;
 
@@ -40,7 +40,7 @@ export const ADDED = 1;
 export const MULTIPLIED = 2;
 
 /** What `heads` has per curve: HEAD_SIZE whole numbers. */
-export const HEAD_SIZE = 7;
+export const HEAD_SIZE = 8;
 /** Its first segment. */
 export const HEAD_FIRST = 0;
 /** How many numbers it has, and where they are in the pose. */
@@ -53,6 +53,8 @@ export const HEAD_SPACE = 4;
 export const HEAD_BUCKET = 5;
 /** 1 for an angle that takes the shorter way. */
 export const HEAD_SHORTEST = 6;
+/** Where `gains` has what each iteration adds to a curve that accumulates; −1 for one that does not. */
+export const HEAD_GAIN = 7;
 
 /**
  * The tracks of a clip as numbers: everything that the hot path reads. `compile.ts` fills it.
@@ -100,6 +102,8 @@ export interface Curves {
   readonly values: Float64Array;
   /** Numbers of easings and curves. With `CUT`, the origin and length of the range precede them. */
   readonly table: Float64Array;
+  /** Of each curve that accumulates: `width` numbers, or the axis and the angle of a quaternion's turn. */
+  readonly gains: Float64Array;
 }
 
 /** Where easings find how far a segment is, and leave their result. Sampling is never interrupted by itself. */
@@ -115,7 +119,8 @@ let putBy = new Int32Array(64);
  * The loop over the curves calls nothing: between calls the compiler reads where an array lies anew, and that would
  * cost as much as the rest. What is mostly met is evaluated in it; the others are put by, and `sampleRare` does them.
  *
- * @param at    seconds inside the clip, 0 … duration: one number in a list, as a bare one would be boxed on its way here
+ * @param at    seconds inside the clip, 0 … duration, and the lap (see `lapOf`), 0 where it is left out: numbers in a
+ *              list, as bare ones would be boxed on their way here
  * @param hints per curve: the segment found last time, which a playhead that moves on finds again at once. To begin
  *              with, any segment of the curve
  * @param base  what offsets are added to, laid out as `out`; of colors, as they are mixed. Not read by other curves
@@ -280,7 +285,12 @@ function sampleRare(
       }
     }
   }
-  if (space === ABSOLUTE) {
+  const gain = heads[head + HEAD_GAIN]! | 0;
+  if (gain >= 0) {
+    if (exact >= 0) for (let k = 0; k < width; k++) out[target + k] = values[exact + k]!;
+    if (at.length > 1 && at[1] !== 0) accumulate(curves, gain, at, mix, width, out, target);
+    if (space !== ABSOLUTE) offset(mix, space, width, base, out, target);
+  } else if (space === ABSOLUTE) {
     if (exact >= 0) {
       if (mix >= MIX_COLORS) exact = (exact + 4) | 0;
       for (let k = 0; k < width; k++) out[target + k] = values[exact + k]!;
@@ -289,6 +299,20 @@ function sampleRare(
     if (exact >= 0) for (let k = 0; k < width; k++) out[target + k] = values[exact + k]!;
     offset(mix, space, width, base, out, target);
   }
+}
+
+/** Adds what the laps before have gained. */
+function accumulate(
+  { gains }: Curves,
+  gain: number,
+  at: Float64Array,
+  mix: number,
+  width: number,
+  out: Float64Array,
+  target: number,
+): void {
+  if (mix === MIX_QUATS) turnTimes(gains, gain, at[1]!, out, target);
+  else for (let k = 0; k < width; k++) out[target + k] = out[target + k]! + at[1]! * gains[gain + k]!;
 }
 
 /** Adds an offset to its base. */

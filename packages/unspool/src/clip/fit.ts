@@ -1,6 +1,7 @@
 import {
   ABSOLUTE,
   ADDED,
+  MULTIPLIED,
   CODE,
   type SegmentCode,
   CUBIC,
@@ -17,7 +18,9 @@ import {
   sampleCurves,
   type Curves,
   HEAD_FIRST,
+  HEAD_GAIN,
   HEAD_MIX,
+  HEAD_SPACE,
   HEAD_TARGET,
   HEAD_WIDTH,
 } from './curves.js';
@@ -26,6 +29,7 @@ import { NANOSECOND } from '../time/units.js';
 import { breaksOf, easingPieces } from './fit-easing.js';
 import type { Fitted } from './fitted.js';
 import { compactArray } from './compact-array.js';
+import { multiplyQuat } from '../value/quat.js';
 import { fitPieces, shiftPiece, stretchPiece, type Piece } from './cubic-pieces.js';
 
 const BUCKETS_PER_PIECE = 2;
@@ -66,7 +70,35 @@ export function* fitClip(
   const colors = Array.from({ length: curves.count }, (_, c) => c * HEAD_SIZE)
     .filter((head) => curves.heads[head + HEAD_MIX]! >= MIX_COLORS)
     .flatMap((head) => [curves.heads[head + HEAD_TARGET]!, curves.heads[head + HEAD_MIX]! - MIX_COLORS]);
-  return pack(channels, duration, colors);
+  return { ...pack(channels, duration, colors), ...gainsOf(curves, base) };
+}
+
+/** What each lap adds to a channel, and how it turns a quaternion, where offsets are on their base. */
+function gainsOf({ count, heads, gains }: Curves, base: Float64Array): Pick<Fitted, 'gains' | 'turns'> {
+  const found: Record<'gains' | 'turns', number[]> = { gains: [], turns: [] };
+  for (let head = 0; head < count * HEAD_SIZE; head += HEAD_SIZE) {
+    const gain = heads[head + HEAD_GAIN]!;
+    if (gain < 0) continue;
+    const [target, space] = [heads[head + HEAD_TARGET]!, heads[head + HEAD_SPACE]!];
+    if (heads[head + HEAD_MIX] !== MIX_QUATS) {
+      for (let k = 0; k < heads[head + HEAD_WIDTH]!; k++)
+        found.gains.push(target + k, gains[gain + k]! * (space === MULTIPLIED ? base[target + k]! : 1));
+      continue;
+    }
+    const axis = [...gains.subarray(gain, gain + 3)];
+    const [x, y, z] = space === ABSOLUTE ? axis : turned(base, target, axis);
+    found.turns.push(target, x!, y!, z!, gains[gain + 3]!);
+  }
+  return { gains: Float64Array.from(found.gains), turns: Float64Array.from(found.turns) };
+}
+
+/** A direction as a quaternion turns it: q · v · q⁻¹. */
+function turned(quat: Float64Array, at: number, direction: readonly number[]): readonly number[] {
+  const inverse = [-quat[at]!, -quat[at + 1]!, -quat[at + 2]!, quat[at + 3]!];
+  const out = Float64Array.of(...direction, 0);
+  multiplyQuat(quat, at, out, 0, out, 0);
+  multiplyQuat(out, 0, inverse, 0, out, 0);
+  return [...out];
 }
 
 type Head = [first: number, width: number, target: number, mix: number, space: number, bucket: number];
@@ -191,7 +223,7 @@ function fitSampled(curves: Curves, c: number, s: number, times: readonly number
   const alone: Curves = {
     ...curves,
     count: 1,
-    heads: Int32Array.of(0, width, target, mix === MIX_QUATS ? mix : MIX_NUMBERS, space, 0, 0),
+    heads: Int32Array.of(0, width, target, mix === MIX_QUATS ? mix : MIX_NUMBERS, space, 0, 0, -1),
     scales: Float64Array.of(0),
     buckets: Uint16Array.of(0, 1),
     starts: Float64Array.of(starts[s]!, (code & CUT) === 0 ? starts[s + 1]! : Infinity, Infinity, Infinity),
@@ -234,7 +266,11 @@ function rangeOf(way: number, at: (time: number) => number, from: number, to: nu
   return Math.max(high - low, 1e-9 * Math.max(1, Math.abs(low), Math.abs(high)));
 }
 
-function pack(channels: readonly Piece[][], duration: number, colors: readonly number[]): Fitted {
+function pack(
+  channels: readonly Piece[][],
+  duration: number,
+  colors: readonly number[],
+): Omit<Fitted, 'gains' | 'turns'> {
   const pieces = channels.flatMap((list) => [...list, { start: Infinity, coefficients: [0, 0, 0, 0] }]);
   const buckets: number[] = [];
   const first: number[] = [];

@@ -11,7 +11,7 @@ function distance(clip: Clip, times: readonly number[], range: (channel: number,
   prepareClip(clip);
   const { size } = clip.layout;
   const out = new Float64Array(size * times.length);
-  evaluateFitted(fittedOf(clip)!, Float64Array.from(times), times.length, out, 0);
+  evaluateFitted(fittedOf(clip)!, Float64Array.from(times), new Float64Array(times.length), times.length, out, 0);
   const pose = clip.createPose();
   let worst = 0;
   /** What a channel counts for: of a color that all but is not there, its hue does not. */

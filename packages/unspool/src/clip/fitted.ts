@@ -1,4 +1,5 @@
 import { fromMixing } from '../value/mixing.js';
+import { turnTimes } from '../value/quat.js';
 import type { CompactArray } from './compact-array.js';
 
 /**
@@ -24,18 +25,24 @@ export interface Fitted {
   readonly slopes: Float32Array | Float64Array;
   /** Of each color: its first channel, and the place of its space in MIXES. Its pieces are numbers as they are mixed. */
   readonly colors: Int32Array;
+  /** What accumulates: a channel and what each lap adds to it, two numbers each. */
+  readonly gains: Float64Array;
+  /** Quaternions that do: the first channel, the axis and the angle of the turn, five numbers each. */
+  readonly turns: Float64Array;
 }
 
 /**
  * Evaluates one clip at many times. Allocates nothing, never throws.
  *
  * @param times seconds inside the clip, 0 … duration
+ * @param laps  of each, see `lapOf`; read where something accumulates
  * @param count how many of them
  * @param out   receives the poses one after the other from `offset` on, `channels` numbers each
  */
 export function evaluateFitted(
   fitted: Fitted,
   times: Float64Array,
+  laps: Float64Array,
   count: number,
   out: Float64Array,
   offset: number,
@@ -57,6 +64,16 @@ export function evaluateFitted(
       const n = (3 * piece) | 0;
       out[o] = knots[(2 * piece + 1) | 0]! + ((slopes[(n + 2) | 0]! * u + slopes[(n + 1) | 0]!) * u + slopes[n]!) * u;
     }
+  }
+  const { gains, turns } = fitted;
+  for (let n = 0; n < gains.length; n += 2) {
+    const gain = gains[n + 1]!;
+    for (let i = 0, o = (offset + gains[n]!) | 0; i < count; i++, o = (o + channels) | 0)
+      out[o] = out[o]! + laps[i]! * gain;
+  }
+  for (let n = 0; n < turns.length; n += 5) {
+    for (let i = 0, o = (offset + turns[n]!) | 0; i < count; i++, o = (o + channels) | 0)
+      if (laps[i] !== 0) turnTimes(turns, n + 1, laps[i]!, out, o);
   }
   for (let color = 0; color < fitted.colors.length; color += 2) {
     const mix = fitted.colors[color + 1]! | 0;

@@ -13,7 +13,7 @@ import type { NamesOf } from './names.js';
 import { Reel } from './reel.js';
 
 /** The version of the form below. A game is built and shipped with one version of the library, so that one is enough. */
-export const PACKED_VERSION = 6;
+export const PACKED_VERSION = 7;
 
 /**
  * A compiled reel, written by `compileReel` and read by `loadReel` of the same version. Plain JSON; its members are
@@ -112,5 +112,6 @@ function curvesOf(lists: PackedClip['curves']): Curves {
     from: whole('from'),
     values: doubles('values'),
     table: doubles('table'),
+    gains: doubles('gains'),
   };
 }

@@ -1,11 +1,12 @@
 import type { Clip } from '../clip/clip.js';
-import { evaluateFitted } from '../clip/fitted.js';
+import { evaluateFitted, type Fitted } from '../clip/fitted.js';
 import type { Pose } from '../clip/layout.js';
 import { fittedOf } from '../clip/prepare.js';
 import {
   directionOf,
   firstIteration,
   isLastIteration,
+  lapOf,
   limitOf,
   nextStartOf,
   passOver,
@@ -37,6 +38,7 @@ export class Group {
   #times = new Float64Array(0);
   #velocities = new Float64Array(0);
   #iterations = new Float64Array(0);
+  #laps = new Float64Array(0);
   /** What rounding has cut off the times since they last were somewhere exactly. */
   #lost = new Float32Array(0);
   /** Which of the repeats it has. */
@@ -142,11 +144,11 @@ export class Group {
   evaluate(values: Float64Array): void {
     const { clip, width, offset } = this;
     const fitted = fittedOf(clip);
-    if (fitted) evaluateFitted(fitted, this.#times, this.count, values, offset);
+    if (fitted) evaluateFitted(fitted, this.#times, this.#lapsOf(fitted), this.count, values, offset);
     else {
       // Not prepared yet: the same poses by the evaluator of players, which takes longer.
       for (let i = 0; i < this.count; i++) {
-        clip.sampleInside(this.#times[i]!, this.#pose);
+        clip.sampleLap(this.#times[i]!, this.#lap(i), this.#pose);
         values.set(this.#pose.values, offset + i * width);
       }
     }
@@ -155,6 +157,19 @@ export class Group {
     for (let i = 0; i < this.count; i++) {
       if (this.#states[i] === OVER) values.set(this.#pose.values, offset + i * width);
     }
+  }
+
+  /** The laps of all, where anything accumulates; a list that is not read where nothing does. */
+  #lapsOf({ gains, turns }: Fitted): Float64Array {
+    if (gains.length + turns.length === 0) return this.#iterations;
+    if (this.#repeats.every(({ mode }) => mode === 'loop')) return this.#iterations;
+    if (this.#laps.length < this.capacity) this.#laps = new Float64Array(this.capacity);
+    for (let i = 0; i < this.count; i++) this.#laps[i] = this.#lap(i);
+    return this.#laps;
+  }
+
+  #lap(i: number): number {
+    return lapOf(this.#repeats[this.#loops[i]!]!, this.#iterations[i]!);
   }
 
   /** One instance from moment to moment, by the rules of `Playback`. */
@@ -175,8 +190,7 @@ export class Group {
     }
     if (left[0]! * speed > MAX_ITERATIONS_A_FRAME * duration && duration > 0) {
       const passed = passOver(left, duration / speed, repeat, rate, iteration, MAX_ITERATIONS_A_FRAME);
-      // An endless clip counts no further than it can tell there from back.
-      if (repeat.count !== Infinity) iteration += passed;
+      iteration += passed;
     }
     while (speed > 0) {
       const direction = directionOf(repeat, rate, iteration);

@@ -21,6 +21,7 @@ export type {
   SkipEvent,
   StopEvent,
 } from './drive/events.js';
+export { travelOf, type Travel } from './drive/travel.js';
 export { RoutineRun, startRoutine } from './rules/routine-run.js';
 export type { InputName, InputValue, InputValues, RuleName, SignalName } from './rules/names.js';
 export type { RuleExplanation, RuleReason } from './rules/explain.js';

@@ -19,6 +19,13 @@ export function runsBack(mode: LoopMode, iteration: number): boolean {
   return mode === 'ping-pong' && iteration % 2 !== 0;
 }
 
+/**
+ * How often a track that accumulates has gained its way before an iteration. There and back of a ping-pong cancel out.
+ */
+export function lapOf({ mode }: Repeat, iteration: number): number {
+  return mode === 'loop' ? iteration : 0;
+}
+
 /** How a clip lies in time. */
 export interface Timing {
   /** Length of one iteration in seconds, ≥ 0. */
@@ -54,22 +61,27 @@ export function iterationAt(time: number, duration: number): number {
  * A counted clip holds its first pose before 0 and its last pose after its end. An endless one has neither start
  * nor end: it goes on the same in both directions, and `loop` shows 0, not its end, at each wrap.
  *
- * @param at seconds, finite; receives seconds in [0, duration]. A list, as a bare number would be boxed on its way
+ * @param at seconds, finite; receives seconds in [0, duration] and, where it has room, the lap (see `lapOf`). A list, as a
+ *           bare number would be boxed on its way
  */
 export function foldTime(at: Float64Array, timing: Timing): void {
   const time = at[0]!;
   const { duration } = timing;
   const { mode, count } = timing.repeat;
+  at[1] = 0;
   if (duration === 0) at[0] = 0;
   else if (count !== Infinity && time <= 0) at[0] = 0;
-  else if (time >= duration * count * (1 - ROUNDING)) at[0] = timing.last;
-  else {
+  else if (time >= duration * count * (1 - ROUNDING)) {
+    at[0] = timing.last;
+    if (mode === 'loop') at[1] = Math.max(0, Math.ceil(count) - 1);
+  } else {
     // By hand what `restOf` does: a number that a function returns could be boxed too.
     const boundary = Math.round(time / duration) * duration;
     let rest = Math.abs(time - boundary) <= ROUNDING * Math.abs(time) ? 0 : time % duration;
     if (rest < 0) rest += duration;
     const iteration = Math.round((time - rest) / duration);
     at[0] = runsBack(mode, iteration) ? duration - rest : rest;
+    if (mode === 'loop') at[1] = iteration;
   }
 }
 

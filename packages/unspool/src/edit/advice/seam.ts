@@ -15,7 +15,7 @@ export function loopSeam({ repeat, duration, fps, name, tracks }: ClipView): Fin
     // What cannot be seen at the seam does not matter there.
     if (hidden.has(curve.track.role) || !isMixed(track)) return [];
     const [start, end] = [curve.at(0), curve.at(duration)];
-    const jump = gap(curve.track.kind, start, end);
+    const jump = curve.track.accumulate ? 0 : gap(curve.track.kind, start, end);
     const fix = { do: 'match-ends', clip: name, tracks: [track.name] } as const;
     const found = { path, of: 'name' } as const;
     if (jump > EPSILON) {

@@ -10,7 +10,7 @@ import type { Gauge } from './gauge.js';
 import { Layer } from './layer.js';
 import type { Playback } from './playback.js';
 import type { HitState } from '../state/saved.js';
-import type { StageLayer, StageVoice } from '../pose/stage-voices.js';
+import type { StageLayer, StageVoice, VoiceWatcher } from '../pose/stage-voices.js';
 import type { Stage } from '../pose/stage.js';
 
 const NONE: readonly never[] = [];
@@ -24,6 +24,8 @@ export class PlayerCore<N extends ReelNames = ReelNames> implements PlayContext 
   shown: readonly StageLayer[];
   faces: Faces<N> | undefined;
   routine: Decider | undefined;
+  /** Who hears of playbacks that come and go. */
+  watchers: readonly VoiceWatcher[] = NONE;
   isDisposed = false;
   /**
    * The hit world that ticks the player instead of the game; its hits; and those of a restored state, until a world
@@ -109,6 +111,7 @@ export class PlayerCore<N extends ReelNames = ReelNames> implements PlayContext 
     frame.isSampled = false;
     this.sample();
     stage.begin(voice, mask);
+    for (const watcher of this.watchers) watcher.began(voice);
     frame.changed();
   }
 
@@ -120,6 +123,7 @@ export class PlayerCore<N extends ReelNames = ReelNames> implements PlayContext 
   release(outgoing: readonly StageVoice[], incoming?: StageVoice): void {
     if (outgoing.length === 0) return;
     this.sample();
+    for (const watcher of this.watchers) for (const voice of outgoing) watcher.leaves(voice);
     this.stage.base.release(outgoing, this.stage.values, incoming);
     this.frame.changed();
   }

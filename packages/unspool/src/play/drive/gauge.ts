@@ -140,12 +140,14 @@ class GaugePlayhead implements StageVoice {
     // An arrived one is not asked for its time, because the result would be boxed.
     if (!this.isStill) this.#place(this.shown(this.core.frame.now));
     at[0] = this.#time[0]!;
+    at[1] = 0;
   }
 
   /** Like `timeInto`, for a time from now that is given in the array. */
   timeAfter(at: Float64Array): void {
     this.#place(this.shown(this.core.frame.now + at[0]!));
     at[0] = this.#time[0]!;
+    at[1] = 0;
     if (this.isStill) return;
     this.#place(this.shown(this.core.frame.now));
   }

@@ -65,7 +65,9 @@ export class LookAhead {
   readonly #rest: Float64Array;
   readonly #known = new Map<StageVoice, LookAheadVoice>();
   readonly #after = new Float64Array(1);
-  readonly #at = new Float64Array(1);
+  readonly #at = new Float64Array(2);
+  /** The laps at the start and at the end of an interval. */
+  readonly #laps = new Float64Array(2);
   readonly #mixer: Mixer;
   readonly #ranges: RangeMixer;
   #layers: readonly LookAheadLayer[] = [];
@@ -197,6 +199,7 @@ export class LookAhead {
     at[0] = from;
     voice.voice.timeAfter(at);
     let [first, last] = [at[0], at[0]];
+    this.#laps[0] = at[1]!;
     // A playhead is linear in time; a gauge follows a custom easing, which is sampled on the way.
     const looks = voice.voice instanceof Playback ? 1 : 8;
     for (let i = 1; i <= looks; i++) {
@@ -205,9 +208,10 @@ export class LookAhead {
       first = Math.min(first, at[0]);
       last = Math.max(last, at[0]);
     }
+    this.#laps[1] = at[1]!;
     if (voice.voice instanceof Playback && voice.voice.turnsBetween(from, until))
       [first, last] = [0, voice.voice.clip.duration];
-    boundCurves(voice.placed.curves, first, last, base, low, high);
+    boundCurves(voice.placed.curves, first, last, base, low, high, this.#laps);
   }
 
   /** The share of each playback in its layer between two times from now; `share` is that at the first. */

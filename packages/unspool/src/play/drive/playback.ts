@@ -1,6 +1,6 @@
 import { prepareBase, type Clip } from '../../clip/clip.js';
 import type { ReelNames } from '../../clip/names.js';
-import { foldTime, iterationAt, lastTime, unfoldTime } from '../../time/iteration.js';
+import { foldTime, iterationAt, lapOf, lastTime, unfoldTime } from '../../time/iteration.js';
 import type { Time } from '../../time/units.js';
 import { PlaybackSimulation, type PlaybackHost } from '../time/playback-simulation.js';
 import type { RemappedClip } from '../pose/animated-slots.js';
@@ -358,7 +358,7 @@ export class Playback<N extends ReelNames = ReelNames> extends PlaybackSimulatio
     return presence !== undefined && (presence.leaveFor >= 0 || presence.fading === 1);
   }
 
-  /** @internal Writes the shown time of its clip into an array: the engine would box a returned number. */
+  /** @internal Writes the shown time of its clip and the lap into an array: the engine would box a returned number. */
   timeInto(at: Float64Array): void {
     at[0] = 0;
     this.timeAfter(at);
@@ -370,11 +370,15 @@ export class Playback<N extends ReelNames = ReelNames> extends PlaybackSimulatio
     const { every, low, high } = this.settings;
     const after = at[0]!;
     at[0] = after > 0 && this.state === 'running' && !this.isPaused ? head.shown + head.speed * after : head.shown;
+    at[1] = lapOf(repeat, head.iteration);
     if (presence?.goneOn === 1) {
       const duration = this.length;
       at[0] = presence.goneWay + head.rate * (this.host.now + after - presence.goneAt);
+      const before = at[1];
       foldTime(at, { duration, repeat, last: lastTime(duration, repeat.mode, repeat.count) });
       at[0] += low;
+      // Of an endless clip it is counted from an iteration that may be a late one: see `unfoldTime`.
+      if (repeat.count === Infinity) at[1] = at[1] + before - (before % 2);
     }
     // Rounding may put it a hair outside, and sampling reads what lies there.
     if (at[0] < low) at[0] = low;
@@ -382,6 +386,8 @@ export class Playback<N extends ReelNames = ReelNames> extends PlaybackSimulatio
     if (every > 0 && this.state !== 'ended') {
       at[0] = Math.min(high, low + Math.floor((at[0] - low) / every + 1e-9) * every);
     }
+    // A stretch of the clip gains something else: it starts anew.
+    if (low > 0 || high < this.clip.duration) at[1] = 0;
   }
 
   /**

@@ -13,7 +13,7 @@ export interface Voice {
   base: Float64Array;
   /** Its part of its layer, 0–1; together they are 1 at most. */
   share: number;
-  /** Writes the time inside its clip into an array. */
+  /** Writes the time inside its clip, and the lap, into an array of two. */
   timeInto(at: Float64Array): void;
 }
 
@@ -39,7 +39,7 @@ export class Mixer {
   readonly #single: Uint8Array;
   /** Whether there may be any: to be said when other voices are shown. */
   hasSingle = false;
-  readonly #at = new Float64Array(1);
+  readonly #at = new Float64Array(2);
   /** The share of a blend: as an argument the engine would box it. */
   readonly #by = new Float64Array(1);
   /** What `isShown` asks for. */

@@ -12,6 +12,14 @@ export interface StageVoice extends Voice {
   timeAfter(at: Float64Array): void;
 }
 
+/** What a player tells about the playbacks that come and go, for those that count their way. */
+export interface VoiceWatcher {
+  /** It begins, and is where it starts. */
+  began(voice: StageVoice): void;
+  /** It may be shown no longer from now on. */
+  leaves(voice: StageVoice): void;
+}
+
 /** A layer of clips. */
 export interface StageLayer extends MixedLayer<StageVoice> {
   /** Returns whether a voice changes what is shown by itself: it moves or fades. */

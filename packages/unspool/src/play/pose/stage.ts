@@ -16,7 +16,7 @@ const NO_BASE = new Float64Array(0);
 const NO_HINTS = new Int32Array(0);
 
 /** The time inside a clip that is sampled. */
-const AT = new Float64Array(1);
+const AT = new Float64Array(2);
 
 /**
  * What the players of a reel share: its rest values, which are not written to; and an array that each poses its cast

@@ -160,6 +160,13 @@ const cases: Readonly<Record<string, readonly [wrong: unknown, right?: unknown]>
     tracks({ 'claw.visible': { space: 'offset', keys: [key(true)] } }),
     tracks({ 'claw.rotation': { space: 'offset', keys: [key([0, 0, 0, 1])] } }),
   ],
+  'reel/accumulate-kind': [
+    tracks({ 'claw.visible': { accumulate: true, keys: [key(true)] } }),
+    tracks({
+      'claw.visible': { accumulate: false, keys: [key(true)] },
+      'claw.rotation': { accumulate: true, keys: [key(1)] },
+    }),
+  ],
   'reel/handle': [
     tracks({ 'claw.position': [key([0, 0], { ease: 'curve', out: [0.1, 0.1] }), { at: 1, value: [1, 1] }] }),
     tracks({

@@ -57,6 +57,7 @@ export interface ProblemArgs {
   'reel/no-channel': { property: string; channel: string; channels: readonly string[] };
   'reel/no-effect': { option: string; track: string; kind: string };
   'reel/offset-kind': { track: string; kind: string };
+  'reel/accumulate-kind': { track: string; kind: string };
   'reel/handle': { value: unknown; width: number };
   'reel/handle-unused': { side: 'in' | 'out' };
   'reel/handle-folds': { side: 'in' | 'out'; dt: number; length: number };
@@ -239,6 +240,10 @@ export const messages: { readonly [C in ProblemCode]: (args: ProblemArgs[C]) => 
   'reel/offset-kind': ({ track, kind }) => [
     `${track} is of kind ${kind}, which cannot be an offset`,
     'omit "space", or use "absolute"',
+  ],
+  'reel/accumulate-kind': ({ track, kind }) => [
+    `${track} is of kind ${kind}, which cannot accumulate`,
+    'omit "accumulate"; numbers, vectors, angles and quaternions can add up',
   ],
   'reel/handle': ({ value, width }) => [
     `invalid handle ${show(value)}, expected ${width === 1 ? 'a pair' : `a list of ${width} pairs`}`,

@@ -72,6 +72,8 @@ export interface TrackOptions {
   readonly mix?: Mix;
   /** Whether values replace what is below, or are added to it. Default: `'absolute'`. */
   readonly space?: 'absolute' | 'offset';
+  /** Whether each iteration of a loop builds on where the last one ended. Default: false, it starts anew. */
+  readonly accumulate?: boolean;
 }
 
 /** Options of `draft.cue`. */

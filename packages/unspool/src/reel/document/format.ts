@@ -30,7 +30,7 @@ const ORDER = [
   ...['on', 'if', 'during', 'rule', 'play', 'face', 'above', 'below', 'equals', 'for', 'share'],
   ...['margin', 'spacing', 'fps', 'duration', 'toward', 'kind', 'keep', 'value', 'frames', 'each', 'ease', 'in', 'out'],
   ...['loop', 'count', 'rate', 'after', 'span', 'cue', 'from', 'until alone', 'fade', 'fadeOut', 'layer', 'free'],
-  ...['tag', 'space', 'turn', 'mix', 'data', 'keys'],
+  ...['tag', 'space', 'turn', 'mix', 'accumulate', 'data', 'keys'],
   ...['rest', 'shapes', 'roles', 'sheets', 'clips', 'tracks', 'cues', 'spans', 'parts', 'chains', 'facings'],
   ...['inputs', 'rules', 'routines'],
 ];

@@ -87,6 +87,7 @@ const track = either(
       space: v.optional(v.picklist(['absolute', 'offset'])),
       turn: v.optional(v.picklist(['literal', 'shortest'])),
       mix: v.optional(v.picklist(['srgb', 'linear', 'oklab'])),
+      accumulate: v.optional(v.boolean()),
       keys,
     }),
   ],

@@ -12,6 +12,7 @@ import { cueRuns, runSegments } from './part-segments.js';
 import { HELD, segmentsOf, type Segment } from './segments.js';
 import { justAfter } from './activity.js';
 import { isActivity, sharesNumbers } from './track.js';
+import { turnBetween } from '../../value/quat.js';
 
 /** Everything that a clip does to one property or channel, including its parts. */
 export interface FlatTrack {
@@ -27,6 +28,11 @@ export interface FlatTrack {
   /** For angles: whether they are blended the shorter way, as their keys are. */
   readonly turn: 'literal' | 'shortest';
   readonly space: 'absolute' | 'offset';
+  /**
+   * What each iteration of a loop adds, of a track that accumulates: its last value less its first; of a quaternion the
+   * turn that leads from its first to its last.
+   */
+  readonly gain?: readonly number[];
   /** In order, the first at 0; the last holds forever. */
   readonly segments: readonly Segment[];
 }
@@ -88,8 +94,10 @@ export function flattenClip(
         const { role, property, kind, channel, width, mix, turn, space, keys } = track;
         const facts = { name: track.name, role, property, kind, channel, width, mix, turn, space };
         const segments = segmentsOf(track, period);
+        const gain = track.accumulate ? gainOf(kind, segments) : undefined;
         return {
           ...facts,
+          ...(gain && { gain }),
           segments,
           from: keys[0]!.at,
           until: Math.min(keys.at(-1)!.at, track.end),
@@ -123,7 +131,7 @@ function placeOf(
   if (inner.duration === 0 || rate === 0) {
     const to = inner.duration === 0 || rate > 0 ? 0 : inner.duration;
     const end = Math.max(part.at, Math.min(part.until ?? part.at, until));
-    return { runs: [{ start: part.at, end, from: to, to, speed: 1 }], ends: end };
+    return { runs: [{ start: part.at, end, from: to, to, speed: 1, lap: 0 }], ends: end };
   }
   if (repeat.count === Infinity && until === Infinity) {
     report('reel/part-endless', part.path, { clip: part.clip });
@@ -157,12 +165,13 @@ function stretchesOf(
       }
       return [];
     }
-    const played = runSegments(track.segments, runs);
+    const { gain, ...facts } = track;
+    const played = runSegments(track.segments, runs, gain && { isTurn: track.kind === 'quat', gain });
     const last = runs.at(-1)!.end;
     // A shape is active while its part plays, and no longer.
     const segments = isActivity(track) ? [...played.slice(0, -1), inactive(justAfter(last))] : played;
     const [from, until] = [runs[0]!.start, last];
-    return [{ ...track, name: role + rest, role, segments, from, until, source: `the part "${part.clip}"`, part }];
+    return [{ ...facts, name: role + rest, role, segments, from, until, source: `the part "${part.clip}"`, part }];
   });
 }
 
@@ -192,13 +201,14 @@ function merge(stretches: readonly Stretch[], path: readonly string[], report: R
     });
     reportDifferences(ordered, path, report);
     const { name, role, property, kind, channel, width, mix, turn, space, part } = ordered[0]!;
+    const gain = ordered.find((stretch) => stretch.gain)?.gain;
     const segments = ordered.flatMap((stretch, i) => {
       const next = ordered[i + 1];
       return next ? stretch.segments.filter(({ start }) => start < next.from) : stretch.segments;
     });
     const facts = { name, role, property, kind, channel, width, mix, turn, space };
     const lead = part && isActivity(facts) && segments[0]!.start > 0 ? [inactive(0), ...segments] : withLead(segments);
-    return { ...facts, segments: lead };
+    return { ...facts, ...(gain && { gain }), segments: lead };
   });
 }
 
@@ -213,6 +223,12 @@ function reportDifferences([first, ...others]: readonly Stretch[], path: readonl
       report('reel/part-differs', place, facts, 'warning');
     }
   }
+}
+
+/** From the first value of a track to its last. */
+function gainOf(kind: Kind, segments: readonly Segment[]): readonly number[] {
+  const [first, last] = [segments[0]!.from, segments.at(-1)!.from];
+  return kind === 'quat' ? turnBetween(first, last) : last.map((n, k) => n - first[k]!);
 }
 
 /** A shape that is off. */

@@ -2,6 +2,7 @@ import {
   directionOf,
   firstIteration,
   isLastIteration,
+  lapOf,
   limitOf,
   nextStartOf,
   startOf,
@@ -19,6 +20,8 @@ export interface Run {
   readonly to: number;
   /** Seconds of the inner clip in one of the outer, > 0. */
   readonly speed: number;
+  /** How often what accumulates has been gained before: below 0 where it runs back. */
+  readonly lap: number;
 }
 
 /**
@@ -39,6 +42,7 @@ export function runsOf(duration: number, repeat: Repeat, rate: number, at: numbe
   let first = 0; // seconds of the first iteration, which is partial where a counted clip runs back
   for (let n = 0; start < until; n++) {
     const direction = directionOf(repeat, rate, iteration);
+    const lap = lapOf(repeat, iteration);
     const to = limitOf(duration, repeat, rate, iteration, direction);
     const length = Math.abs(to - from);
     if (n === 0) first = length;
@@ -46,10 +50,10 @@ export function runsOf(duration: number, repeat: Repeat, rate: number, at: numbe
     const played = n === 0 ? first : first + (n - 1) * duration + length;
     const end = snapToMoment(at + played / speed, fps);
     if (end > until) {
-      runs.push({ start, end: until, from, to: from + direction * (until - start) * speed, speed });
+      runs.push({ start, end: until, from, to: from + direction * (until - start) * speed, speed, lap });
       break;
     }
-    runs.push({ start, end, from, to, speed });
+    runs.push({ start, end, from, to, speed, lap });
     if (isLastIteration(repeat, rate, iteration)) break;
     iteration += Math.sign(rate);
     from = nextStartOf(duration, repeat, direction);

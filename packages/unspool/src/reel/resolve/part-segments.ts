@@ -1,15 +1,44 @@
 import { NANOSECOND } from '../../time/units.js';
 import type { ResolvedCue } from './cue.js';
 import type { Run } from './part-runs.js';
-import type { Segment } from './segments.js';
+import type { Bend, Segment } from './segments.js';
+import { turnTimes } from '../../value/quat.js';
+
+/** What each iteration of a track gains: see `FlatTrack.gain`. */
+interface Gains {
+  readonly isTurn: boolean;
+  readonly gain: readonly number[];
+}
 
 /**
  * The segments of a track as a part plays them: cut where a run starts and ends, scaled by its rate, and reversed
  * where it runs back. After the last run the final pose holds.
+ *
+ * @param gains of a track that accumulates
  */
-export function runSegments(segments: readonly Segment[], runs: readonly Run[]): Segment[] {
+export function runSegments(segments: readonly Segment[], runs: readonly Run[], gains?: Gains): Segment[] {
   const last = runs.at(-1)!;
-  return [...runs.flatMap((run) => oneRun(segments, run)), frozen(segments, last.to, last.end)];
+  const inLap = (lap: number) =>
+    gains && lap !== 0 ? segments.map((segment) => gained(segment, gains, lap)) : segments;
+  return [...runs.flatMap((run) => oneRun(inLap(run.lap), run)), frozen(inLap(last.lap), last.to, last.end)];
+}
+
+/** A segment as it is after so many iterations that have each gained something. */
+function gained(segment: Segment, { isTurn, gain }: Gains, lap: number): Segment {
+  const { from, to, bends } = segment;
+  if (!isTurn) {
+    const more = (value: readonly number[]) => value.map((n, k) => n + lap * gain[k]!);
+    return { ...segment, from: more(from), to: more(to) };
+  }
+  const turn = (value: readonly number[]) => {
+    const out = Float64Array.from(value);
+    turnTimes(gain, 0, lap, out, 0);
+    return [...out];
+  };
+  // Handles are changes of the four numbers, and turn as these do.
+  const [out, into] = [turn((bends ?? []).map(([, dv]) => dv)), turn((bends ?? []).map(([, , , dv]) => dv))];
+  const turned = bends?.map(([x1, , x2], k): Bend => [x1, out[k]!, x2, into[k]!]);
+  return { ...segment, from: turn(from), to: turn(to), ...(turned && { bends: turned }) };
 }
 
 function oneRun(segments: readonly Segment[], { start, from, to, speed }: Run): Segment[] {

@@ -80,12 +80,12 @@ export function resolveTrack(
   checkHandles(documents, (index) => keyPath(path, track, index), report);
   checkFolds(keys, pathOf, report);
   const { role, kind } = property;
-  const { turn = 'literal', mix = 'srgb', space = 'absolute' } = options ?? {};
+  const { turn = 'literal', mix = 'srgb', space = 'absolute', accumulate = false } = options ?? {};
   const whole = target.channel < 0;
   // When a whole shape is active is a track of its own: see `activity.ts`.
   const channel = whole && target.shape ? 0 : target.channel;
   const width = whole ? widthOf(kind) - (target.shape ? 1 : 0) : (target.width ?? 1);
-  const resolved = { name, role, property: target.property, kind, channel, width, turn, mix, space };
+  const resolved = { name, role, property: target.property, kind, channel, width, turn, mix, space, accumulate };
   return { ...resolved, keys, pathOf, end, ...(activity && { activity }) };
 }
 
@@ -103,6 +103,8 @@ function checkOptions(
   }
   if (options?.space === 'offset' && (kind === 'flag' || kind === 'text' || isShape(kind)))
     report('reel/offset-kind', [...path, 'space'], { track: name, kind });
+  if (options?.accumulate === true && (KINDS[kind].held || kind === 'color' || isShape(kind)))
+    report('reel/accumulate-kind', [...path, 'accumulate'], { track: name, kind });
 }
 
 function outOfOrder(

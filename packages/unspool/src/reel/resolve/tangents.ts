@@ -23,7 +23,7 @@ export function tangentsOf(track: ResolvedTrack, period?: number): Tangents {
   const last = keys.length - 1;
   const gaps = keys.slice(1).map((key, i) => key.at - keys[i]!.at);
   const first = keys[0]!;
-  const meets = last > 1 && first.value.every((n, k) => n === keys[last]!.value[k]);
+  const meets = last > 1 && (track.accumulate || first.value.every((n, k) => n === keys[last]!.value[k]));
   const closed = period !== undefined && first.at === 0 && keys[last]!.at === period && meets;
   const slopesOf = (k: number) => {
     const slopes = gaps.map((gap, i) => (values[i + 1]![k]! - values[i]![k]!) / gap);

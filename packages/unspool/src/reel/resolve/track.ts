@@ -46,6 +46,8 @@ export interface ResolvedTrack {
   readonly mix: Mix;
   /** Whether its values replace what is below, or are added to it. */
   readonly space: 'absolute' | 'offset';
+  /** Whether each iteration of a loop builds on where the last one ended. */
+  readonly accumulate: boolean;
   readonly keys: readonly ResolvedKey[];
   /** Returns the path of a key, or of a member of it, in the document. Frames of one row share a path. */
   readonly pathOf: (index: number, ...members: string[]) => DocumentPath;
