@@ -36,6 +36,7 @@ function drawings() {
   draw('crab', 'snap', 'draw-curves');
   draw('crab', 'snap', 'draw-keys', '--view', 'keys', '--theme', 'dark');
   draw('crab', 'snap', 'draw-shapes', '--view', 'shapes');
+  draw('crab', 'crab', 'draw-routine', '--view', 'routine');
   draw('gauge', 'level', 'draw-kinds', '--theme', 'dark');
   draw('jelly', 'startle', 'draw-parts');
   const altered = `${mkdtempSync(join(tmpdir(), 'unspool-'))}/crab.reel.json`;
@@ -171,7 +172,7 @@ async function game() {
   await server.close();
 }
 
-/** The workbench, light and dark: a whole page of each, and all panels of each in one picture. */
+/** The workbench, light and dark: a whole page of each, and all panels in one picture. */
 async function workbench() {
   must(process.execPath, [...tool('vite/bin/vite.js')[1], 'build', 'apps/workbench', '--logLevel', 'warn']);
   const browser = await chromium.launch(launch);
@@ -215,12 +216,14 @@ async function workbench() {
     }
     copyFileSync(`${folder}/page.png`, `${OUT}/workbench-${colorScheme}.png`);
     const panels = page.locator('.places');
-    for (const place of ['clips', 'roles', 'sheets', 'try-out', 'history', 'advice']) {
+    const places = ['clips', 'roles', 'sheets', 'routines', 'try-out', 'history', 'advice'];
+    for (const place of colorScheme === 'light' ? places : []) {
       await page.getByRole('tab', { name: place }).click();
       if (place === 'sheets') {
         await page.getByRole('button', { name: 'Cell 32' }).press('Enter');
         for (let i = 33; i < 36; i++) await page.getByRole('button', { name: `Cell ${i}` }).press('Shift+Enter');
       }
+      if (place === 'routines') await page.getByRole('button', { name: 'Give attack' }).press('Enter');
       if (place === 'try-out') {
         await page.getByRole('application', { name: /^Try-out/ }).focus();
         await page.keyboard.press('6');
@@ -243,12 +246,10 @@ async function workbench() {
       await shot(place, panels);
     }
     const row = (...names) => ['(', ...names.map((name) => `${folder}/${name}.png`), '+append', ')'];
-    must('/usr/bin/convert', [
-      ...row('clips', 'roles', 'sheets'),
-      ...row('try-out', 'history', 'advice'),
-      '-append',
-      `${OUT}/workbench-panels-${colorScheme}.png`,
-    ]);
+    if (colorScheme === 'light') {
+      const rows = [...row(...places.slice(0, 4)), ...row(...places.slice(4))];
+      must('/usr/bin/convert', [...rows, '-background', '#ece6db', '-append', `${OUT}/workbench-panels.png`]);
+    }
     await page.close();
     server.kill();
     await new Promise((resolve) => server.on('exit', resolve));

@@ -12,6 +12,7 @@ import { TryOutPanel } from './panels/TryOutPanel.js';
 import { RolesPanel } from './panels/RolesPanel.js';
 import { SheetsPanel } from './panels/SheetsPanel.js';
 import { HistoryPanel } from './panels/HistoryPanel.js';
+import { RoutinesPanel } from './routines/RoutinesPanel.js';
 import { Stage } from './stage/Stage.js';
 import { Curves } from './time/Curves.js';
 import { KeyLine } from './time/KeyBar.js';
@@ -24,6 +25,7 @@ const PANELS: Readonly<Record<FocusArea, () => React.ReactNode>> = {
   clips: ClipsPanel,
   roles: RolesPanel,
   sheets: SheetsPanel,
+  routines: RoutinesPanel,
   'try-out': TryOutPanel,
   advice: AdvicePanel,
   history: HistoryPanel,

@@ -32,7 +32,7 @@ describe('for everybody', () => {
   it.each(['light', 'dark'] as const)('axe finds no serious fault on any panel, %s', async (colorScheme) => {
     await page.emulateMedia({ colorScheme });
     const found: string[] = [];
-    for (const place of ['clips', 'roles', 'sheets', 'try-out', 'advice', 'history']) {
+    for (const place of ['clips', 'roles', 'sheets', 'routines', 'try-out', 'advice', 'history']) {
       await page.getByRole('tab', { name: place }).click();
       for (const fault of await seriousFaults()) found.push(`${place}: ${fault}`);
     }

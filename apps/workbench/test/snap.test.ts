@@ -17,6 +17,7 @@ beforeAll(async () => {
   document.clips = { sway: document.clips['sway'] };
   delete document.chains;
   delete (document as { facings?: unknown }).facings;
+  delete (document as { routines?: unknown }).routines;
   before = formatReel(document as unknown as ReelDocument);
   writeFileSync(workbench.file(), before);
   await workbench.start();

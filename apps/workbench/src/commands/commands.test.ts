@@ -35,6 +35,7 @@ const TERMS: readonly (readonly [typed: string, found: string | RegExp])[] = [
   ['nest', /^Add .* as a part at the playhead$/],
   ['sequence', 'Add a chain'],
   ['direction', 'Add a facing'],
+  ['state machine', 'Add a routine'],
   ['repeat', 'Loop the clip'],
   ['quantize', 'Snap keys to frames'],
   ['history', 'Show the history panel'],

@@ -31,7 +31,7 @@ import {
 } from '../model/store.js';
 import { wholeOf } from '../model/axis.js';
 import { foldAll } from '../model/fold.js';
-import { addChain, addFacing, addRole } from '../model/additions.js';
+import { addChain, addFacing, addRole, addRoutine } from '../model/additions.js';
 import { clearRange, removeRange, selectKeysInRange, setRangeEnd, showInRange } from '../model/range.js';
 import {
   copyEasing,
@@ -216,6 +216,12 @@ const ROWS: Readonly<Record<Command['group'], readonly Row[]>> = {
   Clip: [
     ['Add a chain', 'new sequence queue playlist combo', [], () => inPanel('clips', addChain)],
     ['Add a facing', 'new direction directional four eight way walk', [], () => inPanel('clips', addFacing)],
+    [
+      'Add a routine',
+      'new rules state machine transitions states priority logic',
+      [],
+      () => inPanel('routines', addRoutine),
+    ],
     ['New clip', 'add animation create', ['Alt+n'], askNewClip],
     ['Rename the clip', 'animation name', [], askClipName],
     ['Duplicate the clip as a variant', 'copy animation', [], () => copyClip(false)],

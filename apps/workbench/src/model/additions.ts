@@ -58,6 +58,30 @@ export function addFacing(): void {
   apply({ do: 'add', what: 'facing', name, value: { right: clip, left: { mirror: 'right' } } });
 }
 
+/** Adds a routine that plays the current clip. Returns its name. */
+export function addRoutine(): string | undefined {
+  const { doc, clip } = get();
+  if (clip === undefined) return undefined;
+  const name = freeName('routine', doc?.routines ?? {});
+  const value = { rules: [{ name: 'idle', play: clip }] };
+  return apply({ do: 'add', what: 'routine', name, value }) ? name : undefined;
+}
+
+/** Adds a rule above all others: it plays the current clip when its signal or conditions say so. */
+export function addRule(routine: string): string | undefined {
+  const { doc, clip } = get();
+  const rules = doc?.routines?.[routine]?.rules;
+  if (clip === undefined || !rules) return undefined;
+  const name = freeName(clip, Object.fromEntries(rules.map((rule) => [rule.name, 0])));
+  const input = freeName(name, doc.routines[routine]!.inputs ?? {});
+  const operations: Operation[] = [
+    { do: 'add', what: 'input', routine, name: input, value: { kind: 'signal' } },
+    { do: 'add', what: 'rule', routine, name, value: { on: input, play: clip }, before: rules[0]!.name },
+  ];
+  const said = `added the rule ${name}, which the signal ${input} begins`;
+  return apply({ do: 'group', said, operations }) ? name : undefined;
+}
+
 /** Adds another clip to the current clip as a part that starts at the playhead. */
 export function addPart(clip: string): void {
   const now = shown();

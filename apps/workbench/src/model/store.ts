@@ -20,7 +20,7 @@ export type Range = readonly [from: number, until: number];
 export const RIPPLES = ['clip', 'role', 'track'] as const;
 export type Ripple = (typeof RIPPLES)[number];
 
-export const FOCUS_AREAS = ['clips', 'roles', 'sheets', 'try-out', 'advice', 'history'] as const;
+export const FOCUS_AREAS = ['clips', 'roles', 'sheets', 'routines', 'try-out', 'advice', 'history'] as const;
 export type FocusArea = (typeof FOCUS_AREAS)[number];
 
 export interface State {

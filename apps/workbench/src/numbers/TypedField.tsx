@@ -1,4 +1,4 @@
-import { useRef, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 
 interface Props {
   readonly caption: string;
@@ -14,12 +14,7 @@ interface Props {
 }
 
 /** A text that is taken with Enter, or when the field is left; Escape leaves it as it was. */
-export function TypedField({ text, ...others }: Props) {
-  // Another text from elsewhere is shown at once.
-  return <Draft key={text} text={text} {...others} />;
-}
-
-function Draft({
+export function TypedField({
   caption,
   label = caption,
   text,
@@ -30,10 +25,19 @@ function Draft({
   onTake,
 }: Props) {
   const [draft, setDraft] = useState(text);
+  const [shown, setShown] = useState(text);
+  // Another text from elsewhere is shown at once; the field stays the same, and keeps the focus.
+  if (shown !== text) {
+    setShown(text);
+    setDraft(text);
+  }
   const good = isGood(draft);
   // Enter accepts the text, and leaving the field after that does not accept it twice; a refused text stays to be
   // fixed.
   const taken = useRef(text);
+  useEffect(() => {
+    taken.current = text;
+  }, [text]);
   const take = () => {
     if (draft === text || draft === taken.current || !good) return;
     taken.current = clears ? '' : draft;
@@ -55,10 +59,13 @@ function Draft({
         onKeyDown={(event) => {
           if (event.key === 'Enter') take();
           else if (event.key === 'Escape') {
+            // In a dialog the first drops what is typed, the second closes it.
+            const isAsked = event.currentTarget.closest('[role="dialog"]') !== null;
+            if (isAsked && draft === text) return;
             setDraft(text);
             // Leaving the field takes nothing.
             taken.current = draft;
-            if (!event.currentTarget.closest('[role="dialog"]')) event.currentTarget.blur();
+            if (!isAsked) event.currentTarget.blur();
             taken.current = text;
           } else return;
           event.stopPropagation();

@@ -5,7 +5,7 @@ export function NameField({
   what,
   name,
 }: {
-  readonly what: 'chain' | 'facing' | 'role' | 'sheet';
+  readonly what: 'chain' | 'facing' | 'role' | 'routine' | 'sheet';
   readonly name: string;
 }) {
   const rename = (to: string) => {

@@ -1,7 +1,7 @@
 import { Player, type CueEvent, type Gauge, type Reel, type ReelDocument } from 'unspool';
 import { valuesAt, type Values } from '../model/pose.js';
-import { get, setStatus } from '../model/store.js';
-import { painterOf } from '../stage/painter.js';
+import { setStatus } from '../model/store.js';
+import { paintPlayer } from '../stage/painter.js';
 
 /** A player of the reel, without objects of its own: its pose is painted. */
 export class TryOut {
@@ -53,17 +53,7 @@ export class TryOut {
   }
 
   paint(pen: CanvasRenderingContext2D): void {
-    const { pictures } = get();
-    if (!pictures) return;
-    const painter = painterOf(pictures);
-    const box = painter.boxOf(this.doc, this.reel, this.#rest);
-    const values: Record<string, unknown> = { ...this.#rest };
-    for (const { name } of this.#player.pose.layout.slots) values[name] = this.#player.pose.get(name);
-    painter.paint(pen, this.doc, this.reel, values as Values, {
-      ...box,
-      width: box.width * 1.5,
-      height: box.height * 1.5,
-    });
+    paintPlayer(pen, this.doc, this.reel, this.#player, this.#rest);
   }
 
   #try(run: () => unknown): void {

@@ -1,4 +1,4 @@
-import { sheetOrigin, sheetRect, type Reel, type ReelDocument } from 'unspool';
+import { sheetOrigin, sheetRect, type Player, type Reel, type ReelDocument } from 'unspool';
 import type { Pictures } from '../link/pictures.js';
 import type { Values } from '../model/pose.js';
 import { get } from '../model/store.js';
@@ -117,4 +117,21 @@ export function painterOf(pictures: Pictures): Painter {
   let painter = painters.get(pictures);
   if (!painter) painters.set(pictures, (painter = new Painter(pictures)));
   return painter;
+}
+
+/** Draws what a player shows, with some room around the cast at rest. */
+export function paintPlayer(
+  pen: CanvasRenderingContext2D,
+  doc: ReelDocument,
+  reel: Reel,
+  { pose }: Player,
+  rest: Values,
+): void {
+  const { pictures } = get();
+  if (!pictures) return;
+  const painter = painterOf(pictures);
+  const box = painter.boxOf(doc, reel, rest);
+  const values: Record<string, unknown> = { ...rest };
+  for (const { name } of pose.layout.slots) values[name] = pose.get(name);
+  painter.paint(pen, doc, reel, values as Values, { ...box, width: box.width * 1.5, height: box.height * 1.5 });
 }

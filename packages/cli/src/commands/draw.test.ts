@@ -31,6 +31,19 @@ describe('draw', () => {
     expect([png.toString('latin1', 1, 4), png.readUInt32BE(16), png.readUInt32BE(20)]).toEqual(['PNG', 900, 700]);
   });
 
+  test('a routine: inputs, rules, and what may cut what', () => {
+    const draw = (name: string) => unspool(['draw', 'crab.reel.json', name, '-o', '-', '--view', 'routine']);
+    const svg = draw('crab').stdout;
+    for (const message of ['signal, kept 8f', 'snap-again', 'on attack, during snap (recovery)', 'free from recovery'])
+      expect(svg).toContain(message);
+    // Seven rules of one layer and three of another, each cut by those above it; and `snap` by itself in its recovery.
+    expect([...svg.matchAll(/<circle [^>]*r="5"/g)]).toHaveLength(1 + 21 + 3);
+    expect([...svg.matchAll(/<circle [^>]*r="4.5"/g)]).toHaveLength(1 + 1);
+    // Speed drives a condition and a rate of one rule: one line. Standing is read by three rules, hidden by three.
+    expect([...svg.matchAll(/<path /g)]).toHaveLength(1 + 1 + 3 + 3 + 2 + 1 + 1 + 2 + 2);
+    expect(draw('crap')).toMatchObject({ exit: 2, stderr: expect.stringContaining('Did you mean "crab"?') as string });
+  });
+
   test.each(['curves', 'keys'])('%s of a clip without length', (view) => {
     const file = join(scratch, 'still.reel.json');
     const keys = [{ at: 0, value: 1 }];

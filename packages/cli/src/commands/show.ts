@@ -5,13 +5,12 @@ import {
   isShape,
   type Clip,
   type Reel,
-  type ConditionDocument,
   type ReelDocument,
   type RoutineDocument,
-  type RuleDocument,
   type ResolvedTrack,
   type Time,
 } from 'unspool';
+import { ruleText, writtenLoop } from 'unspool/edit';
 import { clipOf } from '../clip-of.js';
 import { CallError } from '../failure.js';
 import { readReelFile } from '../files.js';
@@ -94,7 +93,7 @@ function reelText(reel: Reel): string {
 function linkText({ clip, loop, rate, span, fade }: ReturnType<Reel['chain']>[number]): string {
   const facts: string[] = [];
   if (span !== undefined) facts.push(`span ${span}`);
-  if (loop !== undefined) facts.push(loopDocumentText(loop));
+  if (loop !== undefined) facts.push(writtenLoop(loop));
   if (rate !== undefined) facts.push(`rate ${rate}`);
   if (fade !== undefined) facts.push(`fade ${typeof fade === 'number' ? `${fade}s` : fade}`);
   return facts.length > 0 ? `${clip} (${facts.join(', ')})` : clip;
@@ -111,7 +110,10 @@ function routineText(name: string, { inputs = {}, rules }: RoutineDocument): str
   const listed = Object.entries(inputs).map(([input, { kind, keep }]) => {
     return `${input} (${kind}${keep === undefined ? '' : `, kept ${timeText(keep)}`})`;
   });
-  const rows = rules.map((rule) => [rule.name, rule.layer ?? '', whenText(rule), playText(rule), rule.free ?? '']);
+  const rows = rules.map((rule) => {
+    const { when, plays } = ruleText(rule);
+    return [rule.name, rule.layer ?? '', when, plays, rule.free ?? ''];
+  });
   const hasLayers = rules.some(({ layer }) => layer !== undefined);
   const columns = (row: readonly string[]) => (hasLayers ? [...row] : row.toSpliced(1, 1));
   const head = columns(['rule', 'layer', 'when', 'plays', 'free from']);
@@ -121,48 +123,6 @@ function routineText(name: string, { inputs = {}, rules }: RoutineDocument): str
 }
 
 const timeText = (time: Time) => (typeof time === 'number' ? `${time}s` : time);
-
-/** `on attack, submerged, during snap (recovery)`; `always` for a rule without a reason. */
-function whenText({ on, if: conditions = {}, during }: RuleDocument): string {
-  const parts = on === undefined ? [] : [`on ${on}`];
-  for (const [input, condition] of Object.entries(conditions)) parts.push(conditionText(input, condition));
-  if (during) parts.push(`during ${during.rule}${during.span || during.cue ? ` (${during.span ?? during.cue})` : ''}`);
-  return parts.join(', ') || 'always';
-}
-
-function conditionText(input: string, condition: ConditionDocument): string {
-  const {
-    above,
-    below,
-    until,
-    equals,
-    for: length,
-  } = typeof condition === 'object' ? condition : { equals: condition };
-  const end = until === undefined ? '' : ` until ${until}`;
-  const held = length === undefined ? '' : ` for ${timeText(length)}`;
-  if (above !== undefined) return `${input} above ${above}${end}${held}`;
-  if (below !== undefined) return `${input} below ${below}${end}${held}`;
-  if (typeof equals === 'boolean') return `${equals ? '' : 'not '}${input}${held}`;
-  return `${input} = ${String(equals)}${held}`;
-}
-
-/** `snap (fade 2f)`, `sway 5 | blink 1`, `facing scuttle toward direction (rate speed / 60)` */
-function playText({ play = [], face, toward, rate, span, from, until, loop, fade, fadeOut }: RuleDocument): string {
-  const share = (one: (typeof play)[number]) => (typeof one === 'string' ? one : `${one.clip} ${one.share ?? 1}`);
-  const played = typeof play === 'string' ? play : play.map(share).join(' | ');
-  const what = face === undefined ? played : `facing ${face} toward ${toward}`;
-  const facts = Object.entries({ span, from, until, fade, fadeOut }).flatMap(([key, value]) =>
-    value === undefined ? [] : [`${key} ${typeof value === 'number' ? `${value}s` : value}`],
-  );
-  if (loop !== undefined) facts.push(loopDocumentText(loop));
-  if (typeof rate === 'number') facts.push(`rate ${rate}`);
-  else if (rate) facts.push(`rate ${rate.input} / ${rate.at}`);
-  return facts.length > 0 ? `${what} (${facts.join(', ')})` : what;
-}
-
-function loopDocumentText(loop: LoopDocument): string {
-  return typeof loop === 'string' ? loop : `${loop.mode}${loop.count === undefined ? '' : ` ×${loop.count}`}`;
-}
 
 function clipText(reel: Reel, clip: Clip): string {
   const description = about(reel, clip);
@@ -208,7 +168,6 @@ function clipText(reel: Reel, clip: Clip): string {
   return lines.join('\n');
 }
 
-type LoopDocument = NonNullable<ReelDocument['clips'][string]['loop']>;
 type Part = NonNullable<ReelDocument['clips'][string]['parts']>[number];
 
 /** `part pulse: 0.5s – 1.7s, rate 2, ping-pong ×2`, times as they are written. */
@@ -216,7 +175,7 @@ function partText({ clip, at, until, rate, loop, roles }: Part): string {
   const written = (time: Time) => (typeof time === 'number' ? `${time}s` : time);
   const facts = [`${written(at)}${until === undefined ? '' : ` – ${written(until)}`}`];
   if (rate !== undefined) facts.push(`rate ${rate}`);
-  if (loop !== undefined) facts.push(loopDocumentText(loop));
+  if (loop !== undefined) facts.push(writtenLoop(loop));
   for (const [inner, outer] of Object.entries(roles ?? {})) facts.push(`${outer} plays ${inner}`);
   return `part ${clip}: ${facts.join(', ')}`;
 }

@@ -24,7 +24,7 @@ export class PlayerCore<N extends ReelNames = ReelNames> implements PlayContext 
   shown: readonly StageLayer[];
   faces: Faces<N> | undefined;
   routine: Decider | undefined;
-  /** Who hears of playbacks that come and go. */
+  /** What is called with playbacks that come and go. */
   watchers: readonly VoiceWatcher[] = NONE;
   isDisposed = false;
   /**
