@@ -123,3 +123,16 @@ describe('the routines panel', () => {
     expect(Object.keys((await savedReel(page, workbench)).routines!)).toEqual(['crab']);
   });
 });
+
+it('a track carries on from loop to loop, by a command; and no longer, by the same', async () => {
+  const turning = async () => (await savedReel(page, workbench)).clips['scuttle-right']!.tracks!['crab.position'];
+  const before = await turning();
+  await page.getByRole('tab', { name: 'clips' }).click();
+  await page.getByRole('button', { name: 'scuttle-right', exact: true }).click();
+  await page.locator('.track-name[title^="crab.position"]').click();
+  await command(page, 'Carry the track on from loop to loop');
+  expect(await turning()).toEqual({ accumulate: true, keys: before });
+  await page.locator('.track-name[title^="crab.position"]').click();
+  await command(page, 'Carry the track on from loop to loop');
+  expect(await turning()).toEqual(before);
+});

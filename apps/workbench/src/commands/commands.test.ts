@@ -36,6 +36,7 @@ const TERMS: readonly (readonly [typed: string, found: string | RegExp])[] = [
   ['sequence', 'Add a chain'],
   ['direction', 'Add a facing'],
   ['state machine', 'Add a routine'],
+  ['root motion', 'Carry the track on from loop to loop'],
   ['repeat', 'Loop the clip'],
   ['quantize', 'Snap keys to frames'],
   ['history', 'Show the history panel'],

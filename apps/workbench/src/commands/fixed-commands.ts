@@ -17,7 +17,7 @@ import {
   toggleRecording,
 } from '../model/actions.js';
 import { moveSelection } from '../model/moves.js';
-import { copyClip } from '../model/clip-actions.js';
+import { copyClip, toggleAccumulate } from '../model/clip-actions.js';
 import { go, save } from '../model/session.js';
 import {
   get,
@@ -194,6 +194,12 @@ const ROWS: Readonly<Record<Command['group'], readonly Row[]>> = {
     ['Flatten the selected keys', 'flat tangents horizontal still ease in out', [], flattenKeys],
     ['Split the track into channels', 'separate x y axis', [], () => rowChannels('split')],
     ['Join the channels into one track', 'merge x y axis', [], () => rowChannels('join')],
+    [
+      'Carry the track on from loop to loop',
+      'accumulate root motion relative iteration walk cycle wheel keep going',
+      [],
+      toggleAccumulate,
+    ],
     ['Add a custom property', 'new track parameter weights', [], askProperty],
     ['Add a cue at the playhead', 'event marker sound trigger footstep', ['c'], askCue],
     ['Add a span over the selection', 'range section segment marker label', [], addSpan],

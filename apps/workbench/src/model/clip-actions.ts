@@ -2,7 +2,7 @@ import type { Operation } from 'unspool/edit';
 import { shown } from './actions.js';
 import { freeName } from './names.js';
 import { apply } from './session.js';
-import { showClip } from './store.js';
+import { get, setStatus, showClip } from './store.js';
 
 /** New clips: empty, or copies of others. */
 
@@ -38,4 +38,14 @@ export function copyClip(mirrored: boolean): void {
     operations: [copy, { do: 'mirror', clip: to }],
   };
   if (apply(mirrored ? both : copy)) showClip(to);
+}
+
+/** Whether each iteration of the selected track builds on where the last one ended: turns that on or off. */
+export function toggleAccumulate(): void {
+  const now = shown();
+  const { row } = get();
+  const track = row === undefined ? undefined : now?.clip.tracks?.[row];
+  if (!now || row === undefined || !track) return setStatus('Select a track first.', true);
+  const is = !Array.isArray(track) && 'accumulate' in track && track.accumulate === true;
+  apply({ do: 'change', what: 'track', clip: now.name, name: row, to: { accumulate: is ? null : true } });
 }
