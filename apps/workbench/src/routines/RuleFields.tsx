@@ -1,6 +1,7 @@
 import { X } from 'lucide-react';
 import { Button } from 'react-aria-components';
-import type { ReelDocument, RoutineDocument } from 'unspool';
+import type { RoutineDocument } from 'unspool';
+import { ruleMoments } from 'unspool/edit';
 import { apply, changing } from '../model/session.js';
 import { useStore } from '../model/store.js';
 import { LabeledNumber } from '../numbers/LabeledNumber.js';
@@ -45,15 +46,15 @@ export function RuleFields({ routine, rule }: { readonly routine: string; readon
         <Choice
           caption="in its"
           value={during.span ?? during.cue}
-          options={momentsOf(doc, other)}
-          onChange={(moment) => change({ during: { rule: during.rule, ...(moment !== null && { span: moment }) } })}
+          options={[...ruleMoments(doc, other).keys()]}
+          onChange={(moment) => change({ during: duringOf(during.rule, moment, ruleMoments(doc, other)) })}
         />
       )}
       <PlayFields rule={rule} directions={inputsOf('vec2')} change={change} />
       <Choice
         caption="free from"
         value={rule.free}
-        options={momentsOf(doc, rule)}
+        options={[...ruleMoments(doc, rule).keys()]}
         onChange={(free) => change({ free })}
       />
       {rate === undefined || typeof rate === 'number' ? (
@@ -196,16 +197,8 @@ function PlayFields({
 
 const clipOf = (one: string | { readonly clip: string }) => (typeof one === 'string' ? one : one.clip);
 
-/** The cues and spans of what a rule plays. */
-function momentsOf({ clips, facings = {} }: ReelDocument, { play = [], face }: Rule): string[] {
-  const sides = face === undefined ? [] : Object.values(facings[face] ?? {});
-  const names = [
-    ...(typeof play === 'string' ? [play] : play).map(clipOf),
-    ...sides.filter((side) => typeof side === 'string'),
-  ];
-  const found = names.flatMap((name) => {
-    const { cues = [], spans = {} } = clips[name] ?? {};
-    return [...cues.map((cue) => cue.name), ...Object.keys(spans)];
-  });
-  return [...new Set(found)];
+/** Inside a span or an interval of another rule, or past a cue. */
+function duringOf(rule: string, moment: string | null, moments: ReturnType<typeof ruleMoments>): Rule['during'] {
+  if (moment === null) return { rule };
+  return moments.get(moment) === 'cue' ? { rule, cue: moment } : { rule, span: moment };
 }

@@ -1,4 +1,5 @@
-import type { ConditionDocument, LoopDocument, RuleDocument } from '../reel/document/document.js';
+import { clipsOf, momentsOf, type MomentKind } from '../reel/check/check-routines.js';
+import type { ConditionDocument, LoopDocument, ReelDocument, RuleDocument } from '../reel/document/document.js';
 import type { Time } from '../time/units.js';
 
 /** What a rule of a routine says, in words: for tables of rules. */
@@ -12,6 +13,11 @@ export interface RuleText {
 /** Puts a rule into words. */
 export function ruleText(rule: RuleDocument): RuleText {
   return { when: whenText(rule), plays: playText(rule) };
+}
+
+/** The spans, intervals and cues of all that a rule may play, by name. */
+export function ruleMoments(document: ReelDocument, rule: RuleDocument): ReadonlyMap<string, MomentKind> {
+  return new Map(clipsOf(document, rule).flatMap((clip) => [...momentsOf(document, clip)]));
 }
 
 const timeText = (time: Time) => (typeof time === 'number' ? `${time}s` : time);

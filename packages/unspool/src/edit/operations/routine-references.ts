@@ -1,4 +1,4 @@
-import { clipsOf } from '../../reel/check/check-routines.js';
+import { clipsOf, momentsOf } from '../../reel/check/check-routines.js';
 import type { DocumentPath } from '../../reel/diagnostics/diagnostic-messages.js';
 import type { ReelDocument, RoutineDocument, RuleDocument } from '../../reel/document/document.js';
 import { mapList, mapMembers, renameMembers, setMembers } from '../immutable.js';
@@ -16,17 +16,19 @@ type Routines = ReelDocument['routines'];
 /** The members of a rule that name a moment of its clips. */
 const MOMENTS = ['span', 'from', 'until', 'free'] as const;
 
-/** Whether a rule speaks of a moment of a clip that no other of its clips has under that name. */
+/** Whether a rule speaks of a moment that its clips have from one clip alone: themselves, or as a part. */
 function isMomentOf(document: ReelDocument, rule: RuleDocument | undefined, thing: Thing): boolean {
   if (!rule || (thing.what !== 'cue' && thing.what !== 'span')) return false;
+  const { name } = thing;
+  const clip = document.clips[thing.clip]!;
+  const { cues = [], spans = {} } = clip;
+  const others = cues.filter((cue) => cue.name !== name);
+  if (cues.length - others.length + (Object.hasOwn(spans, name) ? 1 : 0) !== 1) return false;
+  const bare = { ...clip, cues: others, spans: renameMembers(spans, (one) => (one === name ? '' : one)) };
+  const without = { ...document, clips: { ...document.clips, [thing.clip]: bare } };
   const clips = clipsOf(document, rule);
-  const has = (name: string) => {
-    const { cues = [], spans = {} } = document.clips[name]!;
-    return cues.some((cue) => cue.name === thing.name) || Object.hasOwn(spans, thing.name);
-  };
-  const { cues = [], spans = {} } = document.clips[thing.clip]!;
-  const count = cues.filter(({ name }) => name === thing.name).length + (Object.hasOwn(spans, thing.name) ? 1 : 0);
-  return count === 1 && clips.includes(thing.clip) && clips.every((clip) => clip === thing.clip || !has(clip));
+  const isIn = (one: ReelDocument) => clips.some((each) => momentsOf(one, each).has(name));
+  return isIn(document) && !isIn(without);
 }
 
 /** A rule with every name of a thing in it made another; the same one when it has none. */

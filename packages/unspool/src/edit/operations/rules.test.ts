@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { parseReel, type ReelDocument, type RuleDocument } from '../../index.js';
 import { applied } from '../../../test/applied.js';
-import { compareReels, edit, type Operation } from '../index.js';
+import { compareReels, edit, ruleMoments, type Operation } from '../index.js';
 
 const clip = { duration: 1, cues: [{ at: 0.5, name: 'shut' }], spans: { recovery: [0.5, 1] } };
 const pool = {
@@ -52,6 +52,27 @@ describe('a rename', () => {
     expect(ruleOf(one, 'act')!.free).toBe('shut');
     const both = made({ do: 'rename', what: 'cue', clip: 'blink', name: 'shut', to: 'closed' }, one);
     expect(ruleOf(both, 'act')!.free).toBe('closed');
+  });
+
+  it('of a cue goes to the rules that wait for it in a part, unless another of their clips has it too', () => {
+    const rules = [
+      { name: 'one', on: 'attack', play: 'whole', free: 'tick' },
+      { name: 'two', on: 'attack', play: ['whole', 'sway'], free: 'shut' },
+    ];
+    const doc = {
+      ...pool,
+      clips: { ...pool.clips, inner: { ...clip, cues: [{ at: 0.5, name: 'tick' }, { at: 0.6, name: 'shut' }] }, whole: { parts: [{ clip: 'inner', at: 0 }] } },
+      routines: { crab: { ...pool.routines!['crab'], rules } },
+    } as unknown as ReelDocument; // prettier-ignore
+    const tick = made({ do: 'rename', what: 'cue', clip: 'inner', name: 'tick', to: 'tock' }, doc);
+    expect(ruleOf(tick, 'one')!.free).toBe('tock');
+    const shut = made({ do: 'rename', what: 'cue', clip: 'inner', name: 'shut', to: 'closed' }, doc);
+    expect(ruleOf(shut, 'two')!.free).toBe('shut');
+    expect([...ruleMoments(doc, rules[1] as RuleDocument)]).toEqual([
+      ['tick', 'cue'],
+      ['shut', 'cue'],
+      ['recovery', 'span'],
+    ]);
   });
 
   it('of an input or a rule goes to the rules that read it', () => {

@@ -143,11 +143,11 @@ class RuleCheck {
   #expectMoment(rule: RuleDocument, name: string, path: DocumentPath, member: string): void {
     const onlySpans = member === 'span';
     const clips = clipsOf(this.reel, rule);
-    const has = (clip: string) => momentsOf(this.reel, clip, onlySpans).includes(name);
+    const has = (clip: string) => namesOf(this.reel, clip, onlySpans).includes(name);
     const without = clips.filter((clip) => !has(clip));
     const isWaitedFor = member === 'free' || member === 'during';
     if (isWaitedFor ? without.length < clips.length || clips.length === 0 : without.length === 0) return;
-    const known = [...new Set(without.flatMap((clip) => momentsOf(this.reel, clip, onlySpans)))];
+    const known = [...new Set(without.flatMap((clip) => namesOf(this.reel, clip, onlySpans)))];
     this.report('reel/unknown-moment', path, { name, clips: without, known });
   }
 }
@@ -167,16 +167,23 @@ export function clipsOf(reel: ReelDocument, { play = [], face }: RuleDocument): 
   return [...new Set(all)].filter((clip) => Object.hasOwn(reel.clips, clip));
 }
 
-/** The names of a clip's spans and cues; the cues of its parts too. */
-function momentsOf(reel: ReelDocument, clip: string, onlySpans: boolean): string[] {
-  const names = new Set(Object.keys(reel.clips[clip]?.spans ?? {}));
-  if (onlySpans) return [...names];
+/** What a moment of a clip is: a span; an interval, which is a cue with an end; or a cue. */
+export type MomentKind = 'span' | 'interval' | 'cue';
+
+/** The spans and cues of a clip by name; the cues of its parts too. */
+export function momentsOf(reel: ReelDocument, clip: string): ReadonlyMap<string, MomentKind> {
+  const moments = new Map<string, MomentKind>(Object.keys(reel.clips[clip]?.spans ?? {}).map((name) => [name, 'span']));
   const clips = new Set([clip]);
   // A set that grows while it is read: each clip once, however its parts are nested.
   for (const one of clips) {
     const { cues = [], parts = [] } = reel.clips[one] ?? {};
-    for (const { name } of cues) names.add(name);
+    for (const { name, until } of cues)
+      if (!moments.has(name)) moments.set(name, until === undefined ? 'cue' : 'interval');
     for (const part of parts) clips.add(part.clip);
   }
-  return [...names];
+  return moments;
+}
+
+function namesOf(reel: ReelDocument, clip: string, onlySpans: boolean): string[] {
+  return [...momentsOf(reel, clip)].flatMap(([name, kind]) => (onlySpans && kind !== 'span' ? [] : [name]));
 }
