@@ -1,4 +1,4 @@
-import { Eye, EyeOff, Focus, GripVertical, Lock, LockOpen, Plus, X } from 'lucide-react';
+import { Eye, EyeOff, Focus, Lock, LockOpen, Plus, X } from 'lucide-react';
 import { Button } from 'react-aria-components';
 import type { ReelDocument } from 'unspool';
 import type { Operation } from 'unspool/edit';
@@ -12,6 +12,7 @@ import { LabeledNumber } from '../numbers/LabeledNumber.js';
 import { NumberField } from '../numbers/NumberField.js';
 import { pictureOf, type PictureDocument } from '../stage/picture.js';
 import { NameField } from './NameField.js';
+import { OrderHandle } from './OrderHandle.js';
 import { SheetMaker } from './SheetMaker.js';
 
 type Role = NonNullable<ReelDocument['roles']>[string];
@@ -72,7 +73,12 @@ function RoleItem({
         if (role !== '' && role !== name) putBefore(role, name);
       }}
     >
-      <OrderHandle name={name} />
+      <OrderHandle
+        name={name}
+        type={ROLE}
+        title="Drag it to another place: later roles are drawn in front"
+        onMove={(by) => moveRole(name, by)}
+      />
       <NameField what="role" name={name} />
       <RoleView name={name} />
       <Select label="under" value={role.parent} options={others} onChange={(parent) => change({ parent })} />
@@ -130,35 +136,15 @@ function putBefore(role: string, before: string | undefined): void {
   apply({ do: 'reorder', what: 'role', name: role, ...(before !== undefined && { before }) });
 }
 
-/** Takes a role to another place of the list: by dragging, or with the arrow keys. */
-function OrderHandle({ name }: { readonly name: string }) {
-  const move = (by: -1 | 1) => {
-    const { doc, reel } = get();
-    if (!doc || !reel) return;
-    const roles = rolesOf(doc, reel);
-    const at = roles.indexOf(name);
-    const to = at + by;
-    if (to < 0 || to >= roles.length) return;
-    putBefore(name, by < 0 ? roles[to] : roles[to + 1]);
-  };
-  return (
-    <button
-      type="button"
-      className="icon order"
-      draggable
-      aria-label={`Order of ${name}: arrow up and down move it`}
-      title="Drag it to another place: later roles are drawn in front"
-      onDragStart={(event) => event.dataTransfer.setData(ROLE, name)}
-      onKeyDown={(event) => {
-        if (event.key !== 'ArrowUp' && event.key !== 'ArrowDown') return;
-        event.preventDefault();
-        event.stopPropagation();
-        move(event.key === 'ArrowUp' ? -1 : 1);
-      }}
-    >
-      <GripVertical size={13} aria-hidden />
-    </button>
-  );
+/** Takes a role to another place of the list. */
+function moveRole(name: string, by: -1 | 1): void {
+  const { doc, reel } = get();
+  if (!doc || !reel) return;
+  const roles = rolesOf(doc, reel);
+  const at = roles.indexOf(name);
+  const to = at + by;
+  if (to < 0 || to >= roles.length) return;
+  putBefore(name, by < 0 ? roles[to] : roles[to + 1]);
 }
 
 /** Hides, locks or isolates a role on this page. */

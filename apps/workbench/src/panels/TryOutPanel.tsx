@@ -2,6 +2,7 @@ import { useEffect, useRef, useState, type KeyboardEvent } from 'react';
 import { Button, ToggleButton } from 'react-aria-components';
 import { setStatus, useClipNames, useStore } from '../model/store.js';
 import { bindingsOf, isTryOutKey, storeKeys, storedKeys, withKey, type Binding } from './try-out-keys.js';
+import { animationFrames } from './animation-frames.js';
 import { TryOut } from './try-out.js';
 
 const SHOWN_EVENTS = 6;
@@ -191,7 +192,9 @@ function useTryOut(gauge: { readonly clip: string; readonly value: number }) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const pad = useRef<TryOut>(undefined);
   const latest = useRef(gauge);
-  latest.current = gauge;
+  useEffect(() => {
+    latest.current = gauge;
+  }, [gauge]);
   const [heard, setHeard] = useState<readonly string[]>([]);
   useEffect(() => {
     if (!doc || !reel) return;
@@ -200,16 +203,11 @@ function useTryOut(gauge: { readonly clip: string; readonly value: number }) {
       setHeard((was) => [message, ...was].slice(0, SHOWN_EVENTS)),
     );
     pad.current = made;
-    let last = performance.now();
-    let frame = requestAnimationFrame(function tick(now) {
-      frame = requestAnimationFrame(tick);
-      // The first frame may have started before this was requested.
-      made.tick(Math.min(0.1, Math.max(0, (now - last) / 1000)));
-      last = now;
+    return animationFrames((dt) => {
+      made.tick(dt);
       const pen = canvas.current?.getContext('2d');
       if (pen) made.paint(pen);
     });
-    return () => cancelAnimationFrame(frame);
   }, [doc, reel, gauge.clip]);
   return { canvas, pad, heard };
 }

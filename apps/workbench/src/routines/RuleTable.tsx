@@ -1,8 +1,9 @@
-import { GripVertical, X } from 'lucide-react';
+import { X } from 'lucide-react';
 import { Button, Dialog, DialogTrigger, Popover } from 'react-aria-components';
 import type { RoutineDocument, RuleExplanation } from 'unspool';
 import { ruleText } from 'unspool/edit';
 import { apply } from '../model/session.js';
+import { OrderHandle } from '../panels/OrderHandle.js';
 import { RuleFields } from './RuleFields.js';
 
 type Rule = RoutineDocument['rules'][number];
@@ -80,22 +81,12 @@ function RuleRow({
     >
       <th scope="row">
         <span className="rule-name">
-          <button
-            type="button"
-            className="icon order"
-            draggable
-            aria-label={`Order of ${name}: arrow up and down move it`}
+          <OrderHandle
+            name={name}
+            type={RULE}
             title="Drag it to another place: the first rule is the strongest"
-            onDragStart={(event) => event.dataTransfer.setData(RULE, name)}
-            onKeyDown={(event) => {
-              if (event.key !== 'ArrowUp' && event.key !== 'ArrowDown') return;
-              event.preventDefault();
-              event.stopPropagation();
-              move(event.key === 'ArrowUp' ? -1 : 1);
-            }}
-          >
-            <GripVertical size={13} aria-hidden />
-          </button>
+            onMove={move}
+          />
           <DialogTrigger>
             <Button className="link-name" aria-label={`${name}: what the rule says`}>
               {name}

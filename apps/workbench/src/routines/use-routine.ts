@@ -1,6 +1,7 @@
 import { useEffect, useRef, useState } from 'react';
 import type { RuleExplanation } from 'unspool';
 import { setStatus, useStore } from '../model/store.js';
+import { animationFrames } from '../panels/animation-frames.js';
 import { TryRoutine, type Given } from './try-routine.js';
 
 /** How often the reasons are shown anew, in milliseconds. */
@@ -21,7 +22,9 @@ export function useRoutine(name: string, canvas: React.RefObject<HTMLCanvasEleme
   const running = useRef<TryRoutine>(undefined);
   const [given, setGiven] = useState<Readonly<Record<string, Given>>>({});
   const latest = useRef(given);
-  latest.current = given;
+  useEffect(() => {
+    latest.current = given;
+  }, [given]);
   const [shown, setShown] = useState<{ readonly reasons: readonly RuleExplanation[]; readonly playing: string }>({
     reasons: [],
     playing: 'nothing',
@@ -36,12 +39,9 @@ export function useRoutine(name: string, canvas: React.RefObject<HTMLCanvasEleme
       return;
     }
     running.current = made;
-    let last = performance.now();
     let told = -Infinity;
-    let frame = requestAnimationFrame(function tick(now) {
-      frame = requestAnimationFrame(tick);
-      made.tick(Math.min(0.1, Math.max(0, (now - last) / 1000)));
-      last = now;
+    const stop = animationFrames((dt, now) => {
+      made.tick(dt);
       const pen = canvas.current?.getContext('2d');
       if (pen) made.paint(pen);
       if (now - told < EVERY) return;
@@ -50,7 +50,7 @@ export function useRoutine(name: string, canvas: React.RefObject<HTMLCanvasEleme
     });
     return () => {
       running.current = undefined;
-      cancelAnimationFrame(frame);
+      stop();
     };
   }, [doc, reel, name, canvas]);
   return {
