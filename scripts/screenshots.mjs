@@ -226,7 +226,7 @@ async function workbench() {
       if (place === 'routines') await page.getByRole('button', { name: 'Give attack' }).press('Enter');
       if (place === 'try-out') {
         await page.getByRole('application', { name: /^Try-out/ }).focus();
-        await page.keyboard.press('6');
+        await page.keyboard.press('7');
       }
       if (place === 'history') {
         // A step to undo, and a turn that takes the longer direction, for advice.

@@ -233,7 +233,7 @@ describe('the panels', () => {
   it('play by keys as the game would, with events', async () => {
     await page.getByRole('tab', { name: 'try-out' }).click();
     await page.getByRole('application', { name: /^Try-out/ }).focus();
-    await page.keyboard.press('6');
+    await page.keyboard.press('7');
     await page.getByText('cue shut of snap {"sound":"click","strength":0.8}').waitFor();
     await page.keyboard.press('ArrowLeft');
     await page.getByText('cue step of scuttle-left {"foot":"left"}').waitFor();

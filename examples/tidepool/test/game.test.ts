@@ -163,6 +163,8 @@ test('hiding holds its last drawing and uses air; a bigger shell holds more, and
 });
 
 test('a key that comes in the recovery of a snap snaps again; E says why it plays what it plays', async () => {
+  // In slow motion: the window lasts two seconds then, however few frames a page draws.
+  await page.keyboard.press('t');
   await page.keyboard.press('e');
   await rule('snap', 'waits for the signal "attack"');
   await rule('idle', 'in force since');
