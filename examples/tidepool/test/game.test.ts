@@ -191,8 +191,9 @@ test('it is hidden until asked again, whatever else is asked', async () => {
   await page.keyboard.press('Space');
   await rule('idle', '"hidden" is stronger');
   await rule('scuttle', 'speed 0 is not above 12');
+  const seen = rule('emerge', 'in force since');
   await page.keyboard.press('h');
-  await rule('emerge', 'in force since');
+  await seen;
   await playing('crab', 'scuttle-right');
   await page.keyboard.up('ArrowRight');
   await idle();
