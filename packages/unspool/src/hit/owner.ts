@@ -71,7 +71,7 @@ export interface ReportedHits {
   set(token: object, targets: readonly string[]): void;
 }
 
-/** Seconds: less is no time. */
+/** Seconds that rounding accounts for. */
 const ROUNDING = 1e-9;
 
 export class PlayerOwner implements Owner {
