@@ -1,17 +1,11 @@
 import { useEffect, useRef, useState, type KeyboardEvent } from 'react';
 import { Button, ToggleButton } from 'react-aria-components';
 import { setStatus, useClipNames, useStore } from '../model/store.js';
-import { bindingsOf, isTryOutKey, storeKeys, storedKeys, withKey, type Binding } from './try-out-keys.js';
+import { bindingsOf, isTryOutKey, SIDE_KEYS, storeKeys, storedKeys, withKey, type Binding } from './try-out-keys.js';
 import { animationFrames } from './animation-frames.js';
 import { TryOut } from './try-out.js';
 
 const SHOWN_EVENTS = 6;
-const SIDES: Readonly<Record<string, readonly [number, number]>> = {
-  ArrowRight: [1, 0],
-  ArrowLeft: [-1, 0],
-  ArrowUp: [0, -1],
-  ArrowDown: [0, 1],
-};
 /** How much a press of a key moves the gauge. */
 const GAUGE_KEYS: Readonly<Record<string, number>> = { '+': 0.1, '=': 0.1, '-': -0.1 };
 
@@ -57,7 +51,7 @@ function TryOutOf({ reelName }: { readonly reelName: string }) {
     if (event.ctrlKey || event.metaKey || target instanceof HTMLInputElement || target instanceof HTMLSelectElement)
       return;
     const key = event.key.toLowerCase();
-    const side = SIDES[event.key];
+    const side = SIDE_KEYS[event.key];
     const bound = bindings.find((one) => one.key === key);
     const by = GAUGE_KEYS[key];
     if (waiting !== undefined && key.length === 1 && key !== ' ') bind(waiting, key);

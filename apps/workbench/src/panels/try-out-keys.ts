@@ -1,6 +1,14 @@
 import type { ReelDocument } from 'unspool';
 import { storeText, storedJson } from '../link/stored.js';
 
+/** The keys of a stick, and where to each points. */
+export const SIDE_KEYS: Readonly<Record<string, readonly [number, number]>> = {
+  ArrowRight: [1, 0],
+  ArrowLeft: [-1, 0],
+  ArrowUp: [0, -1],
+  ArrowDown: [0, 1],
+};
+
 /** What a press plays: as the game would call it. */
 export interface Binding {
   readonly key: string;

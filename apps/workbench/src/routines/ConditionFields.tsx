@@ -3,7 +3,7 @@ import { Button } from 'react-aria-components';
 import type { RoutineDocument } from 'unspool';
 import { TypedField } from '../numbers/TypedField.js';
 import { Choice } from './Choice.js';
-import { isTimeText, timeOf } from './InputControls.js';
+import { isTimeText, timeOf } from './time-text.js';
 
 type Rule = RoutineDocument['rules'][number];
 type Conditions = NonNullable<Rule['if']>;

@@ -1,11 +1,13 @@
 import { Plus, X } from 'lucide-react';
 import { useRef, type KeyboardEvent, type PointerEvent } from 'react';
 import { Button } from 'react-aria-components';
-import { parseTime, type RoutineDocument } from 'unspool';
+import type { RoutineDocument } from 'unspool';
 import { apply } from '../model/session.js';
 import { freeName } from '../model/names.js';
 import { NumberField } from '../numbers/NumberField.js';
 import { TypedField } from '../numbers/TypedField.js';
+import { SIDE_KEYS } from '../panels/try-out-keys.js';
+import { isTimeText, timeOf } from './time-text.js';
 import type { Given } from './try-routine.js';
 import type { RunningRoutine } from './use-routine.js';
 
@@ -77,12 +79,6 @@ function change(routine: string, name: string, to: Readonly<Record<string, unkno
   apply({ do: 'change', what: 'input', routine, name, to });
 }
 
-/** Whether a text is a time, or empty for none. */
-export const isTimeText = (text: string) => text.trim() === '' || parseTime(timeOf(text), 60) !== undefined;
-
-/** A time as it is typed: `8f`, `0.2s`, or seconds. */
-export const timeOf = (text: string) => (Number.isNaN(Number(text)) ? text.trim() : Number(text)) as `${number}f`;
-
 function firstValue({ kind, value }: Input): Given {
   if (value !== undefined) return value as Given;
   return kind === 'vec2' ? [0, 0] : kind === 'flag' ? false : 0;
@@ -148,13 +144,6 @@ function Control({
 }
 
 const RADIUS = 22;
-const ARROWS: Readonly<Record<string, readonly [number, number]>> = {
-  ArrowRight: [1, 0],
-  ArrowLeft: [-1, 0],
-  ArrowUp: [0, -1],
-  ArrowDown: [0, 1],
-};
-
 /** A stick for two numbers from −1 to 1: dragged, or by the arrow keys; it goes back to the middle when it is let go. */
 function Stick({
   name,
@@ -173,13 +162,13 @@ function Stick({
     onChange([Number((way[0] / far).toFixed(2)), Number((way[1] / far).toFixed(2))]);
   };
   const press = (event: KeyboardEvent, isDown: boolean) => {
-    if (!Object.hasOwn(ARROWS, event.key)) return;
+    if (!Object.hasOwn(SIDE_KEYS, event.key)) return;
     event.preventDefault();
     event.stopPropagation();
     if (isDown === held.current.has(event.key)) return;
     if (isDown) held.current.add(event.key);
     else held.current.delete(event.key);
-    const sum = (k: 0 | 1) => Math.sign([...held.current].reduce((all, key) => all + ARROWS[key]![k], 0));
+    const sum = (k: 0 | 1) => Math.sign([...held.current].reduce((all, key) => all + SIDE_KEYS[key]![k], 0));
     onChange([sum(0), sum(1)]);
   };
   const release = () => {

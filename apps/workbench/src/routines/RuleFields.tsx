@@ -8,7 +8,7 @@ import { LabeledNumber } from '../numbers/LabeledNumber.js';
 import { LoopFields } from '../numbers/LoopFields.js';
 import { TypedField } from '../numbers/TypedField.js';
 import { ConditionFields } from './ConditionFields.js';
-import { isTimeText, timeOf } from './InputControls.js';
+import { isTimeText, timeOf } from './time-text.js';
 import { Choice } from './Choice.js';
 
 type Rule = RoutineDocument['rules'][number];

@@ -142,6 +142,20 @@ describe('a track that accumulates', () => {
     fc.assert(property, runs(200));
   });
 
+  test.each([1, 33, 130, 179])('a turn of %s° is off by less than 1e-8 radians after a month of laps', (degrees) => {
+    const keys = [
+      { at: 0, value: quatOf([0, 0, 0]) },
+      { at: D, value: quatOf([0, 0, degrees]) },
+    ];
+    const tracks = { 'w.turn': { kind: 'quat', accumulate: true, keys } };
+    const clip = parseReel<unknown>({ unspool: 1, clips: { a: { loop: 'loop', tracks } } }).clip('a');
+    for (const lap of [MONTH / D, MONTH / D - 1, -MONTH / D]) {
+      const [, , z = 0, w = 0] = numbers(clip.sampleLap(0, lap, clip.createPose()).get('w.turn'));
+      const half = (((degrees * lap) % 720) * Math.PI) / 360;
+      expect(Math.abs(2 * Math.sin(Math.atan2(z, w) - half))).toBeLessThan(1e-8);
+    }
+  });
+
   test('is the same in players, however frames are cut, which way they go, and when they are saved', () => {
     const property = fc.property(
       fc.integer({ min: 0, max: 400 }),

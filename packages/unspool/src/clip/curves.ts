@@ -119,8 +119,8 @@ let putBy = new Int32Array(64);
  * The loop over the curves calls nothing: between calls the compiler reads where an array lies anew, and that would
  * cost as much as the rest. What is mostly met is evaluated in it; the others are put by, and `sampleRare` does them.
  *
- * @param at    seconds inside the clip, 0 … duration, and the lap (see `lapOf`), 0 where it is left out: numbers in a
- *              list, as bare ones would be boxed on their way here
+ * @param at    seconds inside the clip, 0 … duration; then the lap (see `lapOf`), by default 0. A list, because the
+ *              engine may box a number that is passed on
  * @param hints per curve: the segment found last time, which a playhead that moves on finds again at once. To begin
  *              with, any segment of the curve
  * @param base  what offsets are added to, laid out as `out`; of colors, as they are mixed. Not read by other curves

@@ -4,26 +4,19 @@ import { UnspoolError } from '../../errors/error.js';
 import { suggest } from '../../errors/nearest.js';
 import { show } from '../../errors/show.js';
 import type { Kind } from '../../value/kind.js';
-import type { RemappedClip } from '../pose/animated-slots.js';
 import type { StageVoice } from '../pose/stage-voices.js';
 import type { PlayerCore } from './core.js';
 import type { Player } from './player.js';
 
 const AT = new Float64Array(2);
 
-/** A playback that animates the property: where it was when that was asked last. */
-interface Followed {
-  readonly placed: RemappedClip;
-  readonly last: Float64Array;
-}
-
 /** How far what plays moves a property, from one `take` to the next. See `travelOf`. */
 export class Travel {
   readonly #core: PlayerCore;
   readonly #offset: number;
   readonly #width: number;
-  /** `undefined` for one that does not animate it. */
-  readonly #followed = new Map<StageVoice, Followed | undefined>();
+  /** By playback: where it was when that was asked last; `undefined` for one that does not animate the property. */
+  readonly #followed = new Map<StageVoice, Float64Array | undefined>();
   /** The way of playbacks that have gone. */
   readonly #gone: Float64Array;
   readonly #values: Float64Array;
@@ -79,8 +72,7 @@ export class Travel {
 
   /** @internal */
   began(voice: StageVoice): void {
-    const { placed } = voice;
-    const { heads, count } = placed.curves;
+    const { heads, count } = voice.placed.curves;
     let isMoved = false;
     for (let head = 0; head < count * HEAD_SIZE; head += HEAD_SIZE) {
       const target = heads[head + HEAD_TARGET]!;
@@ -89,7 +81,7 @@ export class Travel {
     this.#followed.set(voice, undefined);
     if (!isMoved) return;
     const last = new Float64Array(this.#width);
-    this.#followed.set(voice, { placed, last });
+    this.#followed.set(voice, last);
     this.#sample(voice);
     this.#copy(last);
   }
@@ -109,20 +101,18 @@ export class Travel {
   }
 
   #hides(voice: StageVoice): boolean {
-    const followed = this.#followed.get(voice);
-    return followed !== undefined && !followed.placed.offsets.includes(this.#offset);
+    return this.#followed.get(voice) !== undefined && !voice.placed.offsets.includes(this.#offset);
   }
 
   /** Adds the way of a playback since it was asked last, by its share. */
   #move(voice: StageVoice, share: number, way: Float64Array): void {
-    const followed = this.#followed.get(voice);
-    if (!followed) {
+    const last = this.#followed.get(voice);
+    if (!last) {
       // A restored one is where it is.
       if (!this.#followed.has(voice)) this.began(voice);
       return;
     }
     this.#sample(voice);
-    const { last } = followed;
     for (let k = 0; k < way.length; k++) way[k] = way[k]! + share * (this.#values[this.#offset + k]! - last[k]!);
     this.#copy(last);
   }
