@@ -18,5 +18,5 @@ export { History, type ApplyOptions, type HistoryOptions, type NearestSteps, typ
 export type { JournalEntry } from './journal.js';
 export { mergeReels, patchBetween, type Merged, type MergeOptions } from './merge.js';
 export { record, type Recording } from './record.js';
-export { ruleMoments, ruleText, writtenLoop, type RuleText } from './rule-texts.js';
+export { ruleMoments, ruleText, writtenLoop, type MomentKind, type RuleText } from './rule-texts.js';
 export type { Selection } from './operations/select.js';

@@ -2,6 +2,8 @@ import { clipsOf, momentsOf, type MomentKind } from '../reel/check/check-routine
 import type { ConditionDocument, LoopDocument, ReelDocument, RuleDocument } from '../reel/document/document.js';
 import type { Time } from '../time/units.js';
 
+export type { MomentKind };
+
 /** What a rule of a routine says, in words: for tables of rules. */
 export interface RuleText {
   /** `on attack, submerged, during snap (recovery)`; `always` for a rule without a reason. */
