@@ -53,6 +53,11 @@ export class Notes {
     this.#dropped.push({ at, what });
   }
 
+  /** A track that accumulates, in a format whose loops start anew. */
+  startsAnew(at: string, track: string): void {
+    this.dropped(at, `${track} accumulates: here each iteration starts anew`);
+  }
+
   renamed(what: RenamedItem['what'], from: string, to: string): void {
     this.#renamed.push({ what, from, to });
   }

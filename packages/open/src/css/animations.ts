@@ -54,8 +54,7 @@ export function animationsOf(reel: Reel, clip: Clip, tolerance: number, notes: N
     }
     const isSampled =
       slot.kind === 'color' && written.some((track) => color === 'linear' || !isAsWritten(track, clip.duration));
-    for (const track of written)
-      if (track.gain) notes.dropped(place(clip, track), `${track.name} accumulates: each iteration starts anew`);
+    for (const track of written) if (track.gain) notes.startsAnew(place(clip, track), track.name);
     const absolute = written.map((track) => fromRest(track, slot, clip, notes));
     const { frames, error } = isSampled
       ? { frames: sampledColors(clip, slot, absolute), error: COLOR_ERROR }

@@ -1,7 +1,7 @@
 import { expect, test } from 'vitest';
 import { parseReel } from 'unspool';
 import { DEMO, farthest } from '../../test/reels.js';
-import { fromCsv, toCsv } from '../index.js';
+import { fromCsv, toCsv, toCss, toGltf } from '../index.js';
 
 test('a demo clip as a table: CRLF, a column for each channel', () => {
   const { result, report } = toCsv(DEMO.get('pearl.reel.json')!, { clip: 'roll', fps: 1 });
@@ -95,4 +95,17 @@ test('an hour of motion with many columns is read, or refused, in a few seconds'
   expect(() => fromCsv(`time,${'a.b,'.repeat(1000)}c.d\n${`0${',1'.repeat(1001)}\n`.repeat(3000)}`)).toThrow(
     'the limit is',
   );
+});
+
+test('a track that accumulates: every format whose loops start anew says so', async () => {
+  const keys = [{ at: 0, value: [0, 0] }, { at: 1, value: [40, 0] }]; // prettier-ignore
+  const walk = { loop: 'loop', tracks: { 'crab.position': { accumulate: true, keys } } };
+  const reel = parseReel<unknown>({ unspool: 1, clips: { walk } });
+  const note = { at: '/clips/walk/tracks/crab.position', what: 'crab.position accumulates: here each iteration starts anew' }; // prettier-ignore
+  expect(toCsv(reel).report.dropped).toContainEqual(note);
+  expect(toCss(reel, { clips: ['walk'] }).report.dropped).toContainEqual(note);
+  expect((await toGltf(reel)).report.dropped).toContainEqual(note);
+  // A table of given times goes through as many iterations as they do.
+  const { result, report } = toCsv(reel, { times: [0.5, 1.5] });
+  expect([result.split('\r\n')[2], report.dropped]).toEqual(['1.5,60,0', []]);
 });

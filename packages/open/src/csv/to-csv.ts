@@ -1,5 +1,5 @@
 import papa from 'papaparse';
-import { isShape, KINDS, type Reel, type Slot, type Value } from 'unspool';
+import { flatTracks, isShape, KINDS, type Reel, type Slot, type Value } from 'unspool';
 import { clipOf } from '../choose.js';
 import { refuse } from '../errors.js';
 import { counted, Notes, pointer, type Converted } from '../report.js';
@@ -37,6 +37,8 @@ export function toCsv(reel: Reel, options: ToCsvOptions = {}): Converted<string>
   for (const { name } of slots) {
     notes.approximated(pointer('clips', clip.name, 'tracks', name), `${name} as ${times.length} samples`);
   }
+  const tracks = options.times ? [] : flatTracks(reel, clip.name);
+  for (const { name, gain } of tracks) if (gain) notes.startsAnew(pointer('clips', clip.name, 'tracks', name), name);
   if (clip.cues.length > 0) notes.dropped(pointer('clips', clip.name, 'cues'), counted(clip.cues.length, 'cue'));
   const head = ['time', ...slots.flatMap(columnsOf)];
   return notes.of(`${papa.unparse([head, ...rows], { newline: '\r\n' })}\r\n`); // RFC 4180: CRLF

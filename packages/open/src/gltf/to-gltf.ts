@@ -216,6 +216,7 @@ function tell(notes: Notes, clip: string, { tracks, error, isFromRest }: Propert
   const unit = kind === 'angle' || kind === 'quat' ? 'degrees' : 'units';
   for (const track of tracks) {
     const at = pointer('clips', clip, 'tracks', track.name);
+    if (track.gain) notes.startsAnew(at, track.name);
     if (error > 0) notes.approximated(at, `${track.name} by cubics of time`, error, unit);
     else if (!isFromRest) notes.kept(at, track.name);
     if (isFromRest)

@@ -1,5 +1,6 @@
 import type { Clip } from '../clip/clip.js';
 import type { PlayerCore } from '../play/drive/core.js';
+import { DUE } from '../play/drive/decider.js';
 import type { Placement } from '../play/pose/placement.js';
 import { numberOut } from '../play/time/playhead.js';
 import type { HitState } from '../play/state/saved.js';
@@ -142,7 +143,7 @@ export class PlayerOwner implements Owner {
   get #nextMoment(): number {
     const { layers, gauges, frame, routine } = this.player.parts;
     if (routine?.isDue) return 0;
-    let horizon = routine ? Math.max(0, routine.due[0]! - frame.now) : Infinity;
+    let horizon = routine ? Math.max(0, routine.times[DUE]! - frame.now) : Infinity;
     for (const { playback } of layers) {
       if (!playback) continue;
       playback.aim();

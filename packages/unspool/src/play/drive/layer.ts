@@ -184,7 +184,9 @@ export class Layer<N extends ReelNames = ReelNames> {
 
   /** @internal */
   touch(playback: Playback<N>): void {
-    if (this.voices.includes(playback)) this.core.touch(playback);
+    if (!this.voices.includes(playback)) return;
+    this.core.touch(playback);
+    this.core.routine?.mark();
   }
 
   /** @internal A playback fades out, and with it those that it has faded over. */
@@ -221,7 +223,7 @@ export class Layer<N extends ReelNames = ReelNames> {
   #decide({ state }: Playback<N>): void {
     const { routine } = this.core;
     if (!routine) return;
-    routine.isDue = true;
+    routine.mark();
     if (state === 'ended') routine.decide();
   }
 
@@ -382,7 +384,7 @@ export class Layer<N extends ReelNames = ReelNames> {
     this.#current = playback;
     this.#isFallback = isFallback;
     playback.begin();
-    if (core.routine) core.routine.isDue = true;
+    core.routine?.mark();
     if (!previous?.active) return;
     const wasReplacing = this.#isReplacing;
     this.#isReplacing = true;

@@ -3,7 +3,7 @@ import { UnspoolError } from '../../errors/error.js';
 import { show } from '../../errors/show.js';
 import type { ReelNames } from '../../clip/names.js';
 import type { PlayerCore } from './core.js';
-import type { Decider } from './decider.js';
+import { DUE, type Decider } from './decider.js';
 import type { Gauge } from './gauge.js';
 import type { Playback } from './playback.js';
 
@@ -45,12 +45,13 @@ export function runMoments<N extends ReelNames>(core: PlayerCore<N>): void {
       frame.fail(new UnspoolError('play/circle', message, hint));
       return;
     }
-    if (isTime) frame.momentAt(routine!.due[0]!);
+    if (isTime) frame.momentAt(routine!.times[DUE]!);
     else if (gauge) gauge.arrive();
     else next?.arrive();
     if (!core.routine) continue;
     // Without a handler nothing has said what time it is.
     if (next && !gauge && !isTime) frame.momentAt(next.head.momentTime);
+    if (next || gauge || isTime) core.routine.mark();
     core.routine.decide();
   }
 }
@@ -58,11 +59,11 @@ export function runMoments<N extends ReelNames>(core: PlayerCore<N>): void {
 /** Whether a decision is due by time before everything else that happens in this frame. */
 function isBefore<N extends ReelNames>(
   { frame }: PlayerCore<N>,
-  { due }: Decider,
+  { times }: Decider,
   next: Playback<N> | undefined,
   gauge: Gauge<N> | undefined,
 ): boolean {
-  const time = due[0]!;
+  const time = times[DUE]!;
   const left = frame.seconds - time;
   if (!(left >= -NANOSECOND)) return false;
   return (!next || left > next.head.due + EPSILON) && (!gauge || time < gauge.arrivesAt - EPSILON);

@@ -1,5 +1,15 @@
 import type { Routine, RoutineInput, RoutineRule, RuleCondition } from '../../reel/document/routines.js';
 
+/** An input by places. */
+export interface CompiledInput extends RoutineInput {
+  /** Place of its first number, and of the two of its calm range. */
+  readonly at: number;
+  readonly calm: number;
+  /** Its first condition among those by input, and the one after its last. */
+  readonly first: number;
+  readonly last: number;
+}
+
 /** A condition by places: of its input's numbers, and of its state. */
 export interface CompiledCondition extends RuleCondition {
   /** Place of the first number of its input; of a vec2 the length of both is compared. */
@@ -25,6 +35,8 @@ export interface CompiledRule {
   readonly isWatched: boolean;
   /** Whether it needs a reason to apply: without one it cuts nothing. */
   readonly hasReason: boolean;
+  /** Whether what it plays follows inputs while it is in force. */
+  readonly follows: boolean;
   /** Places of the numbers that drive its direction and its rate; −1 for none. */
   readonly toward: number;
   readonly rateAt: number;
@@ -33,6 +45,7 @@ export interface CompiledRule {
 
 const TESTS = ['above', 'below', 'equals'] as const;
 /** What a condition asks, as a number: the place in `TESTS`, and of lengths 3 more. */
+export const ABOVE = TESTS.indexOf('above');
 export const EQUALS = TESTS.indexOf('equals');
 export const LENGTH = TESTS.length;
 
@@ -42,18 +55,22 @@ export const LENGTH = TESTS.length;
  * - `tests`: of each condition two, where its number is and what it asks
  * - `limits`: of each condition three, the two thresholds and the seconds for which it must have held
  * - `spans`: of each rule three, its first condition, the one after its last, and its signal
+ * - `byInput`: the places of all conditions, those of one input beside each other
  */
 export interface RuleNumbers {
   readonly tests: Int32Array;
   readonly limits: Float64Array;
   readonly spans: Int32Array;
+  readonly byInput: Int32Array;
 }
 
 /** A routine by places, shared by all players that run it. */
 export interface CompiledRoutine {
-  readonly inputs: readonly (RoutineInput & { readonly at: number })[];
+  readonly inputs: readonly CompiledInput[];
   /** The numbers of `Inputs` at the start, without those of its conditions. */
   readonly start: readonly number[];
+  /** Where the numbers of conditions begin, behind those of `start`. */
+  readonly states: number;
   readonly signals: readonly RoutineInput[];
   readonly rules: readonly CompiledRule[];
   readonly conditions: readonly CompiledCondition[];
@@ -76,15 +93,15 @@ export function compiledRoutine(routine: Routine): CompiledRoutine {
 }
 
 function compile(routine: Routine): CompiledRoutine {
-  // The first number is the time; see `Inputs`.
-  const start: number[] = [0];
-  const inputs = routine.inputs.map((input) => {
+  // The first two are times; see `Inputs`.
+  const start: number[] = [0, Infinity];
+  const placed = routine.inputs.map((input) => {
     const at = start.length;
-    start.push(...input.value);
-    return { ...input, at };
+    start.push(...input.value, NaN, NaN);
+    return { ...input, at, calm: at + input.value.length };
   });
-  const signals = inputs.filter(({ kind }) => kind === 'signal');
-  const inputOf = (name: string | undefined) => inputs.find((input) => input.name === name);
+  const signals = placed.filter(({ kind }) => kind === 'signal');
+  const inputOf = (name: string | undefined) => placed.find((input) => input.name === name);
   const names = [...new Set(routine.rules.map(({ layer }) => layer))];
   const conditions: CompiledCondition[] = [];
   const rules: CompiledRule[] = [];
@@ -105,6 +122,7 @@ function compile(routine: Routine): CompiledRoutine {
         rule.free !== undefined ||
         routine.rules.some(({ during }) => during?.rule === rule.name && during.moment !== undefined),
       hasReason: rule.on !== undefined || own.length > 0 || rule.during !== undefined,
+      follows: rate !== undefined || rule.toward !== undefined,
       toward: inputOf(rule.toward)?.at ?? -1,
       rateAt: rate?.at ?? -1,
       isRateLength: rate?.kind === 'vec2',
@@ -115,29 +133,41 @@ function compile(routine: Routine): CompiledRoutine {
     const during = rules.find((other) => other.rule.name === rule.rule.during?.rule);
     (rule as { during: CompiledRule | undefined }).during = during;
   }
+  const byInput = placed.flatMap(({ name }) => conditions.filter(({ input }) => input === name));
+  const inputs = placed.map((input): CompiledInput => {
+    const own = byInput.filter((condition) => condition.input === input.name);
+    const first = own.length === 0 ? 0 : byInput.indexOf(own[0]!);
+    return { ...input, first, last: first + own.length };
+  });
   const waiting = conditions.filter((condition) => condition.for > 0);
   const layers = names.map((name) => ({ name, rules: rules.filter(({ rule }) => rule.layer === name) }));
   const isLinked = rules.some(({ during, isDuringOwn }) => during !== undefined && !isDuringOwn);
   return {
     inputs,
     start,
+    states: start.length,
     signals,
     rules,
     conditions,
     waiting,
     layers,
     isLinked,
-    numbers: numbersOf(rules, conditions),
+    numbers: numbersOf(rules, conditions, byInput),
   };
 }
 
-function numbersOf(rules: readonly CompiledRule[], conditions: readonly CompiledCondition[]): RuleNumbers {
+function numbersOf(
+  rules: readonly CompiledRule[],
+  conditions: readonly CompiledCondition[],
+  byInput: readonly CompiledCondition[],
+): RuleNumbers {
   const first = rules.map((_, i) => rules.slice(0, i).reduce((sum, rule) => sum + rule.conditions.length, 0));
   return {
     tests: Int32Array.from(
       conditions.flatMap(({ at, isLength, test }) => [at, TESTS.indexOf(test) + (isLength ? LENGTH : 0)]),
     ),
     limits: Float64Array.from(conditions.flatMap((one) => [one.than, one.until, one.for])),
+    byInput: Int32Array.from(byInput, ({ place }) => place),
     spans: Int32Array.from(rules.flatMap(({ conditions: own, on }, i) => [first[i]!, first[i]! + own.length, on])),
   };
 }

@@ -119,3 +119,21 @@ test('what the cast follows is over: nothing plays, and no rule begins again', (
   player.tick(0.1);
   expect([player.isPlaying, act.isRunning]).toEqual([false, false]);
 });
+
+test('what the game does with a playback by hand counts from the next tick', () => {
+  const cut = { name: 'cut', if: { speed: { above: 1 } }, during: { rule: 'snap', cue: 'open' }, play: 'run' };
+  const line = [{ at: 0, value: 0 }, { at: 1, value: 1 }]; // prettier-ignore
+  const clip = { tracks: { 'crab.glow': line } };
+  const reel = parseReel<unknown>({
+    unspool: 1,
+    clips: { run: clip, snap: { ...clip, cues: [{ at: 0.5, name: 'open', until: 0.6 }] } },
+    routines: { main: { inputs: { speed: { kind: 'number' } }, rules: [cut, { name: 'snap', play: 'snap' }] } },
+  });
+  const player = new Player(reel);
+  const act = startRoutine(player, 'main');
+  act.set('speed', 2);
+  player.tick(0.1);
+  player.playback!.seek(0.55);
+  player.tick(0);
+  expect(act.rule()).toBe('cut');
+});

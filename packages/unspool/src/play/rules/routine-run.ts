@@ -11,16 +11,15 @@ import { MAX_RATE } from '../time/clip-times.js';
 import { repeatGiven, type PlayOptions } from '../time/settings.js';
 import type { LoopDocument } from '../../reel/document/document.js';
 import type { RoutineRule } from '../../reel/document/routines.js';
+import { DUE } from '../drive/decider.js';
 import { makePlaybacks } from '../drive/chain.js';
-import { compiledRoutine, type CompiledRoutine, type CompiledRule } from './compile.js';
+import { compiledRoutine, type CompiledInput as Input, type CompiledRoutine, type CompiledRule } from './compile.js';
 import { choose } from './decide.js';
 import { explainRules, type RuleExplanation } from './explain.js';
 import { Inputs } from './inputs.js';
 import { Lane } from './lane.js';
 import type { InputName, InputValue, RuleName, SignalName } from './names.js';
 import { loadRoutine, saveRoutine } from './state.js';
-
-type Input = CompiledRoutine['inputs'][number];
 
 /** The rate that follows an input. */
 const RATE = new Float64Array(1);
@@ -31,6 +30,8 @@ export class RoutineRun<N extends ReelNames = ReelNames, R extends N['routine'] 
   readonly name: R;
   /** @internal */
   isDue = true;
+  /** Whether another rule may apply; else inputs have only moved inside their calm ranges, and what plays follows them. */
+  #isMarked = true;
   readonly #core: PlayerCore;
   readonly #routine: CompiledRoutine;
   readonly #inputs: Inputs;
@@ -62,8 +63,8 @@ export class RoutineRun<N extends ReelNames = ReelNames, R extends N['routine'] 
   }
 
   /** @internal */
-  get due(): Float64Array {
-    return this.#inputs.next;
+  get times(): Float64Array {
+    return this.#inputs.numbers;
   }
 
   /** What another routine has begun is not the game's: it gives way to the first rule that applies here. */
@@ -121,7 +122,7 @@ export class RoutineRun<N extends ReelNames = ReelNames, R extends N['routine'] 
       throw new UnspoolError('play/input', `unknown signal ${show(name)} of ${show(this.name)}`, suggest(name, known));
     }
     this.#inputs.signal(place, this.#core.frame.now);
-    this.isDue = true;
+    this.mark();
   }
 
   /** The rule in force on a layer; `undefined` when none applies. Throws for a layer without rules. */
@@ -155,7 +156,8 @@ export class RoutineRun<N extends ReelNames = ReelNames, R extends N['routine'] 
     throw new UnspoolError('play/input', `${show(name)} is not an input of ${show(this.name)} with a value`, hint);
   }
 
-  #put({ kind, at }: Input, value: unknown): void {
+  #put(input: Input, value: unknown): void {
+    const { kind, at } = input;
     const { numbers } = this.#inputs;
     if (kind === 'vec2') {
       const vector = value as readonly [number, number];
@@ -168,29 +170,49 @@ export class RoutineRun<N extends ReelNames = ReelNames, R extends N['routine'] 
       numbers[at] = number;
     }
     this.isDue = true;
+    if (!this.#isMarked && !this.#inputs.isCalm(input)) this.#isMarked = true;
+  }
+
+  /** @internal */
+  mark(): void {
+    this.isDue = this.#isMarked = true;
   }
 
   /** @internal */
   decide(): void {
     if (this.#isDeciding) {
-      this.isDue = true;
+      this.mark();
       return;
     }
+    const isMarked = this.#isMarked || this.#hasBegun || this.#inputs.isKept;
+    this.isDue = this.#isMarked = false;
     this.#isDeciding = true;
-    this.isDue = false;
     try {
-      const inputs = this.#inputs;
-      this.#core.frame.nowInto(inputs.numbers);
-      inputs.update();
-      if (this.#hasBegun) this.#begun.fill(0);
-      this.#hasBegun = false;
-      // Each round begins a rule that has not begun at this moment, or is the last.
-      while (this.#decideLanes());
-      inputs.expire();
-      if (this.#routine.waiting.length > 0) inputs.findNext();
-      if (this.isRunning) this.#core.frame.isTimed = this.#routine.isLinked || inputs.next[0] !== Infinity;
+      if (isMarked) this.#decideNow();
+      else this.#followInputs();
     } finally {
       this.#isDeciding = false;
+    }
+  }
+
+  #decideNow(): void {
+    const inputs = this.#inputs;
+    this.#core.frame.nowInto(inputs.numbers);
+    inputs.update();
+    if (this.#hasBegun) this.#begun.fill(0);
+    this.#hasBegun = false;
+    // Each round begins a rule that has not begun at this moment, or is the last.
+    while (this.#decideLanes());
+    inputs.expire();
+    if (this.#routine.waiting.length > 0) inputs.findNext();
+    if (this.isRunning) this.#core.frame.isTimed = this.#routine.isLinked || inputs.numbers[DUE] !== Infinity;
+  }
+
+  /** The rules in force stay, as a decision would find. */
+  #followInputs(): void {
+    for (let i = 0; i < this.#lanes.length; i++) {
+      const lane = this.#lanes[i]!;
+      if (lane.rule?.follows === true && !lane.isTaken && this.isRunning) this.#continue(lane, lane.rule);
     }
   }
 
@@ -323,6 +345,7 @@ export class RoutineRun<N extends ReelNames = ReelNames, R extends N['routine'] 
   load(state: RoutineState): void {
     loadRoutine(state, this.#inputs, this.#lanes);
     this.isDue = state.isDue;
+    this.#isMarked = true;
     this.#core.frame.nowInto(this.#inputs.numbers);
     this.#inputs.findNext();
   }
