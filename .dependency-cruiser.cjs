@@ -14,6 +14,7 @@ const layers = {
   crowd: ['errors', 'time', 'value', 'reel', 'clip', 'play'],
   edit: ['errors', 'time', 'easing', 'value', 'reel', 'clip'],
   script: ['errors', 'time', 'easing', 'value', 'clip', 'play'],
+  live: ['errors', 'time', 'value', 'clip', 'play', 'crowd'],
   hit: ['errors', 'time', 'easing', 'value', 'reel', 'clip', 'play'],
 };
 /** The rooms of its two largest folders. */

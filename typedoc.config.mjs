@@ -1,6 +1,6 @@
 /** @type {Partial<import('typedoc').TypeDocOptions>} */
 export default {
-  entryPoints: ['index', 'play', 'edit/index', 'hit/index', 'script/index', 'cast/pixi'].map(
+  entryPoints: ['index', 'play', 'edit/index', 'hit/index', 'script/index', 'live/index', 'cast/pixi'].map(
     (name) => `packages/unspool/src/${name}.ts`,
   ),
   tsconfig: 'packages/unspool/tsconfig.json',

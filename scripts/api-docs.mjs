@@ -54,6 +54,7 @@ const ENTRIES = {
   hit: ['unspool/hit', 'Hit shapes: hits of a game, sweeps, distances, overlays.'],
   edit: ['unspool/edit', 'Editing reels: operations, history, merging, capturing, advice.'],
   script: ['unspool/test', 'Interactions without a screen, for unit tests.'],
+  live: ['unspool/live', 'For the time in which a game is made: running games go on with a changed reel.'],
   'cast/pixi': ['unspool/cast/pixi', 'Writing poses into PixiJS 8 objects.'],
 };
 /** What every error of JavaScript has. */

@@ -48,6 +48,7 @@ export type {
   GaugeOptions,
   GaugeTrail,
 } from './play/index.js';
+export { fitState, type FittedState } from './play/index.js';
 export type { Placement, PlayerState } from './play/index.js';
 export type { Choice, Playable } from './play/index.js';
 export type { ChainRun, EnqueueOptions, Layer, LayerOptions, Playback, PlayOptions } from './play/index.js';

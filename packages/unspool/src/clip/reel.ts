@@ -32,6 +32,8 @@ export class Reel<N extends ReelNames = ReelNames> {
   readonly layout: Layout;
   /** The clips by name: `reel.clips.snap`. */
   readonly clips: { readonly [C in N['clip']]: Clip<C, N['values']> };
+  /** @internal The names of all clips. */
+  readonly clipNames: readonly string[];
   readonly #source: ReelSource;
   readonly #made = new Map<string, Clip>();
   #moments: ReadonlySet<string> | undefined;
@@ -42,6 +44,7 @@ export class Reel<N extends ReelNames = ReelNames> {
     this.#source = source;
     this.facts = facts;
     this.name = facts.name;
+    this.clipNames = clipNames;
     this.roles = facts.roles;
     this.layout = new Layout(facts.slots, facts.texts);
     const clips = {};
@@ -71,9 +74,8 @@ export class Reel<N extends ReelNames = ReelNames> {
   clip<C extends N['clip']>(name: C): Clip<C, N['values']> {
     let clip = this.#made.get(name);
     if (!clip) {
-      const { clipNames } = this.#source;
-      if (!clipNames.includes(name))
-        throw this.#unknown('clip', name, [...clipNames, ...Object.keys(this.facts.chains)]);
+      if (!this.clipNames.includes(name))
+        throw this.#unknown('clip', name, [...this.clipNames, ...Object.keys(this.facts.chains)]);
       clip = this.#source.clip(name);
       this.#made.set(name, clip);
     }

@@ -65,6 +65,27 @@ describe('a crowd', () => {
     expect(crowd.add('swim')).not.toBe(gone.at(-1)); // the place is taken again, the id is another
   });
 
+  test('knows which ids are there, however they come and go', () => {
+    const clips = ['swim', 'rest'] as const;
+    fc.assert(
+      fc.property(fc.array(fc.tuple(fc.boolean(), fc.nat(9)), { maxLength: 40 }), (steps) => {
+        const crowd = new Crowd(parseReel(walk));
+        const [there, ever] = [new Set<number>(), new Set<number>()];
+        for (const [isNew, n] of steps) {
+          const id = [...ever][n % Math.max(1, ever.size)];
+          if (isNew || id === undefined) {
+            const added = crowd.add(clips[n % 2]!);
+            there.add(added);
+            ever.add(added);
+          } else if (there.delete(id)) crowd.remove(id);
+          else expect(() => crowd.remove(id)).toThrow('unknown instance id');
+          expect([crowd.count, [...ever].filter((one) => crowd.has(one))]).toEqual([there.size, [...there]]);
+        }
+      }),
+      runs(100),
+    );
+  });
+
   test('reports cues with id, name and lateness; an interval ends when its instance is removed', () => {
     const crowd = new Crowd(parseReel(walk));
     const [a, b] = [crowd.add('swim'), crowd.add('swim', { phase: 0.3 })];

@@ -61,6 +61,18 @@ export class Crowd<N extends ReelNames = ReelNames> {
     this.reel = reel;
   }
 
+  /** @internal */
+  get groups(): readonly Group[] {
+    return this.#groups;
+  }
+
+  /** @internal Plays a changed reel, whose clips its groups have already. */
+  become(reel: Reel<N>): void {
+    (this as { reel: Reel<N> }).reel = reel;
+    this.#values = new Float64Array(0);
+    for (const group of this.#groups) group.evaluate(this.values);
+  }
+
   /** Number of instances. */
   get count(): number {
     return this.#count;

@@ -19,7 +19,7 @@ import type { CueList } from './cue-list.js';
 /** What has become of an instance. */
 const FRESH = 0;
 const RUNNING = 1;
-const OVER = 2;
+export const OVER = 2;
 
 /** Iterations of one instance whose cues are reported per tick, or one more; earlier ones are passed over at once. */
 const MAX_ITERATIONS_A_FRAME = 64;
@@ -44,7 +44,8 @@ export class Group {
   /** Which of the repeats it has. */
   #loops = new Uint8Array(0);
   #states = new Uint8Array(0);
-  readonly #repeats: Repeat[] = [];
+  /** @internal */
+  readonly repeats: Repeat[] = [];
   /** Whether the end of any instance is inside an iteration. */
   #hasPart = false;
   /**
@@ -52,12 +53,20 @@ export class Group {
    * is passed on.
    */
   readonly #left = new Float64Array(1);
-  readonly #timeline: CueTimeline;
-  readonly #pose: Pose;
+  clip!: Clip;
+  #timeline!: CueTimeline;
+  #pose!: Pose;
 
-  constructor(readonly clip: Clip) {
+  constructor(clip: Clip) {
+    this.become(clip);
+  }
+
+  /** Its instances play this clip from now on. */
+  become(clip: Clip): void {
+    this.clip = clip;
     this.#timeline = cueTimelineOf(clip, false);
     this.#pose = clip.createPose();
+    this.#hasPart = this.repeats.some(isPart);
   }
 
   /** Numbers in the pose of an instance. */
@@ -88,8 +97,9 @@ export class Group {
         if (type === 'cue-start') cues.add(this.ids, place, this.clip.name, cue, 'cue-end', NOTHING_LEFT);
     }
     const last = --this.count;
+    for (const list of Object.values(this.lists)) list[place] = list[last]!;
+    this.ids[last] = NaN;
     if (last === place) return;
-    for (const list of this.#lists()) list[place] = list[last]!;
     const [to, from] = [this.offset + place * this.width, this.offset + last * this.width];
     values.copyWithin(to, from, from + this.width);
   }
@@ -136,8 +146,7 @@ export class Group {
 
   /** Returns whether the current iteration of an instance is its last, and ends before the clip does. */
   #endsInside(i: number): boolean {
-    const { count } = this.#repeats[this.#loops[i]!]!;
-    return Number.isFinite(count) && !Number.isInteger(count);
+    return isPart(this.repeats[this.#loops[i]!]!);
   }
 
   /** Writes the poses of all. */
@@ -162,20 +171,20 @@ export class Group {
   /** The laps of all, where anything accumulates; a list that is not read where nothing does. */
   #lapsOf({ gains, turns }: Fitted): Float64Array {
     if (gains.length + turns.length === 0) return this.#iterations;
-    if (this.#repeats.every(({ mode }) => mode === 'loop')) return this.#iterations;
+    if (this.repeats.every(({ mode }) => mode === 'loop')) return this.#iterations;
     if (this.#laps.length < this.capacity) this.#laps = new Float64Array(this.capacity);
     for (let i = 0; i < this.count; i++) this.#laps[i] = this.#lap(i);
     return this.#laps;
   }
 
   #lap(i: number): number {
-    return lapOf(this.#repeats[this.#loops[i]!]!, this.#iterations[i]!);
+    return lapOf(this.repeats[this.#loops[i]!]!, this.#iterations[i]!);
   }
 
   /** One instance from moment to moment, by the rules of `Playback`. */
   #simulate(i: number, cues: CueList): void {
     const { duration } = this.clip;
-    const repeat = this.#repeats[this.#loops[i]!]!;
+    const repeat = this.repeats[this.#loops[i]!]!;
     let iteration = this.#iterations[i]!;
     const speed = Math.abs(this.#velocities[i]!);
     const rate = this.#velocities[i]! * directionOf(repeat, 1, iteration); // as in a forward iteration
@@ -246,16 +255,18 @@ export class Group {
   }
 
   #loopOf(repeat: Repeat): number {
-    const known = this.#repeats.findIndex(({ mode, count }) => mode === repeat.mode && count === repeat.count);
+    const known = this.repeats.findIndex(({ mode, count }) => mode === repeat.mode && count === repeat.count);
     if (known >= 0) return known;
-    if (this.#repeats.length > 255)
+    if (this.repeats.length > 255)
       throw new RangeError('a crowd supports at most 256 different loop settings for one clip');
-    this.#hasPart ||= Number.isFinite(repeat.count) && !Number.isInteger(repeat.count);
-    return this.#repeats.push(repeat) - 1;
+    this.#hasPart ||= isPart(repeat);
+    return this.repeats.push(repeat) - 1;
   }
 
-  #lists() {
-    return [this.ids, this.#times, this.#velocities, this.#iterations, this.#lost, this.#loops, this.#states];
+  /** @internal What it knows of its instances. */
+  get lists() {
+    const [times, velocities, iterations, lost] = [this.#times, this.#velocities, this.#iterations, this.#lost];
+    return { ids: this.ids, times, velocities, iterations, lost, loops: this.#loops, states: this.#states };
   }
 
   #grow(): void {
@@ -269,6 +280,8 @@ export class Group {
     this.#states = resized(this.#states, this.capacity);
   }
 }
+
+const isPart = ({ count }: Repeat) => Number.isFinite(count) && !Number.isInteger(count);
 
 type List = Float64Array | Float32Array | Int32Array | Uint16Array | Uint8Array;
 

@@ -76,7 +76,7 @@ export interface ReportedHits {
 const ROUNDING = 1e-9;
 
 export class PlayerOwner implements Owner {
-  readonly shapes: readonly RigShape[];
+  shapes: readonly RigShape[];
   /** By role without a parent: how its place moves. */
   readonly #motions = new Map<string, FrameMotion>();
   /** What the last look was based on, per layer and gauge. */
@@ -93,11 +93,20 @@ export class PlayerOwner implements Owner {
     readonly at: (() => Placement) | undefined,
     readonly reported: ReportedHits,
   ) {
-    const { facts } = player.parts.reel;
-    this.shapes = Object.entries(facts.shapes).flatMap(([shape, { tag, data }]) =>
+    this.shapes = this.#makeShapes();
+    this.#load(player.parts.savedHits);
+  }
+
+  #makeShapes(): readonly RigShape[] {
+    return Object.entries(this.player.parts.reel.facts.shapes).flatMap(([shape, { tag, data }]) =>
       tag === undefined ? [] : [new RigShape(this, shape, tag, data)],
     );
-    this.#load(player.parts.savedHits);
+  }
+
+  /** Its reel is another: the shapes of that one, with what they have hit. */
+  become(saved: readonly HitState[]): void {
+    this.shapes = this.#makeShapes();
+    this.#load(saved);
   }
 
   /** What its activations have hit, for the state of its player; and the same put back. */
@@ -303,13 +312,14 @@ class RigShape implements OwnedShape {
 
   save(reported: ReportedHits): HitState[] {
     const { shown } = this.owner.player.parts;
-    return [...this.#last].flatMap(([index, { of, iteration: pass, until, token }]): HitState[] => {
+    return [...this.#last].flatMap(([place, { of, iteration: pass, until, token }]): HitState[] => {
       const layer = shown.findIndex(({ voices }) => (voices as readonly object[]).includes(of));
       // What is no longer shown continues nothing.
       if (layer < 0) return [];
       const voice = (shown[layer]!.voices as readonly object[]).indexOf(of);
       const targets = reported.get(token);
-      return [{ shape: this.name, activation: index, layer, voice, iteration: pass, until: numberOut(until), targets }];
+      const activation = Math.max(0, this.#activations(shown[layer]!.voices[voice]!).indexOf(place));
+      return [{ shape: this.name, activation, layer, voice, iteration: pass, until: numberOut(until), targets }];
     });
   }
 
@@ -321,8 +331,13 @@ class RigShape implements OwnedShape {
       if (shape !== this.name || !of) continue;
       const token = {};
       reported.set(token, targets);
-      this.#last.set(activation, { of, iteration, until: Number(until), token });
+      this.#last.set(this.#activations(of)[activation] ?? 0, { of, iteration, until: Number(until), token });
     }
+  }
+
+  /** The places in a clip of what activates the shape; of a gauge the first. */
+  #activations({ clip }: { readonly clip: Clip }): readonly number[] {
+    return clip.activations.flatMap(({ shape }, place) => (shape === this.name ? [place] : []));
   }
 
   /** The time of the last sample is out of date. */

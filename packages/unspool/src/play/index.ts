@@ -4,6 +4,7 @@ export type { FaceOptions } from './drive/facing.js';
 export type { Followed, FollowOptions, FollowSource } from './drive/follow.js';
 export type { Gauge, GaugeEnds, GaugeMotion, GaugeOptions, GaugeTrail } from './drive/gauge.js';
 export type { Placement } from './pose/placement.js';
+export { fitState, type FittedState } from './state/fit.js';
 export type { PlayerState } from './state/saved.js';
 export type { Layer, LayerOptions } from './drive/layer.js';
 export type { ChainRun, Playback } from './drive/playback.js';

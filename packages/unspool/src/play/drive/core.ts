@@ -32,14 +32,20 @@ export class PlayerCore<N extends ReelNames = ReelNames> implements PlayContext 
    * exists.
    */
   ticker: { readonly isTicking: boolean } | undefined;
-  hits: { save(): readonly HitState[]; load(saved: readonly HitState[]): void } | undefined;
+  hits:
+    | {
+        save(): readonly HitState[];
+        load(saved: readonly HitState[]): void;
+        become(saved: readonly HitState[]): void;
+      }
+    | undefined;
   savedHits: readonly HitState[] = NONE;
 
   /** @param nextSeed for what varies: another each time, the same ones for every player of the same seed */
   constructor(
-    readonly reel: Reel<N>,
+    public reel: Reel<N>,
     readonly frame: Dispatcher,
-    readonly stage: Stage<never>,
+    public stage: Stage<never>,
     public nextSeed: number,
   ) {
     const base = new Layer<N>(this, 'base', undefined);

@@ -1,3 +1,5 @@
+import type { Reel } from '../../clip/reel.js';
+import type { ChainRun } from './playback.js';
 import type { RoutineState } from '../state/saved.js';
 
 /** The place of the time at which a decision is due. */
@@ -14,6 +16,11 @@ export interface Decider {
   mark(): void;
   /** Decides for the moment that is being handled. */
   decide(): void;
-  save(): RoutineState;
-  load(state: RoutineState): void;
+  /** The playbacks of rules that a changed reel does not have. */
+  orphans(reel: Reel): readonly object[];
+  /** Follows the rules of the reel that the player plays now; what it knows is to be loaded after. */
+  become(): void;
+  /** @param chainOf the place of a run among the saved ones; −1 for none of them */
+  save(chainOf: (run: ChainRun | undefined) => number): RoutineState;
+  load(state: RoutineState, runs: readonly ChainRun[]): void;
 }

@@ -9,7 +9,6 @@ import { checkOptions } from '../time/settings.js';
 import type { GaugeState } from '../state/saved.js';
 import type { StageLayer, StageVoice } from '../pose/stage-voices.js';
 
-/** How a gauge gets from one value to the next. */
 /** How a gauge moves to a new value. */
 export interface GaugeMotion {
   /** Units per second, greater than 0. Without `speed` and `time`, the gauge jumps. */
@@ -69,6 +68,7 @@ const NOTHING = new Float64Array(0);
 class GaugePlayhead implements StageVoice {
   placed!: StageVoice['placed'];
   hints!: Int32Array;
+  slotsLeft: readonly string[] | undefined;
   before = NOTHING;
   base = NOTHING;
   share = 1;
@@ -80,21 +80,23 @@ class GaugePlayhead implements StageVoice {
   /** Whether it has arrived, and what comes before it too; and the time of the clip that it shows. */
   isStill = false;
   readonly #time = new Float64Array(1);
-  readonly #low: number;
-  readonly #high: number;
+  low = 0;
+  high = 0;
+  readonly span: string | undefined;
   readonly #speed: number | undefined;
   readonly #takes: number;
   readonly #ease: (x: number) => number;
 
   constructor(
     readonly core: PlayContext,
-    readonly clip: Clip,
+    public clip: Clip,
     { span, speed, time, ease = (x) => x }: GaugeMotion & { readonly span?: string },
   ) {
     if (speed !== undefined && !(typeof speed === 'number' && speed > 0))
       throw new UnspoolError('play/gauge', `the speed ${show(speed)} is not a number above 0`, 'use units per second');
     checkEase(ease);
-    [this.#low, this.#high] = windowOf(clip, span);
+    this.span = span;
+    [this.low, this.high] = windowOf(clip, span);
     this.#speed = speed;
     this.#takes = time === undefined ? 0 : secondsInside(clip, time, 'time', Infinity);
     this.#ease = ease;
@@ -153,8 +155,8 @@ class GaugePlayhead implements StageVoice {
   }
 
   #place(share: number): void {
-    const low = this.#low;
-    const high = this.#high;
+    const low = this.low;
+    const high = this.high;
     this.#time[0] = share <= 0 ? low : share >= 1 ? high : low + (high - low) * share;
   }
 
@@ -216,9 +218,9 @@ export class Gauge<N extends ReelNames = ReelNames> {
       this.#delay = secondsInside(trailing, trail.delay ?? 0, 'delay', Infinity);
     }
     // The trail lies below.
-    this.shownLayers = [this.#trail, this.#playhead].flatMap((hand) =>
-      hand ? [{ shownWeight: 1, voices: [hand], animates: () => this.isMoving, claims: () => true }] : [],
-    );
+    this.shownLayers = this.hands.map((hand) => {
+      return { shownWeight: 1, voices: [hand], animates: () => this.isMoving, claims: () => true };
+    });
     this.jump(value);
   }
 
@@ -310,14 +312,18 @@ export class Gauge<N extends ReelNames = ReelNames> {
     }
     if (keep === 'share') return;
     const [low, high] = before;
-    for (const hand of [this.#playhead, this.#trail])
-      hand?.rescale((share) => this.#shareOf(low + share * (high - low)));
+    for (const hand of this.hands) hand.rescale((share) => this.#shareOf(low + share * (high - low)));
     this.#move();
   }
 
   /** Removes the gauge from its player. What stays is the last pose or the rest pose, as its clip says. */
   remove(): void {
     this.#core.removeGauge(this);
+  }
+
+  /** @internal */
+  get hands(): readonly GaugePlayhead[] {
+    return this.#trail ? [this.#trail, this.#playhead] : [this.#playhead];
   }
 
   /** @internal Whether its picture changes by itself, its trail counted in. */
@@ -338,7 +344,7 @@ export class Gauge<N extends ReelNames = ReelNames> {
     this.isMoving = true;
     this.#playhead.isStill = false;
     if (this.#trail) this.#trail.isStill = false;
-    for (const hand of [this.#playhead, this.#trail]) if (hand) this.#core.touch(hand);
+    for (const hand of this.hands) this.#core.touch(hand);
     this.#core.frame.changed();
   }
 

@@ -3,7 +3,7 @@ import { describe, expect, test } from 'vitest';
 import { makePlayer, play, program, run, type Step, type Told } from '../../../test/programs.js';
 import { randomScene } from '../../../test/random-reel.js';
 import { runs } from '../../../test/runs.js';
-import { parseReel, Player, type PlayerState } from '../../index.js';
+import { parseReel, Player, startRoutine, type PlayerState, type Reel } from '../../index.js';
 
 /** Promises of docs/reference/laws.md, tried on random reels and random programs of what a game may call. */
 const END = 256;
@@ -61,20 +61,25 @@ test('every started interval ends once; nothing ends that has not started', () =
 
 test('saved at any time and restored into another player, it continues to the bit', () => {
   fc.assert(
-    fc.property(randomScene, program, shares, fc.nat(12), (document, steps, cuts, when) => {
+    fc.property(randomScene, program, shares, fc.nat(12), fc.boolean(), (document, steps, cuts, when, isRuled) => {
       const reel = read(document);
       const emitted: Told[] = [];
-      const one = makePlayer(reel, emitted);
+      const make = (from: Reel, told: Told[]) => {
+        const player = makePlayer(from, told);
+        if (isRuled) startRoutine(player, 'what-to-do').signal('jump');
+        return player;
+      };
+      const one = make(reel, emitted);
       play(one, reel, steps, END, cuts);
       one.tick(0.1);
       const again: Told[] = [];
-      const first = makePlayer(reel, again);
+      const first = make(reel, again);
       let second: Player | undefined;
       play(first, reel, steps, END, cuts, (step) => {
         if (step < when % steps.length) return first;
         if (!second) {
           const state = JSON.parse(JSON.stringify(first.save())) as PlayerState;
-          second = makePlayer(read(document), again);
+          second = make(read(document), again);
           second.restore(state);
           expect(JSON.parse(JSON.stringify(second.save()))).toEqual(state);
         }

@@ -5,8 +5,8 @@ import { Playback } from './playback.js';
 import { makePlaybacks } from './chain.js';
 import { choicesOf, pick, type Playable } from '../time/pick.js';
 import type { LayerState, PlaybackState } from '../state/saved.js';
-import { weightOf, windowOf } from '../time/clip-times.js';
-import { unlessPlaying, type EnqueueOptions, type PlayOptions } from '../time/settings.js';
+import { weightOf } from '../time/clip-times.js';
+import { settingsIn, unlessPlaying, type EnqueueOptions, type PlayOptions } from '../time/settings.js';
 import type { PlayContext } from './context.js';
 
 /** Options of `player.layer(name, options)`. */
@@ -289,19 +289,25 @@ export class Layer<N extends ReelNames = ReelNames> {
     };
   }
 
-  /** @internal Becomes what was saved. What played here is forgotten without a word. */
-  load({ weight, voices, queue, current, gone, isFallback, fallback }: LayerState): void {
-    for (const one of [...this.voices, ...this.#queue, this.#current]) one?.forget();
+  /**
+   * @internal Becomes what was saved. What played here is forgotten without a word, but for what goes on.
+   *
+   * @param goesOn the playback that has had a state until now, to have it again
+   */
+  load(
+    { weight, voices, queue, current, gone, isFallback, fallback }: LayerState,
+    goesOn?: (state: PlaybackState) => Playback<N> | undefined,
+  ): void {
+    const all = [...voices, ...queue, ...(gone ? [gone] : [])];
+    const stay = all.map((state) => goesOn?.(state));
+    for (const one of [...this.voices, ...this.#queue, this.#current]) if (!stay.includes(one)) one?.forget();
     const { reel, frame } = this.core;
     const load = (state: PlaybackState, shown: boolean) => {
-      const { repeat, span, ...settings } = state.settings;
-      const clip = reel.clip(state.clip);
-      const [low, high] = windowOf(clip, span);
-      const one = new Playback<N>(frame, clip, {
-        ...settings,
-        ...{ span, low, high, from: settings.from, until: settings.until, signal: undefined },
-        repeat: { mode: repeat.mode, count: Number(repeat.count) },
-      });
+      const clip = reel.clip(state.clip) as Playback<N>['clip'];
+      const known = stay[all.indexOf(state)];
+      const settings = settingsIn(clip, state.settings, known?.settings.signal);
+      const one = known ?? new Playback<N>(frame, clip, settings);
+      one.become(clip, settings, state.watched);
       one.layer = this;
       if (shown) this.core.ready(one, state.slots ?? this.mask);
       one.load(state);
@@ -313,6 +319,11 @@ export class Layer<N extends ReelNames = ReelNames> {
     this.shownWeight = weight;
     this.#isFallback = isFallback;
     this.#fallback = fallback ? { name: fallback.name, options: fallback.options } : undefined;
+  }
+
+  /** @internal What played here is no longer there: what comes next begins. */
+  goOn(): void {
+    if (!this.#current) this.#next();
   }
 
   /** The name of what comes last here: of the queue, or what plays or has played. */

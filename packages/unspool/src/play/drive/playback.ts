@@ -1,7 +1,8 @@
 import { prepareBase, type Clip } from '../../clip/clip.js';
 import type { ReelNames } from '../../clip/names.js';
 import { foldTime, iterationAt, lapOf, lastTime, unfoldTime } from '../../time/iteration.js';
-import type { Time } from '../../time/units.js';
+import type { ResolvedCue } from '../../reel/resolve/cue.js';
+import { NANOSECOND, type Time } from '../../time/units.js';
 import { PlaybackSimulation, type PlaybackHost } from '../time/playback-simulation.js';
 import type { RemappedClip } from '../pose/animated-slots.js';
 import { momentWithin, rateOf, secondsInside, weightOf } from '../time/clip-times.js';
@@ -214,11 +215,12 @@ export class Playback<N extends ReelNames = ReelNames> extends PlaybackSimulatio
       after: this.#after,
       paused: this.isPaused,
       quiet: this.quiet,
+      watched: this.isWatched,
       returns: this.returns,
       slots: this.slotsLeft ?? null,
       head: numbersOf(this.head, PLAYHEAD_NUMBERS),
       presence: this.envelope ? numbersOf(this.envelope, ENVELOPE_NUMBERS) : null,
-      open: [...(this.open ?? [])].map(([cue, emitted]) => [this.clip.cues.indexOf(cue), emitted]),
+      open: [...(this.open ?? [])].map(([cue, emitted]) => [cue.name, this.#namesakes(cue.name).indexOf(cue), emitted]),
       before: Array.from(this.before, numberOut),
       chain,
     };
@@ -232,38 +234,64 @@ export class Playback<N extends ReelNames = ReelNames> extends PlaybackSimulatio
     this.isPaused = paused;
     this.quiet = quiet;
     this.slotsLeft = slots ?? undefined;
+    this.envelope = undefined;
     putNumbers(this.head, PLAYHEAD_NUMBERS, head);
     if (presence) putNumbers(this.makePresence(), ENVELOPE_NUMBERS, presence);
     this.#fit(settings);
-    if (open.length > 0) this.#reopen(open);
+    this.#reopen(open);
+    this.before = this.base = NOTHING;
     if (before.length === 0) return;
     this.before = Float64Array.from(before, Number);
     this.base = this.before.slice();
     prepareBase(this.placed.curves, this.base);
   }
 
-  /** Restores the intervals that it was inside of. Those that its clip no longer has emit nothing. */
+  #namesakes(cue: string): readonly ResolvedCue[] {
+    return this.clip.cues.filter(({ name }) => name === cue);
+  }
+
+  /** Restores the intervals that it was inside of. Those that it is not inside of any longer emit nothing. */
   #reopen(open: PlaybackState['open']): void {
-    this.open = new Map();
-    for (const [place, emitted] of open) {
-      const cue = this.clip.cues[place];
-      if (cue) this.open.set(cue, emitted);
+    this.open = undefined;
+    const at = this.head.shown;
+    for (const [name, nth, emitted] of open) {
+      const cue = this.#namesakes(name)[nth];
+      if (cue?.until === undefined || at < cue.at - NANOSECOND || at > cue.until + NANOSECOND) continue;
+      (this.open ??= new Map<ResolvedCue, boolean>()).set(cue, emitted);
     }
   }
 
-  /** When its clip or its numbers differ from those that were saved, it continues inside what is played now. */
-  #fit({ low, high, rate }: PlaybackState['settings']): void {
-    const { head } = this;
-    head.fps = this.clip.fps;
-    head.rate = head.own * this.clip.rate;
-    if (this.active) head.speed = this.speed;
-    const isInside = [head.start, head.shown, head.reached].every((at) => at >= this.low && at <= this.settings.high);
-    if (isInside && low === this.low && high === this.settings.high && rate === this.settings.rate) return;
-    const inside = (at: number) => Math.min(this.settings.high, Math.max(this.low, at));
+  /**
+   * Continues in its clip as that is now, from the state of the same clip as it was: at its time, or at the nearest that
+   * it still has. What has ended stays at its end. Where nothing has changed, all is as it was, to the bit.
+   */
+  #fit(was: PlaybackState['settings']): void {
+    const { head, settings, clip, repeat, envelope } = this;
+    const { low, high } = settings;
+    if (was.ofClip.after && this.#after === was.after) this.#after = settings.after;
+    head.fps = clip.fps;
+    head.rate = head.own * clip.rate;
+    if (repeat.count <= head.iteration) head.iteration = Math.max(0, Math.ceil(repeat.count) - 1);
+    const speed = this.active ? this.speed : head.speed;
+    const inside = (at: number) => Math.min(high, Math.max(low, at));
+    const isNamed = was.ofClip.until !== null && head.until === was.until;
+    head.until = isNamed ? (settings.until ?? NaN) : inside(head.until);
+    if (low === was.low && high === was.high && speed === head.speed) {
+      if (this.state !== 'running' || Number.isNaN(head.needed)) return;
+      head.needed = NaN;
+      this.aim();
+      // A cue that lies behind it now is past.
+      if ((head.shown - head.stop) * Math.sign(speed) > NANOSECOND) head.change(head.shown, speed, this.host.now, 0);
+      return;
+    }
     const delay = this.state === 'beginning' ? head.needed : NaN;
-    head.change(inside(head.shown), this.speed, this.host.now, 0);
+    let at = head.shown;
+    if (this.state === 'waiting') at = this.first;
+    else if (this.state === 'ended') at = at === was.high ? high : at === was.low ? low : at;
+    head.change(inside(at), speed, this.host.now, 0);
     head.needed = delay;
-    head.until = inside(head.until);
+    if (envelope && !Number.isNaN(envelope.goneAt))
+      envelope.goneWay = unfoldTime(head.shown - low, head.iteration, this.length, repeat);
   }
 
   /** @internal Ends without events: the player is restored to another state. */
@@ -283,6 +311,7 @@ export class Playback<N extends ReelNames = ReelNames> extends PlaybackSimulatio
       delay: 0,
       back: false,
       wait: 'end' as const,
+      ofClip: { ...this.settings.ofClip, from: null },
     };
     const { rate, weight, after } = this;
     const one = new Playback<N>(this.host, this.clip, { ...settings, rate, weight, after });

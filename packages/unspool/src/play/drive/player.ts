@@ -21,7 +21,7 @@ import type { Playable } from '../time/pick.js';
 import type { Playback } from './playback.js';
 import { checkOptions, type EnqueueOptions, type PlayOptions } from '../time/settings.js';
 import { checkPlayer, checkTargets, ticked, warnOfFlat, warnOnConsole, type PlayerOptions } from './player-options.js';
-import { Stage } from '../pose/stage.js';
+import { Stage, targetsOf } from '../pose/stage.js';
 import { restorePlayer, savePlayer } from './state.js';
 import type { PlayerState } from '../state/saved.js';
 import { frameSeconds } from '../../time/frame-seconds.js';
@@ -44,28 +44,29 @@ const DELTA = new Float64Array(1);
  * crab.tick(dt); // once per frame, in seconds
  */
 export class Player<N extends ReelNames = ReelNames, Target = object> {
-  /** The reel whose clips it plays. */
-  readonly reel: Reel<N>;
   /** Its name in messages. */
   readonly name: string;
-  readonly #stage: Stage<Target>;
   readonly #frame: Dispatcher;
   readonly #core: PlayerCore<N>;
   #follow: Follow | undefined;
 
   constructor(reel: Reel<N>, options: PlayerOptions<N, Target> = {}) {
     checkPlayer(reel, options);
-    this.reel = reel;
     this.name = options.name ?? reel.name;
     const cast: Readonly<Record<string, Target | undefined>> = options.cast ?? {};
-    const targets = reel.roles.map((role) => (Object.hasOwn(cast, role) ? cast[role] : undefined));
+    const targets = targetsOf(reel, cast);
     const adapter = options.adapter ?? (plainCast as unknown as CastAdapter<Target>);
     checkTargets(reel, targets, adapter);
     const { seed = 1, cueLimit = Infinity } = options;
     this.#frame = new Dispatcher(options.onError, cueLimit);
-    this.#stage = new Stage(reel, targets, adapter, this.name, options.onWarning ?? warnOnConsole);
-    this.#core = new PlayerCore<N>(reel, this.#frame, this.#stage as unknown as Stage<never>, seed);
-    if (!options.adapter) warnOfFlat(reel, targets, this.#stage.warn);
+    const stage = new Stage(reel, cast, adapter, this.name, options.onWarning ?? warnOnConsole);
+    this.#core = new PlayerCore<N>(reel, this.#frame, stage as unknown as Stage<never>, seed);
+    if (!options.adapter) warnOfFlat(reel, targets, stage.warn);
+  }
+
+  /** The reel whose clips it plays. */
+  get reel(): Reel<N> {
+    return this.#core.reel;
   }
 
   /** The current values of all properties; inside a handler, the values at that moment. */
@@ -163,7 +164,9 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
       );
     if (typeof close === 'string') {
       const message = `${show(name)} creates a new layer above all others. Did you mean ${show(close)}?`;
-      this.#stage.warn(new UnspoolError('play/new-layer', message, `if not, call player.layer(${show(name)}) first`));
+      this.#core.stage.warn(
+        new UnspoolError('play/new-layer', message, `if not, call player.layer(${show(name)}) first`),
+      );
     }
     return this.layer(name);
   }
@@ -218,7 +221,7 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
    */
   place(placement: Placement): this {
     this.#core.sample();
-    this.#stage.place(placement);
+    this.#core.stage.place(placement);
     this.#frame.changed();
     return this;
   }
@@ -307,7 +310,7 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
     for (const layer of this.#core.layers) layer.dispose();
     this.#follow = undefined;
     this.#frame.dispose();
-    this.#stage.dispose();
+    this.#core.stage.dispose();
   }
 
   /**
@@ -325,7 +328,7 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
       this.#cannotTick();
       return;
     }
-    this.#stage.frames++;
+    this.#core.stage.frames++;
     if (routine) frame.began = frame.seconds;
     DELTA[0] = dt;
     frame.addFirst(DELTA);
@@ -389,7 +392,7 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
     }
     if (at) {
       const [x, y] = at;
-      const position = this.#stage.placed?.position;
+      const position = this.#core.stage.placed?.position;
       if (position?.[0] !== x || position[1] !== y) this.place({ position: [x, y, position?.[2] ?? 0] });
     } else {
       this.#follow = undefined;
@@ -403,7 +406,7 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
     const frame = this.#frame;
     if (frame.isWritten) return;
     this.#core.sample();
-    this.#stage.write(frame.isRegrouped);
+    this.#core.stage.write(frame.isRegrouped);
     frame.isWritten = true;
     frame.isRegrouped = false;
   }

@@ -1,12 +1,12 @@
 import type { ReelNames } from '../../clip/names.js';
-import { checkState, layoutDigest, sealed } from '../state/check-state.js';
+import { checkState, sealed, slotsOf } from '../state/check-state.js';
 import { chainRun } from './chain.js';
 import type { PlayerCore } from './core.js';
 import { Faces } from './facing.js';
 import type { Layer } from './layer.js';
 import type { ChainRun, Playback } from './playback.js';
 import { numberOut } from '../time/playhead.js';
-import { STATE_VERSION, type LayerState, type PlayerState } from '../state/saved.js';
+import { STATE_VERSION, type LayerState, type PlaybackState, type PlayerState } from '../state/saved.js';
 
 export function savePlayer<N extends ReelNames>(core: PlayerCore<N>): PlayerState {
   const { reel, frame, stage, gauges, faces } = core;
@@ -16,10 +16,11 @@ export function savePlayer<N extends ReelNames>(core: PlayerCore<N>): PlayerStat
   return sealed({
     saved: STATE_VERSION,
     reel: reel.name,
-    layout: layoutDigest(reel),
+    slots: slotsOf(reel),
+    texts: reel.layout.texts,
     clock: frame.save(),
     seed: core.nextSeed,
-    ground: ground.saved ? Array.from(ground.saved, numberOut) : null,
+    ground: ground.saved && Array.from(ground.saved, (n, i) => (Object.is(n, ground.rest[i]) ? null : numberOut(n))),
     covered: ground.covered.names,
     due: ground.due.names,
     isStarted: ground.isStarted,
@@ -34,28 +35,42 @@ export function savePlayer<N extends ReelNames>(core: PlayerCore<N>): PlayerStat
     }),
     place: stage.placed?.save() ?? null,
     hits: core.hits?.save() ?? core.savedHits,
-    ...(core.routine && { routine: core.routine.save() }),
+    ...(core.routine && { routine: core.routine.save((run) => chains.runs.indexOf(run as never)) }),
   });
 }
 
 /** Throws for a state that is not one of this reel, before anything has changed. */
 export function restorePlayer<N extends ReelNames>(core: PlayerCore<N>, state: PlayerState): void {
+  checkState(state, core.reel, core.gauges, core.routine?.name);
+  const known = core.stage.base.covered;
+  loadPlayer(core, state);
+  core.stage.writeBack(known, state.objects);
+}
+
+/**
+ * Becomes what was saved, without writing it.
+ *
+ * @param goesOn the playback that has had a state until now, to have it again; default: all are made anew
+ */
+export function loadPlayer<N extends ReelNames>(
+  core: PlayerCore<N>,
+  state: PlayerState,
+  goesOn?: (state: PlaybackState) => Playback<N> | undefined,
+): void {
   const { reel, frame, stage } = core;
-  checkState(state, reel, core.gauges, core.routine?.name);
   const { layers: saved, gauges, direction, faces, place } = state;
   const layerOf = (name: string) => core.layers.find((layer) => layer.name === name);
   // Time first: fades depend on the clock.
   frame.load(state.clock);
   const { base: ground } = stage;
-  const known = ground.covered;
-  ground.load(state.ground ? Float64Array.from(state.ground, Number) : ground.rest, state.isStarted);
+  ground.load(
+    ground.rest.map((rest, i) => Number(state.ground?.[i] ?? rest)),
+    state.isStarted,
+  );
   stage.loadPlacement(place);
   core.setLayers(saved);
-  // Which of them a routine watches is not known yet: all of them.
-  frame.isWatched = state.routine !== undefined;
-  for (const one of saved) layerOf(one.name)!.load(one);
-  frame.isWatched = false;
-  chainRuns(
+  for (const one of saved) layerOf(one.name)!.load(one, goesOn);
+  const runs = chainRuns(
     state.chains,
     saved.map(({ name }) => layerOf(name)!),
     saved,
@@ -76,14 +91,14 @@ export function restorePlayer<N extends ReelNames>(core: PlayerCore<N>, state: P
     }
   }
   core.nextSeed = state.seed;
+  for (const one of saved) layerOf(one.name)!.goOn();
   // Loading has marked properties as due; only those of the state are.
   ground.loadOwed(state.due, state.covered);
   frame.changed();
   core.sample();
-  stage.writeBack(known, state.objects);
   core.savedHits = state.hits;
   core.hits?.load(state.hits);
-  if (state.routine) core.routine!.load(state.routine);
+  if (state.routine) core.routine!.load(state.routine, runs);
   else core.endRoutine();
 }
 
@@ -104,7 +119,7 @@ function chainRuns<N extends ReelNames>(
   names: readonly string[],
   layers: readonly Layer<N>[],
   saved: readonly LayerState[],
-): void {
+): readonly ChainRun<N>[] {
   const links: Playback<N>[][] = names.map(() => []);
   saved.forEach(({ voices, queue, gone }, i) => {
     const layer = layers[i]!;
@@ -112,8 +127,10 @@ function chainRuns<N extends ReelNames>(
     const here = [...layer.voices, ...layer.queue, ...(gone ? [layer.playback!] : [])];
     here.forEach((playback, k) => links[all[k]!.chain]?.push(playback));
   });
-  links.forEach((list, i) => {
-    const run = chainRun<N>(names[i]!, list);
+  return links.map((list, i) => {
+    // What goes on belongs to its chain already.
+    const run = list.find((link) => link.run)?.run ?? chainRun<N>(names[i]!, list);
     for (const link of list) link.run = run;
+    return run;
   });
 }

@@ -1,5 +1,6 @@
 import { HEAD_SIZE, HEAD_TARGET, sampleCurves } from '../../clip/curves.js';
 import type { ReelNames } from '../../clip/names.js';
+import type { Slot } from '../../clip/layout.js';
 import { UnspoolError } from '../../errors/error.js';
 import { suggest } from '../../errors/nearest.js';
 import { show } from '../../errors/show.js';
@@ -13,28 +14,46 @@ const AT = new Float64Array(2);
 /** How far what plays moves a property, from one `take` to the next. See `travelOf`. */
 export class Travel {
   readonly #core: PlayerCore;
-  readonly #offset: number;
+  readonly #property: string;
+  /** The place of its first number in a pose; −1 when a changed reel no longer has it. */
+  #offset: number;
   readonly #width: number;
   /** By playback: where it was when that was asked last; `undefined` for one that does not animate the property. */
   readonly #followed = new Map<StageVoice, Float64Array | undefined>();
   /** The way of playbacks that have gone. */
   readonly #gone: Float64Array;
-  readonly #values: Float64Array;
-  readonly #base: Float64Array;
+  #values: Float64Array;
+  #base: Float64Array;
   readonly #way: Float64Array;
 
   /** @internal use `travelOf` */
-  constructor(core: PlayerCore, offset: number, width: number) {
+  constructor(core: PlayerCore, { name, offset, width }: Slot) {
     this.#core = core;
+    this.#property = name;
     this.#offset = offset;
     this.#width = width;
-    this.#values = new Float64Array(core.reel.layout.size);
-    // Offsets are counted from here: differences are the same from everywhere, and factors are factors of 1.
-    this.#base = new Float64Array(core.reel.layout.size).fill(1);
     this.#gone = new Float64Array(width);
+    this.#values = this.#base = this.#gone;
     this.#way = new Float64Array(width);
     core.watchers = [...core.watchers, this];
-    for (const { voices } of core.layers) for (const voice of voices) this.began(voice);
+    this.become();
+  }
+
+  /** @internal */
+  ends(): void {
+    for (const { voices } of this.#core.layers) for (const voice of voices) this.leaves(voice);
+    this.#followed.clear();
+  }
+
+  /** @internal */
+  become(): void {
+    const { reel, layers } = this.#core;
+    const slot = reel.layout.find(this.#property);
+    this.#offset = slot?.width === this.#width ? slot.offset : -1;
+    this.#values = new Float64Array(reel.layout.size);
+    // Offsets are counted from here: differences are the same from everywhere, and factors are factors of 1.
+    this.#base = new Float64Array(reel.layout.size).fill(1);
+    for (const { voices } of layers) for (const voice of voices) this.began(voice);
   }
 
   /**
@@ -76,7 +95,7 @@ export class Travel {
     let isMoved = false;
     for (let head = 0; head < count * HEAD_SIZE; head += HEAD_SIZE) {
       const target = heads[head + HEAD_TARGET]!;
-      isMoved ||= target >= this.#offset && target < this.#offset + this.#width;
+      isMoved ||= this.#offset >= 0 && target >= this.#offset && target < this.#offset + this.#width;
     }
     this.#followed.set(voice, undefined);
     if (!isMoved) return;
@@ -155,7 +174,7 @@ export function travelOf<N extends ReelNames, Target>(player: Player<N, Target>,
     const message = `${name} is of kind ${slot.kind}, which has no way`;
     throw new UnspoolError('play/travel', message, 'use a number, a vector or an angle');
   }
-  return new Travel(core, slot.offset, slot.width);
+  return new Travel(core, slot);
 }
 
 function hasWay(kind: Kind): boolean {

@@ -199,8 +199,8 @@ export class BaseValues {
   }
 
   /** The ground to be saved; nothing where it is the rest values. */
-  get saved(): Float64Array | undefined {
-    return this.#areRest(this.values) ? undefined : this.values;
+  get saved(): Float64Array | null {
+    return this.#areRest(this.values) ? null : this.values;
   }
 
   #areRest(values: Float64Array): boolean {

@@ -255,8 +255,11 @@ export class PlacedCast {
 
   /** @internal Its numbers, and the same put back. */
   save(): PlacementState {
-    const { position, rotation, scale, flip, mirrored, isPlaced, own } = this;
-    return { position: [...position], rotation, scale: [...scale], flip, mirrored, isPlaced, own: [...own] };
+    const { position, rotation, scale, flip, mirrored, isPlaced } = this;
+    const own = this.#roots.map(({ from }, i) => {
+      return { role: from.role, numbers: [...this.own.subarray(i * ROOT_SIZE, (i + 1) * ROOT_SIZE)] };
+    });
+    return { position: [...position], rotation, scale: [...scale], flip, mirrored, isPlaced, own };
   }
 
   load(state: PlacementState | null): void {
@@ -264,7 +267,10 @@ export class PlacedCast {
     this.#leaves = this.isPlaced && !isPlaced;
     [this.position, this.scale] = [position as [number, number, number], scale as [number, number]];
     [this.rotation, this.flip, this.mirrored, this.isPlaced] = [rotation, flip, mirrored, isPlaced];
-    this.own.set(own);
+    this.#roots.forEach(({ from }, i) => {
+      const numbers = own.find(({ role }) => role === from.role)?.numbers;
+      if (numbers) this.own.set(numbers, i * ROOT_SIZE);
+    });
     this.#isDirty = this.#isStale = true;
     this.#bound = this.#boundAnew = undefined;
   }
@@ -278,8 +284,8 @@ export interface PlacementState {
   readonly flip: boolean;
   readonly mirrored: boolean;
   readonly isPlaced: boolean;
-  /** The base values of the roots. */
-  readonly own: readonly number[];
+  /** The base values of the roots, by role. */
+  readonly own: readonly { readonly role: string; readonly numbers: readonly number[] }[];
 }
 
 /** A cast that is not placed. */

@@ -18,6 +18,9 @@ export interface VoiceWatcher {
   began(voice: StageVoice): void;
   /** It may be shown no longer from now on. */
   leaves(voice: StageVoice): void;
+  /** Before the reel becomes another, and after. */
+  ends(): void;
+  become(): void;
 }
 
 /** A layer of clips. */

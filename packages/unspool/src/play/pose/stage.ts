@@ -30,6 +30,9 @@ interface Common {
   turn: number;
 }
 
+/** The numbers of properties as objects show them, by name. */
+export type ObjectNumbers = readonly { readonly name: string; readonly numbers: readonly (number | string)[] }[];
+
 /** The pose of a reel's whole cast, and the objects that it is written into. */
 export class Stage<Target> implements Writer, BaseValuesHost {
   /** A pose of its own, once somebody has asked for it. */
@@ -50,17 +53,21 @@ export class Stage<Target> implements Writer, BaseValuesHost {
   #alone: Voice | undefined;
   #base = -1;
 
-  /** @param targets the object that plays each role of the reel */
+  /** The object that plays each role of the reel. */
+  readonly targets: (Target | undefined)[];
+
+  /** @param cast the objects by role */
   constructor(
     readonly reel: Reel,
-    readonly targets: (Target | undefined)[],
+    public cast: Readonly<Record<string, Target | undefined>>,
     readonly adapter: CastAdapter<Target>,
     readonly name: string,
     readonly warn: (problem: UnspoolError) => void,
   ) {
     this.#common = commonOf(reel);
     this.base = new BaseValues(reel, this.#common.rest, this);
-    targets.forEach((target, role) => own(target, this, role));
+    this.targets = targetsOf(reel, cast);
+    this.targets.forEach((target, role) => own(target, this, role));
   }
 
   /** The values of the cast as they were posed last; another player's where `isPosed` is false. */
@@ -241,7 +248,7 @@ export class Stage<Target> implements Writer, BaseValuesHost {
     if (this.#shared) for (const [role] of bindings) this.#shared[role]?.claim(this, role);
     this.wroteAt = this.frames;
     if (isNew) this.#placed?.regroup();
-    this.#put(values, bindings);
+    this.put(values, bindings);
   }
 
   roleOf(target: object): number {
@@ -273,22 +280,24 @@ export class Stage<Target> implements Writer, BaseValuesHost {
    *
    * @param known what this player has written before it became another
    */
-  writeBack(
-    known: AnimatedSlots,
-    objects: readonly { readonly name: string; readonly numbers: readonly (number | string)[] }[],
-  ): void {
+  writeBack(known: AnimatedSlots, objects: ObjectNumbers): void {
     const { base: ground } = this;
     const pose = this.values.slice();
     const free = objects.map(({ name }) => name);
     for (const { name, numbers } of objects) pose.set(numbers.map(Number), this.reel.layout.slot(name).offset);
     const all = known.union(ground.covered).union(AnimatedSlots.of(this.reel, free));
-    this.#put(pose, ground.isStarted ? all.bindings : AnimatedSlots.of(this.reel, free).bindings);
+    this.put(pose, ground.isStarted ? all.bindings : AnimatedSlots.of(this.reel, free).bindings);
   }
 
-  #put(pose: Float64Array, bindings: AnimatedSlots['bindings']): void {
+  /** Writes properties now, as the cast is placed. */
+  put(pose: Float64Array, bindings: AnimatedSlots['bindings']): void {
     const placed = this.#placed?.bind(bindings);
     const values = placed ? this.#placed!.apply(pose) : pose;
-    const all = placed ?? bindings;
+    this.putPlain(values, placed ?? bindings);
+  }
+
+  /** Writes properties now, as they are. */
+  putPlain(values: Float64Array, all: AnimatedSlots['bindings']): void {
     for (let i = 0; i < all.length; i++) {
       const bound = all[i]!;
       const target = this.targets[bound[0]];
@@ -300,9 +309,18 @@ export class Stage<Target> implements Writer, BaseValuesHost {
   dispose(): void {
     for (const target of this.targets) disown(target, this);
     this.targets.length = 0;
+    this.cast = {};
     this.#shared = undefined;
     this.base.shown = [];
   }
+}
+
+/** The object that plays each role of a reel. */
+export function targetsOf<Target>(
+  reel: Reel,
+  cast: Readonly<Record<string, Target | undefined>>,
+): (Target | undefined)[] {
+  return reel.roles.map((role) => (Object.hasOwn(cast, role) ? cast[role] : undefined));
 }
 
 const hasSingle = ({ placed }: Voice) => placed.colorChannels.length > 0;

@@ -10,7 +10,8 @@ export class Lane {
   /** Since when, in seconds of the player. */
   since = 0;
   playback: Playback | undefined;
-  #run: ChainRun | undefined;
+  /** The chain that it has begun. */
+  run: ChainRun | undefined;
   /** The clip that was picked last. */
   picked: string | undefined;
   /** The direction that was faced last. */
@@ -27,14 +28,14 @@ export class Lane {
   /** Its rule has begun something. */
   took(playback: Playback): void {
     this.playback = playback;
-    this.#run = playback.chain;
+    this.run = playback.chain;
   }
 
   /** Whether the layer plays what its rule has begun; false once the game has played something there. */
   get isOurs(): boolean {
     const { playback } = this.layer;
     if (!playback) return this.playback === undefined;
-    return playback === this.playback || (this.#run !== undefined && playback.chain === this.#run);
+    return playback === this.playback || (this.run !== undefined && playback.chain === this.run);
   }
 
   /** Whether the game plays something on the layer. */
@@ -51,7 +52,7 @@ export class Lane {
   get isGoingOn(): boolean {
     const playback = this.shown;
     if (!playback) return false;
-    const run = this.#run;
+    const run = this.run;
     if (run && this.layer.queue.some((next) => next.chain === run)) return true;
     const { until } = playback.settings;
     return playback.active && !(until !== undefined && playback.paused && playback.time === until);
@@ -61,7 +62,7 @@ export class Lane {
   end(fade: Time): void {
     const { shown } = this;
     if (!shown) return;
-    for (const next of this.layer.queue) if (next.chain !== undefined && next.chain === this.#run) next.stop();
+    for (const next of this.layer.queue) if (next.chain !== undefined && next.chain === this.run) next.stop();
     shown.stop({ fade, ...(this.isAbove && { after: 'rest' as const }) });
   }
 

@@ -6,6 +6,8 @@ import { isNumber } from '../../value/number.js';
 import type { PlayerCore } from '../drive/core.js';
 import { pick } from '../time/pick.js';
 import type { Player } from '../drive/player.js';
+import type { Reel } from '../../clip/reel.js';
+import type { ChainRun } from '../drive/playback.js';
 import type { RoutineState } from '../state/saved.js';
 import { MAX_RATE } from '../time/clip-times.js';
 import { repeatGiven, type PlayOptions } from '../time/settings.js';
@@ -21,6 +23,12 @@ import { Lane } from './lane.js';
 import type { InputName, InputValue, RuleName, SignalName } from './names.js';
 import { loadRoutine, saveRoutine } from './state.js';
 
+/** What a routine needs of a player. */
+interface RunningPlayer {
+  readonly parts: PlayerCore;
+  layer(name: string): unknown;
+}
+
 /** The rate that follows an input. */
 const RATE = new Float64Array(1);
 
@@ -33,28 +41,48 @@ export class RoutineRun<N extends ReelNames = ReelNames, R extends N['routine'] 
   /** Whether another rule may apply; else inputs have only moved inside their calm ranges, and what plays follows them. */
   #isMarked = true;
   readonly #core: PlayerCore;
-  readonly #routine: CompiledRoutine;
-  readonly #inputs: Inputs;
-  readonly #lanes: readonly Lane[];
-  readonly #begun: Uint8Array;
+  readonly #player: RunningPlayer;
+  #routine!: CompiledRoutine;
+  #inputs!: Inputs;
+  #lanes!: readonly Lane[];
+  #begun!: Uint8Array;
   #hasBegun = false;
   #isDeciding = false;
 
   /** @internal use `startRoutine` */
-  constructor(player: { readonly parts: PlayerCore; layer(name: string): unknown }, name: R) {
+  constructor(player: RunningPlayer, name: R) {
     const core = player.parts;
     this.name = name;
     this.#core = core;
-    this.#routine = compiledRoutine(core.reel.routine(name));
-    this.#inputs = new Inputs(this.#routine);
-    this.#lanes = this.#routine.layers.map(({ name: layer, rules }) => {
-      const own = player.layer(layer) as Lane['layer'];
-      return new Lane(own, own !== core.layers[0], rules);
-    });
+    this.#player = player;
+    this.become();
     for (const { rule, lane } of this.#routine.rules) checkRule(core, rule, this.#lanes[lane]!.layer);
     if (core.routine instanceof RoutineRun) this.#takeOver((core.routine as RoutineRun).#lanes);
-    this.#begun = new Uint8Array(this.#routine.rules.length);
     core.startRoutine(this);
+  }
+
+  /** @internal */
+  become(): void {
+    const { reel, layers } = this.#core;
+    this.#routine = compiledRoutine(reel.routine(this.name));
+    this.#inputs = new Inputs(this.#routine);
+    this.#lanes = this.#routine.layers.map(({ name, rules }) => {
+      const layer = this.#player.layer(name) as Lane['layer'];
+      return new Lane(layer, layer !== layers[0], rules);
+    });
+    this.#begun = new Uint8Array(this.#routine.rules.length);
+  }
+
+  /** @internal Of a routine that is gone as a whole, only what it has begun by conditions: see `stop`. */
+  orphans({ facts }: Reel): readonly object[] {
+    const next = Object.hasOwn(facts.routines, this.name) ? facts.routines[this.name]! : undefined;
+    return this.#lanes.flatMap(({ rule, layer, shown }) => {
+      if (!rule || !shown) return [];
+      const stays = next
+        ? next.rules.some((one) => one.name === rule.rule.name && one.layer === layer.name)
+        : rule.on >= 0;
+      return stays ? [] : [shown];
+    });
   }
 
   /** Whether it decides: until `stop`, until another routine starts, or until the player is restored to before it. */
@@ -337,13 +365,13 @@ export class RoutineRun<N extends ReelNames = ReelNames, R extends N['routine'] 
   }
 
   /** @internal */
-  save(): RoutineState {
-    return saveRoutine(this.name, this.#inputs, this.#lanes, this.isDue);
+  save(chainOf: (run: ChainRun | undefined) => number): RoutineState {
+    return saveRoutine(this.name, this.#inputs, this.#lanes, this.isDue, chainOf);
   }
 
   /** @internal */
-  load(state: RoutineState): void {
-    loadRoutine(state, this.#inputs, this.#lanes);
+  load(state: RoutineState, runs: readonly ChainRun[]): void {
+    loadRoutine(state, this.#inputs, this.#lanes, runs);
     this.isDue = state.isDue;
     this.#isMarked = true;
     this.#core.frame.nowInto(this.#inputs.numbers);

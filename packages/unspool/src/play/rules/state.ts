@@ -1,10 +1,17 @@
 import { numberOut } from '../time/playhead.js';
+import type { ChainRun } from '../drive/playback.js';
 import type { RoutineState } from '../state/saved.js';
 import type { Inputs } from './inputs.js';
 import type { Lane } from './lane.js';
 
 /** What a routine knows as plain JSON, by the names in the reel. */
-export function saveRoutine(routine: string, known: Inputs, lanes: readonly Lane[], isDue: boolean): RoutineState {
+export function saveRoutine(
+  routine: string,
+  known: Inputs,
+  lanes: readonly Lane[],
+  isDue: boolean,
+  chainOf: (run: ChainRun | undefined) => number,
+): RoutineState {
   const { inputs, signals, layers, rules } = known.routine;
   const { numbers, signals: kept } = known;
   return {
@@ -33,6 +40,7 @@ export function saveRoutine(routine: string, known: Inputs, lanes: readonly Lane
       rule: lane.rule?.rule.name ?? null,
       since: numberOut(lane.since),
       plays: lane.playback !== undefined && lane.isOurs,
+      chain: chainOf(lane.run),
       picked: lane.picked ?? null,
       direction: lane.rule?.rule.face === undefined ? null : [lane.x, lane.y],
     })),
@@ -41,7 +49,12 @@ export function saveRoutine(routine: string, known: Inputs, lanes: readonly Lane
 }
 
 /** Becomes what was saved. */
-export function loadRoutine(state: RoutineState, known: Inputs, lanes: readonly Lane[]): void {
+export function loadRoutine(
+  state: RoutineState,
+  known: Inputs,
+  lanes: readonly Lane[],
+  runs: readonly ChainRun[],
+): void {
   const { inputs, signals, layers, rules } = known.routine;
   const { numbers, signals: kept } = known;
   for (const { name, at } of inputs) state.inputs[name]?.forEach((n, i) => (numbers[at + i] = Number(n)));
@@ -55,13 +68,14 @@ export function loadRoutine(state: RoutineState, known: Inputs, lanes: readonly 
     const place = rules.find(({ rule }) => rule.name === name)?.conditions.find((one) => one.input === input)?.place;
     if (place !== undefined) known.setState(place, held, Number(at));
   }
-  for (const { layer, rule: name, since: at, plays, picked, direction } of state.layers) {
+  for (const { layer, rule: name, since: at, plays, chain, picked, direction } of state.layers) {
     const lane = lanes.find((one) => one.layer.name === layer);
     if (!lane) continue;
     lane.rule = rules.find(({ rule }) => rule.name === name);
     lane.since = Number(at);
     lane.picked = picked ?? undefined;
     lane.playback = undefined;
+    lane.run = runs[chain];
     if (plays && lane.layer.playback) lane.took(lane.layer.playback);
     [lane.x, lane.y] = direction ? [direction[0]!, direction[1]!] : [0, 0];
   }

@@ -15,6 +15,14 @@ function refuse(message: string, hint: string): never {
   throw new UnspoolError('play/state', message, hint);
 }
 
+/** Checks that a state is what `save` returned. */
+export function checkSeal(state: PlayerState): void {
+  if (typeof state !== 'object' || (state as PlayerState | null)?.saved !== STATE_VERSION)
+    refuse(`${show(state)} is not a saved state`, 'pass what save() returned');
+  const { check, ...all } = state;
+  if (check !== digest(all)) refuse('the saved state was modified', 'pass what save() returned, unmodified');
+}
+
 /**
  * Checks that a state is what `save` returned, and one of a reel with the same properties, clips and spans. Throws
  * before anything has changed.
@@ -25,15 +33,13 @@ export function checkState(
   gauges: readonly { readonly name: string }[],
   routine: string | undefined,
 ): void {
-  if (typeof state !== 'object' || (state as PlayerState | null)?.saved !== STATE_VERSION)
-    refuse(`${show(state)} is not a saved state`, 'pass what save() returned');
-  const { check, ...all } = state;
-  if (check !== digest(all)) refuse('the saved state was modified', 'pass what save() returned, unmodified');
+  checkSeal(state);
   const hint = 'restore it into a player of the same reel';
   if (state.reel !== reel.name)
     refuse(`the state belongs to the reel ${show(state.reel)}, not to ${reel.message}`, hint);
-  if (state.layout !== layoutDigest(reel))
-    refuse('the properties of the reel have changed since the state was saved', hint);
+  const layout = [state.slots, state.texts];
+  if (digest(layout) !== digest([slotsOf(reel), reel.layout.texts]))
+    refuse('the properties of the reel have changed since the state was saved', 'fit it first: fitState(state, reel)');
   for (const { voices, queue, gone, fallback } of state.layers) {
     for (const one of [...voices, ...queue, ...(gone ? [gone] : [])]) checkClip(one, reel);
     for (const { clip } of fallback ? choicesOf(fallback.name) : [])
@@ -50,7 +56,11 @@ function checkClip({ clip, settings }: PlaybackState, reel: Reel): void {
   windowOf(reel.clip(clip), settings.span);
 }
 
-/** A description of the layout of a reel's poses. */
-export function layoutDigest(reel: Reel): number {
-  return digest(reel.layout.slots.map(({ name, kind }) => [name, kind]));
+const layouts = new WeakMap<Reel, PlayerState['slots']>();
+
+/** The properties of a reel, as states name them. */
+export function slotsOf(reel: Reel): PlayerState['slots'] {
+  let slots = layouts.get(reel);
+  if (!slots) layouts.set(reel, (slots = reel.layout.slots.map(({ name, kind }) => [name, kind])));
+  return slots;
 }

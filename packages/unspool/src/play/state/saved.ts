@@ -1,11 +1,13 @@
 import type { PlaybackPhase } from '../time/playback-simulation.js';
 import type { SavedNumber } from '../time/playhead.js';
+import type { ObjectNumbers } from '../pose/stage.js';
 import type { Playable } from '../time/pick.js';
 import type { PlacementState } from '../pose/placement.js';
+import type { Kind } from '../../value/kind.js';
 import type { PlayOptions, Settings } from '../time/settings.js';
 
 /** The version of the form below. */
-export const STATE_VERSION = 4;
+export const STATE_VERSION = 5;
 
 /** A playback as `save` writes it. */
 export interface PlaybackState {
@@ -17,12 +19,15 @@ export interface PlaybackState {
   readonly after: 'hold' | 'rest';
   readonly paused: boolean;
   readonly quiet: boolean;
+  /** Whether the edges of spans are moments too, for a routine. */
+  readonly watched: boolean;
   readonly returns: boolean;
   /** The properties that it still shows, where others have taken over some; `null` all of them. */
   readonly slots: readonly string[] | null;
   readonly head: Readonly<Record<string, SavedNumber>>;
   readonly presence: Readonly<Record<string, SavedNumber>> | null;
-  readonly open: readonly (readonly [cue: number, emitted: boolean])[];
+  /** The intervals that it is inside of: the how-manieth cue of a name, from 0, and whether its start was emitted. */
+  readonly open: readonly (readonly [cue: string, nth: number, emitted: boolean])[];
   readonly before: readonly SavedNumber[];
   /** Which run of a chain it belongs to; −1 for none. */
   readonly chain: number;
@@ -44,7 +49,7 @@ export interface LayerState {
 /** What an activation of a shape has hit. */
 export interface HitState {
   readonly shape: string;
-  /** Index of the activation in its clip. */
+  /** Which of the activations of the shape in its clip, from 0. */
   readonly activation: number;
   /** Indices of its layer, and of its voice there. */
   readonly layer: number;
@@ -91,6 +96,8 @@ export interface RoutineState {
     readonly since: SavedNumber;
     /** Whether what the layer plays is what the rule has begun. */
     readonly plays: boolean;
+    /** Which run of a chain it has begun; −1 for none. Its links may come back after what the game plays. */
+    readonly chain: number;
     /** The clip that was picked last. */
     readonly picked: string | null;
     readonly direction: readonly number[] | null;
@@ -102,18 +109,20 @@ export interface RoutineState {
 export interface PlayerState {
   /** Version of the form. */
   readonly saved: number;
-  /** A digest of the rest, and of the layout of the reel's poses. */
+  /** A digest of the rest. */
   readonly check: number;
-  /** @internal */
-  readonly layout: number;
+  /** @internal The properties of the reel in their order, by which all lists of numbers are laid out. */
+  readonly slots: readonly (readonly [name: string, kind: Kind])[];
+  /** @internal What the numbers of texts stand for. */
+  readonly texts: readonly string[];
   /** @internal */
   readonly reel: string;
   /** @internal */
   readonly clock: { readonly sum: SavedNumber; readonly lost: SavedNumber };
   /** @internal */
   readonly seed: number;
-  /** @internal The base values, everything that was ever written, and what is due to be written. */
-  readonly ground: readonly SavedNumber[] | null;
+  /** @internal The base values, `null` for those at rest; everything that was ever written, and what is due to be. */
+  readonly ground: readonly (SavedNumber | null)[] | null;
   /** @internal */
   readonly covered: readonly string[];
   /** @internal */
@@ -121,7 +130,7 @@ export interface PlayerState {
   /** @internal */
   readonly isStarted: boolean;
   /** @internal What the objects showed of the properties that the game owns. */
-  readonly objects: readonly { readonly name: string; readonly numbers: readonly SavedNumber[] }[];
+  readonly objects: ObjectNumbers;
   /** @internal */
   readonly chains: readonly string[];
   /** @internal */

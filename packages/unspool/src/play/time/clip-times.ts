@@ -32,6 +32,11 @@ export function momentInside(clip: Clip, moment: Time | (string & {}), what: str
   throw new UnspoolError('play/unknown-moment', message, suggest(moment, known));
 }
 
+/** Whether a clip has a cue or a span of a name. */
+export function hasMoment(clip: Clip, name: string): boolean {
+  return Object.hasOwn(clip.spans, name) || clip.cues.some((cue) => cue.name === name);
+}
+
 /** Like `momentInside`, limited to what is played of the clip. */
 export function momentWithin(
   clip: Clip,

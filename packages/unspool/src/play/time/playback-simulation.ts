@@ -82,7 +82,7 @@ export abstract class PlaybackSimulation<N extends ReelNames = ReelNames> {
   /** @internal */
   protected readonly host: PlaybackHost;
   /** @internal */
-  protected readonly timeline: CueTimeline;
+  protected timeline: CueTimeline;
   /** @internal */
   protected isPaused = false;
   /** @internal It continues from where another was: events at its start have been reported. */
@@ -91,17 +91,18 @@ export abstract class PlaybackSimulation<N extends ReelNames = ReelNames> {
   protected open: Map<ResolvedCue, boolean> | undefined;
   /** @internal Counts changes, so that a moment with several events notices when a handler has moved the playhead away. */
   protected changes = 0;
-  readonly #isWatched: boolean;
+  /** @internal */
+  protected isWatched: boolean;
 
   /** @internal */
   protected constructor(host: PlaybackHost, clip: Clip<N['clip']>, settings: Settings) {
-    const { repeat, rate, from, until, weight, low, high } = settings;
+    const { repeat, rate, until, weight } = settings;
     this.host = host;
     this.clip = clip;
     this.settings = settings;
     this.repeat = repeat;
-    this.#isWatched = host.isWatched;
-    this.timeline = cueTimelineOf(clip, this.#isWatched);
+    this.isWatched = host.isWatched;
+    this.timeline = cueTimelineOf(clip, this.isWatched);
     const head = new Playhead(clip.fps);
     this.head = head;
     head.own = rate;
@@ -109,7 +110,24 @@ export abstract class PlaybackSimulation<N extends ReelNames = ReelNames> {
     head.until = until ?? NaN;
     head.weight = weight;
     head.iteration = firstIteration(repeat, head.rate);
-    head.shown = head.reached = head.start = from ?? this.#inside(startOf(high - low, repeat, head.rate));
+    head.shown = head.reached = head.start = this.first;
+  }
+
+  /**
+   * @internal Its clip is this one from now on, that of a changed reel.
+   *
+   * @param isWatched whether the edges of spans are moments too
+   */
+  become(clip: Clip<N['clip'], N['values']>, settings: Settings, isWatched: boolean): void {
+    Object.assign(this, { clip, settings, repeat: settings.repeat });
+    this.isWatched = isWatched;
+    this.timeline = cueTimelineOf(clip, isWatched);
+  }
+
+  /** @internal Where it begins when it begins anew. */
+  protected get first(): number {
+    const { from, rate, low, high } = this.settings;
+    return from ?? this.#inside(startOf(high - low, this.repeat, rate * this.clip.rate));
   }
 
   /** @internal It is over; `Playback` handles the consequences. */
@@ -324,7 +342,7 @@ export abstract class PlaybackSimulation<N extends ReelNames = ReelNames> {
     const { head } = this;
     const length = this.length / Math.abs(head.rate);
     LEFT[0] = head.seconds;
-    if (LEFT[0] < 4 * length || this.#isWatched || this.host.hasListeners || !Number.isNaN(head.until)) return;
+    if (LEFT[0] < 4 * length || this.isWatched || this.host.hasListeners || !Number.isNaN(head.until)) return;
     if (this.layer?.handsOver(this)) return;
     const passed = passOver(LEFT, length, this.repeat, head.rate, head.iteration, 0);
     if (passed === 0) return;

@@ -3,11 +3,11 @@ import type { ReelNames } from '../../clip/names.js';
 import type { LoopDocument } from '../../reel/document/document.js';
 import { resolveLoop } from '../../reel/resolve/loop.js';
 import { LOOP_MODES, type Repeat } from '../../time/iteration.js';
-import type { Time } from '../../time/units.js';
+import { parseTime, type Time } from '../../time/units.js';
 import { UnspoolError } from '../../errors/error.js';
 import { suggest } from '../../errors/nearest.js';
 import { show } from '../../errors/show.js';
-import { momentWithin, rateOf, secondsInside, weightOf, windowOf } from './clip-times.js';
+import { hasMoment, momentInside, momentWithin, rateOf, secondsInside, weightOf, windowOf } from './clip-times.js';
 import { randomNumbers } from './random.js';
 
 /** The members of an `AbortSignal` that are used. */
@@ -97,6 +97,13 @@ export interface Settings {
   readonly every: number;
   readonly back: boolean;
   readonly wait: 'end' | 'loop';
+  /** What the clip says and the call does not, and moments that it names: they are others in a changed reel. */
+  readonly ofClip: {
+    readonly loop: boolean;
+    readonly after: boolean;
+    readonly from: string | null;
+    readonly until: string | null;
+  };
   readonly signal: StopSignal | undefined;
 }
 
@@ -153,8 +160,45 @@ export function settingsOf(clip: Clip, options: EnqueueOptions, call: string, se
     every: length(options.every, 'every'),
     back: flagOf(options.back, 'back'),
     wait,
+    ofClip: {
+      loop: loop === undefined,
+      after: options.after === undefined,
+      from: shift > 0 ? null : nameOf(clip, options.from),
+      until: nameOf(clip, options.until),
+    },
     signal: options.signal,
   };
+}
+
+/** Saved settings, for the clip as it is now: what it says itself, and the moments that were named. */
+export function settingsIn(
+  clip: Clip,
+  {
+    repeat,
+    span,
+    ...saved
+  }: Omit<Settings, 'signal' | 'repeat'> & { readonly repeat: { mode: Repeat['mode']; count: number | string } },
+  signal: StopSignal | undefined,
+): Settings {
+  const [low, high] = windowOf(clip, span);
+  const { ofClip } = saved;
+  const moment = (name: string | null, seconds: number | undefined, edge: 0 | 1) => {
+    if (name === null || !hasMoment(clip, name)) return seconds && Math.min(high, Math.max(low, seconds));
+    return Math.min(high, Math.max(low, momentInside(clip, name, name, edge)));
+  };
+  return {
+    ...saved,
+    ...{ span, low, high, signal },
+    from: moment(ofClip.from, saved.from, 0),
+    until: moment(ofClip.until, saved.until, 1),
+    repeat: ofClip.loop ? clip.repeat : { mode: repeat.mode, count: Number(repeat.count) },
+    after: ofClip.after ? clip.after : saved.after,
+  };
+}
+
+/** The name of a moment; null for a time. */
+function nameOf({ fps }: Clip, moment: Time | (string & {}) | undefined): string | null {
+  return typeof moment === 'string' && parseTime(moment, fps) === undefined ? moment : null;
 }
 
 /** Starts later by so many seconds of the clip, in the direction of play; wraps at the end. */

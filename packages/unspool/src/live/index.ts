@@ -1,0 +1,5 @@
+/**
+ * `unspool/live`: for the time in which a game is made. A running game goes on with a changed reel.
+ * @module
+ */
+export { adopt } from './adopt.js';
