@@ -6,7 +6,7 @@ import globals from 'globals';
 import tseslint from 'typescript-eslint';
 
 export default defineConfig(
-  { ignores: ['**/dist/**', 'packages/cli/{page,program}/**', 'coverage/**', '.tsout/**', '**/*.d.json.ts'] },
+  { ignores: ['**/dist/**', 'packages/cli/{page,program,starter}/**', 'coverage/**', '.tsout/**', '**/*.d.json.ts'] },
   {
     files: ['**/*.{ts,tsx}'],
     extends: [tseslint.configs.recommendedTypeChecked],

@@ -35,7 +35,7 @@ export default defineConfig({
           name: 'unit',
           environment: 'node',
           include: ['packages/*/{src,test}/**/*.test.ts', 'apps/*/src/**/*.test.ts'],
-          exclude: ['**/*.browser.test.ts', '**/node_modules/**', '**/dist/**'],
+          exclude: ['**/*.browser.test.ts', 'packages/vite/test/**', '**/node_modules/**', '**/dist/**'],
           // For tests that measure allocation: collecting by hand, and room to allocate without being collected.
           execArgv: ['--expose-gc', '--min-semi-space-size=128', '--max-semi-space-size=128'],
           setupFiles: ['packages/unspool/test/setup.ts'],
@@ -49,7 +49,7 @@ export default defineConfig({
         test: {
           name: 'page',
           environment: 'node',
-          include: ['{apps,examples}/*/test/**/*.test.ts'],
+          include: ['{apps,examples}/*/test/**/*.test.ts', 'packages/vite/test/**/*.test.ts'],
           exclude: ['**/fluent.test.ts', '**/node_modules/**', '**/dist/**'],
           fileParallelism: false,
           testTimeout: 300_000,

@@ -30,7 +30,7 @@ const node = process.execPath;
 const of = (path, ...args) => [...tool(path)[1], ...args];
 
 const packed = {};
-for (const name of ['unspool', 'open', 'cli']) {
+for (const name of ['unspool', 'open', 'cli', 'vite']) {
   const folder = join(root, 'packages', name);
   check(`publint ${name}`, node, of('publint/src/cli.js', folder, '--strict'), root);
   packed[name] = pack(name, scratch);
@@ -40,7 +40,7 @@ const library = packed.unspool.tarball;
 // What is packed: nothing that leads nowhere, and the notices of all that others have made.
 const odd = [
   ...packed.cli.files.filter((file) => file.endsWith('.map')),
-  ...[...packed.unspool.files, ...packed.open.files, ...packed.cli.files].filter((file) =>
+  ...Object.values(packed).flatMap(({ files }) => files).filter((file) =>
     /\.test\.|__snapshots__|\.tmp$/.test(file),
   ),
 ];

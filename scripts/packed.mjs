@@ -46,6 +46,7 @@ export function packedProject() {
     ['unspool', 'unspool'],
     ['open', '@unspool/open'],
     ['cli', '@unspool/cli'],
+    ['vite', '@unspool/vite'],
   ]) {
     unpack(pack(name, project).tarball, join(modules, folder));
     // A dependency whose version differs from the one at the root is in the package's own folder.

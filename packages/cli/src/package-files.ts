@@ -7,6 +7,9 @@ const inPackage = (path: string) => fileURLToPath(new URL(`../${path}`, import.m
 /** The page that `edit` serves. */
 export const PAGE = inPackage('page');
 
+/** The game that `new game` writes. */
+export const STARTER_GAME = inPackage('starter');
+
 export const font = (file: string) => inPackage(`fonts/${file}`);
 
 export const version = (JSON.parse(readFileSync(inPackage('package.json'), 'utf8')) as { version: string }).version;

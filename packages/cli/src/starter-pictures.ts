@@ -6,7 +6,7 @@ import { writeNewFile } from './files.js';
 const PICTURES: Readonly<Record<string, string>> = {
   'body.png': `<svg xmlns="http://www.w3.org/2000/svg" width="192" height="176" viewBox="-48 -50 96 88">
     <g fill="none" stroke="#c2452d" stroke-width="6" stroke-linecap="round">
-      <path d="M-24 20 l-10 14M-8 24 l-6 12M12 24 l5 12M26 20 l9 14"/>
+      <path d="M-24 20 l-9 13M-8 24 l-5 10M12 24 l4 10M26 20 l8 13"/>
     </g>
     <ellipse cx="8" cy="14" rx="32" ry="14" fill="#dd5a3f" stroke="#3a2a26" stroke-width="3"/>
     <circle cx="-8" cy="-10" r="34" fill="#b77f52" stroke="#3a2a26" stroke-width="3"/>

@@ -45,7 +45,7 @@ export type { FlatTrack } from './reel/resolve/flatten.js';
 export type { Bend, Segment } from './reel/resolve/segments.js';
 
 // Reels without the check: compiled ahead, or checked before
-export { compileReel, trustReel, type Packed } from './clip/index.js';
+export { compileReel, declarationOf, trustReel, type Packed } from './clip/index.js';
 
 // Sampling, playing and crowds: all of `unspool/play`
 export * from './play.js';

@@ -7,7 +7,7 @@ import { CallError, EXIT } from '../failure.js';
 import { isFolder, STDIN } from '../files.js';
 import { collected } from '../options.js';
 import { PAGE } from '../package-files.js';
-import { writeStarter } from './new.js';
+import { writeStarter } from '../starter-files.js';
 import { OpenReel } from '../serve/open-reel.js';
 import { startServer, type RunningServer } from '../serve/server.js';
 import { newTokens, stateFolder } from '../serve/state-folder.js';
@@ -54,6 +54,7 @@ async function edit(named: readonly string[], { pictures, port }: Options): Prom
   let isSaved = true;
   try {
     for (const file of files) reels.push(await OpenReel.open(nameOf(file, reels), file, state, say));
+    tellParent(reels);
     const options = { reels, pictures: folders, page: PAGE, tokens: newTokens(state), onFault };
     const server = await startOn(ports, (port) => startServer({ ...options, port }));
     // Polled by name: a watcher of a file that is replaced may miss what is written at that moment.
@@ -66,6 +67,8 @@ async function edit(named: readonly string[], { pictures, port }: Options): Prom
     say(`${files.length === 1 ? files[0] : `${files.length} reels`}. Press Ctrl+C to save and stop.`);
     await new Promise<void>((resolve) => {
       for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) process.once(signal, () => resolve());
+      // What has started it is gone.
+      process.once('disconnect', resolve);
     });
     await watcher.close();
     await server.close();
@@ -74,6 +77,15 @@ async function edit(named: readonly string[], { pictures, port }: Options): Prom
   }
   if (isSaved) say('everything is saved');
   else process.exitCode = EXIT.problems;
+}
+
+/** A program that has started this one as its child hears of every step, before it is saved: `{ reel, document }`. */
+function tellParent(reels: readonly OpenReel[]): void {
+  for (const reel of reels)
+    reel.join(({ tell }) => {
+      if (process.connected && (tell === 'open' || tell === 'step'))
+        process.send?.({ reel: absolute(reel.file), document: reel.doc });
+    });
 }
 
 const FIRST = 'hermit-crab.reel.json';

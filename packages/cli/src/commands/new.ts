@@ -1,20 +1,25 @@
-import { existsSync } from 'node:fs';
-import { dirname, join, relative, resolve } from 'node:path';
 import type { Command } from 'commander';
-import { formatReel } from 'unspool';
-import { STDIN, writeNewFile } from '../files.js';
-import { titleOf, writePictures } from '../starter-pictures.js';
+import { CallError } from '../failure.js';
+import { STDIN } from '../files.js';
+import { schemaFor, starterText, writeGame, writeStarter } from '../starter-files.js';
 import { STARTER } from '../starter.js';
 
 export function addNew(program: Command): void {
   program
     .command('new')
-    .description('Writes a small, working reel with explanations and pictures to start from.')
-    .argument('<file>', 'the new file, such as crab.reel.json; - writes to standard output')
+    .description('Writes a small, working reel with explanations and pictures to start from, or a game that plays it.')
+    .argument('<file>', 'the new file, such as crab.reel.json; - writes to standard output; or the word game')
+    .argument('[folder]', 'of a game: the new folder')
     .option('--force', 'replace an existing file')
-    .addHelpText('after', '\nExamples:\n  unspool new crab.reel.json\n  unspool new crab.reel.json --force')
-    .action(async (file: string, { force = false }: { force?: boolean }) => {
-      if (file === STDIN) process.stdout.write(starterText('.', STARTER.name!));
+    .addHelpText(
+      'after',
+      '\nA game is a small Vite project in TypeScript: npm install, then npm run dev.\n\nExamples:\n  unspool new crab.reel.json\n  unspool new crab.reel.json --force\n  unspool new game rock-pool',
+    )
+    .action(async (file: string, folder: string | undefined, { force = false }: { force?: boolean }) => {
+      if (file === 'game') await newGame(folder);
+      else if (folder !== undefined)
+        throw new CallError(`${folder} is one name too many`, 'name one file, or write: unspool new game DIR');
+      else if (file === STDIN) process.stdout.write(starterText(schemaFor('.'), STARTER.name!));
       else {
         const pictures = await writeStarter(file, force);
         const also = pictures.length > 0 ? `, with ${pictures.join(' and ')}` : '';
@@ -23,28 +28,9 @@ export function addNew(program: Command): void {
     });
 }
 
-const starterText = (folder: string, name: string) => formatReel({ $schema: schemaFor(folder), ...STARTER, name });
-
-/**
- * Writes the reel to start from, and its pictures beside it where there are none of their names.
- *
- * @returns the names of the pictures that were written
- */
-export async function writeStarter(file: string, force: boolean): Promise<readonly string[]> {
-  writeNewFile(file, starterText(dirname(file), titleOf(file)), { overwrite: force });
-  return writePictures(dirname(file));
+async function newGame(folder: string | undefined): Promise<void> {
+  if (folder === undefined)
+    throw new CallError('the folder of the game is missing', 'write: unspool new game rock-pool');
+  await writeGame(folder);
+  process.stderr.write(`wrote a game into ${folder}. Next: cd ${folder}, npm install, npm run dev\n`);
 }
-
-/** The JSON Schema of the library that the nearest project has installed, as a path from a folder. */
-function schemaFor(folder: string): string {
-  const schema = join('node_modules', 'unspool', 'reel.schema.json');
-  for (let at = resolve(folder); ; at = dirname(at)) {
-    if (existsSync(join(at, schema))) return linkTo(relative(resolve(folder), join(at, schema)));
-    if (dirname(at) === at) return linkTo(schema);
-  }
-}
-
-const linkTo = (path: string) => {
-  const link = path.replaceAll('\\', '/');
-  return link.startsWith('.') ? link : `./${link}`;
-};

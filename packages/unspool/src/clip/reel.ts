@@ -34,6 +34,8 @@ export class Reel<N extends ReelNames = ReelNames> {
   readonly clips: { readonly [C in N['clip']]: Clip<C, N['values']> };
   /** @internal The names of all clips. */
   readonly clipNames: readonly string[];
+  /** @internal Where a running game follows its reels: the players and crowds that use this one. */
+  users: Set<WeakRef<object>> | undefined;
   readonly #source: ReelSource;
   readonly #made = new Map<string, Clip>();
   #moments: ReadonlySet<string> | undefined;

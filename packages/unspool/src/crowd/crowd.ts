@@ -59,6 +59,7 @@ export class Crowd<N extends ReelNames = ReelNames> {
 
   constructor(reel: Reel<N>) {
     this.reel = reel;
+    reel.users?.add(new WeakRef(this));
   }
 
   /** @internal */

@@ -3,3 +3,4 @@
  * @module
  */
 export { adopt } from './adopt.js';
+export { hotReel, type HotData } from './hot-reel.js';

@@ -62,6 +62,7 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
     const stage = new Stage(reel, cast, adapter, this.name, options.onWarning ?? warnOnConsole);
     this.#core = new PlayerCore<N>(reel, this.#frame, stage as unknown as Stage<never>, seed);
     if (!options.adapter) warnOfFlat(reel, targets, stage.warn);
+    reel.users?.add(new WeakRef(this));
   }
 
   /** The reel whose clips it plays. */

@@ -1,0 +1,136 @@
+/**
+ * `@unspool/vite`: reels as modules of a Vite game. `import crab from './crab.reel.json'` is a reel.
+ * @module
+ */
+import { readFile } from 'node:fs/promises';
+import { createRequire } from 'node:module';
+import { join, relative } from 'node:path';
+import { normalizePath, type Plugin, type ResolvedConfig, type ViteDevServer } from 'vite';
+import { compileReel, readReel } from 'unspool';
+import { codeOf, STEP } from './code.js';
+import { writeDeclaration } from './declarations.js';
+import { read, type Problem } from './problems.js';
+import { reelsBelow } from './reels-below.js';
+import { startWorkbench } from './workbench.js';
+
+/** Options of the plugin. */
+export interface UnspoolOptions {
+  /** Whether a declaration is kept beside each reel below the root (`crab.reel.d.json.ts`). Default: true. */
+  readonly types?: boolean;
+  /** Whether the development server starts the workbench on all reels below the root, with `@unspool/cli`. Default: false. */
+  readonly workbench?: boolean;
+}
+
+/** A module of a reel has an id of its own, because modules that end in `.json` are taken for JSON. */
+const MODULE = '.js';
+const isReel = (id: string) => id.endsWith('.reel.json');
+
+/**
+ * Makes modules of reels: typed; checked on every save, with the place of each mistake in the terminal and in the page;
+ * adopted by the running game (see `hotReel` of `unspool/live`); compiled ahead, so that a build has neither parser nor
+ * checker. The images that sheets name are assets: `reel.sheetOf(role).image` is their address.
+ *
+ * @example
+ * // vite.config.ts; and "allowArbitraryExtensions" in tsconfig.json
+ * export default defineConfig({ plugins: [unspool({ workbench: true })] });
+ */
+export function unspool({ types = true, workbench = false }: UnspoolOptions = {}): Plugin {
+  let config: ResolvedConfig;
+  let server: ViteDevServer | undefined;
+  const nameOf = (file: string) => normalizePath(relative(config.root, file));
+  return {
+    name: 'unspool',
+    enforce: 'pre',
+
+    config({ root = process.cwd() }) {
+      // Prepared with the rest at the start: found late, they would reload the page. Not where the library is linked.
+      const include = isInstalled(root) ? ['unspool', 'unspool/play', 'unspool/live'] : [];
+      return { optimizeDeps: { include } };
+    },
+
+    configResolved(resolved) {
+      config = resolved;
+    },
+
+    async buildStart() {
+      if (!types) return;
+      for (const file of reelsBelow(config.root)) {
+        const { reel } = read(await readFile(file, 'utf8'), nameOf(file));
+        // What is wrong with it is said when a module asks for it.
+        if (reel) await writeDeclaration(file, reel);
+      }
+    },
+
+    configureServer(started) {
+      server = started;
+      if (!workbench) return;
+      startWorkbench(started, reelsBelow(config.root), (file, document) => {
+        const { reel } = readReel(document);
+        if (reel)
+          started.environments.client.hot.send(STEP, { id: normalizePath(file) + MODULE, packed: compileReel(reel) });
+      });
+    },
+
+    async resolveId(source, importer, options) {
+      const asked = source.endsWith(`.reel.json${MODULE}`) ? source.slice(0, -MODULE.length) : source;
+      if (!isReel(asked)) return null;
+      const found = await this.resolve(asked, importer, { ...options, skipSelf: true });
+      return found && !found.external && isReel(found.id) ? found.id + MODULE : found;
+    },
+
+    async load(id) {
+      if (!id.endsWith(`.reel.json${MODULE}`)) return null;
+      const file = id.slice(0, -MODULE.length);
+      this.addWatchFile(file);
+      const { reel, warnings, problem } = read(await readFile(file, 'utf8'), nameOf(file));
+      for (const warning of warnings) this.warn(warning);
+      if (!reel) return this.error({ ...overlay(problem!, file) });
+      if (types) await writeDeclaration(file, reel);
+      const code = codeOf(reel, file, config.command === 'serve' ? id : undefined, (image) => {
+        this.warn(`${nameOf(file)}: the image ${JSON.stringify(image)} of a sheet is not there`);
+      });
+      return { code, map: null };
+    },
+
+    /** A reel with errors does not replace the one that the game plays. */
+    async hotUpdate({ file, read: readText, type }) {
+      const { moduleGraph, hot, config } = this.environment;
+      const module = isReel(file) ? moduleGraph.getModuleById(normalizePath(file) + MODULE) : undefined;
+      if (!module || type === 'delete') return undefined;
+      const text = await readText();
+      lookAgain(file, text, server);
+      const { problem } = read(text, nameOf(file));
+      if (!problem) return [module];
+      config.logger.error(`${problem.message}\n${problem.frame}`, { timestamp: true });
+      hot.send({ type: 'error', err: overlay(problem, file) });
+      return [];
+    },
+  };
+}
+
+/** How long (ms) after a change a file is looked at once more. */
+const LOOK_AGAIN = 250;
+
+/** A watcher may pass over what is written right after a change: the last one counts. */
+function lookAgain(file: string, text: string, server: ViteDevServer | undefined): void {
+  setTimeout(() => {
+    void readFile(file, 'utf8').then(
+      (now) => now !== text && server?.watcher.emit('change', file),
+      () => undefined,
+    );
+  }, LOOK_AGAIN).unref();
+}
+
+function isInstalled(root: string): boolean {
+  try {
+    return createRequire(join(root, 'package.json')).resolve('unspool/play').includes('node_modules');
+  } catch {
+    return false;
+  }
+}
+
+const overlay = ({ message, loc, frame }: Problem, file: string) => {
+  return { message, stack: '', id: file, plugin: 'unspool', frame, ...(loc && { loc: { ...loc, file } }) };
+};
+
+export default unspool;
