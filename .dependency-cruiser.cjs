@@ -103,8 +103,11 @@ module.exports = {
       name: 'open-stands-on-public-entries',
       comment: 'as any program that uses the library',
       severity: 'error',
-      from: { path: '^packages/open/src', pathNot: tests },
-      to: { path: '^(packages/(?!open/)|apps|examples)', pathNot: '^packages/unspool/src/(index|edit/index)\\.ts$' },
+      from: { path: '^packages/(open|vite)/src', pathNot: tests },
+      to: {
+        path: '^(packages|apps|examples)/',
+        pathNot: ['^packages/$1/', '^packages/unspool/src/(index|edit/index)\\.ts$'],
+      },
     },
     {
       name: 'workbench-knows-the-library-and-the-protocol',

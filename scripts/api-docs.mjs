@@ -20,6 +20,7 @@ async function read(options) {
 }
 const library = await read('typedoc.config.mjs');
 const open = await read('typedoc.open.config.mjs');
+const vite = await read('typedoc.vite.config.mjs');
 
 /** The first sentence of a summary; links and code as in Markdown. */
 function summaryOf(reflection) {
@@ -72,6 +73,7 @@ const entries = Object.entries(ENTRIES).map(([module, [name, text]]) => {
   const { children } = library.project.getChildByName(module === 'cast/pixi' ? ['cast/pixi'] : module);
   return [name, text, module === 'index' ? children.filter((child) => !own.has(child.name)) : children];
 });
+entries.push(['@unspool/vite', 'Reels as modules of a Vite game. A package of its own.', vite.project.children]);
 entries.push(['@unspool/open', 'Reading and writing open formats. A package of its own.', open.project.children]);
 for (const [name, text, listed] of entries) {
   const children = listed.map(resolved);
@@ -114,4 +116,5 @@ if (process.argv.includes('--check')) {
   writeFileSync(file, text);
   await library.app.generateOutputs(library.project);
   await open.app.generateOutputs(open.project);
+  await vite.app.generateOutputs(vite.project);
 }

@@ -4,7 +4,17 @@
  * Xvfb, both Debian's).
  */
 import { spawn, spawnSync } from 'node:child_process';
-import { copyFileSync, cpSync, existsSync, mkdirSync, mkdtempSync, writeFileSync } from 'node:fs';
+import {
+  appendFileSync,
+  copyFileSync,
+  cpSync,
+  existsSync,
+  mkdirSync,
+  mkdtempSync,
+  readFileSync,
+  symlinkSync,
+  writeFileSync,
+} from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { chromium } from 'playwright';
@@ -27,6 +37,7 @@ drawings();
 await terminals();
 await game();
 await workbench();
+await starterGame();
 
 function drawings() {
   const draw = (reel, clip, out, ...options) =>
@@ -99,11 +110,6 @@ async function terminals() {
   ]);
   await terminal('advice', '/tmp', [
     `cp ${PACKAGE}/fixtures/advice.reel.json lamp.reel.json; unspool check lamp.reel.json --fix`,
-  ]);
-  await terminal('new', '/tmp', [
-    'rm -f starfish.reel.json; unspool new starfish.reel.json',
-    'unspool check starfish.reel.json',
-    'unspool show starfish.reel.json',
   ]);
 }
 
@@ -255,6 +261,53 @@ async function workbench() {
     await new Promise((resolve) => server.on('exit', resolve));
   }
   await browser.close();
+}
+
+/** The game that `unspool new game` writes, beside the workbench on which its crab is being changed. */
+async function starterGame() {
+  const folder = `${mkdtempSync(join(tmpdir(), 'unspool-'))}/rock-pool`;
+  must(process.execPath, [UNSPOOL, 'new', 'game', folder]);
+  appendFileSync(join(folder, 'src/main.ts'), 'Object.assign(window, { crab });');
+  symlinkSync(join(root, 'node_modules'), join(folder, 'node_modules'), 'junction');
+  const env = { ...process.env, UNSPOOL_STATE: `${folder}/state` };
+  const server = spawn(process.execPath, [...tool('vite/bin/vite.js')[1], '--port', '4398'], { cwd: folder, env });
+  const address = await new Promise((resolve) => {
+    let said = '';
+    server.stdout.on('data', (chunk) => {
+      const found = /Workbench: (http:\S+)/.exec((said += chunk.toString()));
+      if (found) resolve(found[1]);
+    });
+  });
+  const browser = await chromium.launch(launch);
+  const game = await browser.newPage({ viewport: { width: 520, height: 400 } });
+  await game.goto('http://localhost:4398/');
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, colorScheme: 'light' });
+  await page.goto(address);
+  await page.getByRole('button', { name: 'snap', exact: true }).click();
+  await page.getByRole('button', { name: 'Record', exact: true }).click();
+  await page.getByLabel('Playhead', { exact: true }).fill('12f');
+  await page.keyboard.press('Enter');
+  await page.getByLabel('claw.rotation', { exact: true }).fill('-75');
+  await page.keyboard.press('Enter');
+  await wait(700);
+  await page.screenshot({ path: `${folder}/workbench.png` });
+  // The game at the frame that was changed: it has heard of it.
+  await game.evaluate(() => {
+    const snap = window.crab.play('snap');
+    snap.seek('danger');
+    snap.pause();
+  });
+  await wait(300);
+  await game.screenshot({ path: `${folder}/game.png` });
+  const both = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  const image = (name) => `data:image/png;base64,${readFileSync(`${folder}/${name}.png`).toString('base64')}`;
+  const frame = 'position:absolute;right:24px;bottom:24px;border:3px solid #24323a;border-radius:6px';
+  await both.setContent(
+    `<body style="margin:0"><img src="${image('workbench')}"><img style="${frame}" src="${image('game')}">`,
+  );
+  await both.screenshot({ path: `${OUT}/starter-game.png` });
+  await browser.close();
+  server.kill();
 }
 
 function quoted(text) {

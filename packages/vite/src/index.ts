@@ -132,5 +132,3 @@ function isInstalled(root: string): boolean {
 const overlay = ({ message, loc, frame }: Problem, file: string) => {
   return { message, stack: '', id: file, plugin: 'unspool', frame, ...(loc && { loc: { ...loc, file } }) };
 };
-
-export default unspool;
