@@ -139,7 +139,16 @@ function changeGauge(core: PlayerCore, { hands }: Gauge, reel: Reel): void {
   }
 }
 
-const rulesOf = ({ facts }: Reel, routine: string) => digest(facts.routines[routine]);
+const rules = new WeakMap<object, number>();
+
+/** A digest of a routine; it is asked for by every player that runs it. */
+function rulesOf({ facts }: Reel, name: string): number | undefined {
+  const routine = facts.routines[name];
+  if (!routine) return undefined;
+  let known = rules.get(routine);
+  if (known === undefined) rules.set(routine, (known = digest(routine)));
+  return known;
+}
 
 /** The state of a player, with the playback that each part of it is of: of now, or before the last reel. */
 function statesOf(core: PlayerCore): Omit<Before, 'became'> {

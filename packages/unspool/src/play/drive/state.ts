@@ -54,7 +54,7 @@ export function restorePlayer<N extends ReelNames>(core: PlayerCore<N>, state: P
  */
 export function loadPlayer<N extends ReelNames>(
   core: PlayerCore<N>,
-  state: PlayerState,
+  state: Omit<PlayerState, 'check'>,
   goesOn?: (state: PlaybackState) => Playback<N> | undefined,
 ): void {
   const { reel, frame, stage } = core;

@@ -29,7 +29,10 @@ export interface FittedState {
  */
 export function fitState<N extends ReelNames>(state: PlayerState, reel: Reel<N>): FittedState {
   checkSeal(state);
-  if (state.reel === reel.name) return fit(state, reel, { isRuledAnew: state.routine !== undefined });
+  if (state.reel === reel.name) {
+    const { state: fitted, lost } = fit(state, reel, { isRuledAnew: state.routine !== undefined });
+    return { state: sealed(fitted), lost };
+  }
   const message = `the state belongs to the reel ${show(state.reel)}, not to ${reel.message}`;
   throw new UnspoolError('play/state', message, 'fit it to a version of the same reel');
 }
@@ -44,7 +47,11 @@ interface Fitting {
   readonly goesOn?: (now: PlaybackState, was: PlaybackState) => void;
 }
 
-export function fit({ check: _, ...state }: PlayerState, reel: Reel, fitting: Fitting): FittedState {
+export function fit(
+  { check: _, ...state }: PlayerState,
+  reel: Reel,
+  fitting: Fitting,
+): { readonly state: Omit<PlayerState, 'check'>; readonly lost: readonly UnspoolError[] } {
   const { layout, facts } = reel;
   const slots = slotsOf(reel);
   const numbers = numbersFor(state, reel);
@@ -95,7 +102,7 @@ export function fit({ check: _, ...state }: PlayerState, reel: Reel, fitting: Fi
   const newRest = layout.slots.filter(({ restGiven, name }) => restGiven && !state.slots.some(([one]) => one === name));
   const { routine: _was, ...rest } = state;
   return {
-    state: sealed({
+    state: {
       ...rest,
       ...{ reel: reel.name, slots, texts: layout.texts, layers, faces },
       ground: state.ground && numbers(state.ground),
@@ -104,7 +111,7 @@ export function fit({ check: _, ...state }: PlayerState, reel: Reel, fitting: Fi
       objects: state.objects.filter(({ name }) => has(name)),
       hits: state.hits.filter(({ shape }) => Object.hasOwn(facts.shapes, shape)),
       ...(routine && { routine }),
-    }),
+    },
     lost,
   };
 }
