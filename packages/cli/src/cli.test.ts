@@ -130,6 +130,9 @@ describe('a wrong call', () => {
     [['edit', 'crab.reel.json', '--pictures', 'round'], 'the folder round does not exist'],
     [['edit', 'crab.reel.json', '--pictures', 'crab.reel.json/x'], 'the folder crab.reel.json/x does not exist'],
     [['new', 'crab.reel.json/x.json'], 'the folder crab.reel.json does not exist'],
+    [['new', 'game'], 'the folder of the game is missing. Write: unspool new game rock-pool'],
+    [['new', 'game', '.'], 'the folder . is not empty. Name a new folder: nothing is replaced'],
+    [['new', 'a.reel.json', 'b'], 'b is one name too many'],
   ])('%j, with links that lead nowhere: exit 2, one line', (args, message) => {
     const { exit, stdout, stderr } = unspool(args, { cwd: links });
     expect([exit, stdout, stderr.trimEnd().split('\n').length]).toEqual([2, '', 1]);
