@@ -3,14 +3,14 @@ import { describe, expect, test } from 'vitest';
 import { makePlayer, play, program, type Told } from '../../test/programs.js';
 import { randomScene } from '../../test/random-reel.js';
 import { runs } from '../../test/runs.js';
-import { Crowd, fitState, parseReel, Player, startRoutine, travelOf } from '../index.js';
+import { line, read, reelOf, run } from '../../test/changing-reels.js';
+import { fitState, Player, startRoutine, travelOf } from '../index.js';
 import type { PlayerState, ReelDocument, UnspoolError } from '../index.js';
 import { HitWorld } from '../hit/index.js';
 import { adopt } from './index.js';
 
 const END = 256;
 const shares = fc.array(fc.double({ min: 0, max: 1, noNaN: true }), { minLength: 1, maxLength: 6 });
-const read = (document: unknown) => parseReel<unknown>(document);
 const copy = (value: unknown): unknown => JSON.parse(JSON.stringify(value));
 const newCast = ({ roles }: ReelDocument) =>
   Object.fromEntries(Object.keys(roles!).map((role) => [role, { position: { x: 0, y: 0 } }]));
@@ -150,14 +150,6 @@ test('a saved state of a reel that has lost clips, spans, facings and rules: wha
   expect(() => fitState(state, read({ unspool: 1, name: 'jelly', clips: { run: clip } }))).toThrow('belongs to the reel "crab"'); // prettier-ignore
   expect(() => two.restore(state)).toThrow('Fit it first: fitState(state, reel)');
 });
-
-const line = (until: number, to = until) => [{ at: 0, value: 0 }, { at: until, value: to }]; // prettier-ignore
-const run = (duration: number, more: object = {}) => ({
-  ...{ duration, loop: 'loop', cues: [{ at: duration / 2, name: 'half' }] },
-  tracks: { 'crab.glow': line(duration) },
-  ...more,
-});
-const reelOf = (clips: object, more: object = {}) => read({ unspool: 1, fps: 60, clips, ...more });
 
 describe('playheads', () => {
   /** Plays a loop, changes it, and writes down the times of cues and loops, from the change on. */
@@ -325,6 +317,18 @@ describe('a player', () => {
     expect([act.isRunning, player.isPlaying]).toEqual([false, false]);
   });
 
+  test('does not adopt a reel with a rule that could not begin', () => {
+    const routine = { main: { inputs: {}, rules: [{ name: 'hop', play: 'hop', until: 1.5 }] } };
+    const player = new Player(reelOf(clips, { routines: routine }));
+    startRoutine(player, 'main');
+    player.tick(0.5);
+    const before = copy(player.save());
+    expect(() => adopt(player, reelOf({ ...clips, hop: run(1) }, { routines: routine }))).toThrow(
+      'until 1.5 is outside',
+    );
+    expect(copy(player.save())).toEqual(before);
+  });
+
   test('hits with the shapes of now, and each target once', () => {
     const claw = (x: number, size: number) => {
       const pincer = { tag: 'hits', kind: 'circle' };
@@ -381,62 +385,5 @@ describe('a player', () => {
     expect([errors, player.reel]).toEqual([['play/adopt'], reel]);
     player.dispose();
     expect(() => adopt(player, reel)).toThrow('is disposed');
-  });
-});
-
-describe('a crowd', () => {
-  const values = (crowd: Crowd, ids: readonly number[]) => ids.map((id) => [crowd.timeOf(id), crowd.values[crowd.offsetOf(id, 'crab.glow')]]); // prettier-ignore
-
-  test('goes on, as a player does', () => {
-    const [before, after] = [
-      { run: run(1), hop: run(2, { loop: 'once' }) },
-      { run: run(4), hop: run(1, { loop: 'once' }) },
-    ];
-    const crowd = new Crowd(reelOf(before));
-    const player = new Player(reelOf(before));
-    const ids = [crowd.add('run'), crowd.add('hop'), crowd.add('run', { rate: 2, phase: 0.25 })];
-    player.play('run');
-    for (const one of [crowd, player]) one.tick(0.75);
-    adopt(crowd, reelOf(after));
-    adopt(player, reelOf(after));
-    expect(values(crowd, ids)).toEqual([[0.75, 0.75], [0.75, 0.75], [0.75, 0.75]]); // prettier-ignore
-    for (const one of [crowd, player]) one.tick(1);
-    expect(crowd.timeOf(ids[0]!)).toBe(player.playback!.time);
-    expect(values(crowd, ids)).toEqual([[1.75, 1.75], [1, 1], [2.75, 2.75]]); // prettier-ignore
-    expect(crowd.isOver(ids[1]!)).toBe(true);
-  });
-
-  test('an equal reel, and others in between at the same moment, change nothing; what is gone goes', () => {
-    const times = fc.array(fc.double({ min: 0, max: 3, noNaN: true }), { minLength: 1, maxLength: 4 });
-    const loops = fc.constantFrom('once' as const, 'loop' as const, 'ping-pong' as const, { mode: 'loop' as const, count: 2.5 }); // prettier-ignore
-    fc.assert(
-      fc.property(
-        times,
-        fc.array(fc.tuple(loops, fc.constantFrom(1, -1, 0.3)), { minLength: 1, maxLength: 5 }),
-        fc.constantFrom(0.25, 1, 3),
-        loops,
-        (steps, all, duration, loop) => {
-          const first = { run: run(1), other: run(2) };
-          const [one, two] = [new Crowd(reelOf(first)), new Crowd(reelOf(first))];
-          const ids = all.map(([mode, rate]) => [one, two].map((crowd) => crowd.add('run', { loop: mode, rate }))[0]!);
-          for (const dt of steps) {
-            for (const crowd of [one, two]) crowd.tick(dt);
-            for (const clips of [{ run: run(duration, { loop, rate: 2 }) }, first]) adopt(two, reelOf(clips));
-            expect(values(two, ids)).toEqual(values(one, ids));
-          }
-          expect([...two.cues].map(({ name, late }) => [name, late])).toEqual([...one.cues].map(({ name, late }) => [name, late])); // prettier-ignore
-        },
-      ),
-      runs(200),
-    );
-    const crowd = new Crowd(reelOf({ run: run(1), hop: run(2) }));
-    const [ran, hopped] = [crowd.add('run'), crowd.add('hop')];
-    crowd.tick(0.25);
-    expect(adopt(crowd, reelOf({ run: run(1) })).map(({ message }) => message)).toEqual([
-      '1 of the clip "hop" in a crowd are gone: the reel no longer has it. Bring it back, or let the game do without it.',
-    ]);
-    expect([crowd.count, crowd.has(ran), crowd.has(hopped)]).toEqual([1, true, false]);
-    crowd.tick(0.25);
-    expect(values(crowd, [ran])).toEqual([[0.5, 0.5]]);
   });
 });

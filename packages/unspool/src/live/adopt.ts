@@ -38,8 +38,8 @@ const befores = new WeakMap<PlayerCore, Before>();
  * written at once, and nothing else.
  *
  * @returns what is gone (`play/lost`); a player warns of it too
- * @throws UnspoolError `play/adopt` inside an event handler; `play/cast` for an object that cannot take a new property.
- *   Nothing has changed then
+ * @throws UnspoolError `play/adopt` inside an event handler; `play/cast` for an object that cannot take a new property;
+ *   as `startRoutine` for a rule that could not begin. Nothing has changed then
  * @example
  * adopt(crab, parseReel(changed));
  */
@@ -59,9 +59,9 @@ function adoptInPlayer(core: PlayerCore, reel: Reel): readonly UnspoolError[] {
   if (frame.isRunning)
     throw new UnspoolError('play/adopt', 'adopt was called inside an event handler', 'call it between two frames');
   checkTargets(reel, targetsOf<never>(reel, stage.cast), stage.adapter);
+  const orphans = routine?.orphans(reel) ?? [];
   core.sample();
   const before = statesOf(core);
-  const orphans = routine?.orphans(reel) ?? [];
   const lost: UnspoolError[] = [];
   const isLess = release(core, reel, orphans, lost);
   const { state, playbacks } = isLess ? statesOf(core) : before;

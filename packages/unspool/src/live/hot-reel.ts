@@ -37,11 +37,20 @@ export function hotReel<N extends ReelNames>(
     next.users = data.reel?.users ?? new Set();
     data.reel = next;
     for (const tell of readers) tell(next as never);
+    const errors: unknown[] = [];
     for (const ref of next.users) {
       const user = ref.deref();
-      if (user instanceof Crowd || (user instanceof Player && !user.isDisposed)) adopt(user as never, next as never);
-      else next.users.delete(ref);
+      const isThere = user instanceof Crowd || (user instanceof Player && !user.isDisposed);
+      if (!isThere) next.users.delete(ref);
+      else {
+        try {
+          adopt(user as never, next as never);
+        } catch (error) {
+          errors.push(error); // It plays on as before; the others follow.
+        }
+      }
     }
+    if (errors.length > 0) throw errors[0];
   };
   follow(reel);
   readers.push(read);

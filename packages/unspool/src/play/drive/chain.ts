@@ -23,7 +23,7 @@ export function chainRun<N extends ReelNames>(name: string, links: readonly Play
  * @param call `play`, `enqueue` or `fallback`
  */
 export function makePlaybacks<N extends ReelNames>(
-  core: PlayContext,
+  core: Pick<PlayContext, 'reel' | 'frame' | 'nextSeed'>,
   layer: PlaybackPlace,
   name: string,
   options: EnqueueOptions<N>,

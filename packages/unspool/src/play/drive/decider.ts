@@ -16,7 +16,7 @@ export interface Decider {
   mark(): void;
   /** Decides for the moment that is being handled. */
   decide(): void;
-  /** The playbacks of rules that a changed reel does not have. */
+  /** The playbacks of rules that a changed reel does not have. Throws for a rule of it that could not begin. */
   orphans(reel: Reel): readonly object[];
   /** Follows the rules of the reel that the player plays now; what it knows is to be loaded after. */
   become(): void;

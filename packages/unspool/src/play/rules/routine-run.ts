@@ -74,8 +74,11 @@ export class RoutineRun<N extends ReelNames = ReelNames, R extends N['routine'] 
   }
 
   /** @internal Of a routine that is gone as a whole, only what it has begun by conditions: see `stop`. */
-  orphans({ facts }: Reel): readonly object[] {
-    const next = Object.hasOwn(facts.routines, this.name) ? facts.routines[this.name]! : undefined;
+  orphans(reel: Reel): readonly object[] {
+    const { routines } = reel.facts;
+    const next = Object.hasOwn(routines, this.name) ? routines[this.name]! : undefined;
+    const { frame } = this.#core;
+    for (const rule of next?.rules ?? []) checkRule({ reel, frame, nextSeed: 0 }, rule, this.#lanes[0]!.layer);
     return this.#lanes.flatMap(({ rule, layer, shown }) => {
       if (!rule || !shown) return [];
       const stays = next
@@ -386,7 +389,11 @@ function roundOf(core: PlayerCore, clip: string, { loop }: PlayOptions): LoopDoc
 }
 
 /** Throws for a rule that could not begin: the game is told at the start, and not in the middle of a fight. */
-function checkRule(core: PlayerCore, rule: RoutineRule, layer: Lane['layer']): void {
+function checkRule(
+  core: Pick<PlayerCore, 'reel' | 'frame' | 'nextSeed'>,
+  rule: RoutineRule,
+  layer: Lane['layer'],
+): void {
   const { face, play, options, rate } = rule;
   const names = face === undefined ? play.map(({ clip }) => clip) : core.reel.facing(face).map(({ clip }) => clip);
   for (const name of names) makePlaybacks(core, layer, name, { ...options, rate }, 'rule');
