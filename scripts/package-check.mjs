@@ -40,9 +40,9 @@ const library = packed.unspool.tarball;
 // What is packed: nothing that leads nowhere, and the notices of all that others have made.
 const odd = [
   ...packed.cli.files.filter((file) => file.endsWith('.map')),
-  ...Object.values(packed).flatMap(({ files }) => files).filter((file) =>
-    /\.test\.|__snapshots__|\.tmp$/.test(file),
-  ),
+  ...Object.values(packed)
+    .flatMap(({ files }) => files)
+    .filter((file) => /\.test\.|__snapshots__|\.tmp$/.test(file)),
 ];
 say('nothing is packed that nobody uses', odd.length === 0, odd.join('\n'));
 const sources = new Set(packed.unspool.files);
