@@ -2,6 +2,7 @@
  * `@unspool/vite`: reels as modules of a Vite game. `import crab from './crab.reel.json'` is a reel.
  * @module
  */
+import { existsSync, realpathSync } from 'node:fs';
 import { readFile } from 'node:fs/promises';
 import { createRequire } from 'node:module';
 import { join, relative } from 'node:path';
@@ -23,6 +24,8 @@ export interface UnspoolOptions {
 
 /** A module of a reel has an id of its own, because modules that end in `.json` are taken for JSON. */
 const MODULE = '.js';
+/** Modules have the path that links lead to. */
+const idOf = (file: string) => normalizePath(existsSync(file) ? realpathSync(file) : file) + MODULE;
 const isReel = (id: string) => id.endsWith('.reel.json');
 
 /**
@@ -66,8 +69,7 @@ export function unspool({ types = true, workbench = false }: UnspoolOptions = {}
       if (!workbench) return;
       startWorkbench(started, reelsBelow(config.root), (file, document) => {
         const { reel } = readReel(document);
-        if (reel)
-          started.environments.client.hot.send(STEP, { id: normalizePath(file) + MODULE, packed: compileReel(reel) });
+        if (reel) started.environments.client.hot.send(STEP, { id: idOf(file), packed: compileReel(reel) });
       });
     },
 
@@ -95,7 +97,7 @@ export function unspool({ types = true, workbench = false }: UnspoolOptions = {}
     /** A reel with errors does not replace the one that the game plays. */
     async hotUpdate({ file, read: readText, type }) {
       const { moduleGraph, hot, config } = this.environment;
-      const module = isReel(file) ? moduleGraph.getModuleById(normalizePath(file) + MODULE) : undefined;
+      const module = isReel(file) ? moduleGraph.getModuleById(idOf(file)) : undefined;
       if (!module || type === 'delete') return undefined;
       const text = await readText();
       lookAgain(file, text, server);
