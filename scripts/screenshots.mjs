@@ -293,7 +293,7 @@ async function starterGame() {
   await page.screenshot({ path: `${folder}/workbench.png` });
   // The game at the frame that was changed: it has heard of it.
   await game.evaluate(() => {
-    const snap = window.crab.play('snap');
+    const snap = globalThis.crab.play('snap');
     snap.seek('danger');
     snap.pause();
   });
