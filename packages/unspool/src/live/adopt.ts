@@ -12,7 +12,7 @@ import { checkTargets } from '../play/drive/player-options.js';
 import { loadPlayer, savePlayer } from '../play/drive/state.js';
 import { Stage, targetsOf } from '../play/pose/stage.js';
 import { windowOf } from '../play/time/clip-times.js';
-import { fit } from '../play/state/fit.js';
+import { fit, missing } from '../play/state/fit.js';
 import type { PlaybackState, PlayerState } from '../play/state/saved.js';
 import { adoptInCrowd } from './adopt-crowd.js';
 import { foundIn, giveBack, shownOf, underlay, writeChanged } from './adopt-values.js';
@@ -102,22 +102,19 @@ function adoptInPlayer(core: PlayerCore, reel: Reel): readonly UnspoolError[] {
 function release(core: PlayerCore, reel: Reel, orphans: readonly object[], lost: UnspoolError[]): boolean {
   let isLess = false;
   for (const { voices, queue, playback } of core.layers) {
-    const isOut = (one: Playback) => orphans.includes(one) || !isIn(one.clip.name, one.settings.span, reel);
+    const isOut = (one: Playback) =>
+      orphans.includes(one) || missing(one.clip.name, one.settings.span, reel) !== undefined;
     isLess ||= [...voices, ...queue, ...(playback ? [playback] : [])].some(isOut);
     core.release(voices.filter(isOut));
   }
   for (const gauge of core.gauges) {
-    if (gauge.hands.every(({ clip, span }) => isIn(clip.name, span, reel))) continue;
+    if (gauge.hands.every(({ clip, span }) => missing(clip.name, span, reel) === undefined)) continue;
     gauge.remove();
     isLess = true;
     const message = `the gauge ${show(gauge.name)} is gone: ${reel.message} no longer has its clip`;
     lost.push(new UnspoolError('play/lost', message, 'bring it back, or let the game do without it'));
   }
   return isLess;
-}
-
-function isIn(clip: string, span: string | undefined, reel: Reel): boolean {
-  return reel.clipNames.includes(clip) && (span === undefined || Object.hasOwn(reel.clip(clip).spans, span));
 }
 
 /** The same cast for a changed reel. */

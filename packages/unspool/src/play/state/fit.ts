@@ -64,7 +64,7 @@ export function fit(
   const keep = (list: readonly PlaybackState[], layer: string, place: string) =>
     list.flatMap((was): PlaybackState[] => {
       if (isOut(was)) return [];
-      const why = missing(was, reel);
+      const why = missing(was.clip, was.settings.span, reel);
       if (why !== undefined) {
         lose(`${why}, which ${place} the layer ${show(layer)}, is gone`);
         return [];
@@ -81,7 +81,9 @@ export function fit(
     });
   const layers = state.layers.map((layer): LayerState => {
     const { name, current, fallback } = layer;
-    const stays = layer.voices.filter((voice) => !isOut(voice) && missing(voice, reel) === undefined);
+    const stays = layer.voices.filter(
+      (voice) => !isOut(voice) && missing(voice.clip, voice.settings.span, reel) === undefined,
+    );
     const place = stays.indexOf(layer.voices[current]!);
     const voices = keep(layer.voices, name, 'played on');
     const gone = keep(layer.gone ? [layer.gone] : [], name, 'had ended on')[0] ?? null;
@@ -148,13 +150,11 @@ function numbersFor({ slots, texts }: Pick<PlayerState, 'slots' | 'texts'>, { la
     });
 }
 
-/** What keeps a playback from going on: its clip or its span. */
-function missing({ clip, settings }: PlaybackState, reel: Reel): string | undefined {
+/** What of a playback a reel does not have, its clip or its span; `undefined` when it has both. */
+export function missing(clip: string, span: string | undefined, reel: Reel): string | undefined {
   if (!reel.clipNames.includes(clip)) return `the clip ${show(clip)}`;
-  const { span } = settings;
-  return span === undefined || Object.hasOwn(reel.clip(clip).spans, span)
-    ? undefined
-    : `the span ${show(span)} of ${show(clip)}`;
+  const has = span === undefined || Object.hasOwn(reel.clip(clip).spans, span);
+  return has ? undefined : `the span ${show(span)} of ${show(clip)}`;
 }
 
 function fitFallback(
