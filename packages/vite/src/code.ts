@@ -2,7 +2,7 @@ import { existsSync } from 'node:fs';
 import { dirname, resolve } from 'node:path';
 import { compileReel, type Reel } from 'unspool';
 
-/** What a page hears of a step on the workbench: `{ id, packed }`. */
+/** The message to the page after a step on the workbench: `{ id, packed }`. */
 export const STEP = 'unspool:step';
 
 /**

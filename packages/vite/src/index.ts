@@ -4,14 +4,14 @@
  */
 import { existsSync, realpathSync } from 'node:fs';
 import { readFile } from 'node:fs/promises';
-import { createRequire } from 'node:module';
-import { join, relative } from 'node:path';
+import { relative } from 'node:path';
 import { normalizePath, type Plugin, type ResolvedConfig, type ViteDevServer } from 'vite';
 import { compileReel, readReel } from 'unspool';
 import { codeOf, STEP } from './code.js';
 import { writeDeclaration } from './declarations.js';
 import { read, type Problem } from './problems.js';
 import { reelsBelow } from './reels-below.js';
+import { resolvedFrom } from './resolved.js';
 import { startWorkbench } from './workbench.js';
 
 /** Options of the plugin. */
@@ -47,7 +47,9 @@ export function unspool({ types = true, workbench = false }: UnspoolOptions = {}
 
     config({ root = process.cwd() }) {
       // Prepared with the rest at the start: found late, they would reload the page. Not where the library is linked.
-      const include = isInstalled(root) ? ['unspool', 'unspool/play', 'unspool/live'] : [];
+      const include = resolvedFrom(root, 'unspool/play')?.includes('node_modules')
+        ? ['unspool', 'unspool/play', 'unspool/live']
+        : [];
       return { optimizeDeps: { include } };
     },
 
@@ -59,7 +61,7 @@ export function unspool({ types = true, workbench = false }: UnspoolOptions = {}
       if (!types) return;
       for (const file of reelsBelow(config.root)) {
         const { reel } = read(await readFile(file, 'utf8'), nameOf(file));
-        // What is wrong with it is said when a module asks for it.
+        // Errors are reported when a module imports it.
         if (reel) await writeDeclaration(file, reel);
       }
     },
@@ -121,14 +123,6 @@ function lookAgain(file: string, text: string, server: ViteDevServer | undefined
       () => undefined,
     );
   }, LOOK_AGAIN).unref();
-}
-
-function isInstalled(root: string): boolean {
-  try {
-    return createRequire(join(root, 'package.json')).resolve('unspool/play').includes('node_modules');
-  } catch {
-    return false;
-  }
 }
 
 const overlay = ({ message, loc, frame }: Problem, file: string) => {

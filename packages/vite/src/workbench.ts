@@ -1,9 +1,9 @@
 import { spawn } from 'node:child_process';
 import { existsSync } from 'node:fs';
-import { createRequire } from 'node:module';
-import { dirname, join } from 'node:path';
+import { dirname } from 'node:path';
 import { createInterface } from 'node:readline';
 import type { ViteDevServer } from 'vite';
+import { resolvedFrom } from './resolved.js';
 
 /**
  * Starts the workbench beside a development server, and stops it with it. Its address is printed when it listens.
@@ -16,7 +16,7 @@ export function startWorkbench(
   onStep: (file: string, document: unknown) => void,
 ): void {
   const { logger, root, publicDir } = config;
-  const program = programOf(root);
+  const program = resolvedFrom(root, '@unspool/cli/package.json')?.replace(/package\.json$/, 'bin/unspool.js');
   if (!program || reels.length === 0) {
     const why = program ? `no reel below ${root}` : '@unspool/cli is not installed: npm install -D @unspool/cli';
     logger.warn(`unspool: the workbench was not started, ${why}`);
@@ -38,15 +38,4 @@ export function startWorkbench(
   httpServer?.once('close', stop);
   process.once('exit', stop);
   server.once('exit', () => process.off('exit', stop));
-}
-
-function programOf(root: string): string | undefined {
-  try {
-    return join(
-      dirname(createRequire(join(root, 'package.json')).resolve('@unspool/cli/package.json')),
-      'bin/unspool.js',
-    );
-  } catch {
-    return undefined;
-  }
 }

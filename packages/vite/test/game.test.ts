@@ -14,6 +14,20 @@ let browser: Browser;
 const bin = (path: string) => join(project, 'node_modules', path);
 const run = (...args: string[]) => spawnSync(process.execPath, args, { cwd: game, encoding: 'utf8' });
 const tsc = () => run(bin('typescript/bin/tsc'));
+/** The address that a server of Vite prints. */
+function addressOf(server: ChildProcess, hear: (text: string) => void = () => undefined): Promise<string> {
+  return new Promise((resolve, reject) => {
+    let said = '';
+    for (const output of [server.stdout!, server.stderr!])
+      output.on('data', (chunk: Buffer) => {
+        hear(chunk.toString());
+        said += chunk.toString().replaceAll(/\x1b\[[0-9;]*m/g, '');
+        const found = /http:\/\/127\.0\.0\.1:\d+\/(?=\s)/.exec(said)?.[0];
+        if (found) resolve(found);
+      });
+    server.once('exit', () => reject(new Error(said)));
+  });
+}
 const reelFile = () => join(game, 'reels/hermit-crab.reel.json');
 
 beforeAll(async () => {
@@ -88,15 +102,7 @@ Object.assign(window, {
     );
     const env = { ...process.env, UNSPOOL_STATE: mkdtempSync(join(tmpdir(), 'unspool-game-')) };
     server = spawn(process.execPath, [bin('vite/bin/vite.js'), '--port', '0', '--host', '127.0.0.1'], { cwd: game, env }); // prettier-ignore
-    const address = await new Promise<string>((resolve, reject) => {
-      for (const output of [server.stdout!, server.stderr!])
-        output.on('data', (chunk: Buffer) => {
-          printed += chunk.toString();
-          const found = /http:\/\/127\.0\.0\.1:\d+\/(?=\s)/.exec(printed.replaceAll(/\x1b\[[0-9;]*m/g, ''))?.[0];
-          if (found) resolve(found);
-        });
-      server.once('exit', () => reject(new Error(printed)));
-    });
+    const address = await addressOf(server, (text) => (printed += text));
     page = await browser.newPage({ viewport: { width: 800, height: 600 } });
     page.setDefaultTimeout(60_000);
     page.on('pageerror', (error) => faults.push(error.message));
@@ -255,14 +261,7 @@ describe('a build', () => {
     for (const word of ['reel/unknown-role', 'valibot', 'play/lost', 'play/adopt', 'hot.data'])
       expect([word, code.includes(word)]).toEqual([word, false]);
     const server = spawn(process.execPath, [bin('vite/bin/vite.js'), 'preview', '--port', '0', '--host', '127.0.0.1'], { cwd: game }); // prettier-ignore
-    const address = await new Promise<string>((resolve) => {
-      let said = '';
-      server.stdout.on('data', (chunk: Buffer) => {
-        said += chunk.toString().replaceAll(/\x1b\[[0-9;]*m/g, '');
-        const found = /http:\/\/127\.0\.0\.1:\d+\//.exec(said)?.[0];
-        if (found) resolve(found);
-      });
-    });
+    const address = await addressOf(server);
     const page = await browser.newPage();
     await page.goto(address);
     await page.waitForFunction(() => 'state' in window);

@@ -79,7 +79,7 @@ async function edit(named: readonly string[], { pictures, port }: Options): Prom
   else process.exitCode = EXIT.problems;
 }
 
-/** A program that has started this one as its child hears of every step, before it is saved: `{ reel, document }`. */
+/** Sends each step to the parent process, if there is one, before it is saved: `{ reel, document }`. */
 function tellParent(reels: readonly OpenReel[]): void {
   for (const reel of reels)
     reel.join(({ tell }) => {

@@ -24,7 +24,7 @@ export function shownOf(core: PlayerCore): ReadonlyMap<string, Shown> {
   return new Map(reel.layout.slots.map((slot) => [slot.name, of(slot)]));
 }
 
-/** What a reel no longer speaks of goes back to its base value. */
+/** Properties that the next reel does not have return to their base values. */
 export function giveBack({ reel, stage }: PlayerCore, next: Reel): void {
   const gone = reel.layout.slots.filter((slot) => {
     return !isShape(slot.kind) && next.layout.find(slot.name)?.kind !== slot.kind && !stage.base.isFree(slot);

@@ -37,8 +37,7 @@ export function checkState(
   const hint = 'restore it into a player of the same reel';
   if (state.reel !== reel.name)
     refuse(`the state belongs to the reel ${show(state.reel)}, not to ${reel.message}`, hint);
-  const layout = [state.slots, state.texts];
-  if (digest(layout) !== digest([slotsOf(reel), reel.layout.texts]))
+  if (JSON.stringify([state.slots, state.texts]) !== JSON.stringify([slotsOf(reel), reel.layout.texts]))
     refuse('the properties of the reel have changed since the state was saved', 'fit it first: fitState(state, reel)');
   for (const { voices, queue, gone, fallback } of state.layers) {
     for (const one of [...voices, ...queue, ...(gone ? [gone] : [])]) checkClip(one, reel);

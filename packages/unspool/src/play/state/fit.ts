@@ -11,7 +11,7 @@ import type { LayerState, PlaybackState, PlayerState, RoutineState } from './sav
 export interface FittedState {
   /** For `player.restore`. */
   readonly state: PlayerState;
-  /** What the reel no longer has, and so was left out: one warning each (`play/lost`). Empty when all was kept. */
+  /** One warning (`play/lost`) for each thing that was left out because the reel no longer has it. */
   readonly lost: readonly UnspoolError[];
 }
 
@@ -55,6 +55,7 @@ export function fit(
   const { layout, facts } = reel;
   const slots = slotsOf(reel);
   const numbers = numbersFor(state, reel);
+  const rests = layout.slots.flatMap(({ rest }) => rest);
   const has = (name: string) => layout.find(name) !== undefined;
   const lost: UnspoolError[] = [];
   const lose = (message: string) =>
@@ -71,10 +72,10 @@ export function fit(
       }
       const now = {
         ...was,
-        // What the rules of now want to know is not known here.
+        // New rules may name spans that the old ones did not.
         watched: was.watched || fitting.isRuledAnew,
         slots: was.slots?.filter(has) ?? null,
-        before: was.before.length === 0 ? [] : numbers(was.before).map((n, i) => n ?? rests(reel)[i]!),
+        before: was.before.length === 0 ? [] : numbers(was.before).map((n, i) => n ?? rests[i]!),
       };
       fitting.goesOn?.(now, was);
       return [now];
@@ -127,8 +128,6 @@ function orphansOf({ layers, routine: was }: Pick<PlayerState, 'layers' | 'routi
   );
   return (playback: PlaybackState) => orphans.includes(playback);
 }
-
-const rests = (reel: Reel) => reel.layout.slots.flatMap(({ rest }) => rest);
 
 /** Lays out lists of numbers, one for each of a pose, by the properties of another reel; `null` for those that are new. */
 function numbersFor({ slots, texts }: Pick<PlayerState, 'slots' | 'texts'>, { layout }: Reel) {
