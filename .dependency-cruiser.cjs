@@ -9,13 +9,14 @@ const layers = {
   value: ['errors', 'time', 'easing'],
   reel: ['errors', 'time', 'easing', 'value'],
   clip: ['errors', 'time', 'easing', 'value', 'reel'],
-  cast: ['errors', 'time', 'value', 'clip'],
+  shape: ['errors', 'easing', 'value'],
+  cast: ['errors', 'time', 'easing', 'value', 'reel', 'clip', 'shape'],
   play: ['errors', 'time', 'easing', 'value', 'reel', 'clip', 'cast'],
   crowd: ['errors', 'time', 'value', 'reel', 'clip', 'play'],
   edit: ['errors', 'time', 'easing', 'value', 'reel', 'clip'],
   script: ['errors', 'time', 'easing', 'value', 'clip', 'play'],
-  live: ['errors', 'time', 'value', 'clip', 'play', 'crowd'],
-  hit: ['errors', 'time', 'easing', 'value', 'reel', 'clip', 'play'],
+  live: ['errors', 'time', 'value', 'clip', 'cast', 'play', 'crowd', 'edit'],
+  hit: ['errors', 'time', 'easing', 'value', 'reel', 'clip', 'shape', 'cast', 'play'],
 };
 /** The rooms of its two largest folders. */
 const reel = {

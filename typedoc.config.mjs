@@ -1,6 +1,8 @@
+const CASTS = ['pixi', 'dom', 'canvas', 'matrix', 'objects3d'].map((name) => `cast/${name}`);
+
 /** @type {Partial<import('typedoc').TypeDocOptions>} */
 export default {
-  entryPoints: ['index', 'play', 'edit/index', 'hit/index', 'script/index', 'live/index', 'cast/pixi'].map(
+  entryPoints: ['index', 'play', 'edit/index', 'hit/index', 'script/index', 'live/index', ...CASTS].map(
     (name) => `packages/unspool/src/${name}.ts`,
   ),
   tsconfig: 'packages/unspool/tsconfig.json',
@@ -25,12 +27,27 @@ export default {
       'cast/pixi.PixiTarget.pivot',
       'hit.OverlayText.position',
     ].map((m) => `${m}.__type.set`),
+    ...[
+      'save',
+      'restore',
+      'translate',
+      'rotate',
+      'scale',
+      'beginPath',
+      'moveTo',
+      'lineTo',
+      'closePath',
+      'clip',
+      'drawImage',
+    ].map((m) => `cast/canvas.CanvasContext.${m}`),
+    ...['setProperty', 'removeProperty', 'getPropertyValue'].map((m) => `cast/dom.DomStyle.${m}`),
+    ...['clear', 'poly', 'poly.__type.fill'].map((m) => `cast/pixi.PixiMask.${m}`),
   ],
   // What types are derived from: the schema of the format, tables, and conditional types. Editors show the result.
   intentionallyNotExported: [
     ...['reelSchema', 'Member', 'Schemas', 'Simple', 'Frozen', 'PLAIN', 'BEZIER_KEYWORDS', 'FAMILIES'],
     ...['RoleOfTrack', 'ValueOfTrack', 'ValueIn', 'HitOfTrack', 'TypesIn', 'HitIn', 'ValuesIn'],
-    ...['CueOf', 'DataOf', 'SpanOf', 'TypesOf', 'RoutineOf', 'InputsOf'],
+    ...['DocumentNames', 'InputsOf'],
   ],
   requiredToBeDocumented: ['Class', 'Interface', 'TypeAlias', 'Function', 'Variable', 'Enum'],
 };

@@ -6,6 +6,9 @@ import { chromium } from './scripts/chromium.mjs';
 const resolve = { conditions: ['unspool-source', 'module', 'browser', 'development|production'] };
 const ssr = { resolve: { conditions: ['unspool-source', 'module', 'node', 'development|production'] } };
 
+/** A poll fails only where something hangs: a busy machine may take seconds for what takes one frame elsewhere. */
+const patient = { poll: { timeout: 30_000 } };
+
 /** Packages of `@unspool/open` that are prepared for the browser beforehand: found late, they would reload its page. */
 const bundledByOpen = [
   '@gltf-transform/core',
@@ -33,6 +36,7 @@ export default defineConfig({
         ssr,
         test: {
           name: 'unit',
+          expect: patient,
           environment: 'node',
           include: ['packages/*/{src,test}/**/*.test.ts', 'apps/*/src/**/*.test.ts'],
           exclude: ['**/*.browser.test.ts', 'packages/vite/test/**', '**/node_modules/**', '**/dist/**'],
@@ -48,6 +52,7 @@ export default defineConfig({
       {
         test: {
           name: 'page',
+          expect: patient,
           environment: 'node',
           include: ['{apps,examples}/*/test/**/*.test.ts', 'packages/vite/test/**/*.test.ts'],
           exclude: ['**/fluent.test.ts', '**/node_modules/**', '**/dist/**'],
@@ -61,6 +66,7 @@ export default defineConfig({
         // By itself: `npm test` runs it when the other tests are done.
         test: {
           name: 'fluent',
+          expect: patient,
           environment: 'node',
           include: ['apps/*/test/fluent.test.ts'],
           testTimeout: 300_000,
@@ -75,6 +81,7 @@ export default defineConfig({
         },
         test: {
           name: 'browser',
+          expect: patient,
           include: ['packages/*/{src,test}/**/*.browser.test.ts', 'apps/*/src/**/*.browser.test.ts'],
           testTimeout: 300_000,
           hookTimeout: 300_000,

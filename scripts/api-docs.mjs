@@ -42,8 +42,12 @@ const GROUPS = [
 /** A class that is exported as a type only looks like an interface, with methods. */
 const groupOf = (child) => {
   const hasMethods = child.children?.some(({ kind }) => kind & (ReflectionKind.Method | ReflectionKind.Accessor));
-  if (hasMethods && child.kind & ReflectionKind.Interface && !child.name.startsWith('Overlay'))
-    return ReflectionKind.Class;
+  // Of a canvas, a page or a renderer it is the part that is used.
+  const isPart =
+    /^(Overlay|CanvasContext|CanvasPicture|TintCanvas|Dom|Pixi|Vector3|Quaternion4|Object3d|MatrixScene|CanvasScene)/.test(
+      child.name,
+    );
+  if (hasMethods && child.kind & ReflectionKind.Interface && !isPart) return ReflectionKind.Class;
   return GROUPS.find(([, kind]) => child.kind & kind)[1];
 };
 const ENTRIES = {
@@ -57,6 +61,10 @@ const ENTRIES = {
   script: ['unspool/test', 'Interactions without a screen, for unit tests.'],
   live: ['unspool/live', 'For the time in which a game is made: running games go on with a changed reel.'],
   'cast/pixi': ['unspool/cast/pixi', 'Writing poses into PixiJS 8 objects.'],
+  'cast/dom': ['unspool/cast/dom', 'Writing poses into web elements.'],
+  'cast/canvas': ['unspool/cast/canvas', 'Drawing roles on a canvas.'],
+  'cast/matrix': ['unspool/cast/matrix', 'World matrices of roles, for any renderer and for instancing.'],
+  'cast/objects3d': ['unspool/cast/objects3d', 'Writing poses into objects in space.'],
 };
 /** What every error of JavaScript has. */
 const FROM_ERROR = ['cause', 'stack', 'message', 'prepareStackTrace', 'captureStackTrace', 'stackTraceLimit'];
@@ -70,7 +78,7 @@ const parts = [
 ];
 const own = new Set(library.project.getChildByName('play').children.map(({ name }) => name));
 const entries = Object.entries(ENTRIES).map(([module, [name, text]]) => {
-  const { children } = library.project.getChildByName(module === 'cast/pixi' ? ['cast/pixi'] : module);
+  const { children } = library.project.getChildByName(module.startsWith('cast/') ? [module] : module);
   return [name, text, module === 'index' ? children.filter((child) => !own.has(child.name)) : children];
 });
 entries.push(['@unspool/vite', 'Reels as modules of a Vite game. A package of its own.', vite.project.children]);

@@ -1,9 +1,10 @@
 /**
- * `npm run demo`: builds, shows what the command line says of the demo reels, and serves the example game, and the
- * workbench on its reels: what is saved there, the game plays anew at once.
+ * `npm run demo`: builds, shows what the command line says of the demo reels, and serves the example game with the
+ * workbench beside it: each step there is in the running game at once, and its players are watched and led there. The
+ * other examples are served beside it.
  */
 import { readdirSync } from 'node:fs';
-import { installPackages, must, root, run, start, tool } from './steps.mjs';
+import { installPackages, must, root, run, tool } from './steps.mjs';
 
 const FIRST_PORT = 4321;
 
@@ -39,31 +40,42 @@ console.log('\n$ unspool sample reels/crab.reel.json snap --every 3f');
 run(node, [...unspool, 'sample', 'reels/crab.reel.json', 'snap', '--every', '3f'], game);
 
 console.log('');
-const { createServer } = await import('vite');
+const { createLogger, createServer } = await import('vite');
+// What the workbench says is printed; of the server only what is wrong.
+const logger = createLogger('info', { allowClearScreen: false });
+const info = logger.info.bind(logger);
+logger.info = (message, options) => /➜/.test(message) && info(message, options);
 const server = await createServer({
   root: game.cwd,
-  logLevel: 'warn',
+  customLogger: logger,
   server: { host: '127.0.0.1', port: wanted },
 });
+const others = await Promise.all(
+  ['lagoon', 'harbor-board'].map(async (name) => {
+    const other = await createServer({
+      root: `${root}examples/${name}`,
+      logLevel: 'error',
+      server: { host: '127.0.0.1', port: wanted + 1 },
+    });
+    return { name, other };
+  }),
+);
+let isEnding = false;
+for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, end);
 await server.listen();
 const { port } = server.httpServer.address();
 if (port !== wanted) console.log(`Port ${wanted} is taken; using ${port}.`);
-const workbench = start(node, [...unspool, 'edit', ...reels, '--pictures', 'public', '--port', '0'], game);
-const isOpen = () => workbench.exitCode === null && workbench.signalCode === null;
-// However this ends, nothing of it stays behind.
-process.on('exit', () => isOpen() && workbench.kill('SIGKILL'));
-let isEnding = false;
-for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, end);
-workbench.on('exit', (status) => {
-  if (status && !isEnding) console.log('The workbench has ended; the game is there without it.');
-});
-console.log(`The game is served at http://127.0.0.1:${port}/  (Ctrl+C ends both)`);
+console.log(`The game is served at http://127.0.0.1:${port}/  (Ctrl+C ends it and the workbench)`);
+for (const { name, other } of others) {
+  await other.listen();
+  console.log(`The example ${name} is at http://127.0.0.1:${other.httpServer.address().port}/`);
+}
 
-/** Ends both: the workbench saves what is left to save first. */
-function end() {
+/** Ends the server, and with it the workbench, which saves what is left to save by itself. */
+async function end() {
+  if (isEnding) return;
   isEnding = true;
-  if (!isOpen()) process.exit();
-  workbench.once('exit', () => process.exit());
-  workbench.kill('SIGTERM');
   setTimeout(() => process.exit(), 10_000).unref();
+  await Promise.all([server, ...others.map(({ other }) => other)].map((one) => one.close()));
+  process.exit();
 }

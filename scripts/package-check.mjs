@@ -120,7 +120,16 @@ console.log('played');
 `;
 put('game.ts', game('unspool'));
 put('small.ts', game('unspool/play'));
-put('pixi.ts', `import { pixiCast } from 'unspool/cast/pixi';\nconsole.log(typeof pixiCast().write);\n`);
+put(
+  'casts.ts',
+  `import { canvasScene } from 'unspool/cast/canvas';
+import { domCast } from 'unspool/cast/dom';
+import { matrixScene } from 'unspool/cast/matrix';
+import { objects3dCast } from 'unspool/cast/objects3d';
+import { pixiCast } from 'unspool/cast/pixi';
+console.log([canvasScene, domCast().write, matrixScene, objects3dCast().write, pixiCast().write].every((one) => typeof one === 'function'));
+`,
+);
 put(
   'tools.ts',
   `import { readReel } from 'unspool';
@@ -169,7 +178,7 @@ for (const resolution of ['nodenext', 'bundler']) {
   const compilerOptions = { ...options, module, moduleResolution: resolution, outDir: `out-${resolution}` };
   put(
     `tsconfig.${resolution}.json`,
-    JSON.stringify({ compilerOptions, files: ['game.ts', 'small.ts', 'pixi.ts', 'tools.ts', 'members.ts'] }),
+    JSON.stringify({ compilerOptions, files: ['game.ts', 'small.ts', 'casts.ts', 'tools.ts', 'members.ts'] }),
   );
   put(
     'tsconfig.wrong.json',
@@ -194,7 +203,7 @@ for (const resolution of ['nodenext', 'bundler']) {
     stdout,
   );
 }
-for (const file of ['game.js', 'small.js', 'pixi.js', 'tools.js'])
+for (const file of ['game.js', 'small.js', 'casts.js', 'tools.js'])
   check(`Node, ${file}`, node, [join('out-nodenext', file)], project);
 
 // What plays compiled clips has no dependency: bundled alone, nothing of another package is in it.

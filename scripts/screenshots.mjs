@@ -36,6 +36,8 @@ installDebian();
 drawings();
 await terminals();
 await game();
+await lagoon();
+await board();
 await workbench();
 await starterGame();
 
@@ -48,8 +50,7 @@ function drawings() {
   draw('crab', 'snap', 'draw-keys', '--view', 'keys', '--theme', 'dark');
   draw('crab', 'snap', 'draw-shapes', '--view', 'shapes');
   draw('crab', 'crab', 'draw-routine', '--view', 'routine');
-  draw('gauge', 'level', 'draw-kinds', '--theme', 'dark');
-  draw('jelly', 'startle', 'draw-parts');
+  draw('crab', 'snap', 'draw-poses', '--view', 'poses', '--pictures', 'public');
   const altered = `${mkdtempSync(join(tmpdir(), 'unspool-'))}/crab.reel.json`;
   copyFileSync(`${GAME}/reels/crab.reel.json`, altered);
   const snap = (...options) => must(process.execPath, [UNSPOOL, 'alter', altered, 'snap', ...options, '--write']);
@@ -156,26 +157,64 @@ async function game() {
   must(process.execPath, [...tool('vite/bin/vite.js')[1], 'build', '--logLevel', 'warn'], { cwd: GAME });
   const server = await preview({ root: GAME, preview: { port: 4399, host: '127.0.0.1' }, logLevel: 'error' });
   const browser = await chromium.launch(launch);
-  for (const colorScheme of ['light', 'dark']) {
-    const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, colorScheme });
-    await page.goto('http://127.0.0.1:4399/');
-    await page.waitForSelector('body[data-ready]');
-    await page.keyboard.press('g');
-    await page.keyboard.down('ArrowRight');
-    await wait(900);
-    await page.keyboard.up('ArrowRight');
-    // Paused, and on by single frames: the same picture however slow the machine is.
-    await page.keyboard.press('p');
-    await page.keyboard.press('Space');
-    // In the dark one the claw is about to shut, and the shapes are shown.
-    if (colorScheme === 'dark') await page.keyboard.press('o');
-    for (let i = 0; i < (colorScheme === 'dark' ? 14 : 26); i++) await page.keyboard.press('.');
-    await wait(300);
-    await page.screenshot({ path: `${OUT}/tidepool-${colorScheme}.png` });
-    await page.close();
-  }
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, colorScheme: 'light' });
+  await page.goto('http://127.0.0.1:4399/');
+  await page.waitForSelector('body[data-ready]');
+  await page.keyboard.press('g');
+  await page.keyboard.down('ArrowRight');
+  await wait(900);
+  await page.keyboard.up('ArrowRight');
+  // Paused, and on by single frames: the same picture however slow the machine is.
+  await page.keyboard.press('p');
+  await page.keyboard.press('Space');
+  for (let i = 0; i < 26; i++) await page.keyboard.press('.');
+  await wait(300);
+  await page.screenshot({ path: `${OUT}/tidepool-light.png` });
   await browser.close();
   await server.close();
+}
+
+/** An example as it was built, in a page. */
+async function inExample(name, query, colorScheme, look) {
+  const folder = `${root}examples/${name}`;
+  must(process.execPath, [...tool('vite/bin/vite.js')[1], 'build', '--logLevel', 'warn'], { cwd: folder });
+  const server = await preview({ root: folder, configFile: false, preview: { port: 0, host: '127.0.0.1' } });
+  const browser = await chromium.launch(launch);
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, colorScheme });
+  await page.goto(server.resolvedUrls.local[0] + query);
+  await page.waitForSelector('body[data-ready]');
+  await look(page);
+  await page.screenshot({ path: `${OUT}/${name}.png` });
+  await browser.close();
+  await server.close();
+}
+
+/** The boat is in sight, the first line is being typed. */
+async function lagoon() {
+  await inExample('lagoon', '?steady&gulls=1500', 'light', async (page) => {
+    await page.keyboard.press(' ');
+    await page.evaluate(() => {
+      globalThis.story.player.playback.seek(9.9, { cues: true });
+      globalThis.story.tick(0.6);
+      globalThis.gulls.tick(9);
+    });
+    await wait(3000);
+  });
+}
+
+/** Tools cool down, the hull was hit, the menu is open. */
+async function board() {
+  await inExample('harbor-board', '', 'dark', async (page) => {
+    await page.keyboard.press('1');
+    await wait(900);
+    await page.keyboard.press('3');
+    await page.keyboard.press('4');
+    await wait(500);
+    await page.click('#bump');
+    await page.click('#bump');
+    await page.keyboard.press('m');
+    await wait(420);
+  });
 }
 
 /** The workbench, light and dark: a whole page of each, and all panels in one picture. */
@@ -263,11 +302,11 @@ async function workbench() {
   await browser.close();
 }
 
-/** The game that `unspool new game` writes, beside the workbench on which its crab is being changed. */
+/** The game that `unspool new game` writes, beside the workbench that leads it: its claw was turned by hand. */
 async function starterGame() {
   const folder = `${mkdtempSync(join(tmpdir(), 'unspool-'))}/rock-pool`;
   must(process.execPath, [UNSPOOL, 'new', 'game', folder]);
-  appendFileSync(join(folder, 'src/main.ts'), 'Object.assign(window, { crab });');
+  appendFileSync(join(folder, 'src/main.ts'), 'Object.assign(window, { claw });');
   symlinkSync(join(root, 'node_modules'), join(folder, 'node_modules'), 'junction');
   const env = { ...process.env, UNSPOOL_STATE: `${folder}/state` };
   const server = spawn(process.execPath, [...tool('vite/bin/vite.js')[1], '--port', '4398'], { cwd: folder, env });
@@ -283,21 +322,22 @@ async function starterGame() {
   await game.goto('http://localhost:4398/');
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, colorScheme: 'light' });
   await page.goto(address);
+  await page.getByRole('tab', { name: 'game' }).click();
+  await page.getByRole('button', { name: /^Watch crab/ }).click();
+  await page.getByRole('button', { name: /^Pause the game/ }).waitFor();
+  await page.getByRole('tab', { name: 'clips' }).click();
   await page.getByRole('button', { name: 'snap', exact: true }).click();
-  await page.getByRole('button', { name: 'Record', exact: true }).click();
+  await page.getByRole('tab', { name: 'game' }).click();
   await page.getByLabel('Playhead', { exact: true }).fill('12f');
   await page.keyboard.press('Enter');
-  await page.getByLabel('claw.rotation', { exact: true }).fill('-75');
-  await page.keyboard.press('Enter');
+  await page.getByRole('button', { name: /^Resume the game/ }).waitFor();
+  await wait(300);
+  await game.evaluate(() => {
+    globalThis.claw.rotation = -75;
+  });
+  await page.getByRole('list', { name: 'Not kept yet' }).waitFor();
   await wait(700);
   await page.screenshot({ path: `${folder}/workbench.png` });
-  // The game at the frame that was changed: it has heard of it.
-  await game.evaluate(() => {
-    const snap = globalThis.crab.play('snap');
-    snap.seek('danger');
-    snap.pause();
-  });
-  await wait(300);
   await game.screenshot({ path: `${folder}/game.png` });
   const both = await browser.newPage({ viewport: { width: 1280, height: 800 } });
   const image = (name) => `data:image/png;base64,${readFileSync(`${folder}/${name}.png`).toString('base64')}`;

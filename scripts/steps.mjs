@@ -29,11 +29,6 @@ export function quietly(command, args, options = {}) {
   });
 }
 
-/** Starts a command and leaves it running. */
-export function start(command, args, options = {}) {
-  return spawn(command, args, { cwd: root, stdio: 'inherit', ...options });
-}
-
 /** A tool that the lockfile installs, as node runs it: no shell, no npx. */
 export const tool = (path) => [process.execPath, [`${root}node_modules/${path}`]];
 

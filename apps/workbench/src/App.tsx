@@ -8,6 +8,7 @@ import { changeShares, FOCUS_AREAS, SHARES, set, useStore, type FocusArea } from
 import { useAdvice } from './model/advice.js';
 import { AdvicePanel } from './panels/AdvicePanel.js';
 import { ClipsPanel } from './panels/ClipsPanel.js';
+import { GamePanel } from './panels/GamePanel.js';
 import { TryOutPanel } from './panels/TryOutPanel.js';
 import { RolesPanel } from './panels/RolesPanel.js';
 import { SheetsPanel } from './panels/SheetsPanel.js';
@@ -27,6 +28,7 @@ const PANELS: Readonly<Record<FocusArea, () => React.ReactNode>> = {
   sheets: SheetsPanel,
   routines: RoutinesPanel,
   'try-out': TryOutPanel,
+  game: GamePanel,
   advice: AdvicePanel,
   history: HistoryPanel,
 };

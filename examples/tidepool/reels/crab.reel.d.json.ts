@@ -1,5 +1,5 @@
-// Written by `unspool types` from the reel beside it. Do not edit.
-declare const reel: {
+// Written by `@unspool/vite` from the reel beside it. Do not edit.
+interface Names {
   readonly unspool: 1;
   readonly roles: {
     readonly "crab": object;
@@ -50,5 +50,6 @@ declare const reel: {
     };
     readonly hit: { readonly "push": number; };
   };
-};
+}
+declare const reel: import('unspool').Reel<import('unspool').NamesOf<Names>>;
 export default reel;

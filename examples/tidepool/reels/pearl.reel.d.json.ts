@@ -1,5 +1,5 @@
-// Written by `unspool types` from the reel beside it. Do not edit.
-declare const reel: {
+// Written by `@unspool/vite` from the reel beside it. Do not edit.
+interface Names {
   readonly unspool: 1;
   readonly roles: {
     readonly "pearl": object;
@@ -22,5 +22,6 @@ declare const reel: {
     };
     readonly hit: never;
   };
-};
+}
+declare const reel: import('unspool').Reel<import('unspool').NamesOf<Names>>;
 export default reel;

@@ -1,26 +1,20 @@
-import { Crowd, easing, parseReel, Player, type CueEvent, type Gauge, type RuleExplanation } from 'unspool';
+import { Crowd, easing, Player, type CueEvent, type Gauge, type RuleExplanation } from 'unspool';
 import { pixiCast } from 'unspool/cast/pixi';
 import type { Texture } from 'pixi.js';
-import barnacleDocument from '../reels/barnacle.reel.json' with { type: 'json' };
-import bubblesDocument from '../reels/bubbles.reel.json' with { type: 'json' };
-import gateDocument from '../reels/gate.reel.json' with { type: 'json' };
-import gaugeDocument from '../reels/gauge.reel.json' with { type: 'json' };
-import jellyDocument from '../reels/jelly.reel.json' with { type: 'json' };
-import pearlDocument from '../reels/pearl.reel.json' with { type: 'json' };
-import planktonDocument from '../reels/plankton.reel.json' with { type: 'json' };
+import barnacleReel from '../reels/barnacle.reel.json';
+import bubblesReel from '../reels/bubbles.reel.json';
+import crabReel from '../reels/crab.reel.json';
+import gateReel from '../reels/gate.reel.json';
+import gaugeReel from '../reels/gauge.reel.json';
+import jellyReel from '../reels/jelly.reel.json';
+import pearlReel from '../reels/pearl.reel.json';
+import planktonReel from '../reels/plankton.reel.json';
+import urchinReel from '../reels/urchin.reel.json';
 import { pixiOverlay } from 'unspool/hit';
-import { crabReel, Match, urchinReel } from './match.js';
+import { Match } from './match.js';
 import { Plankton } from './plankton.js';
 import { WIDTH, type Scene } from './scene.js';
 import { Sluice } from './sluice.js';
-
-const barnacleReel = parseReel(barnacleDocument, { source: 'barnacle.reel.json' });
-const jellyReel = parseReel(jellyDocument, { source: 'jelly.reel.json' });
-const gateReel = parseReel(gateDocument, { source: 'gate.reel.json' });
-const gaugeReel = parseReel(gaugeDocument, { source: 'gauge.reel.json' });
-const pearlReel = parseReel(pearlDocument, { source: 'pearl.reel.json' });
-const planktonReel = parseReel(planktonDocument, { source: 'plankton.reel.json' });
-const bubblesReel = parseReel(bubblesDocument, { source: 'bubbles.reel.json' });
 
 /** What the player at the keys wants. */
 export interface Wishes {

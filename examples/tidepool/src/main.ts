@@ -1,6 +1,7 @@
 import { Application } from 'pixi.js';
+import { link } from 'unspool/live';
+import crabReel from '../reels/crab.reel.json';
 import { Game } from './game.js';
-import { crabReel } from './match.js';
 import { Panel } from './panel.js';
 import { linesOf, replay, type Recording } from './replay.js';
 import { buildScene, cutSheet, HEIGHT, loadTextures, WIDTH } from './scene.js';
@@ -16,6 +17,9 @@ document.getElementById('game')!.append(app.canvas);
 const textures = await loadTextures();
 const cells = cutSheet(textures.crab, crabReel.sheetOf('body')!);
 const game = new Game(buildScene(app, textures, cells), cells);
+
+// While the game is made, the workbench watches and leads them. A build has nothing of it.
+for (const player of game.players) link(player);
 
 const held = new Set<string>();
 const wishes = () => ({

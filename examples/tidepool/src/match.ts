@@ -1,14 +1,11 @@
 import type { Player, RoutineRun } from 'unspool';
-import { parseReel, randomNumbers, startRoutine, type NamesOf } from 'unspool';
+import { randomNumbers, startRoutine, type NamesOf } from 'unspool';
 import { HitWorld, type Hit, type HitBody, type HitShape } from 'unspool/hit';
-import crabDocument from '../reels/crab.reel.json' with { type: 'json' };
-import urchinDocument from '../reels/urchin.reel.json' with { type: 'json' };
+import type crabReel from '../reels/crab.reel.json';
+import type urchinReel from '../reels/urchin.reel.json';
 
-export const crabReel = parseReel(crabDocument, { source: 'crab.reel.json' });
-export const urchinReel = parseReel(urchinDocument, { source: 'urchin.reel.json' });
-
-export type Crab = Player<NamesOf<typeof crabDocument>>;
-export type Urchin = Player<NamesOf<typeof urchinDocument>>;
+export type Crab = Player<NamesOf<typeof crabReel>>;
+export type Urchin = Player<NamesOf<typeof urchinReel>>;
 
 export const URCHINS = 9;
 /** Where the crab begins, and how large it is. */
@@ -37,7 +34,7 @@ interface Drift {
 export class Match {
   readonly world: HitWorld;
   /** What the crab wants decides what it plays. */
-  readonly act: RoutineRun<NamesOf<typeof crabDocument>, 'crab'>;
+  readonly act: RoutineRun<NamesOf<typeof crabReel>, 'crab'>;
   /** All hits so far. */
   readonly hits: Hit[] = [];
   /** Hears of each. */

@@ -1,8 +1,8 @@
 import type { Crowd, NamesOf } from 'unspool';
 import type { Sprite } from 'pixi.js';
-import type planktonDocument from '../reels/plankton.reel.json';
+import type planktonReel from '../reels/plankton.reel.json';
 
-type PlanktonCrowd = Crowd<NamesOf<typeof planktonDocument>>;
+type PlanktonCrowd = Crowd<NamesOf<typeof planktonReel>>;
 
 /** A sprite, its home position, and the index of its numbers in the values of the crowd. */
 interface Speck {

@@ -1,6 +1,8 @@
 import { Player } from 'unspool';
 import type { Hit } from 'unspool/hit';
-import { crabReel, HOME, Match, URCHINS, urchinReel } from './match.js';
+import crabReel from '../reels/crab.reel.json';
+import urchinReel from '../reels/urchin.reel.json';
+import { HOME, Match, URCHINS } from './match.js';
 
 /** What somebody did in a match, at which seconds. */
 export interface Recording {

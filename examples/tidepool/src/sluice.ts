@@ -1,7 +1,7 @@
 import type { NamesOf, Player } from 'unspool';
-import type gateDocument from '../reels/gate.reel.json';
+import type gateReel from '../reels/gate.reel.json';
 
-type GatePlayer = Player<NamesOf<typeof gateDocument>>;
+type GatePlayer = Player<NamesOf<typeof gateReel>>;
 
 /** Seconds that the gate stays open. */
 const OPEN = 3;

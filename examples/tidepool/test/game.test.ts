@@ -1,13 +1,14 @@
 import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
-import { mkdtempSync } from 'node:fs';
+import { mkdtempSync, readFileSync } from 'node:fs';
 import { createServer, type AddressInfo, type Server } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { chromium, type Browser, type Page } from 'playwright';
 import { afterAll, afterEach, beforeAll, beforeEach, expect, test } from 'vitest';
-import { Player } from 'unspool';
-import { crabReel, HOME, Match } from '../src/match.js';
+import { parseReel, Player } from 'unspool';
+import type crabReel from '../reels/crab.reel.json';
+import { HOME, Match } from '../src/match.js';
 import { chromium as launch } from '../../../scripts/chromium.mjs';
 
 /** The demo as a newcomer starts it, and the game driven as a person would: by keys, looking at the page. */
@@ -201,7 +202,8 @@ test('it is hidden until asked again, whatever else is asked', async () => {
 
 test.each([1, 0.4])('at pace %s a pass of its steps takes it as far, so that its feet do not slide', (pace) => {
   const home = { ...HOME };
-  const crab = new Player(crabReel);
+  const text = readFileSync(new URL('../reels/crab.reel.json', import.meta.url), 'utf8');
+  const crab = new Player(parseReel(text) as unknown as typeof crabReel);
   const match = new Match(crab, [], home);
   for (let frame = 0; frame < 120; frame++) match.tick(1 / 60, [1, 0], pace);
   expect(match.act.rule()).toBe('scuttle');
@@ -256,6 +258,32 @@ test('T is slow motion, and O shows the shapes that hit and are hit', async () =
   await page.keyboard.press('o');
   await page.keyboard.press(' ');
   await hasEvent('danger');
+});
+
+test('the workbench beside it lists its players, and shows the crab as the game plays it', async () => {
+  await expect.poll(() => printed, { timeout: 60_000 }).toMatch(/Workbench: http:\S+#\w+/);
+  const bench = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  bench.setDefaultTimeout(150_000);
+  await bench.goto(/Workbench: (http:\S+)/.exec(printed)![1]!);
+  await bench.getByRole('tab', { name: 'game' }).click();
+  const watch = (name: string) => bench.getByRole('button', { name: `Watch ${name} of Tidepool` });
+  for (const name of ['jelly', 'gate', 'pearl']) await watch(name).waitFor();
+  await watch('crab').click();
+  const duration = () => bench.getByLabel('Duration', { exact: true }).inputValue();
+  await expect.poll(duration, { timeout: 60_000 }).toBe('48f'); // it sways
+  await page.keyboard.down('ArrowRight');
+  await playing('crab', 'scuttle-right');
+  await expect.poll(duration, { timeout: 60_000 }).toBe('24f');
+  await page.keyboard.up('ArrowRight');
+  // The crab is in a hit world: that stands still with it.
+  await bench.getByRole('button', { name: /^Pause the game/ }).click();
+  await bench.getByRole('button', { name: /^Resume the game/ }).waitFor();
+  const frame = () => page.locator('tr[data-reel="crab"] td:nth-child(3)').textContent();
+  const before = await frame();
+  await page.waitForTimeout(500);
+  expect(await frame()).toBe(before);
+  await bench.close();
+  await expect.poll(frame, { timeout: 60_000 }).not.toBe(before);
 });
 
 test('the page decides a recorded match as a server does, to the last digit', async () => {

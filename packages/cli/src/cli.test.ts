@@ -11,7 +11,8 @@ import {
   writeFileSync,
 } from 'node:fs';
 import { join } from 'node:path';
-import { checkReel, LIMITS } from 'unspool';
+import { fileURLToPath } from 'node:url';
+import { checkReel, declarationOf, LIMITS, parseReel } from 'unspool';
 import { describe, expect, test } from 'vitest';
 import { BIN, BROKEN, DEMO_REELS, REELS, scratchFolder, unspool } from '../test/command.js';
 import { FULL_DISK } from '../test/served.js';
@@ -81,12 +82,16 @@ describe('show, compile, new and types', () => {
     expect([exit, stderr]).toEqual([2, expect.stringContaining('make one: unspool new hermit-crab.reel.json')]);
   });
 
-  test('types of the demo reels are current', () => {
+  test('types of reels are current', () => {
+    const named = fileURLToPath(new URL('../../unspool/test/named.reel.', import.meta.url));
+    copyFileSync(`${named}json`, join(scratch, 'named.reel.json'));
+    expect(unspool(['types', join(scratch, 'named.reel.json')]).exit).toBe(0);
+    expect(readFileSync(join(scratch, 'named.reel.d.json.ts'), 'utf8')).toBe(readFileSync(`${named}d.json.ts`, 'utf8'));
+    // Those of the demo reels are kept by the plugin.
     for (const name of DEMO_REELS) {
-      const [reel, types] = [name, name.replace(/json$/, 'd.json.ts')];
-      writeFileSync(join(scratch, reel), readFileSync(join(REELS, reel)));
-      expect(unspool(['types', join(scratch, reel)]).exit).toBe(0);
-      expect(readFileSync(join(scratch, types), 'utf8')).toBe(readFileSync(join(REELS, types), 'utf8'));
+      const reel = parseReel<unknown>(readFileSync(join(REELS, name), 'utf8'));
+      const kept = readFileSync(join(REELS, name.replace(/json$/, 'd.json.ts')), 'utf8');
+      expect(kept).toBe(declarationOf(reel, 'reel', '@unspool/vite'));
     }
   });
 });

@@ -34,7 +34,7 @@ export type { InputKind } from './reel/document/input-kinds.js';
 export type { Routine, RoutineInput, RoutineRule, RuleCondition } from './reel/document/routines.js';
 export type { ResolvedCue } from './reel/resolve/cue.js';
 export type { LoopMode, Repeat } from './time/iteration.js';
-export type { Kind, KindValues, ShapeKind, ShapeValue, Value } from './value/index.js';
+export type { Kind, KindValues, Reveal, ShapeKind, ShapeValue, Value } from './value/index.js';
 export { Crowd, prepareClip, type CrowdCue, type CrowdOptions, type CueList } from './crowd/index.js';
 export { Player, type PlayerOptions } from './play/index.js';
 export type {
@@ -51,7 +51,15 @@ export type {
 export { fitState, type FittedState } from './play/index.js';
 export type { Placement, PlayerState } from './play/index.js';
 export type { Choice, Playable } from './play/index.js';
-export type { ChainRun, EnqueueOptions, Layer, LayerOptions, Playback, PlayOptions } from './play/index.js';
+export type {
+  ChainRun,
+  EnqueueOptions,
+  FinishOptions,
+  Layer,
+  LayerOptions,
+  Playback,
+  PlayOptions,
+} from './play/index.js';
 export type { StopSignal, Vary } from './play/index.js';
 export type {
   CueEvent,
@@ -68,7 +76,15 @@ export type {
 export { startRoutine, type RoutineRun, type RuleExplanation, type RuleReason } from './play/index.js';
 export { travelOf, type Travel } from './play/index.js';
 export type { InputName, InputValue, InputValues, RuleName, SignalName } from './play/index.js';
-export { plainCast, type CastAdapter, type OtherSlot, type PlainTarget, type RoleBinding } from './cast/index.js';
-export type { Point } from './cast/index.js';
+export {
+  plainCast,
+  using,
+  type CastAdapter,
+  type OtherSlot,
+  type PlainTarget,
+  type RoleBinding,
+} from './cast/index.js';
+export type { Point, RevealSlot, Using } from './cast/index.js';
+export { piecesAlone, regionOf, type Piece, type Region } from './cast/index.js';
 export type { Time } from './time/units.js';
 export { UnspoolError } from './errors/error.js';

@@ -22,6 +22,9 @@ export interface UnspoolOptions {
   readonly workbench?: boolean;
 }
 
+/** What the development server answers with the address of the workbench. */
+const LIVE_PATH = '/@unspool/live';
+
 /** A module of a reel has an id of its own, because modules that end in `.json` are taken for JSON. */
 const MODULE = '.js';
 /** Modules have the path that links lead to. */
@@ -40,6 +43,7 @@ const isReel = (id: string) => id.endsWith('.reel.json');
 export function unspool({ types = true, workbench = false }: UnspoolOptions = {}): Plugin {
   let config: ResolvedConfig;
   let server: ViteDevServer | undefined;
+  let live: string | undefined;
   const nameOf = (file: string) => normalizePath(relative(config.root, file));
   return {
     name: 'unspool',
@@ -69,13 +73,41 @@ export function unspool({ types = true, workbench = false }: UnspoolOptions = {}
     configureServer(started) {
       server = started;
       if (!workbench) return;
-      startWorkbench(started, reelsBelow(config.root), (file, document) => {
-        const { reel } = readReel(document);
-        if (reel) started.environments.client.hot.send(STEP, { id: idOf(file), packed: compileReel(reel) });
+      startWorkbench(started, reelsBelow(config.root), {
+        onStep(file, document) {
+          const { reel } = readReel(document);
+          if (reel) started.environments.client.hot.send(STEP, { id: idOf(file), packed: compileReel(reel) });
+        },
+        onLive: (address) => (live = address),
+      });
+      started.middlewares.use((request, response, next) => {
+        if (request.url !== LIVE_PATH && request.url !== config.base + LIVE_PATH.slice(1)) return next();
+        // Only what this server serves may know it.
+        const isOwn = ['same-origin', undefined].includes(request.headers['sec-fetch-site']);
+        // Nothing while the workbench is not there yet: no fault, which the page's console would report.
+        response.writeHead(isOwn ? 200 : 403, {
+          'content-type': 'text/plain',
+          'cache-control': 'no-store',
+          'cross-origin-resource-policy': 'same-origin',
+        });
+        response.end(isOwn ? (live ?? '') : '');
       });
     },
 
+    /** Where `link` of `unspool/live` asks for the workbench. */
+    transformIndexHtml() {
+      if (!server || !workbench) return undefined;
+      const content = config.base + LIVE_PATH.slice(1);
+      return [{ tag: 'meta', attrs: { name: 'unspool-live', content }, injectTo: 'head' as const }];
+    },
+
     async resolveId(source, importer, options) {
+      if (source === 'unspool/live') {
+        // A build links nothing, and a development server does, whatever NODE_ENV says.
+        const found = await this.resolve(source, importer, { ...options, skipSelf: true });
+        const file = config.command === 'build' ? 'production$1' : 'index$1';
+        return found && { ...found, id: found.id.replace(/\b(?:index|production)(\.[jt]s)$/, file) };
+      }
       const asked = source.endsWith(`.reel.json${MODULE}`) ? source.slice(0, -MODULE.length) : source;
       if (!isReel(asked)) return null;
       const found = await this.resolve(asked, importer, { ...options, skipSelf: true });
@@ -90,7 +122,7 @@ export function unspool({ types = true, workbench = false }: UnspoolOptions = {}
       for (const warning of warnings) this.warn(warning);
       if (!reel) return this.error({ ...overlay(problem!, file) });
       if (types) await writeDeclaration(file, reel);
-      const code = codeOf(reel, file, config.command === 'serve' ? id : undefined, (image) => {
+      const code = codeOf(reel, file, config.command === 'serve' ? id : undefined, config.publicDir, (image) => {
         this.warn(`${nameOf(file)}: the image ${JSON.stringify(image)} of a sheet is not there`);
       });
       return { code, map: null };

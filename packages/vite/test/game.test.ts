@@ -6,6 +6,7 @@ import { chromium, type Browser, type Page } from 'playwright';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { chromium as launch } from '../../../scripts/chromium.mjs';
 import { packedProject } from '../../../scripts/packed.mjs';
+import { addressOf } from './address.js';
 
 /** A game as `unspool new game` writes it, with the packages as they are published: typed, developed, built. */
 let project: string;
@@ -14,20 +15,6 @@ let browser: Browser;
 const bin = (path: string) => join(project, 'node_modules', path);
 const run = (...args: string[]) => spawnSync(process.execPath, args, { cwd: game, encoding: 'utf8' });
 const tsc = () => run(bin('typescript/bin/tsc'));
-/** The address that a server of Vite prints. */
-function addressOf(server: ChildProcess, hear: (text: string) => void = () => undefined): Promise<string> {
-  return new Promise((resolve, reject) => {
-    let said = '';
-    for (const output of [server.stdout!, server.stderr!])
-      output.on('data', (chunk: Buffer) => {
-        hear(chunk.toString());
-        said += chunk.toString().replaceAll(/\x1b\[[0-9;]*m/g, '');
-        const found = /http:\/\/127\.0\.0\.1:\d+\/(?=\s)/.exec(said)?.[0];
-        if (found) resolve(found);
-      });
-    server.once('exit', () => reject(new Error(said)));
-  });
-}
 const reelFile = () => join(game, 'reels/hermit-crab.reel.json');
 
 beforeAll(async () => {
@@ -258,7 +245,15 @@ describe('a build', () => {
     const scripts = readdirSync(assets).filter((name) => name.endsWith('.js'));
     const code = scripts.map((name) => readFileSync(join(assets, name), 'utf8')).join('\n');
     expect(code).toContain('shut');
-    for (const word of ['reel/unknown-role', 'valibot', 'play/lost', 'play/adopt', 'hot.data'])
+    for (const word of [
+      'reel/unknown-role',
+      'valibot',
+      'play/lost',
+      'play/adopt',
+      'hot.data',
+      'unspool.live',
+      'unspool-live',
+    ])
       expect([word, code.includes(word)]).toEqual([word, false]);
     const server = spawn(process.execPath, [bin('vite/bin/vite.js'), 'preview', '--port', '0', '--host', '127.0.0.1'], { cwd: game }); // prettier-ignore
     const address = await addressOf(server);

@@ -18,6 +18,7 @@ import {
 } from '../model/actions.js';
 import { moveSelection } from '../model/moves.js';
 import { copyClip, toggleAccumulate } from '../model/clip-actions.js';
+import { togglePaused } from '../model/live.js';
 import { go, save } from '../model/session.js';
 import {
   get,
@@ -82,6 +83,8 @@ type Row = readonly [name: string, words: string, keys: readonly string[], run: 
 const ROWS: Readonly<Record<Command['group'], readonly Row[]>> = {
   Time: [
     ['Play or stop', 'pause preview start', ['Space'], togglePlaying],
+    ['Pause or resume the running game', 'live player watch lead', [], togglePaused],
+    ['Record a motion in the running game', 'live capture', [], () => set({ focusArea: 'game' })],
     ['Next frame', 'step forward', ['.', 'ArrowRight'], () => stepFrames(1)],
     ['Previous frame', 'step back', [',', 'ArrowLeft'], () => stepFrames(-1)],
     ['Forward 10 frames', '', ['Shift+>'], () => stepFrames(10)],

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
-import type { PageRequest, ServerMessage } from '@unspool/cli/protocol';
+import type { ReelRequest, ReelMessage } from '@unspool/cli/protocol';
 import fc from 'fast-check';
 import { formatReel, parseReel, type ReelDocument } from 'unspool';
 import { History, patchBetween, type Operation } from 'unspool/edit';
@@ -18,7 +18,7 @@ const keys = crab.clips['snap']!.tracks!['claw.rotation'] as readonly { at: numb
 class Server {
   readonly history = new History(crab);
   /** What is on its way to each page. */
-  readonly mail: [ServerMessage[], ServerMessage[]] = [[], []];
+  readonly mail: [ReelMessage[], ReelMessage[]] = [[], []];
 
   get #state() {
     const { done, undone } = this.history;
@@ -29,7 +29,7 @@ class Server {
     this.mail[page] = [{ tell: 'open', doc: this.history.doc, ...this.#state, file: { saved: true } }];
   }
 
-  receive(request: Extract<PageRequest, { mark: string }>, page: 0 | 1): void {
+  receive(request: Extract<ReelRequest, { mark: string }>, page: 0 | 1): void {
     const { mark } = request;
     const refused = (code: string) => void this.mail[page].push({ tell: 'refused', mark, code, message: 'no' });
     if (this.history.knows(mark)) return refused('workbench/known');
@@ -96,7 +96,7 @@ describe('a reel that two pages share', () => {
       fc.property(acts, (list) => {
         const server = new Server();
         const pages = [new SharedReel(), new SharedReel()] as const;
-        const sent: [Extract<PageRequest, { mark: string }>[], Extract<PageRequest, { mark: string }>[]] = [[], []];
+        const sent: [Extract<ReelRequest, { mark: string }>[], Extract<ReelRequest, { mark: string }>[]] = [[], []];
         let count = 0;
         const asks = (who: 0 | 1) => {
           const last = pages[who].unanswered.at(-1)!;

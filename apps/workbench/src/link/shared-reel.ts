@@ -1,10 +1,10 @@
-import type { PageRequest, FileState, Steps, ServerMessage } from '@unspool/cli/protocol';
+import type { ReelRequest, FileState, Steps, ReelMessage } from '@unspool/cli/protocol';
 import type { ReelDocument } from 'unspool';
 import { edit, type Edited, type Operation, type Refused } from 'unspool/edit';
 
 /** A request that was not answered yet, and the document with it applied. */
 interface Pending {
-  readonly request: Extract<PageRequest, { mark: string }>;
+  readonly request: Extract<ReelRequest, { mark: string }>;
   readonly after: ReelDocument;
 }
 
@@ -48,7 +48,7 @@ export class SharedReel {
   }
 
   /** @returns a sentence, where something that was shown has come to nothing */
-  take(message: ServerMessage): string | undefined {
+  take(message: ReelMessage): string | undefined {
     if (message.tell === 'file') {
       this.file = message.file;
       return undefined;

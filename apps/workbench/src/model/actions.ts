@@ -323,8 +323,9 @@ function selectKeysAt(seconds: number, properties: readonly string[]): void {
 }
 
 export function dropTrial(): void {
-  if (Object.keys(get().trial).length === 0) return;
-  set({ trial: {} });
+  const discarded = Object.keys(get().trial);
+  if (discarded.length === 0) return;
+  set({ trial: {}, discarded });
   setStatus('Discarded the unkeyed values.');
 }
 

@@ -4,7 +4,7 @@ import { isShape, parseReel, trustReel, type Reel, type ReelDocument } from 'uns
 import { edit } from 'unspool/edit';
 import { describe, expect, it } from 'vitest';
 import { isMoment, keysOf, writeAt } from './keys.js';
-import { valuesAt } from './pose.js';
+import { valuesAt, valuesWith } from './pose.js';
 import { rolesOf, rowsOf, type TrackRow } from './rows.js';
 import { numbersOf, partsOfValue, typedOf, withNumber } from './values.js';
 
@@ -125,6 +125,30 @@ describe('the pose that is shown', () => {
     expect(values['claw.pincer']).toMatchObject({ center: [22, 0], size: [32, 24] });
     expect(valuesAt(crab, crab.clip('snap'), 0)['claw.pincer']).toBeNull();
     expect(valuesAt(crab, undefined, 0)['claw.rotation']).toBe(0);
+  });
+
+  it('is that of a running game where it has one that fits, but for the clip that is edited', () => {
+    const own = valuesAt(crab, crab.clip('snap'), 0.2);
+    const pincer = { center: [1, 2], size: [3, 4], angle: 5 };
+    const shown = (values: object, mine: 'sway' | 'snap' = 'sway') =>
+      valuesWith(crab, own, values as typeof own, crab.clip(mine));
+    expect(shown({ 'claw.pincer': pincer, 'claw.opacity': 0.5 })).toEqual({ ...own, 'claw.pincer': pincer, 'claw.opacity': 0.5 }); // prettier-ignore
+    expect(shown({ 'claw.pincer': null })['claw.pincer']).toBeNull();
+    // What is edited is not the game's.
+    expect(shown({ 'claw.rotation': 9 }, 'snap')).toEqual(own);
+    // Nothing of another kind, and nothing that the reel does not have.
+    for (const [name, value] of [
+      ['claw.opacity', '1'],
+      ['claw.opacity', null],
+      ['claw.position', [1]],
+      ['claw.position', 4],
+      ['claw.pincer', { center: [1, 2] }],
+      ['claw.pincer', { center: 1, size: [3, 4], angle: 5 }],
+      ['crab.visible', 1],
+      ['nobody.rotation', 3],
+      ['__proto__', {}],
+    ] as const)
+      expect(shown({ [name]: value })).toEqual(own);
   });
 
   it('of a reel without roles has those that its tracks speak of', () => {

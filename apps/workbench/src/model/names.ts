@@ -10,3 +10,6 @@ export function partsOf(name: string): readonly [role: string, property: string]
   const dot = name.indexOf('.');
   return [name.slice(0, dot), name.slice(dot + 1)];
 }
+
+/** Whether an offset of a property multiplies it, as that of a scale does, and is not added to it. */
+export const isMultiplied = (name: string) => /\.(scale|opacity)$/.test(name);

@@ -2,23 +2,22 @@ import type { PageRequest, Served, Settlement } from '@unspool/cli/protocol';
 import { trustReel } from 'unspool';
 import { edit, type Operation } from 'unspool/edit';
 import { Connection } from '../link/connection.js';
+import { newMark } from '../link/marks.js';
 import { storeText, storedJson } from '../link/stored.js';
 import { ask, Pictures, type ListedPicture } from '../link/pictures.js';
 import { Sounds } from '../link/sounds.js';
 import { SharedReel } from '../link/shared-reel.js';
 import { Token } from '../link/token.js';
+import { connectLive, hearLive, isLive, lookAgain, watch } from './live.js';
 import { restoreDisplay } from './stored-display.js';
 import { get, setStatus, set, showDocument, type SelectedKeys, type State } from './store.js';
 
 /** Connects the page to the server: the open reel, and unanswered requests. */
 
-const page = Math.random().toString(36).slice(2, 10);
 const token = new Token();
-let count = 0;
 let shared = new SharedReel();
 let connection: Connection | undefined;
 
-const newMark = () => `${page}-${++count}`;
 const keptAs = (reel: string) => `unspool-unanswered-${reel}`;
 
 export async function begin(): Promise<void> {
@@ -82,15 +81,21 @@ export function openReel(name: string): void {
     recording: false,
   };
   restoreDisplay(name);
+  const { players, watched } = get().live;
+  if (players.find(({ key }) => key === watched)?.reel !== name) watch(undefined);
   set({ reelName: name, doc: undefined, reel: undefined, clip: undefined, time: 0, playing: false, ...nothing });
   history.replaceState(null, '', `?reel=${name}`);
   connection = new Connection(name, token, {
     onState: (connected) => set({ connected }),
     onMessage: (message) => {
+      if (isLive(message)) return hearLive(message);
       if (message.tell === 'open' && message.token !== undefined) token.become(message.token);
       const fault = shared.take(message);
       if (fault !== undefined) setStatus(fault, true);
-      if (message.tell === 'open') for (const request of shared.unanswered) connection!.send(request);
+      if (message.tell === 'open') {
+        for (const request of shared.unanswered) connection!.send(request);
+        lookAgain();
+      }
       refresh();
       const { file } = shared;
       if (file.outside && !get().file.outside) set({ dialog: 'outside' });
@@ -179,6 +184,8 @@ export function save(): void {
   send({ ask: 'save' });
   setStatus('Saving …');
 }
+
+connectLive((request) => connection?.send(request));
 
 /** Asks for a reel that another workbench may have. */
 export function takeBackReel(): void {

@@ -1,11 +1,12 @@
-import type { FileState, Served, Steps } from '@unspool/cli/protocol';
+import type { FileState, LivePlayer, Served, Steps } from '@unspool/cli/protocol';
 import { trustReel, type Clip, type Reel, type ReelDocument } from 'unspool';
 import type { Advice } from 'unspool/edit';
+import type { LiveMoment, LiveSample } from 'unspool/live';
 import { create } from 'zustand';
 import type { Pictures } from '../link/pictures.js';
 import type { Sounds } from '../link/sounds.js';
 import { FAR, wholeOf, type View } from './axis.js';
-import { valuesAt, type Values } from './pose.js';
+import { valuesAt, valuesWith, type Values } from './pose.js';
 
 /** Selected keys: their times in seconds by track, in order. */
 export type SelectedKeys = Readonly<Record<string, readonly number[]>>;
@@ -20,7 +21,7 @@ export type Range = readonly [from: number, until: number];
 export const RIPPLES = ['clip', 'role', 'track'] as const;
 export type Ripple = (typeof RIPPLES)[number];
 
-export const FOCUS_AREAS = ['clips', 'roles', 'sheets', 'routines', 'try-out', 'advice', 'history'] as const;
+export const FOCUS_AREAS = ['clips', 'roles', 'sheets', 'routines', 'try-out', 'game', 'advice', 'history'] as const;
 export type FocusArea = (typeof FOCUS_AREAS)[number];
 
 export interface State {
@@ -79,8 +80,12 @@ export interface State {
   readonly recording: boolean;
   /** Values that were changed by hand and are not keyed yet. */
   readonly trial: Values;
+  /** Names of values that were dropped without being keyed; another list each time. */
+  readonly discarded: readonly string[];
   /** What is shown: the pose at the playhead, and over it what is tried. */
   readonly values: Values;
+  /** The running games, and the player of one that is watched. */
+  readonly live: LiveState;
   readonly status: { readonly message: string; readonly isFault: boolean };
   /** The first steps: shown or dismissed; `undefined` until one of both was asked for. */
   readonly guide: boolean | undefined;
@@ -91,6 +96,24 @@ export interface State {
 
   // How the stage shows it
   readonly display: DisplayOptions;
+}
+
+/** The running games that are linked to the workbench. */
+export interface LiveState {
+  readonly players: readonly LivePlayer[];
+  /** The key of the player that is watched, and what it shows. */
+  readonly watched: string | undefined;
+  readonly moment: LiveMoment | undefined;
+  /** Whether the playhead is the game's; else it leads. */
+  readonly follows: boolean;
+  /** Whether the clip that plays in the game is opened here. */
+  readonly opensClips: boolean;
+  /** Why the game could not do what it was asked for. */
+  readonly problem: string | undefined;
+  /** A motion that was recorded and is not a clip yet. */
+  readonly recorded: readonly LiveSample[] | undefined;
+  /** Whether the player goes on where it was when its game is loaded again. */
+  readonly keepsPlace: boolean;
 }
 
 /** Something that is asked before it is done. */
@@ -215,7 +238,18 @@ export const useStore = create<State>(() => ({
 
   recording: false,
   trial: {},
+  discarded: [],
   values: {},
+  live: {
+    players: [],
+    watched: undefined,
+    moment: undefined,
+    follows: true,
+    opensClips: true,
+    problem: undefined,
+    recorded: undefined,
+    keepsPlace: false,
+  },
   status: { message: '', isFault: false },
   guide: undefined,
   dialog: undefined,
@@ -285,7 +319,7 @@ function compile(doc: ReelDocument): void {
 export function leaveTrial(): void {
   const { trial, recording } = get();
   if (Object.keys(trial).length === 0) return;
-  set({ trial: {} });
+  set({ trial: {}, discarded: Object.keys(trial) });
   const how = recording ? '' : ' To keep it, press K first, or record (R).';
   setStatus(
     `The unkeyed value of ${Object.keys(trial).join(', ')} was discarded, because the playhead moved.${how}`,
@@ -325,15 +359,19 @@ export function poseTime({ time, onTwos }: Pick<State, 'time' | 'onTwos'>, fps: 
   return onTwos ? (Math.floor((time * fps) / 2 + 1e-6) * 2) / fps : time;
 }
 
+/** What the shown values follow from, besides a running game. */
+const POSED = ['reel', 'clip', 'time', 'trial', 'onTwos'] as const;
+
 useStore.subscribe((state, was) => {
-  const { reel, clip, time, trial, onTwos } = state;
-  if (
-    !reel ||
-    (reel === was.reel && clip === was.clip && time === was.time && trial === was.trial && onTwos === was.onTwos)
-  )
-    return;
+  const { reel, trial } = state;
+  const isSame = POSED.every((name) => state[name] === was[name]) && state.live.moment === was.live.moment;
+  if (!reel || isSame) return;
   const shown = shownClip(state);
-  set({ values: { ...valuesAt(reel, shown, shown ? poseTime(state, shown.fps) : 0), ...trial } });
+  const own = valuesAt(reel, shown, shown ? poseTime(state, shown.fps) : 0);
+  const { moment, follows } = state.live;
+  // Of a player that stands still, what this clip animates is the clip's: it is being edited.
+  const mine = moment && !(follows && !moment.paused) ? shown : undefined;
+  set({ values: { ...(moment?.values ? valuesWith(reel, own, moment.values, mine) : own), ...trial } });
 });
 
 /** The names of the clips; a list of its own only when they are others. */

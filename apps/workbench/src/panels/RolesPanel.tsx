@@ -196,7 +196,7 @@ function Select({
   );
 }
 
-const TAGS = ['hits', 'hurt', 'push'];
+const TAGS = ['hits', 'hurt', 'push', 'reveal', 'hide'];
 
 function ShapesOf({ name, role }: { readonly name: string; readonly role: Role }) {
   const shapes = Object.entries(role.shapes ?? {});

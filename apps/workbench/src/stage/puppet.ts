@@ -1,5 +1,6 @@
 import { Container, Graphics, Matrix, Rectangle, Sprite, Texture } from 'pixi.js';
-import { sheetCells, sheetOrigin, sheetRect, type ReelDocument } from 'unspool';
+import { piecesAlone, sheetCells, sheetOrigin, sheetRect, type ReelDocument } from 'unspool';
+import { revealed } from 'unspool/hit';
 import type { Pictures } from '../link/pictures.js';
 import type { Values } from '../model/pose.js';
 import { imageOf, pictureOf } from './picture.js';
@@ -10,6 +11,8 @@ interface Limb {
   readonly sprite: Sprite;
   /** The cells of its sheet, when it has one and its picture has come. */
   cells: readonly Texture[];
+  /** Shows what reveals show of it. */
+  mask?: Graphics;
   /** The origins of its cells, 0 to 1 of their size; the anchor of the picture where a cell has none. */
   anchors: readonly (readonly [number, number])[];
 }
@@ -114,7 +117,8 @@ export class Puppet {
       container.visible = read('visible') !== false;
       // What hangs on it stays.
       const isOff = isHidden(role);
-      for (const child of container.children) if (!this.#isLimb(child)) child.visible = !isOff;
+      for (const child of container.children) if (!this.#isLimb(child) && !isMask(child)) child.visible = !isOff;
+      this.#cut(role, values);
       const tint = read('tint') as number[] | undefined;
       sprite.tint = tint ? tint.slice(0, 3).map((n) => Math.min(1, Math.max(0, n))) : 0xffffff;
       sprite.alpha = tint?.[3] ?? 1;
@@ -126,6 +130,25 @@ export class Puppet {
     }
   }
 
+  /** Shows of a role and of what hangs on it what its reveals show. */
+  #cut(role: string, values: Values): void {
+    const limb = this.#limbs.find((one) => one.role === role)!;
+    const region = revealed(this.doc.roles?.[role]?.shapes ?? {}, (name) => values[`${role}.${name}`]);
+    const { container } = limb;
+    if (!region) {
+      if (limb.mask) container.mask = null;
+      limb.mask?.clear();
+      return;
+    }
+    const mask = (limb.mask ??= container.addChild(new Graphics()));
+    mask.clear();
+    const pieces = piecesAlone(region);
+    // A mask without anything would mask nothing.
+    if (pieces.length === 0) mask.rect(1e4, 1e4, 1, 1).fill();
+    for (const piece of pieces) mask.poly(piece.flat()).fill();
+    container.mask = mask;
+  }
+
   #isLimb(child: Container): boolean {
     return this.#limbs.some(({ container }) => container === child);
   }
@@ -135,7 +158,7 @@ export class Puppet {
     const limb = this.#limbs.find((one) => one.role === role);
     if (!limb) return undefined;
     const own = limb.container.children.find((child) =>
-      child === limb.sprite ? limb.sprite.texture !== Texture.EMPTY : child instanceof Graphics,
+      child === limb.sprite ? limb.sprite.texture !== Texture.EMPTY : child instanceof Graphics && !isMask(child),
     );
     if (!own) return undefined;
     const bounds = own.getLocalBounds();
@@ -151,6 +174,9 @@ export class Puppet {
     this.container.destroy({ children: true });
   }
 }
+
+/** What is no picture of a role. */
+const isMask = (child: Container) => !child.measurable || child.parent?.mask === child;
 
 const textures = new WeakMap<ImageBitmap, Texture>();
 

@@ -1,3 +1,4 @@
+import { togglePaused } from '../model/live.js';
 import { goTo, selectedRange, shown } from '../model/actions.js';
 import { clearSounds, playSounds } from './cue-sounds.js';
 import { get, leaveTrial, set, useStore } from '../model/store.js';
@@ -52,6 +53,8 @@ function stop(): void {
 
 export function togglePlaying(): void {
   leaveTrial();
+  // A running game that is watched plays, and not this page.
+  if (get().live.moment) return togglePaused();
   set({ playing: !get().playing });
 }
 

@@ -29,7 +29,7 @@ describe('convert', () => {
     expect(exit).toBe(0);
     const report = JSON.parse(stdout) as { kept: unknown[]; approximated: { error: number }[]; dropped: { what: string }[] }; // prettier-ignore
     expect(report).toMatchObject({ from: 'reel', to: 'css', renamed: [] });
-    expect(report.dropped.map(({ what }) => what)).toEqual(['2 cues: CSS has none', 'CSS has no spans', 'claw.pincer: CSS has no hit shapes']); // prettier-ignore
+    expect(report.dropped.map(({ what }) => what)).toEqual(['2 cues: CSS has none', 'CSS has no spans', 'claw.pincer: shapes are not written as CSS']); // prettier-ignore
     expect(readFileSync(at('two.css'), 'utf8')).not.toContain('hop');
     const piped = unspool(['convert', '-', '-', 'snap', '--from', 'reel', '--to', 'vtt'], { input: readFileSync(crab, 'utf8') }); // prettier-ignore
     expect(piped.stdout).toContain('WEBVTT');

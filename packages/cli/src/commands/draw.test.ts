@@ -1,7 +1,7 @@
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, expect, test } from 'vitest';
-import { scratchFolder, unspool } from '../../test/command.js';
+import { REELS, scratchFolder, unspool } from '../../test/command.js';
 
 const scratch = scratchFolder();
 
@@ -42,6 +42,23 @@ describe('draw', () => {
     // Speed drives a condition and a rate of one rule: one line. Standing is read by three rules, hidden by three.
     expect([...svg.matchAll(/<path /g)]).toHaveLength(1 + 1 + 3 + 3 + 2 + 1 + 1 + 2 + 2);
     expect(draw('crap')).toMatchObject({ exit: 2, stderr: expect.stringContaining('Did you mean "crab"?') as string });
+  });
+
+  test('poses: the cast at moments, with its pictures, and what reveals show of it', () => {
+    const poses = ['crab.reel.json', 'snap', '-o', '-', '--view', 'poses'];
+    const svg = unspool(['draw', ...poses, '--pictures', join(REELS, '../public')]).stdout;
+    expect([...svg.matchAll(/>\d+f · /g)]).toHaveLength(8);
+    // The body's sheet and the claw, in each.
+    expect([...svg.matchAll(/<image /g)]).toHaveLength(16);
+    expect(unspool(['draw', ...poses]).stdout).not.toContain('<image');
+    const file = join(scratch, 'wipe.reel.json');
+    const wipe = [{ at: 0, value: { center: [0, 0], size: [0, 40] } }, { at: '4f', value: { size: [40, 40] } }]; // prettier-ignore
+    const roles = { door: { shapes: { wipe: { kind: 'box', tag: 'reveal' } } } };
+    writeFileSync(file, JSON.stringify({ unspool: 1, roles, clips: { open: { tracks: { 'door.wipe': wipe } } } }));
+    const cut = unspool(['draw', file, 'open', '-o', '-', '--view', 'poses']).stdout;
+    const paths = [...cut.matchAll(/<clipPath id="p\d-door"><path d="([^"]*)"/g)].map(([, d]) => d);
+    expect(paths).toHaveLength(5);
+    expect([paths[0], paths[4]]).toEqual(['M0 0Z', 'M20 20L-20 20L-20 -20L20 -20Z']);
   });
 
   test.each(['curves', 'keys'])('%s of a clip without length', (view) => {

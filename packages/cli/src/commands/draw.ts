@@ -1,14 +1,18 @@
+import { dirname } from 'node:path';
 import { Option, type Command } from 'commander';
 import { suggest, type Clip, type Reel, type RoutineDocument } from 'unspool';
 import { clipOf } from '../clip-of.js';
 import { drawCurveRow } from '../draw/curves.js';
 import { drawKeyRow } from '../draw/keys.js';
+import { drawPoses, pngOf } from '../draw/poses.js';
 import { drawRoutine, routineHeight } from '../draw/routine.js';
 import { drawShapes } from '../draw/shapes.js';
 import { drawSheet, neededHeight, type DrawOptions } from '../draw/sheet.js';
 import type { ThemeName } from '../draw/theme.js';
 import { CallError } from '../failure.js';
 import { readReelFile } from '../files.js';
+import { pictureIn } from '../serve/folders.js';
+import { collected } from '../options.js';
 import { expectPicture, pictureSize, writePicture } from '../picture.js';
 
 interface Options {
@@ -16,6 +20,7 @@ interface Options {
   readonly view: View;
   readonly size: string;
   readonly theme: ThemeName;
+  readonly pictures?: readonly string[];
 }
 
 /** Views with a row for each track. */
@@ -23,7 +28,7 @@ const ROWS = {
   curves: { least: 54, most: 190, draw: drawCurveRow },
   keys: { least: 40, most: 140, draw: drawKeyRow },
 } as const;
-const VIEWS = ['curves', 'keys', 'shapes', 'routine'] as const;
+const VIEWS = ['curves', 'keys', 'poses', 'shapes', 'routine'] as const;
 type View = (typeof VIEWS)[number];
 
 export function addDraw(program: Command): void {
@@ -36,9 +41,14 @@ export function addDraw(program: Command): void {
     .addOption(new Option('--view <view>', 'what to draw').choices(VIEWS).default('curves'))
     .option('--size <size>', 'width x height in px; grows with the number of tracks', '1280x800')
     .addOption(new Option('--theme <theme>', 'colors').choices(['light', 'dark']).default('light'))
+    .option(
+      '--pictures <folder>',
+      'for --view poses: a folder with PNG pictures (repeatable; default: that of the reel)',
+      collected,
+    )
     .addHelpText(
       'after',
-      '\nExamples:\n  unspool draw crab.reel.json snap -o snap.png --view curves --theme dark\n  unspool draw crab.reel.json snap -o - --view keys > snap.svg\n  unspool draw crab.reel.json crab -o rules.png --view routine',
+      '\nExamples:\n  unspool draw crab.reel.json snap -o snap.png --view curves --theme dark\n  unspool draw crab.reel.json snap -o - --view keys > snap.svg\n  unspool draw crab.reel.json snap -o poses.png --view poses --pictures public\n  unspool draw crab.reel.json crab -o rules.png --view routine',
     )
     .action(async (file: string, name: string, options: Options) => {
       const { out, view, theme, size } = options;
@@ -51,6 +61,14 @@ export function addDraw(program: Command): void {
         return;
       }
       const clip = clipOf(reel, name);
+      if (view === 'poses') {
+        const folders = options.pictures ?? [dirname(file)];
+        const { width, height } = pictureSize(size, 300);
+        const picture = (image: string) => pngOf(pictureIn(folders, image));
+        const svg = drawPoses(reel, clip, { width, height, theme }, picture);
+        await writePicture(out, svg, `poses of ${name}, ${width} × ${height}`);
+        return;
+      }
       const least = view === 'shapes' ? 300 : neededHeight(clip.tracks.length, ROWS[view].least);
       const { width, height } = pictureSize(size, least);
       await writePicture(out, draw(clip, view, { width, height, theme }), `${view} of ${name}, ${width} × ${height}`);
@@ -63,7 +81,7 @@ function routineOf({ document: { routines = {} } }: Reel, name: string): Routine
   throw new CallError(`unknown routine ${JSON.stringify(name)}`, suggest(name, Object.keys(routines)));
 }
 
-function draw(clip: Clip, view: Exclude<View, 'routine'>, options: DrawOptions): string {
+function draw(clip: Clip, view: Exclude<View, 'routine' | 'poses'>, options: DrawOptions): string {
   if (view === 'shapes') return drawShapes(clip, options);
   const { most, draw: drawRow } = ROWS[view];
   return drawSheet(clip, options, view, most, drawRow);

@@ -10,7 +10,7 @@ import { PAGE } from '../package-files.js';
 import { writeStarter } from '../starter-files.js';
 import { OpenReel } from '../serve/open-reel.js';
 import { startServer, type RunningServer } from '../serve/server.js';
-import { newTokens, stateFolder } from '../serve/state-folder.js';
+import { liveToken, newTokens, stateFolder } from '../serve/state-folder.js';
 
 const FIRST_PORT = 4640;
 const PORTS = 20;
@@ -20,6 +20,7 @@ const LOOK = 300;
 interface Options {
   readonly pictures?: readonly string[];
   readonly port?: string;
+  readonly live?: readonly string[];
 }
 
 export function addEdit(program: Command): void {
@@ -29,14 +30,19 @@ export function addEdit(program: Command): void {
     .argument('[file...]', 'reels (default: those of this folder; if there are none, a new one is offered)')
     .option('--pictures <folder>', 'a folder with pictures (repeatable; default: the folders of the reels)', collected)
     .option('--port <number>', `port to listen on (default: the first free port from ${FIRST_PORT})`)
+    .option(
+      '--live <origin>',
+      'lets a running game from there connect, such as http://localhost:8080 (repeatable)',
+      collected,
+    )
     .addHelpText(
       'after',
-      '\nExamples:\n  unspool edit reels/*.reel.json --pictures public\n  unspool edit crab.reel.json --port 4700\n\nEvery step goes to a journal at once, and the files are saved automatically. Ctrl+C stops it.',
+      '\nExamples:\n  unspool edit reels/*.reel.json --pictures public\n  unspool edit crab.reel.json --port 4700\n  unspool edit crab.reel.json --live http://localhost:8080\n\nEvery step goes to a journal at once, and the files are saved automatically. Ctrl+C stops it.',
     )
     .action(edit);
 }
 
-async function edit(named: readonly string[], { pictures, port }: Options): Promise<void> {
+async function edit(named: readonly string[], { pictures, port, live: places = [] }: Options): Promise<void> {
   const files = named.length > 0 ? named : await reelsHere();
   if (files.includes(STDIN)) throw new CallError('standard input cannot be saved to', 'name a file');
   if (!existsSync(`${PAGE}/index.html`))
@@ -46,7 +52,9 @@ async function edit(named: readonly string[], { pictures, port }: Options): Prom
     if (!isFolder(folder))
       throw new CallError(`the folder ${folder} does not exist`, 'name an existing folder, such as --pictures public');
   const ports = portsFrom(port);
+  const origins = places.map(originOf);
   const state = stateFolder();
+  const live = origins.length > 0 ? { token: liveToken(state), origins } : undefined;
   const say = (message: string) => void process.stderr.write(`${message}\n`);
   const onFault = (error: unknown) =>
     say(`unspool: internal error of the workbench: ${String((error as Error).stack)}`);
@@ -55,7 +63,7 @@ async function edit(named: readonly string[], { pictures, port }: Options): Prom
   try {
     for (const file of files) reels.push(await OpenReel.open(nameOf(file, reels), file, state, say));
     tellParent(reels);
-    const options = { reels, pictures: folders, page: PAGE, tokens: newTokens(state), onFault };
+    const options = { reels, pictures: folders, page: PAGE, tokens: newTokens(state), onFault, live };
     const server = await startOn(ports, (port) => startServer({ ...options, port }));
     // Polled by name: a watcher of a file that is replaced may miss what is written at that moment.
     const watcher = watch([...files], { ignoreInitial: true, usePolling: true, interval: LOOK })
@@ -64,6 +72,7 @@ async function edit(named: readonly string[], { pictures, port }: Options): Prom
       })
       .on('error', onFault);
     process.stdout.write(`Workbench: http://127.0.0.1:${server.port}/#${options.tokens.present}\n`);
+    if (live) tellOfLive(`http://127.0.0.1:${server.port}/#${live.token}`, say);
     say(`${files.length === 1 ? files[0] : `${files.length} reels`}. Press Ctrl+C to save and stop.`);
     await new Promise<void>((resolve) => {
       for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) process.once(signal, () => resolve());
@@ -86,6 +95,19 @@ function tellParent(reels: readonly OpenReel[]): void {
       if (process.connected && (tell === 'open' || tell === 'step'))
         process.send?.({ reel: absolute(reel.file), document: reel.doc });
     });
+}
+
+/** Where running games connect: the parent process tells them, or a line that is pasted into their code. */
+function tellOfLive(address: string, say: (message: string) => void): void {
+  if (process.connected) process.send?.({ live: address });
+  else say(`Paste into the game, after its player: link(player, { name: 'crab', to: '${address}' });  // unspool/live`);
+}
+
+function originOf(text: string): string {
+  const url = URL.canParse(text) ? new URL(text) : undefined;
+  if (!url || !/^https?:$/.test(url.protocol))
+    throw new CallError(`${JSON.stringify(text)} is not the address of a page`, 'use --live http://localhost:8080');
+  return url.origin;
 }
 
 const FIRST = 'hermit-crab.reel.json';

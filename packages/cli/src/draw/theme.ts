@@ -40,5 +40,7 @@ export type ThemeName = keyof typeof THEMES;
 export function styleOf({ lines }: Theme, tag: string): { readonly color: string; readonly dash: string | undefined } {
   if (tag === 'hits') return { color: lines[1], dash: undefined };
   if (tag === 'hurt') return { color: lines[0], dash: '7 4' };
+  if (tag === 'reveal') return { color: lines[0], dash: '12 4' };
+  if (tag === 'hide') return { color: lines[1], dash: '4 4 12 4' };
   return tag === 'push' ? { color: lines[3], dash: '2 3' } : { color: lines[2], dash: '9 3 2 3' };
 }

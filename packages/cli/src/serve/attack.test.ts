@@ -216,6 +216,11 @@ describe('a lock', () => {
     const page = await served.page();
     await page.apply(turn(1));
     await page.heard((message) => message.tell === 'file' && message.file.saved);
+    // Not in the middle of renewing its lock: then the other would be the one that has lost it.
+    const renewed = () => statSync(`${journalIn(state)}.lock`).mtimeMs;
+    const before = renewed();
+    await expect.poll(renewed, { interval: 5 }).not.toBe(before);
+    await new Promise((resolve) => setTimeout(resolve, 100));
     served.child.kill('SIGSTOP');
     const other = await Served.start([file], state);
     const there = await other.page();

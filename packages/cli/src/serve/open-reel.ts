@@ -5,7 +5,7 @@ import { readReelFile, readTextFile, writeNewFile } from '../files.js';
 import { changeFile, type Release } from '../save.js';
 import { JournalFile } from './journal-file.js';
 import { fileGone, externalChangeOf, type Unsettled } from './external-change.js';
-import { SHOWN_STEPS, type PageRequest, type FileState, type Settlement, type ServerMessage } from './protocol.js';
+import { SHOWN_STEPS, type FileState, type ReelRequest, type Settlement, type ServerMessage } from './protocol.js';
 import { lockJournal, realPath } from './reel-lock.js';
 import { rescue } from './rescue.js';
 import { recover } from './recover.js';
@@ -111,7 +111,7 @@ export class OpenReel {
   }
 
   /** Does what a page asks for; the answer goes to all of them, a refusal to the one that asked. */
-  receive(request: PageRequest, page: (message: ServerMessage) => void): void {
+  receive(request: ReelRequest, page: (message: ServerMessage) => void): void {
     if (request.ask === 'save') void this.save();
     else if (request.ask === 'settle') void this.#inTurn(() => this.#settle(request.take));
     else if (request.ask === 'take-back') {

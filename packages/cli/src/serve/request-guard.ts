@@ -15,8 +15,16 @@ export const LARGEST_PICTURE = 64 * 1024 * 1024;
 /**
  * Who may ask at all. The server listens on loopback, but a browser brings strangers there: a page of another site (its
  * Origin is another), or a site whose name was made to mean this machine (its Host is another).
+ *
+ * @param origins others that may ask, too
  */
-export function refusalOf(method: string, headers: IncomingHttpHeaders, port: number, path = ''): Refusal | undefined {
+export function refusalOf(
+  method: string,
+  headers: IncomingHttpHeaders,
+  port: number,
+  path = '',
+  origins: readonly string[] = [],
+): Refusal | undefined {
   const hosts = ['127.0.0.1', 'localhost', '[::1]'].map((name) => `${name}:${port}`);
   if (!hosts.includes(headers.host ?? ''))
     return {
@@ -24,7 +32,7 @@ export function refusalOf(method: string, headers: IncomingHttpHeaders, port: nu
       message: `unknown host ${headers.host ?? '(none)'}. Use the address that the workbench printed`,
     };
   const { origin } = headers;
-  if (origin !== undefined && !hosts.some((host) => origin === `http://${host}`))
+  if (origin !== undefined && !origins.includes(origin) && !hosts.some((host) => origin === `http://${host}`))
     return { status: 403, message: `requests from ${origin} are not allowed` };
   const isPicture = method === 'PUT' && path.startsWith('/api/pictures/');
   // Its length is known before it is read: a stream without an end is not taken.
@@ -38,7 +46,7 @@ export function refusalOf(method: string, headers: IncomingHttpHeaders, port: nu
 }
 
 /** Returns whether a token is valid. */
-export function isToken(given: string | undefined, { present, last }: Tokens): boolean {
+export function isToken(given: string | undefined, { present, last }: Pick<Tokens, 'present' | 'last'>): boolean {
   return isSame(given, present) || (last !== undefined && isSame(given, last));
 }
 

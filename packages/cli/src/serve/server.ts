@@ -6,9 +6,12 @@ import { getRequestListener } from '@hono/node-server';
 import { Hono } from 'hono';
 import { getMimeType } from 'hono/utils/mime';
 import { LIMITS } from 'unspool';
+import { LIVE_PROTOCOL } from 'unspool/live';
 import { WebSocketServer, type WebSocket } from 'ws';
 import { addPicture, fileIn, pictureIn, picturesIn, soundIn, soundsIn } from './folders.js';
 import { HEADERS, isToken, refusalOf } from './request-guard.js';
+import { LiveGames, type LivePage } from './live-games.js';
+import { readOrder } from './live-messages.js';
 import type { OpenReel } from './open-reel.js';
 import { PROTOCOL, type PageRequest, type Served, type ServerMessage } from './protocol.js';
 import type { Tokens } from './state-folder.js';
@@ -24,13 +27,20 @@ export interface ServerOptions {
   readonly onFault: (error: unknown) => void;
   /** 0 takes any that is free. */
   readonly port: number;
+  /** Running games that may connect: their token, and the origins of their pages. */
+  readonly live?: { readonly token: string; readonly origins: readonly string[] } | undefined;
 }
+
+/** The largest message of a running game, in bytes. */
+const MAX_LIVE_BYTES = 4_000_000;
 
 /** So long (ms) pages have to say goodbye. */
 const FAREWELL = 500;
 
 /** Bytes that may wait for a page to read them. */
 const MAX_WAITING_BYTES = 8 * LIMITS.bytes;
+/** Bytes behind which no moment of a running game is sent. */
+const MOMENT_BYTES = 500_000;
 const FAULT = 'internal error, nothing was changed. See the terminal for details';
 
 export interface RunningServer {
@@ -46,6 +56,7 @@ export async function startServer({
   tokens,
   port,
   onFault,
+  live,
 }: ServerOptions): Promise<RunningServer> {
   const app = new Hono();
   app.use(async (context, next) => {
@@ -111,21 +122,32 @@ export async function startServer({
   });
   server.on('error', onFault);
   const sockets = new WebSocketServer({ noServer: true, maxPayload: LIMITS.bytes });
+  const gameSockets = new WebSocketServer({ noServer: true, maxPayload: MAX_LIVE_BYTES });
+  const games = new LiveGames(reels);
   server.on('upgrade', (request: IncomingMessage, socket: Duplex, head: Buffer) => {
     // From here on nobody else listens to it: a reset would end the program.
     socket.on('error', () => socket.destroy());
     const [protocol, given] = (request.headers['sec-websocket-protocol'] ?? '').split(',').map((one) => one.trim());
+    if (request.url === '/api/live') {
+      const refusal = refusalOf(request.method ?? '', request.headers, portOf(server), undefined, live?.origins);
+      const isKnown = live && protocol === LIVE_PROTOCOL && isToken(given, { present: live.token, last: undefined });
+      if (refusal) refuse(socket, refusal.status, refusal.message);
+      else if (!isKnown) refuse(socket, 401, 'the token is missing or wrong');
+      else gameSockets.handleUpgrade(request, socket, head, (game) => games.joinGame(game));
+      return;
+    }
     const name = /^\/api\/reel\/([\w-]+)$/.exec(request.url ?? '')?.[1];
     const reel = reels.find((one) => one.name === name);
     const refusal = refusalOf(request.method ?? '', request.headers, portOf(server));
     if (refusal) refuse(socket, refusal.status, refusal.message);
     else if (protocol !== PROTOCOL || !isToken(given, tokens)) refuse(socket, 401, 'the token is missing or wrong');
     else if (!reel) refuse(socket, 404, 'unknown reel');
-    else sockets.handleUpgrade(request, socket, head, (page) => connect(page, reel, tokens, onFault));
+    else sockets.handleUpgrade(request, socket, head, (page) => connect(page, reel, games, tokens, onFault));
   });
   return {
     port: portOf(server),
     async close() {
+      games.close();
       // Pending answers are still sent: a lost one would be requested again from a server that has forgotten it.
       const ended = [...sockets.clients].map((page) => new Promise((resolve) => page.once('close', resolve)));
       for (const page of sockets.clients) page.close(1001);
@@ -148,21 +170,34 @@ function refuse(socket: Duplex, status: number, message: string): void {
   );
 }
 
-function connect(page: WebSocket, reel: OpenReel, { present }: Tokens, onFault: (error: unknown) => void): void {
+function connect(
+  page: WebSocket,
+  reel: OpenReel,
+  games: LiveGames,
+  { present }: Tokens,
+  onFault: (error: unknown) => void,
+): void {
   const tell = (message: ServerMessage) => {
     // A page that does not read is not waited for: it reconnects and receives everything.
     if (page.bufferedAmount > MAX_WAITING_BYTES) page.terminate();
     else page.send(JSON.stringify(message.tell === 'open' ? { ...message, token: present } : message), () => {});
   };
+  const live: LivePage = { tell, isBehind: () => page.bufferedAmount > MOMENT_BYTES, watches: undefined };
   const leave = reel.join(tell);
-  page.on('close', leave);
+  const stopLooking = games.joinPage(live);
+  page.on('close', () => {
+    leave();
+    stopLooking();
+  });
   page.on('error', () => page.terminate());
   page.on('message', (data) => {
     const request = readRequest((data as Buffer).toString());
     if (!request) page.close(1008, 'unknown request');
     else {
       try {
-        reel.receive(request, tell);
+        if (request.ask === 'watch') games.watch(live, request.key);
+        else if (request.ask === 'lead') games.lead(request);
+        else reel.receive(request, tell);
       } catch (error) {
         // An error of the server itself: the reel is as before, and other requests continue.
         onFault(error);
@@ -181,11 +216,16 @@ function readRequest(text: string): PageRequest | undefined {
     return undefined;
   }
   if (typeof request !== 'object' || request === null) return undefined;
-  const { ask, mark, take, operation } = request;
+  const { ask, mark, take, operation, key, order } = request;
   const isMarked = typeof mark === 'string' && /^[\w-]{1,64}$/.test(mark);
+  if (ask === 'lead' && typeof key === 'string' && isMarked) {
+    const read = readOrder(order);
+    return read && { ask, key, mark, order: read };
+  }
   const isAsked =
     ask === 'save' ||
     ask === 'take-back' ||
+    (ask === 'watch' && (key === undefined || typeof key === 'string')) ||
     (ask === 'settle' && (take === 'ours' || take === 'theirs' || take === 'merged')) ||
     (isMarked && (ask === 'undo' || ask === 'redo' || (ask === 'apply' && typeof operation === 'object')));
   return isAsked ? (request as unknown as PageRequest) : undefined;

@@ -48,20 +48,38 @@ export interface Tokens {
   readonly last: string | undefined;
 }
 
+/** The token of running games: the same on each start, because it is pasted into their code. It opens no reel. */
+export function liveToken(folder: string): string {
+  const file = join(folder, 'live-token');
+  const known = readToken(file);
+  if (known !== undefined) return known;
+  const token = randomBytes(24).toString('hex');
+  writeToken(file, token);
+  return token;
+}
+
 export function newTokens(folder: string): Tokens {
   const file = join(folder, 'token');
   const present = randomBytes(24).toString('hex');
-  let last: string | undefined;
+  const last = readToken(file);
+  writeToken(file, present);
+  return { present, last };
+}
+
+/** None yet, or none that may be read: then nothing that has it finds back. */
+function readToken(file: string): string | undefined {
   try {
-    last = /^[0-9a-f]{48}$/.exec(readFileSync(file, 'utf8').trim())?.[0];
+    return /^[0-9a-f]{48}$/.exec(readFileSync(file, 'utf8').trim())?.[0];
   } catch {
-    // None yet, or none that may be read: then no page finds back.
+    return undefined;
   }
+}
+
+function writeToken(file: string, token: string): void {
   try {
     rmSync(file, { force: true });
-    writeFileSync(file, `${present}\n`, { mode: 0o600, flag: 'wx' });
+    writeFileSync(file, `${token}\n`, { mode: 0o600, flag: 'wx' });
   } catch (error) {
     throw new CallError(`${file} could not be written: ${(error as Error).message}`, ELSEWHERE);
   }
-  return { present, last };
 }

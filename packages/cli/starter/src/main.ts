@@ -1,4 +1,5 @@
 import { Player } from 'unspool';
+import { link } from 'unspool/live';
 import bodyImage from '../reels/body.png';
 import clawImage from '../reels/claw.png';
 import hermit from '../reels/hermit-crab.reel.json';
@@ -9,6 +10,8 @@ const claw = { position: { x: 0, y: 0 }, rotation: 0, opacity: 1 };
 
 const crab = new Player(hermit, { cast: { body, claw } });
 crab.fallback('sway', { fade: '6f' });
+// The workbench watches and leads it. A build has nothing of this.
+link(crab, { name: 'crab' });
 
 const snap = () => crab.play('snap', { fade: '2f' });
 addEventListener('keydown', snap);

@@ -41,7 +41,7 @@ export function animationsOf(reel: Reel, clip: Clip, tolerance: number, notes: N
     const slot = reel.layout.slot(name);
     const written = tracks.filter((track) => !isShape(track.kind));
     for (const track of tracks) {
-      if (isShape(track.kind) && !isActivity(track)) notes.dropped(place(clip, track), `${track.name}: CSS has no hit shapes`); // prettier-ignore
+      if (isShape(track.kind) && !isActivity(track)) notes.dropped(place(clip, track), `${track.name}: shapes are not written as CSS`); // prettier-ignore
     }
     const color = slot.kind === 'color' ? tracks[0]!.mix : undefined;
     // `linear` is no space of CSS: such colors are sampled in sRGB.

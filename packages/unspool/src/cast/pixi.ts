@@ -1,4 +1,7 @@
-import type { CastAdapter } from './cast.js';
+import { isShape } from '../value/kind.js';
+import type { CastAdapter, RoleBinding } from './cast.js';
+import { byteOf, RADIANS, turnOf } from './flat.js';
+import { FAR, LastReveals, piecesAlone, regionOf } from './region.js';
 
 /** The members of a PixiJS 8 display object that are written. Containers, sprites and texts have them. */
 export interface PixiTarget {
@@ -12,6 +15,7 @@ export interface PixiTarget {
   tint?: unknown;
   texture?: unknown;
   readonly anchor?: PixiAnchor;
+  mask?: unknown;
 }
 
 /** The anchor of a sprite, 0–1 of its picture. */
@@ -25,6 +29,12 @@ interface CellTexture {
   readonly defaultAnchor?: { readonly x: number; readonly y: number };
 }
 
+/** The members of a PixiJS 8 `Graphics` that are used. */
+export interface PixiMask {
+  clear(): unknown;
+  poly(points: number[]): { fill(): unknown };
+}
+
 /** Options of `pixiCast`. */
 export interface PixiCastOptions {
   /**
@@ -32,23 +42,20 @@ export interface PixiCastOptions {
    * texture (0–1) is given to the sprite with it: the origin of a cell of a packed picture, see `sheetOrigin`.
    */
   readonly frames?: Readonly<Record<string, readonly unknown[]>>;
+  /** Creates the mask of an object: `() => new Graphics()`. Required for roles with shapes that reveal or hide. */
+  readonly mask?: () => PixiMask;
 }
-
-const RADIANS = Math.PI / 180;
 
 /**
  * Returns an adapter for PixiJS 8 objects: degrees become radians, opacity becomes `alpha`, colors become `0xrrggbb`
- * (their alpha multiplies the opacity), frames become textures, `order` becomes `zIndex` (set `sortableChildren` of the parent). Other custom properties are
- * not written.
+ * (their alpha multiplies the opacity), frames become textures, `order` becomes `zIndex` (set `sortableChildren` of the
+ * parent), reveals become a mask, a child of the object. Other custom properties are not written.
  */
-export function pixiCast({ frames = {} }: PixiCastOptions = {}): CastAdapter<PixiTarget> {
+export function pixiCast({ frames = {}, mask }: PixiCastOptions = {}): CastAdapter<PixiTarget> {
   return {
     write(target, values, binding) {
       if (binding.position >= 0) target.position.set(values[binding.position]!, values[binding.position + 1]!);
-      if (binding.rotation >= 0) {
-        target.rotation =
-          binding.rotationWidth === 4 ? turnAboutZ(values, binding.rotation) : values[binding.rotation]! * RADIANS;
-      }
+      if (binding.rotation >= 0) target.rotation = turnOf(values, binding.rotation, binding.rotationWidth) * RADIANS;
       if (binding.scale >= 0) target.scale.set(values[binding.scale]!, values[binding.scale + 1]!);
       if (binding.pivot >= 0) target.pivot.set(values[binding.pivot]!, values[binding.pivot + 1]!);
       if (binding.opacity >= 0 || binding.tint >= 0) {
@@ -68,9 +75,11 @@ export function pixiCast({ frames = {} }: PixiCastOptions = {}): CastAdapter<Pix
           if (anchor) target.anchor?.set(anchor.x, anchor.y);
         }
       }
+      if (binding.reveals.length > 0) maskBy(target, values, binding, mask!);
     },
 
-    refuse({ position, scale, pivot }) {
+    refuse({ position, scale, pivot }, { kind }) {
+      if (isShape(kind) && !mask) return 'a reveal needs a mask: pixiCast({ mask: () => new Graphics() })';
       const isThere = [position, scale, pivot].every(
         (point) => typeof (point as Partial<typeof point>)?.set === 'function',
       );
@@ -107,13 +116,43 @@ function alphaOf(target: PixiTarget): Alpha {
   return parts;
 }
 
-/** What a quaternion does in the plane: radians about z. */
-function turnAboutZ(values: Float64Array, offset: number): number {
-  const [x, y, z, w] = [values[offset]!, values[offset + 1]!, values[offset + 2]!, values[offset + 3]!];
-  return Math.atan2(2 * (w * z + x * y), 1 - 2 * (y * y + z * z));
+/** The mask of an object, a child of it, and the shapes that it shows. */
+interface Masked {
+  readonly mask: PixiMask;
+  readonly last: LastReveals;
+  isOn: boolean;
+}
+
+const masks = new WeakMap<PixiTarget, Masked>();
+
+/** An object that can have children. A sprite warns about them unless `allowChildren` is set. */
+interface Parent {
+  allowChildren?: boolean;
+  addChild(child: unknown): unknown;
+}
+
+function maskBy(target: PixiTarget, values: Float64Array, { reveals }: RoleBinding, make: () => PixiMask): void {
+  let masked = masks.get(target);
+  if (!masked) masks.set(target, (masked = { mask: make(), last: new LastReveals(), isOn: false }));
+  const { mask, isOn } = masked;
+  // The game may have taken the mask away since.
+  if (!masked.last.isNew(values, reveals) && (target.mask === mask) === isOn) return;
+  const region = regionOf(values, reveals);
+  masked.isOn = region !== undefined;
+  if (region && target.mask !== mask) {
+    const parent = target as unknown as Parent;
+    parent.allowChildren = true;
+    parent.addChild(mask);
+    target.mask = mask;
+  } else if (!region && target.mask === mask) target.mask = null;
+  mask.clear();
+  if (!region) return;
+  const pieces = piecesAlone(region);
+  // A mask that is empty would mask nothing: one far away does.
+  if (pieces.length === 0) mask.poly([FAR, FAR, FAR + 1, FAR, FAR, FAR + 1]).fill();
+  for (const piece of pieces) mask.poly(piece.flat()).fill();
 }
 
 function rgb(values: Float64Array, offset: number): number {
-  const channel = (k: number) => Math.round(255 * Math.min(1, Math.max(0, values[offset + k]!)));
-  return channel(0) * 0x10000 + channel(1) * 0x100 + channel(2);
+  return byteOf(values[offset]!) * 0x10000 + byteOf(values[offset + 1]!) * 0x100 + byteOf(values[offset + 2]!);
 }

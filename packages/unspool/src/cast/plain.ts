@@ -1,5 +1,6 @@
 import { writeValue, type Value } from '../value/read.js';
-import type { CastAdapter, OtherSlot, RoleBinding } from './cast.js';
+import { writeShape } from '../value/shape.js';
+import type { CastAdapter, OtherSlot, RevealSlot, RoleBinding } from './cast.js';
 
 /** A point or vector of a game object: `z` and `w` where it has them. */
 export interface Point {
@@ -11,7 +12,8 @@ export interface Point {
 
 /**
  * A plain object with the properties of the reel, in its units: `rotation` in degrees, `position`, `scale`, `size` and
- * `pivot` with `x` and `y`, `tint` as `[r, g, b, a]`. Missing properties are added. A dotted name such as
+ * `pivot` with `x` and `y`, `tint` as `[r, g, b, a]`. Missing properties are added. A shape that
+ * reveals or hides is `{ center, radius }` and the like, or `null`. A dotted name such as
  * `weights.bulge` addresses a nested object.
  */
 export interface PlainTarget {
@@ -51,6 +53,7 @@ export const plainCast: CastAdapter<object> = {
     if (binding.size >= 0) writePoint((target.size ??= { x: 0, y: 0 }), values, binding.size, 2);
     if (binding.pivot >= 0) writePoint((target.pivot ??= { x: 0, y: 0 }), values, binding.pivot, 2);
     for (let i = 0; i < binding.others.length; i++) writeOther(target, binding.others[i]!, values, binding);
+    for (let i = 0; i < binding.reveals.length; i++) writeReveal(target, binding.reveals[i]!, values);
   },
 
   read(object, { property, kind, width }) {
@@ -98,6 +101,11 @@ function writePoint(point: Point, values: Float64Array, offset: number, width: n
   point.y = values[offset + 1]!;
   if (width > 2) point.z = values[offset + 2]!;
   if (width > 3) point.w = values[offset + 3]!;
+}
+
+/** A reveal is a member of its name, as in a reel: `{ center, radius }`, or `null` while it is not active. */
+function writeReveal(target: object, { property, kind, offset }: RevealSlot, values: Float64Array): void {
+  (target as Record<string, unknown>)[property] = writeShape(kind, values, offset);
 }
 
 /** Returns the object that contains a custom property. Missing objects on the path are created. */

@@ -14,7 +14,8 @@ import { Clip } from './clip.js';
 import { compileTracks } from './compile.js';
 import type { CompiledClip, ShapeActivation, ShapeFacts } from './compiled.js';
 import { inOrder, Layout, type Slot } from './layout.js';
-import type { NamesOf, ReelNames } from './names.js';
+import type { ReelNames } from './names.js';
+import type { NamesOf } from './names-of.js';
 import { Reel, type ReelSource } from './reel.js';
 
 /** A document that comes here has been checked; what would be reported is not there. */

@@ -6,4 +6,5 @@ export { trustReel } from './from-document.js';
 export { compileReel, type Packed } from './pack.js';
 export { declarationOf } from './declaration.js';
 export { loadReel, type PackedReel } from './packed.js';
-export type { NamesOf, ReelNames, RoutineNames } from './names.js';
+export type { ReelNames, RoutineNames } from './names.js';
+export type { NamesOf } from './names-of.js';

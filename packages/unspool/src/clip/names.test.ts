@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import crabDocument from '../../../../examples/tidepool/reels/crab.reel.json' with { type: 'json' };
+import namedDocument from '../../test/named.reel.json' with { type: 'json' };
 import { HitWorld } from '../hit/index.js';
 import {
   compileReel,
@@ -14,7 +14,7 @@ import {
 
 /** What must not compile is checked by the compiler: an error that is expected and does not come is an error. */
 test('names from a JSON module: a misspelled one does not compile', () => {
-  const reel = parseReel(crabDocument);
+  const reel = parseReel(namedDocument);
   const player = new Player(reel);
   expect(player.play('snap').clip).toBe(reel.clips.snap);
   player.on('cue', (cue) => {

@@ -32,12 +32,8 @@ export interface RoutineNames {
   readonly rule: string;
 }
 
-/**
- * The names of a document's type. The result of `defineReel`, and a JSON module with the declaration that `unspool
- * types` writes, have all of them. From a plain JSON module only the names of clips, roles, chains, facings and routines are
- * known. A string or an unknown value allows any name.
- */
-export type NamesOf<D> = D extends { readonly clips: infer Clips extends object }
+/** The names of a document's type: see `NamesOf`. */
+export type DocumentNames<D> = D extends { readonly clips: infer Clips extends object }
   ? {
       readonly clip: keyof Clips & string;
       readonly role: D extends { readonly roles: infer Roles extends object } ? keyof Roles & string : string;

@@ -9,7 +9,7 @@ import type { CompiledClip, ReelFacts } from './compiled.js';
 import type { Curves } from './curves.js';
 import { inOrder } from './layout.js';
 import { compactArray } from './compact-array.js';
-import type { NamesOf } from './names.js';
+import type { NamesOf } from './names-of.js';
 import { Reel } from './reel.js';
 
 /** The version of the form below. A game is built and shipped with one version of the library, so that one is enough. */

@@ -1,7 +1,8 @@
 import { expectReel, isSound, readDocument, type CheckOptions } from '../reel/check/check.js';
 import type { Diagnostic } from '../reel/diagnostics/diagnostic.js';
 import { reelOf } from './from-document.js';
-import type { NamesOf, ReelNames } from './names.js';
+import type { ReelNames } from './names.js';
+import type { NamesOf } from './names-of.js';
 import type { Reel } from './reel.js';
 
 /**

@@ -148,13 +148,15 @@ export class Crowd<N extends ReelNames = ReelNames> {
 
   /**
    * Returns the index in `values` of the first channel of a property; the others follow at `stride`. A channel can be
-   * named too: `fish.position.y`. Throws for an unknown id or name.
+   * named too: `fish.position.y`. Without a name, the index where the pose of the instance begins. Throws for an unknown
+   * id or name.
    */
-  offsetOf(id: number, property: string): number {
+  offsetOf(id: number, property?: string): number {
     const place = this.#find(id);
     this.#makeRoom();
     const group = this.#groups[this.#group[place]!]!;
-    return group.offset + this.#place[place]! * group.width + group.clip.layout.offsetOf(property);
+    const start = group.offset + this.#place[place]! * group.width;
+    return property === undefined ? start : start + group.clip.layout.offsetOf(property);
   }
 
   /**

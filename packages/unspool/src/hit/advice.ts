@@ -4,7 +4,7 @@ import type { Reel } from '../clip/reel.js';
 import { adviceOf, type Diagnostic } from '../reel/diagnostics/diagnostic.js';
 import { TextLocations } from '../reel/diagnostics/text-locations.js';
 import { shapeOf } from './moving-shape.js';
-import { edgeOf, type Rounded } from './rounded.js';
+import { edgeOf, type Rounded } from '../shape/rounded.js';
 
 /** Options of `adviseShapes`. */
 export interface AdviceOptions {

@@ -1,6 +1,6 @@
 import Flatbush from 'flatbush';
 import type { OwnedShape } from './owner.js';
-import { boxAround, type Vec } from './rounded.js';
+import { boxAround, type Vec } from '../shape/rounded.js';
 
 /** The box that a shape stays in for so many seconds: its place, extended by how far it may move. */
 function boxOf(one: OwnedShape, step: number): readonly [x0: number, y0: number, x1: number, y1: number] {

@@ -1,5 +1,5 @@
-import { faces, lengthOf, pointOf, reachAlong, type Arc, type Rounded, type Vec } from './rounded.js';
-import { roundedOf, type HitShape } from './shapes.js';
+import { faces, lengthOf, pointOf, reachAlong, type Arc, type Rounded, type Vec } from '../shape/rounded.js';
+import { roundedOf, type HitShape } from '../shape/shapes.js';
 
 /** The distance of two shapes, or how deep they overlap. */
 export interface Distance {

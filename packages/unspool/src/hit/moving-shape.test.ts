@@ -4,8 +4,8 @@ import { parseReel } from '../index.js';
 import { distanceOf } from './distance.js';
 import { placement, shapedReel } from '../../test/random-shapes.js';
 import { enough, runs } from '../../test/runs.js';
-import { edgeOf, reachAlong, type Rounded } from './rounded.js';
-import type { HitShape } from './shapes.js';
+import { edgeOf, reachAlong, type Rounded } from '../shape/rounded.js';
+import type { HitShape } from '../shape/shapes.js';
 import { shape } from '../../test/shapes.js';
 import {
   boundsOf,

@@ -7,8 +7,8 @@ import { rootPlace, type RootPlace } from '../play/pose/place-root.js';
 import { checkPlacement, type Placement } from '../play/pose/placement.js';
 import { toSeconds, type Time } from '../time/units.js';
 import { Rig, type Bounds } from './rig.js';
-import type { Rounded, Vec } from './rounded.js';
-import { roundedOf, type HitShape } from './shapes.js';
+import type { Rounded, Vec } from '../shape/rounded.js';
+import { roundedOf, type HitShape } from '../shape/shapes.js';
 
 /** A moving shape: where it is at a time, and a bound on how far it moves. */
 export interface Moving {

@@ -1,5 +1,5 @@
-import type { Vec } from './rounded.js';
-import { outlineOf, type HitShape } from './shapes.js';
+import type { Vec } from '../shape/rounded.js';
+import { outlineOf, type HitShape } from '../shape/shapes.js';
 
 /** A shape to draw, with its tag. */
 export interface ShownShape {
@@ -26,6 +26,8 @@ export const OVERLAY_STYLES: Readonly<Record<string, OverlayStyle>> = {
   hits: { color: '#ffc457', dash: [] },
   hurt: { color: '#63d2e8', dash: [7, 4] },
   push: { color: '#a6e08e', dash: [2, 3] },
+  reveal: { color: '#f2f2ee', dash: [12, 4] },
+  hide: { color: '#f28fb1', dash: [4, 4, 12, 4] },
 };
 
 /** The members of a canvas 2D context that are used. */

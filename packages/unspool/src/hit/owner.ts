@@ -9,8 +9,9 @@ import { LookAhead } from '../play/drive/look-ahead.js';
 import { RigMotion, placeOf, rigOf, type Moving, type ShapeAt } from './moving-shape.js';
 import type { RootPlace } from '../play/pose/place-root.js';
 import { FrameMotion, type FrameClock } from './frame-motion.js';
-import { lengthOf, shifted, type Rounded, type Vec } from './rounded.js';
-import { movedShape, roundedOf, type HitShape } from './shapes.js';
+import { revealOf } from '../value/shape.js';
+import { lengthOf, shifted, type Rounded, type Vec } from '../shape/rounded.js';
+import { movedShape, roundedOf, type HitShape } from '../shape/shapes.js';
 
 /** What a hit world needs of a player. `Data` is the type of the `data` of its hits, where its reel is known. */
 export interface HitPlayer<Data = unknown> {
@@ -99,7 +100,7 @@ export class PlayerOwner implements Owner {
 
   #makeShapes(): readonly RigShape[] {
     return Object.entries(this.player.parts.reel.facts.shapes).flatMap(([shape, { tag, data }]) =>
-      tag === undefined ? [] : [new RigShape(this, shape, tag, data)],
+      tag === undefined || revealOf(tag) ? [] : [new RigShape(this, shape, tag, data)],
     );
   }
 

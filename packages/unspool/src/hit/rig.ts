@@ -6,9 +6,9 @@ import type { ShapeKind } from '../value/kind.js';
 import { UnspoolError } from '../errors/error.js';
 import { show } from '../errors/show.js';
 import { suggest } from '../errors/nearest.js';
-import { RIG_SHAPES, turn, type RigShape } from './rig-shapes.js';
-import { type Rounded, type Vec, lengthOf } from './rounded.js';
-import type { HitShape } from './shapes.js';
+import { RIG_SHAPES, turn, type RigShape } from '../shape/rig-shapes.js';
+import { type Rounded, type Vec, lengthOf } from '../shape/rounded.js';
+import type { HitShape } from '../shape/shapes.js';
 
 /** Offsets of a role's properties in the numbers of a rig; −1 for those that the reel does not have. */
 interface Level extends RootNumbers {

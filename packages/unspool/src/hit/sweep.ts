@@ -1,7 +1,7 @@
 import { distanceOf } from './distance.js';
 import { still, type Moving } from './moving-shape.js';
-import type { Vec } from './rounded.js';
-import type { HitShape } from './shapes.js';
+import type { Vec } from '../shape/rounded.js';
+import type { HitShape } from '../shape/shapes.js';
 
 /** The first contact of two moving shapes. */
 export interface Contact {

@@ -8,7 +8,7 @@ import type { Placement } from '../play/pose/placement.js';
 import { placeOf, type ShapeAt } from './moving-shape.js';
 import { firstContact } from './sweep.js';
 import { distanceOf } from './distance.js';
-import type { Vec } from './rounded.js';
+import type { Vec } from '../shape/rounded.js';
 import { frameSeconds } from '../time/frame-seconds.js';
 
 /** One side of a hit. */

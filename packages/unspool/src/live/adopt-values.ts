@@ -7,7 +7,7 @@ import { ROTATION, SCALE } from '../play/pose/place-root.js';
 import type { StageVoice } from '../play/pose/stage-voices.js';
 import type { ObjectNumbers } from '../play/pose/stage.js';
 import type { PlayerState } from '../play/state/saved.js';
-import { isShape } from '../value/kind.js';
+import { isWritten } from '../cast/cast.js';
 
 /** What a property showed before, its rest value then, and whether it was the game's. */
 interface Shown {
@@ -27,7 +27,7 @@ export function shownOf(core: PlayerCore): ReadonlyMap<string, Shown> {
 /** Properties that the next reel does not have return to their base values. */
 export function giveBack({ reel, stage }: PlayerCore, next: Reel): void {
   const gone = reel.layout.slots.filter((slot) => {
-    return !isShape(slot.kind) && next.layout.find(slot.name)?.kind !== slot.kind && !stage.base.isFree(slot);
+    return isWritten(slot, reel.facts) && next.layout.find(slot.name)?.kind !== slot.kind && !stage.base.isFree(slot);
   });
   if (gone.length === 0 || !stage.base.isStarted) return;
   for (const { offset, width } of gone)
@@ -68,7 +68,7 @@ export function writeChanged(core: PlayerCore, before: ReadonlyMap<string, Shown
   const { reel, stage } = core;
   if (!stage.base.isStarted) return;
   const changed = reel.layout.slots.filter((slot) => {
-    if (isShape(slot.kind)) return false;
+    if (!isWritten(slot, reel.facts)) return false;
     const was = before.get(slot.name);
     if (!stage.base.isFree(slot)) return !was || !areSame(numbersAt(stage, slot), was.numbers);
     if (was?.isFree === false) return true;

@@ -10,7 +10,7 @@ import type { Playback } from '../play/drive/playback.js';
 import type { Player } from '../play/drive/player.js';
 import { checkTargets } from '../play/drive/player-options.js';
 import { loadPlayer, savePlayer } from '../play/drive/state.js';
-import { Stage, targetsOf } from '../play/pose/stage.js';
+import { Stage } from '../play/pose/stage.js';
 import { windowOf } from '../play/time/clip-times.js';
 import { fit, missing } from '../play/state/fit.js';
 import type { PlaybackState, PlayerState } from '../play/state/saved.js';
@@ -58,7 +58,7 @@ function adoptInPlayer(core: PlayerCore, reel: Reel): readonly UnspoolError[] {
     throw new UnspoolError('play/disposed', `the player ${show(stage.name)} is disposed`, 'let it go');
   if (frame.isRunning)
     throw new UnspoolError('play/adopt', 'adopt was called inside an event handler', 'call it between two frames');
-  checkTargets(reel, targetsOf<never>(reel, stage.cast), stage.adapter);
+  checkTargets(reel, stage.cast, stage.adapter);
   const orphans = routine?.orphans(reel) ?? [];
   core.sample();
   const before = statesOf(core);
@@ -122,7 +122,7 @@ function nextStage(stage: PlayerCore['stage'], reel: Reel): PlayerCore['stage'] 
   const { cast, adapter, name, warn, frames, wroteAt, pose, base } = stage;
   const { shown } = base;
   stage.dispose();
-  const next = new Stage<never>(reel, cast, adapter, name, warn);
+  const next = new Stage(reel, cast, adapter, name, warn);
   [next.frames, next.wroteAt, next.base.shown] = [frames, wroteAt, shown];
   if (pose) next.makePose();
   return next;

@@ -37,6 +37,7 @@ export const CALLS: Readonly<Record<string, Call>> = {
   pause: (actor, layer: string) => playback(actor, { layer }).pause(),
   resume: (actor, layer: string, options) => playback(actor, { layer }).resume(options),
   reverse: (actor, layer: string) => playback(actor, { layer }).reverse(),
+  finish: (actor, layer: string, options) => playback(actor, { layer }).finish(options),
   rate: (actor, rate: number, options) => (playback(actor, options).rate = rate),
   seek: (actor, time: Time, options) => playback(actor, options).seek(time, options),
   weight: ({ player }, weight: number, options) => (player.layer(options['layer'] as string).weight = weight),

@@ -59,6 +59,18 @@ const fight: Script = {
   ],
 };
 
+test('a playback is finished: what was passed over is marked', () => {
+  const steps = [
+    { at: 0, play: 'snap' },
+    { at: 0.1, finish: 'base' },
+  ];
+  const lines = runScript(crab, { for: 0.2, steps });
+  expect(lines.map(({ time, event, name, skipped }) => [time, event, name, skipped])).toEqual([
+    [0.1, 'cue', 'shut', true],
+    [0.1, 'end', undefined, true],
+  ]);
+});
+
 describe('runScript', () => {
   test('tells of all players in order of time, with data and answers', () => {
     const lines = runScript({ crab, gate }, fight);

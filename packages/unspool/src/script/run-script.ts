@@ -39,6 +39,8 @@ export interface ScriptLine {
   /** The value of a gauge. */
   readonly value?: number;
   readonly iteration?: number;
+  /** It was passed over by `finish`. */
+  readonly skipped?: true;
   /** Of a rule: the one before, and the layer. */
   readonly before?: string;
   readonly layer?: string;
@@ -120,8 +122,8 @@ class Run {
     });
   }
 
-  #hear(i: number, { type, time, clip, name, data, value, iteration, before, layer }: Heard): void {
-    const all = { clip, name, data, value, iteration, before, ...(type === 'rule' && { layer }) };
+  #hear(i: number, { type, time, clip, name, data, value, iteration, skipped, before, layer }: Heard): void {
+    const all = { clip, name, data, value, iteration, skipped, before, ...(type === 'rule' && { layer }) };
     const known = Object.entries(all).filter(([, one]) => one !== undefined);
     this.#add(i, time - this.#starts[i]!, { event: type, ...Object.fromEntries(known) });
   }

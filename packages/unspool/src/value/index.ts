@@ -2,4 +2,4 @@ export { isShape, KINDS, SHAPES, type ShapeMember, type Kind, type KindRules, ty
 export { eulerOf, quatOf, type EulerOrder } from './quat.js';
 export type { Mix } from './mixing.js';
 export type { KindValues, Value } from './read.js';
-export type { ShapeValue } from './shape.js';
+export type { Reveal, ShapeValue } from './shape.js';

@@ -4,6 +4,14 @@ import { isNumber } from './number.js';
 /** A shape as in a reel, for example `{ center, size, angle }` for a box; omitted members are 0. */
 export type ShapeValue = Readonly<Record<string, number | readonly [x: number, y: number]>>;
 
+/** The tags of shapes that show a part of their role: what is inside (`reveal`), or what is outside (`hide`). */
+export type Reveal = 'reveal' | 'hide';
+
+/** Returns what a shape with a tag shows of its role; `undefined` for one that does not: it hits, or is hit. */
+export function revealOf(tag: string | undefined): Reveal | undefined {
+  return tag === 'reveal' || tag === 'hide' ? tag : undefined;
+}
+
 /** The numbers that a property of a shape takes among its channels: `center` two, `center.x` one. */
 export interface ShapePart {
   readonly first: number;

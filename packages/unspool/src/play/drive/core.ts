@@ -45,7 +45,7 @@ export class PlayerCore<N extends ReelNames = ReelNames> implements PlayContext 
   constructor(
     public reel: Reel<N>,
     readonly frame: Dispatcher,
-    public stage: Stage<never>,
+    public stage: Stage,
     public nextSeed: number,
   ) {
     const base = new Layer<N>(this, 'base', undefined);

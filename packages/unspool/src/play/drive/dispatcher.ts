@@ -6,7 +6,7 @@ import { show } from '../../errors/show.js';
 import { EVENT_TYPES, type EventType } from '../time/event-types.js';
 import { numberOut } from '../time/playhead.js';
 import type { PlayerState } from '../state/saved.js';
-import type { PlaybackSimulation, PlaybackHost } from '../time/playback-simulation.js';
+import type { PlaybackSimulation, PlaybackHost, Skipping } from '../time/playback-simulation.js';
 
 /** Handlers that call what calls handlers, and so on: deeper than this is a circle. */
 const MAX_DEPTH = 100;
@@ -46,6 +46,7 @@ export class Dispatcher extends Clock implements PlaybackHost {
   /** Of the player, the lowest first. */
   layers: readonly { readonly playback: PlaybackSimulation | undefined }[] = [];
   #depth = 0;
+  skipping: Skipping;
 
   constructor(
     readonly onError: ((error: unknown) => void) | undefined,
@@ -157,6 +158,7 @@ export class Dispatcher extends Clock implements PlaybackHost {
   ): boolean {
     const handlers = this.#handlers?.get(type);
     if (cue || type === 'loop') {
+      if (this.skipping === 'silent' && !must) return false;
       if (this.#emitted >= this.cueLimit && !must) {
         if (type !== 'cue-end') this.skipped(cue ? 0 : 1, 0, cue ? 1 : 0);
         return false;
@@ -177,6 +179,7 @@ export class Dispatcher extends Clock implements PlaybackHost {
       ...(type === 'stop' && { replacedBy: by }),
       time: this.now,
       late: this.late,
+      ...(this.skipping && { skipped: true }),
     });
     return true;
   }

@@ -16,6 +16,8 @@ export interface PlaybackEvent<N extends ReelNames = ReelNames> {
   readonly time: number;
   /** Seconds between the event and the end of this frame. Start a sound this far in to keep it in sync. */
   readonly late: number;
+  /** It was not played but passed over by `finish`: a sound would come too late, what it does to the game would not. */
+  readonly skipped?: true;
 }
 
 /** A playback was stopped or replaced before its end. */

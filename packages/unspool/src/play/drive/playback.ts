@@ -1,5 +1,7 @@
 import { prepareBase, type Clip } from '../../clip/clip.js';
 import type { ReelNames } from '../../clip/names.js';
+import { UnspoolError } from '../../errors/error.js';
+import { show } from '../../errors/show.js';
 import { foldTime, iterationAt, lapOf, lastTime, unfoldTime } from '../../time/iteration.js';
 import type { ResolvedCue } from '../../reel/resolve/cue.js';
 import { NANOSECOND, type Time } from '../../time/units.js';
@@ -25,6 +27,12 @@ export interface ChainRun<N extends ReelNames = ReelNames> {
    * Resolves to `'end'` when the last link has ended, to `'stop'` when a link was stopped or removed from the queue.
    */
   readonly ended: Promise<'end' | 'stop'>;
+}
+
+/** Options of `finish`. */
+export interface FinishOptions {
+  /** Whether the cues and loops on the way are emitted, with `skipped: true`. Default: `true`. */
+  readonly cues?: boolean;
 }
 
 const NOTHING = new Float64Array(0);
@@ -178,14 +186,45 @@ export class Playback<N extends ReelNames = ReelNames> extends PlaybackSimulatio
     const seconds = secondsInside(this.clip, fade, 'fade', Infinity);
     this.#after = after;
     if (seconds > 0) this.layer?.leave(this, seconds);
-    if (this.active || this.waiting) this.host.guarded(() => this.finish('stopped'));
+    if (this.active || this.waiting) this.host.guarded(() => this.close('stopped'));
     else this.layer?.over(this);
     this.host.changed();
   }
 
+  /**
+   * Goes to its end at once, or to where it was to land (`until`): the cues on the way are emitted in order, all at this
+   * moment, as are the loops and the end, each with `skipped: true`. A pause or a fade-in is over. Nothing else moves;
+   * the next in the queue begins. Of very many iterations only the last few thousand cues are emitted.
+   *
+   * @param options `cues: false` emits no cues and loops on the way, but the ends of intervals that have begun
+   * @throws UnspoolError `play/endless` where it has no end: it loops forever, or stands still at rate 0
+   * @example
+   * player.on('cue', (cue) => cue.skipped || sounds.play(cue.data.sound));
+   * button.onclick = () => player.playback?.finish();
+   */
+  finish({ cues = true }: FinishOptions = {}): void {
+    if (!this.active) return;
+    if (!this.hasEnd) {
+      const why = this.head.rate === 0 ? 'stands still at rate 0' : 'loops forever';
+      const message = `${show(this.clip.name)} has no end to go to: it ${why}`;
+      throw new UnspoolError('play/endless', message, 'stop it, or play something else');
+    }
+    this.host.guarded(() => {
+      const { host, envelope } = this;
+      const before = host.skipping;
+      host.skipping = cues ? 'told' : 'silent';
+      if (envelope) envelope.fadeAt = host.now - this.settings.fade;
+      this.isPaused = false;
+      this.skip();
+      host.skipping = before;
+      this.layer?.touch(this);
+      host.changed();
+    });
+  }
+
   /** @internal Stops it, as another plays in its place. */
   replace(by: Playback): void {
-    this.host.guarded(() => this.finish('stopped', by));
+    this.host.guarded(() => this.close('stopped', by));
   }
 
   /** @internal Starts at the same share of an iteration as another playback, and in the same iteration. */
@@ -432,7 +471,7 @@ export class Playback<N extends ReelNames = ReelNames> extends PlaybackSimulatio
   }
 
   /** @internal */
-  protected finish(how: 'ended' | 'stopped', by?: Playback): void {
+  protected close(how: 'ended' | 'stopped', by?: Playback): void {
     const began = this.state !== 'waiting';
     if (how === 'stopped' && this.isRunning) this.makePresence().stoppedAt = this.host.now;
     this.state = how;

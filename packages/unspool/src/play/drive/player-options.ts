@@ -1,10 +1,12 @@
-import type { CastAdapter } from '../../cast/cast.js';
+import { isWritten, type CastAdapter } from '../../cast/cast.js';
+import { plainCast } from '../../cast/plain.js';
+import { isObject, playerOf, type Cast, type Using } from '../../cast/using.js';
 import type { ReelNames } from '../../clip/names.js';
 import { Reel } from '../../clip/reel.js';
 import { UnspoolError } from '../../errors/error.js';
-import { isShape } from '../../value/kind.js';
 import { suggest } from '../../errors/nearest.js';
 import { show } from '../../errors/show.js';
+import type { Stage } from '../pose/stage.js';
 import { checkOptions } from '../time/settings.js';
 
 /**
@@ -14,9 +16,12 @@ import { checkOptions } from '../time/settings.js';
  * const crab = new Player(reel, { cast: { crab: crabSprite, claw: clawSprite }, seed: 7 });
  */
 export interface PlayerOptions<N extends ReelNames, Target> {
-  /** The game objects, by role. A role without an object plays, but nothing is written. */
-  readonly cast?: { readonly [R in N['role']]?: Target };
-  /** Writes poses into the objects of the cast. Default: `plainCast`, for plain objects. */
+  /**
+   * The game objects, by role. A role without an object plays, but nothing is written. One with an adapter of its own
+   * is given as `using(adapter, object)`.
+   */
+  readonly cast?: { readonly [R in N['role']]?: Target | Using };
+  /** Writes poses into the other objects of the cast. Default: `plainCast`, for plain objects. */
   readonly adapter?: CastAdapter<Target>;
   /** Name of the player in messages. Default: the name of the reel. */
   readonly name?: string;
@@ -49,7 +54,7 @@ export function checkPlayer<N extends ReelNames, Target>(reel: Reel<N>, options:
     throw new UnspoolError('play/unknown-role', `${reel.message} has no role ${show(role)}`, suggest(role, reel.roles));
   }
   for (const [role, target] of Object.entries(cast)) {
-    if (target === undefined || (target !== null && ['object', 'function'].includes(typeof target))) continue;
+    if (target === undefined || isObject(target)) continue;
     const message = `the role ${show(role)} expects an object, found ${show(target)}`;
     throw new UnspoolError('play/cast', message, 'pass the object that plays it, or omit the role');
   }
@@ -60,14 +65,10 @@ export function checkPlayer<N extends ReelNames, Target>(reel: Reel<N>, options:
 }
 
 /** Throws for an object that its adapter cannot write to: here, and not in the first frame that does. */
-export function checkTargets<Target>(
-  reel: Reel,
-  targets: readonly (Target | undefined)[],
-  adapter: CastAdapter<Target>,
-): void {
+export function checkTargets(reel: Reel, cast: Cast, usual: CastAdapter): void {
   for (const slot of reel.layout.slots) {
-    const target = targets[reel.roles.indexOf(slot.role)];
-    const why = target === undefined || isShape(slot.kind) ? undefined : adapter.refuse?.(target, slot);
+    const { object, adapter = usual } = playerOf(cast, slot.role);
+    const why = object && isWritten(slot, reel.facts) ? adapter.refuse?.(object as never, slot) : undefined;
     if (why === undefined) continue;
     const message = `the object of the role ${show(slot.role)} cannot take the property ${slot.property}: ${why}`;
     const hint = 'pass a plain object, or an adapter: { adapter: { write(object, values, binding) { … } } }';
@@ -76,10 +77,11 @@ export function checkTargets<Target>(
 }
 
 /** An object whose `x` and `y` are its own is not what the plain adapter writes: it would silently gain a `position`. */
-export function warnOfFlat(reel: Reel, targets: readonly unknown[], warn: (problem: UnspoolError) => void): void {
-  targets.forEach((target, i) => {
-    const role = reel.roles[i]!;
-    const flat = target as { x?: unknown; y?: unknown; position?: unknown } | undefined;
+export function warnOfFlat({ reel, cast, adapter: usual, warn }: Stage): void {
+  reel.roles.forEach((role) => {
+    const { object, adapter = usual } = playerOf(cast, role);
+    if ((adapter as unknown) !== plainCast) return;
+    const flat = object as { x?: unknown; y?: unknown; position?: unknown } | undefined;
     if (typeof flat?.x !== 'number' || typeof flat.y !== 'number' || flat.position !== undefined) return;
     if (!reel.layout.find(`${role}.position`)) return;
     const message = `the object of the role ${show(role)} has x and y but no position; the player writes position.x and position.y`;

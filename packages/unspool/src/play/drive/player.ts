@@ -1,4 +1,5 @@
 import type { CastAdapter } from '../../cast/cast.js';
+import type { Cast } from '../../cast/using.js';
 import { plainCast } from '../../cast/plain.js';
 import type { Pose } from '../../clip/layout.js';
 import type { ReelNames } from '../../clip/names.js';
@@ -18,13 +19,16 @@ import { runMoments } from './moments.js';
 import type { Placement } from '../pose/placement.js';
 import { isBetween } from '../time/inside.js';
 import type { Playable } from '../time/pick.js';
-import type { Playback } from './playback.js';
+import type { FinishOptions, Playback } from './playback.js';
 import { checkOptions, type EnqueueOptions, type PlayOptions } from '../time/settings.js';
 import { checkPlayer, checkTargets, ticked, warnOfFlat, warnOnConsole, type PlayerOptions } from './player-options.js';
-import { Stage, targetsOf } from '../pose/stage.js';
+import { Stage } from '../pose/stage.js';
 import { restorePlayer, savePlayer } from './state.js';
 import type { PlayerState } from '../state/saved.js';
 import { frameSeconds } from '../../time/frame-seconds.js';
+
+/** One clip after the other that are skipped at once: more are a circle of handlers that play the next. */
+const MOST_SKIPPED = 1000;
 
 /** Seconds of the frame that begins. Of all players: none begins inside another's beginning. */
 const DELTA = new Float64Array(1);
@@ -53,15 +57,14 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
   constructor(reel: Reel<N>, options: PlayerOptions<N, Target> = {}) {
     checkPlayer(reel, options);
     this.name = options.name ?? reel.name;
-    const cast: Readonly<Record<string, Target | undefined>> = options.cast ?? {};
-    const targets = targetsOf(reel, cast);
-    const adapter = options.adapter ?? (plainCast as unknown as CastAdapter<Target>);
-    checkTargets(reel, targets, adapter);
+    const cast: Cast = (options.cast as Cast | undefined) ?? {};
+    const adapter = (options.adapter ?? plainCast) as CastAdapter;
+    checkTargets(reel, cast, adapter);
     const { seed = 1, cueLimit = Infinity } = options;
     this.#frame = new Dispatcher(options.onError, cueLimit);
     const stage = new Stage(reel, cast, adapter, this.name, options.onWarning ?? warnOnConsole);
-    this.#core = new PlayerCore<N>(reel, this.#frame, stage as unknown as Stage<never>, seed);
-    if (!options.adapter) warnOfFlat(reel, targets, stage.warn);
+    this.#core = new PlayerCore<N>(reel, this.#frame, stage, seed);
+    warnOfFlat(stage);
     reel.users?.add(new WeakRef(this));
   }
 
@@ -281,6 +284,35 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
   }
 
   /**
+   * Skips all that plays and waits: goes on until every layer has nothing left that ends, and lands as if it had been
+   * played so far, with the cues on the way in order, each with `skipped: true`. What loops forever goes on meanwhile, and
+   * so does the time of the player. What is paused stays so, and what a fallback plays is not skipped.
+   *
+   * @param options `cues: false` emits no cues and loops on the way
+   * @throws UnspoolError `play/nested-tick` inside an event handler
+   */
+  finish({ cues = true }: FinishOptions = {}): void {
+    const { frame, hits, layers, isDisposed } = this.#core;
+    if (frame.isRunning)
+      throw new UnspoolError('play/nested-tick', 'finish was called inside an event handler', 'call it between frames');
+    if (isDisposed) return;
+    const known = hits?.save();
+    frame.skipping = cues ? 'told' : 'silent';
+    try {
+      for (let rounds = 0; rounds < MOST_SKIPPED; rounds++) {
+        const left = layers.flatMap((layer) => (layer.isBusy ? (layer.playback!.secondsLeft ?? []) : []));
+        if (left.length === 0) return;
+        DELTA[0] = Math.max(...left);
+        this.#advance();
+      }
+    } finally {
+      frame.skipping = undefined;
+      // What was skipped has hit nothing.
+      if (known) hits!.load(known);
+    }
+  }
+
+  /**
    * Saves the whole state as plain JSON, including the hits of its shapes. Handlers, signals and the followed source
    * are not saved. `restore` continues from it exactly.
    */
@@ -322,16 +354,23 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
    */
   tick(dt: number): void {
     const frame = this.#frame;
-    const { layers, gauges, ticker, isDisposed, routine } = this.#core;
+    const { ticker, isDisposed } = this.#core;
     // The engine may box a number that is passed on: only unusual ones are.
     if (!(dt >= 0 && dt < Infinity)) dt = frameSeconds(dt);
     if (frame.isRunning || isDisposed || ticker?.isTicking === false) {
       this.#cannotTick();
       return;
     }
+    DELTA[0] = dt;
+    this.#advance();
+  }
+
+  /** By `DELTA`: a number that is passed on could be boxed. */
+  #advance(): void {
+    const frame = this.#frame;
+    const { layers, gauges, routine } = this.#core;
     this.#core.stage.frames++;
     if (routine) frame.began = frame.seconds;
-    DELTA[0] = dt;
     frame.addFirst(DELTA);
     for (let i = 0; i < layers.length; i++) {
       const layer = layers[i]!;

@@ -1,4 +1,4 @@
-import { bindRole, type RoleBinding } from '../../cast/cast.js';
+import { bindRole, isWritten, revealsOf, type RoleBinding } from '../../cast/cast.js';
 import type { Clip } from '../../clip/clip.js';
 import {
   ABSOLUTE,
@@ -13,7 +13,7 @@ import type { Layout, Slot } from '../../clip/layout.js';
 import { remapCurves } from '../../clip/remapped-curves.js';
 import type { Reel } from '../../clip/reel.js';
 import { sheetCells } from '../../reel/document/sheet.js';
-import { isShape, KINDS } from '../../value/kind.js';
+import { KINDS } from '../../value/kind.js';
 import { COLORS, howOf, QUATS } from './blend.js';
 
 /** A clip, or what a mask leaves of it, as it is sampled into the pose of its whole reel. One for all players. */
@@ -95,9 +95,13 @@ export class AnimatedSlots {
     slots: ReadonlySet<Slot>,
   ) {
     this.#slots = slots;
-    const list = [...slots].filter(({ kind }) => !isShape(kind));
+    const { layout, facts } = reel;
+    const list = [...slots].filter((slot) => isWritten(slot, facts));
     this.bindings = reel.roles
-      .map((role, place) => [place, bindRole(role, list, reel.layout.texts)] as const)
+      .map((role, place) => {
+        const reveals = revealsOf(role, list, layout.slots, facts.shapes);
+        return [place, bindRole(role, list, layout.texts, reveals)] as const;
+      })
       .filter(([place]) => list.some(({ role }) => role === reel.roles[place]));
   }
 
@@ -122,7 +126,7 @@ export class AnimatedSlots {
   static withRest(reel: Reel): AnimatedSlots {
     return AnimatedSlots.#set(
       reel,
-      new Set(reel.layout.slots.filter(({ restGiven, kind }) => restGiven && !isShape(kind))),
+      new Set(reel.layout.slots.filter((slot) => slot.restGiven && isWritten(slot, reel.facts))),
     );
   }
 

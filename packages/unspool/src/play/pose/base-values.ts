@@ -1,6 +1,6 @@
 import type { Slot } from '../../clip/layout.js';
 import type { Reel } from '../../clip/reel.js';
-import { isShape } from '../../value/kind.js';
+import { isWritten } from '../../cast/cast.js';
 import { AnimatedSlots, remapClip, type RemappedClip } from './animated-slots.js';
 import type { Voice } from './mixer.js';
 import type { StageLayer, StageVoice } from './stage-voices.js';
@@ -95,7 +95,7 @@ export class BaseValues {
 
   /** Of a property that is the game's: what its object shows is the ground, and no playback that has ended holds it. */
   #takeOver(slot: Slot, pose: Float64Array): void {
-    if (isShape(slot.kind) || !this.isFree(slot)) return;
+    if (!isWritten(slot, this.reel.facts) || !this.isFree(slot)) return;
     this.#find(slot, pose);
     for (const layer of this.shown)
       for (const voice of layer.voices) if (voice.placed.slots.includes(slot)) this.#restrict(voice, [slot]);
@@ -139,7 +139,7 @@ export class BaseValues {
         if (done.has(slot)) continue;
         done.add(slot);
         if (this.#isAnimatedBeside(outgoing, slot)) continue;
-        if (voice.after === 'rest' || isShape(slot.kind)) this.#put(slot, this.#leftBy(voice, slot));
+        if (voice.after === 'rest' || !isWritten(slot, this.reel.facts)) this.#put(slot, this.#leftBy(voice, slot));
         else if (incoming?.placed.slots.includes(slot)) continue;
         else if (this.isFree(slot)) this.#find(slot, pose);
         else this.#put(slot, this.#shownOf(slot, pose));
@@ -173,7 +173,7 @@ export class BaseValues {
     for (const slot of voice.placed.slots) this.#takeOver(slot, pose);
     if (isOut) return voice.placed.slots.length > 0;
     const alone = voice.placed.slots.filter((slot) => !this.#isAnimatedBeside([voice], slot));
-    for (const slot of alone) if (!isShape(slot.kind)) this.#put(slot, this.#shownOf(slot, pose));
+    for (const slot of alone) if (isWritten(slot, this.reel.facts)) this.#put(slot, this.#shownOf(slot, pose));
     return this.#restrict(voice, alone);
   }
 

@@ -17,7 +17,7 @@ export interface Placement {
   readonly flip?: boolean;
 }
 
-const TRANSFORM = ['position', 'rotation', 'scale'];
+export const TRANSFORM: readonly string[] = ['position', 'rotation', 'scale'];
 
 /** A role without a parent: its transform in the reel, and where the placed transform is written. */
 interface Root {

@@ -1,4 +1,5 @@
 import type { CastAdapter } from '../../cast/cast.js';
+import { playerOf, type Cast } from '../../cast/using.js';
 import { prepareBase } from '../../clip/clip.js';
 import { sampleCurves } from '../../clip/curves.js';
 import { Pose, type Slot } from '../../clip/layout.js';
@@ -34,7 +35,7 @@ interface Common {
 export type ObjectNumbers = readonly { readonly name: string; readonly numbers: readonly (number | string)[] }[];
 
 /** The pose of a reel's whole cast, and the objects that it is written into. */
-export class Stage<Target> implements Writer, BaseValuesHost {
+export class Stage implements Writer, BaseValuesHost {
   /** A pose of its own, once somebody has asked for it. */
   #pose: Pose | undefined;
   readonly #common: Common;
@@ -54,19 +55,23 @@ export class Stage<Target> implements Writer, BaseValuesHost {
   #base = -1;
 
   /** The object that plays each role of the reel. */
-  readonly targets: (Target | undefined)[];
+  readonly targets: (object | undefined)[];
+  /** By role: the adapter of its own, where any has one. */
+  readonly #adapters: readonly (CastAdapter | undefined)[] | undefined;
 
   /** @param cast the objects by role */
   constructor(
     readonly reel: Reel,
-    public cast: Readonly<Record<string, Target | undefined>>,
-    readonly adapter: CastAdapter<Target>,
+    public cast: Cast,
+    readonly adapter: CastAdapter,
     readonly name: string,
     readonly warn: (problem: UnspoolError) => void,
   ) {
     this.#common = commonOf(reel);
     this.base = new BaseValues(reel, this.#common.rest, this);
-    this.targets = targetsOf(reel, cast);
+    const players = reel.roles.map((role) => playerOf(cast, role));
+    this.targets = players.map(({ object }) => object);
+    if (players.some(({ adapter }) => adapter)) this.#adapters = players.map((player) => player.adapter);
     this.targets.forEach((target, role) => own(target, this, role));
   }
 
@@ -97,10 +102,20 @@ export class Stage<Target> implements Writer, BaseValuesHost {
   }
 
   #read(slot: Slot): readonly number[] | undefined {
-    const target = this.targets[this.reel.roles.indexOf(slot.role)];
-    const numbers = target === undefined ? undefined : this.adapter.read?.(target, slot);
+    const numbers = this.readNow(slot);
     // A property that holds NaN cannot be a starting point.
     return numbers?.every(Number.isFinite) ? numbers : undefined;
+  }
+
+  /** The numbers that the object of a property shows, whoever owns it. */
+  readNow(slot: Slot): readonly number[] | undefined {
+    const role = this.reel.roles.indexOf(slot.role);
+    const target = this.targets[role];
+    return target && this.#adapterOf(role).read?.(target as never, slot);
+  }
+
+  #adapterOf(role: number): CastAdapter {
+    return this.#adapters?.[role] ?? this.adapter;
   }
 
   /** What the objects show of the properties that are the game's now. */
@@ -282,6 +297,7 @@ export class Stage<Target> implements Writer, BaseValuesHost {
    */
   writeBack(known: AnimatedSlots, objects: ObjectNumbers): void {
     const { base: ground } = this;
+    this.targets.forEach((target, role) => target && this.#adapterOf(role).forget?.(target as never));
     const pose = this.values.slice();
     const free = objects.map(({ name }) => name);
     for (const { name, numbers } of objects) pose.set(numbers.map(Number), this.reel.layout.slot(name).offset);
@@ -301,7 +317,7 @@ export class Stage<Target> implements Writer, BaseValuesHost {
     for (let i = 0; i < all.length; i++) {
       const bound = all[i]!;
       const target = this.targets[bound[0]];
-      if (target !== undefined) this.adapter.write(target, values, bound[1]);
+      if (target) this.#adapterOf(bound[0]).write(target as never, values, bound[1]);
     }
   }
 
@@ -313,14 +329,6 @@ export class Stage<Target> implements Writer, BaseValuesHost {
     this.#shared = undefined;
     this.base.shown = [];
   }
-}
-
-/** The object that plays each role of a reel. */
-export function targetsOf<Target>(
-  reel: Reel,
-  cast: Readonly<Record<string, Target | undefined>>,
-): (Target | undefined)[] {
-  return reel.roles.map((role) => (Object.hasOwn(cast, role) ? cast[role] : undefined));
 }
 
 const hasSingle = ({ placed }: Voice) => placed.colorChannels.length > 0;

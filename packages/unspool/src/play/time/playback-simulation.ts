@@ -9,6 +9,7 @@ import {
   nextStartOf,
   passOver,
   startOf,
+  unfoldTime,
   type Repeat,
 } from '../../time/iteration.js';
 import type { EventType } from './event-types.js';
@@ -38,10 +39,14 @@ export interface PlaybackHost {
     emitted: boolean,
     by?: PlaybackSimulation,
   ): boolean;
-  /** Iterations were skipped without events: how many, with how many cues each. */
+  /** Iterations were passed over without events: how many, with how many cues each. */
   skipped(iterations: number, cues: number): void;
+  /** Whether what happens now was not played but skipped: then its cues are emitted as such, or not at all. */
+  skipping: Skipping;
   changed(): void;
 }
+
+export type Skipping = 'told' | 'silent' | undefined;
 
 /** What a playback needs of the layer that it plays on. */
 export interface PlaybackPlace {
@@ -56,6 +61,9 @@ export interface PlaybackPlace {
   /** Where the first role without a parent is, x and y. */
   rootInto(out: Float64Array): void;
 }
+
+/** More moments than this are not skipped at once: handlers go in circles. */
+const MOST = 10_000;
 
 /** Seconds that are left, for the arithmetic of iterations. */
 const LEFT = new Float64Array(1);
@@ -131,7 +139,7 @@ export abstract class PlaybackSimulation<N extends ReelNames = ReelNames> {
   }
 
   /** @internal It is over; `Playback` handles the consequences. */
-  protected abstract finish(how: 'ended' | 'stopped'): void;
+  protected abstract close(how: 'ended' | 'stopped'): void;
 
   /** The playhead: seconds inside the clip; inside a handler, at the moment of the event. */
   get time(): number {
@@ -219,6 +227,52 @@ export abstract class PlaybackSimulation<N extends ReelNames = ReelNames> {
     const until = head.until;
     if ((until - head.reached) * direction > 0 && (stop - until) * direction > 0) stop = until;
     head.aim(stop);
+  }
+
+  /** Whether it would come to an end by itself, or land. */
+  protected get hasEnd(): boolean {
+    const { head } = this;
+    if (head.rate === 0) return false;
+    return this.repeat.count !== Infinity || !Number.isNaN(head.until) || (this.layer?.handsOver(this) ?? false);
+  }
+
+  /** @internal Seconds until it ends or lands, or a little more; `undefined` when it moves and never does. */
+  get secondsLeft(): number | undefined {
+    const { head, repeat, length } = this;
+    if (!this.isRunning || !this.hasEnd) return undefined;
+    const along = unfoldTime(head.shown - this.low, head.iteration, length, repeat);
+    const way = repeat.count === Infinity ? 2 * length : head.rate > 0 ? repeat.count * length - along : along;
+    const delay = this.state === 'beginning' ? Math.max(0, head.needed) : 0;
+    return delay + Math.max(0, way) / Math.abs(head.rate);
+  }
+
+  /** @internal Goes to where it ends or lands, all at this moment, with the events on the way. */
+  protected skip(): void {
+    const { head, host } = this;
+    this.changes++;
+    this.#passMost();
+    for (let moments = 0; this.isRunning && moments < MOST; moments++) {
+      head.change(head.shown, this.speed, host.now, host.left);
+      if (this.state === 'running') {
+        this.aim();
+        // There without time going by.
+        if (head.reached !== this.limit(Math.sign(head.speed))) head.start = head.stop;
+      }
+      head.needed = 0;
+      this.arrive();
+    }
+  }
+
+  /** Of very many iterations it passes over all but the last ones. */
+  #passMost(): void {
+    const { head, repeat, clip } = this;
+    const last = head.rate > 0 ? Math.ceil(repeat.count) - 1 : 0;
+    const each = 2 + 2 * clip.cues.length;
+    const left = Math.abs(last - head.iteration) - Math.floor(MOST / 2 / each);
+    if (!(left > 0 && left < Infinity)) return;
+    const passed = 2 * Math.ceil(left / 2);
+    head.iteration += Math.sign(head.rate) * passed;
+    this.host.skipped(passed, this.timeline.countIn(this.low, this.settings.high));
   }
 
   /** @internal Shows it where the frame ends. */
@@ -317,7 +371,7 @@ export abstract class PlaybackSimulation<N extends ReelNames = ReelNames> {
       (duration === 0 && this.repeat.count !== Infinity) ||
       (round && this.layer?.handsOver(this))
     ) {
-      this.finish('ended');
+      this.close('ended');
       return;
     }
     const forward = Math.sign(head.rate);

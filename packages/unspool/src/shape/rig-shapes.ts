@@ -41,7 +41,7 @@ export interface World {
 }
 
 /** A shape in the coordinates of its role. */
-const OWN: World = { put: (x, y) => [x, y], stretch: () => 1, turn: (x, y) => [x, y] };
+export const OWN: World = { put: (x, y) => [x, y], stretch: () => 1, turn: (x, y) => [x, y] };
 
 const RADIANS = Math.PI / 180;
 

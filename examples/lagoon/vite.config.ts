@@ -1,0 +1,10 @@
+import { unspool } from '@unspool/vite';
+import { defineConfig } from 'vite';
+
+export default defineConfig({
+  base: './',
+  plugins: [unspool()],
+  // The library from its sources, so that a change in it shows at once and nothing has to be built first.
+  resolve: { conditions: ['unspool-source', 'module', 'browser', 'development|production'] },
+  build: { target: 'es2022' },
+});
