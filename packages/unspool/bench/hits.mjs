@@ -1,8 +1,7 @@
 /** Frames of shapes that hit, and may at any moment, among targets that drift: sweeps counted in. */
-import { performance } from 'node:perf_hooks';
 import { parseReel, Player } from '../dist/index.js';
 import { distance, HitWorld } from '../dist/hit/index.js';
-import { median, sorted } from './measure.mjs';
+import { interleave, ratios, spread } from './measure.mjs';
 import { randomNumbers } from './work.mjs';
 
 const DT = 1 / 60;
@@ -38,7 +37,7 @@ const reel = parseReel({
   },
 });
 
-function pool(hitters, targets) {
+export function pool(hitters, targets) {
   const random = randomNumbers(3);
   const world = new HitWorld();
   const players = Array.from({ length: hitters }, (_, i) => {
@@ -60,32 +59,21 @@ function pool(hitters, targets) {
   return { world, players, bodies, move };
 }
 
-/** Milliseconds of each frame, the first few left out; and how many hits there were. */
-function timed(frame) {
-  const times = [];
-  let hits = 0;
-  for (let i = 0; i < FRAMES + 10; i++) {
-    const start = performance.now();
-    hits += frame();
-    if (i >= 10) times.push(performance.now() - start);
-  }
-  return { times, hits };
-}
-
+/** One frame of ours. */
 function ours(hitters, targets) {
   const { world, move } = pool(hitters, targets);
-  return timed(() => {
+  return () => {
     move();
     return world.tick(DT).length;
-  });
+  };
 }
 
-/** What is written by hand: at the end of each frame every shape against every target, and nothing in between. */
-function byHand(hitters, targets) {
+/** What is written by hand: at the end of each frame every pair, and nothing in between. */
+function everyPair(hitters, targets) {
   const { world, players, bodies, move } = pool(hitters, targets);
   players.forEach((_, i) => world.remove(`crab ${i}`)); // ticked here
   const reported = new Set();
-  return timed(() => {
+  return () => {
     move();
     let hits = 0;
     players.forEach((player, i) => {
@@ -109,32 +97,33 @@ function byHand(hitters, targets) {
       });
     });
     return hits;
-  });
+  };
 }
 
-const digits = (n) => (n < 10 ? n.toFixed(2) : n.toFixed(1));
-const message = (times) => `${digits(median(times))} (${digits(sorted(times)[0])} – ${digits(sorted(times).at(-1))})`;
+export const SIZES = [
+  [50, 250],
+  [100, 500],
+  [200, 1000],
+  [400, 2000],
+];
 
 export function hitFrames() {
-  const rows = [
-    [50, 250],
-    [100, 500],
-    [200, 1000],
-    [400, 2000],
-  ].map(([hitters, targets]) => {
-    const [own, hand] = [ours(hitters, targets), byHand(hitters, targets)];
-    return [hitters, targets, own, hand];
+  const rows = SIZES.map(([hitters, targets]) => {
+    const frames = { unspool: ours(hitters, targets), 'every pair': everyPair(hitters, targets) };
+    const hits = { unspool: 0, 'every pair': 0 };
+    const counted = Object.entries(frames).map(([name, frame]) => [name, () => void (hits[name] += frame())]);
+    const timings = interleave(Object.fromEntries(counted), 1e6, { rounds: FRAMES, warm: 10 });
+    if (hits.unspool < hits['every pair']) throw new Error(`hits: ${JSON.stringify(hits)}`);
+    return { name: `${hitters} × ${targets}`, timings, hits };
   });
-  const [, , own, hand] = rows[2];
-  if (own.hits <= hand.hits) throw new Error(`hits: ${own.hits}, by hand ${hand.hits}`);
-  const lines = rows.map(
-    ([hitters, targets, a, b]) =>
-      `| ${hitters} × ${targets} | ${message(a.times)} | ${a.hits} | ${message(b.times)} | ${b.hits} |`,
-  );
+  const lines = rows.map(({ name, timings, hits }) => {
+    const each = Object.keys(timings).flatMap((who) => [spread(timings[who]), hits[who]]);
+    return `| ${name} | ${each.join(' | ')} | ${spread(ratios(timings, 'unspool', 'every pair'))} |`;
+  });
   const text = [
-    '| shapes × targets | unspool, ms per frame | hits | checked at the ends of frames only, ms per frame | hits |',
-    '| --- | ---: | ---: | ---: | ---: |',
+    '| shapes × targets | unspool, ms per frame | hits | every pair at the ends of frames, ms per frame | hits | unspool / every pair |',
+    '| --- | ---: | ---: | ---: | ---: | ---: |',
     ...lines,
   ].join('\n');
-  return { text };
+  return { timings: Object.fromEntries(rows.map(({ name, timings }) => [name, timings])), text };
 }

@@ -1,4 +1,5 @@
-import { faces, lengthOf, pointOf, reachAlong, type Arc, type Rounded, type Vec } from '../shape/rounded.js';
+import { ARC_COS, ARC_RADIUS, ARC_TOWARD, Core } from '../shape/core.js';
+import { EDGE, type Rounded, type Vec } from '../shape/rounded.js';
 import { roundedOf, type HitShape } from '../shape/shapes.js';
 
 /** The distance of two shapes, or how deep they overlap. */
@@ -10,6 +11,12 @@ export interface Distance {
   /** Unit vector from the first to the second: the shortest way to separate them. */
   readonly normal: Vec;
 }
+
+const ONE = new Core();
+const TWO = new Core();
+const FOUND = new Float64Array(5);
+/** What the nearest halves so far have, while others are measured. */
+const KEPT = new Float64Array(5);
 
 /**
  * Returns the distance of two shapes.
@@ -26,182 +33,261 @@ export function distance(a: HitShape, b: HitShape): Distance {
 }
 
 export function distanceOf(a: Rounded, b: Rounded): Distance {
-  if (a.more) return nearer(distanceOf({ ...a, more: undefined }, b), distanceOf(a.more, b));
-  if (b.more) return nearer(distanceOf(a, { ...b, more: undefined }), distanceOf(a, b.more));
-  const deepest = overlapOf(a, b);
-  return deepest ? overlapping(a, b, deepest) : apart(a, b);
+  return distanceBetween(ONE.set(a), TWO.set(b));
 }
 
-/** Of a shape in two halves, the half that is nearer or deeper inside. */
-const nearer = (one: Distance, two: Distance) => (two.distance < one.distance ? two : one);
-
-/** A direction, and how far the second core lies beyond the first along it (below 0: not at all). */
-interface Axis {
-  readonly normal: Vec;
-  readonly gap: number;
-}
-
-/** The axis along which two cores overlap least; nothing when one of them parts them, or touches both. */
-function overlapOf(a: Rounded, b: Rounded): Axis | undefined {
-  let best: Axis | undefined;
-  for (const normal of normalsOf(a, b)) {
-    const axis = axisOf(a, b, normal);
-    if (axis.gap >= 0) return undefined;
-    if (!best || axis.gap > best.gap) best = axis;
-  }
-  return best;
-}
-
-function axisOf(a: Rounded, b: Rounded, normal: Vec): Axis {
-  const [x, y] = normal;
-  return { normal, gap: -reachAlong(b, -x, -y) - reachAlong(a, x, y) };
+export function distanceBetween(a: Core, b: Core): Distance {
+  measure(a, b, FOUND);
+  return { distance: FOUND[0]!, normal: [FOUND[1]!, FOUND[2]!], point: [FOUND[3]!, FOUND[4]!] };
 }
 
 /**
- * Unit normals that may be those of the edge of the Minkowski difference where it is nearest: of straight edges, of the
- * ends of arcs, and from the center of an arc to a corner or another center.
+ * Writes the distance, the normal (x, y) and the nearest point (x, y) into an array of five. Allocates nothing: it is
+ * called at every step of every sweep.
  */
-function normalsOf(a: Rounded, b: Rounded): Vec[] {
-  const all = [...edgeNormals(a.corners), ...edgeNormals(b.corners)];
-  for (const [{ arc, corners }, other] of [
-    [a, b],
-    [b, a],
-  ] as const) {
-    if (!arc) continue;
-    const { center } = arc;
-    const points = [...corners.slice(1), ...other.corners, ...(other.arc ? [other.arc.center] : [])];
-    for (const [x, y] of points) {
-      const unit = unitOf(x - center[0], y - center[1]);
-      if (unit) all.push(unit, [-unit[0], -unit[1]]);
+export function measure(a: Core, b: Core, out: Float64Array): void {
+  measureConvex(a, b, out);
+  // Of a shape in two halves, the half that is nearer or deeper inside.
+  if (a.hasMore) measureNearer(a.more, b, out);
+  if (!b.hasMore) return;
+  measureNearer(a, b.more, out);
+  if (a.hasMore) measureNearer(a.more, b.more, out);
+}
+
+function measureNearer(a: Core, b: Core, out: Float64Array): void {
+  KEPT.set(out);
+  measureConvex(a, b, out);
+  if (!(out[0]! < KEPT[0]!)) out.set(KEPT);
+}
+
+/** The axis that parts two cores best so far: its unit vector, and how far the second lies beyond the first along it. */
+const AXIS = new Float64Array(3);
+
+function measureConvex(a: Core, b: Core, out: Float64Array): void {
+  if (findAxis(a, b, true)) overlapping(a, b, out);
+  else apart(a, b, out);
+}
+
+/**
+ * Finds the axis along which two cores overlap least. Its direction may be that of the edge of the Minkowski difference
+ * where it is nearest: the normal of a straight edge, either way, as what lies beyond either side may be what parts it
+ * from another; of a line also its ends; of an arc the ends, and from its center to a corner or another center.
+ *
+ * @param ends whether to end with false at the first axis that parts them, or along which they touch
+ */
+function findAxis(a: Core, b: Core, ends: boolean): boolean {
+  AXIS[0] = 1;
+  AXIS[1] = 0;
+  AXIS[2] = -Infinity;
+  for (let which = 0; which < 2; which++) {
+    const { corners, count } = which === 0 ? a : b;
+    if (count < 2) continue;
+    const isLine = isFlat(corners, count);
+    for (let i = 0, last = 2 * count; i < last; i += 2) {
+      const next = i + 2 === last ? 0 : i + 2;
+      let dx = corners[next]! - corners[i]!;
+      let dy = corners[next + 1]! - corners[i + 1]!;
+      const length = Math.sqrt(dx * dx + dy * dy);
+      if (length === 0) continue;
+      dx /= length;
+      dy /= length;
+      if (tryAxis(a, b, dy, -dx) && ends) return false;
+      if (isLine && tryAxis(a, b, dx, dy) && ends) return false;
     }
   }
-  return all;
+  if (a.hasArc && tryArc(a, b, a, b) && ends) return false;
+  if (b.hasArc && tryArc(a, b, b, a) && ends) return false;
+  return AXIS[2]! < 0 && AXIS[2]! > -Infinity;
 }
 
-function unitOf(x: number, y: number): Vec | undefined {
-  const length = lengthOf(x, y);
-  return length > 0 ? [x / length, y / length] : undefined;
+/** The axes of an arc. */
+function tryArc(a: Core, b: Core, own: Core, other: Core): boolean {
+  const [cx, cy] = [own.arc[0]!, own.arc[1]!];
+  let parts = false;
+  const look = (x: number, y: number) => {
+    const length = Math.sqrt((x - cx) * (x - cx) + (y - cy) * (y - cy));
+    if (length > 0) parts = tryAxis(a, b, (x - cx) / length, (y - cy) / length) || parts;
+  };
+  for (let i = 1; i < own.count; i++) look(own.corners[2 * i]!, own.corners[2 * i + 1]!);
+  for (let i = 0; i < other.count; i++) look(other.corners[2 * i]!, other.corners[2 * i + 1]!);
+  if (other.hasArc) look(other.arc[0]!, other.arc[1]!);
+  return parts;
 }
 
-/**
- * Unit normals of a polygon's edges, both ways: what lies beyond either side may be what parts it from another. Of a
- * line its ends may be too: two on one line are apart along it alone.
- */
-function edgeNormals(corners: readonly Vec[]): Vec[] {
-  if (corners.length < 2) return [];
-  const isLine = isFlat(corners);
-  return corners.flatMap(([x, y], i): Vec[] => {
-    const [nextX, nextY] = corners[(i + 1) % corners.length]!;
-    const along = unitOf(nextX - x, nextY - y);
-    if (!along) return [];
-    const [dx, dy] = along;
-    const normals: Vec[] = [
-      [dy, -dx],
-      [-dy, dx],
-    ];
-    return isLine ? [...normals, along, [-dx, -dy]] : normals;
-  });
+/** Tries a direction both ways. Returns whether either parts the cores, or they touch along it. */
+function tryAxis(a: Core, b: Core, x: number, y: number): boolean {
+  let lowA = Infinity;
+  let highA = -Infinity;
+  for (let i = 0, { corners, count } = a; i < 2 * count; i += 2) {
+    const at = corners[i]! * x + corners[i + 1]! * y;
+    if (at < lowA) lowA = at;
+    if (at > highA) highA = at;
+  }
+  let lowB = Infinity;
+  let highB = -Infinity;
+  for (let i = 0, { corners, count } = b; i < 2 * count; i += 2) {
+    const at = corners[i]! * x + corners[i + 1]! * y;
+    if (at < lowB) lowB = at;
+    if (at > highB) highB = at;
+  }
+  if (a.hasArc) {
+    if (faces(a.arc, x, y)) highA = Math.max(highA, arcAlong(a.arc, x, y));
+    if (faces(a.arc, -x, -y)) lowA = Math.min(lowA, -arcAlong(a.arc, -x, -y));
+  }
+  if (b.hasArc) {
+    if (faces(b.arc, x, y)) highB = Math.max(highB, arcAlong(b.arc, x, y));
+    if (faces(b.arc, -x, -y)) lowB = Math.min(lowB, -arcAlong(b.arc, -x, -y));
+  }
+  if (lowB - highA > AXIS[2]!) {
+    AXIS[0] = x;
+    AXIS[1] = y;
+    AXIS[2] = lowB - highA;
+  }
+  if (lowA - highB > AXIS[2]!) {
+    AXIS[0] = -x;
+    AXIS[1] = -y;
+    AXIS[2] = lowA - highB;
+  }
+  return lowB >= highA || lowA >= highB;
+}
+
+/** Whether an arc has a point in a direction, a unit vector; and how far it reaches there. */
+function faces(arc: Float64Array, x: number, y: number): boolean {
+  return arc[ARC_TOWARD]! * x + arc[ARC_TOWARD + 1]! * y >= arc[ARC_COS]! - EDGE;
+}
+
+function arcAlong(arc: Float64Array, x: number, y: number): number {
+  return arc[0]! * x + arc[1]! * y + arc[ARC_RADIUS]!;
 }
 
 /** Whether all corners lie on one line, but for rounding. */
-function isFlat(corners: readonly Vec[]): boolean {
-  if (corners.length === 2) return true;
-  const [ox, oy] = corners[0]!;
+function isFlat(corners: Float64Array, count: number): boolean {
+  if (count === 2) return true;
+  const [ox, oy] = [corners[0]!, corners[1]!];
   let area = 0;
   let longest = 0;
-  for (let i = 1; i < corners.length; i++) {
-    const [ax, ay] = [corners[i - 1]![0] - ox, corners[i - 1]![1] - oy];
-    const [bx, by] = [corners[i]![0] - ox, corners[i]![1] - oy];
+  for (let i = 1; i < count; i++) {
+    const [ax, ay] = [corners[2 * i - 2]! - ox, corners[2 * i - 1]! - oy];
+    const [bx, by] = [corners[2 * i]! - ox, corners[2 * i + 1]! - oy];
     area += Math.abs(ax * by - ay * bx);
     longest = Math.max(longest, bx * bx + by * by);
   }
   return area <= 1e-12 * longest;
 }
 
-function overlapping(a: Rounded, b: Rounded, { normal, gap }: Axis): Distance {
-  const [x, y] = normal;
+/** The stretch across a normal that is taken by what of a core lies foremost along it; then by that of another. */
+const ACROSS = new Float64Array(4);
+
+function overlapping(a: Core, b: Core, out: Float64Array): void {
+  const [x, y, gap] = [AXIS[0]!, AXIS[1]!, AXIS[2]!];
   // Along the normal half way between the edges; across it in the middle of what lies foremost in both.
-  const top = reachAlong(a, x, y);
-  const bottom = -reachAlong(b, -x, -y);
+  const top = findForemost(a, x, y, 1, 0);
+  const bottom = findForemost(b, x, y, -1, 2);
   const along = (top + a.radius + bottom - b.radius) / 2;
-  const [low, high] = foremost(a, normal, top, normal);
-  const [lower, higher] = foremost(b, normal, bottom, [-x, -y]);
-  const across = (Math.max(low, lower) + Math.min(high, higher)) / 2;
-  return {
-    distance: gap - a.radius - b.radius,
-    point: [x * along - y * across, y * along + x * across],
-    normal,
-  };
+  const across = (Math.max(ACROSS[0]!, ACROSS[2]!) + Math.min(ACROSS[1]!, ACROSS[3]!)) / 2;
+  out[0] = gap - a.radius - b.radius;
+  out[1] = x;
+  out[2] = y;
+  out[3] = x * along - y * across;
+  out[4] = y * along + x * across;
 }
 
-/** What of a core lies at a place along a normal: the stretch that it takes across. */
-function foremost(
-  { corners, arc }: Rounded,
-  [x, y]: Vec,
-  place: number,
-  toward: Vec,
-): readonly [low: number, high: number] {
-  const points = arc && faces(arc, toward) ? [...corners, pointOf(arc, toward)] : corners;
-  const there = points.filter(([cx, cy]) => Math.abs(cx * x + cy * y - place) <= 1e-9 * (1 + Math.abs(place)));
-  const across = there.map(([cx, cy]) => cy * x - cx * y);
-  return [Math.min(...across), Math.max(...across)];
+/** Where a core ends along a normal (`sense` 1) or begins (−1); writes what of it lies there to `ACROSS`. */
+function findForemost({ corners, count, hasArc, arc }: Core, x: number, y: number, sense: number, to: number): number {
+  let most = -Infinity;
+  for (let i = 0; i < 2 * count; i += 2) most = Math.max(most, sense * (corners[i]! * x + corners[i + 1]! * y));
+  const isFacing = hasArc && faces(arc, sense * x, sense * y);
+  if (isFacing) most = Math.max(most, arcAlong(arc, sense * x, sense * y));
+  const place = sense * most;
+  const near = 1e-9 * (1 + Math.abs(place));
+  ACROSS[to] = Infinity;
+  ACROSS[to + 1] = -Infinity;
+  const look = (px: number, py: number) => {
+    if (Math.abs(px * x + py * y - place) > near) return;
+    ACROSS[to] = Math.min(ACROSS[to]!, py * x - px * y);
+    ACROSS[to + 1] = Math.max(ACROSS[to + 1]!, py * x - px * y);
+  };
+  for (let i = 0; i < 2 * count; i += 2) look(corners[i]!, corners[i + 1]!);
+  if (isFacing) look(arc[0]! + arc[ARC_RADIUS]! * sense * x, arc[1]! + arc[ARC_RADIUS]! * sense * y);
+  return place;
 }
 
-function apart(a: Rounded, b: Rounded): Distance {
-  let least = Infinity;
-  let from: Vec = a.corners[0]!;
-  let to: Vec = b.corners[0]!;
-  const look = (p: Vec, q: Vec) => {
-    const far = lengthOf(q[0] - p[0], q[1] - p[1]);
-    if (far < least) [least, from, to] = [far, p, q];
-  };
-  for (const corner of a.corners) look(corner, nearestOn(b, corner));
-  for (const corner of b.corners) look(nearestOn(a, corner), corner);
-  // Between an arc and anything, along the way from its center.
-  if (a.arc) lookAlong(a.arc, nearestOn(b, a.arc.center), look);
-  if (b.arc) lookAlong(b.arc, nearestOn(a, b.arc.center), (p, q) => look(q, p));
-  // A way that is no longer than the rounding of its ends has no direction.
-  const rounding = 8 * Number.EPSILON * (Math.abs(from[0]) + Math.abs(from[1]));
-  const normal = least > rounding ? ([(to[0] - from[0]) / least, (to[1] - from[1]) / least] as const) : sideways(a, b);
+/** The nearest points of two cores so far: their distance, squared and not, and both points. */
+const NEAREST = new Float64Array(5);
+
+function apart(a: Core, b: Core, out: Float64Array): void {
+  NEAREST[0] = Infinity;
+  lookFrom(a, b, 1);
+  lookFrom(b, a, 3);
+  const [ax, ay, bx, by] = [NEAREST[1]!, NEAREST[2]!, NEAREST[3]!, NEAREST[4]!];
+  const least = Math.sqrt(NEAREST[0]);
+  let nx = (bx - ax) / least;
+  let ny = (by - ay) / least;
+  // A way that is no longer than the rounding of its ends has no direction: along the axis that parts them best then.
+  if (!(least > 8 * Number.EPSILON * (Math.abs(ax) + Math.abs(ay)))) {
+    findAxis(a, b, false);
+    nx = AXIS[0]!;
+    ny = AXIS[1]!;
+  }
   // Half way between the edges, which lie beyond the nearest points of the cores by the radii.
   const along = (least + a.radius - b.radius) / 2;
-  return {
-    distance: least - a.radius - b.radius,
-    point: [from[0] + normal[0] * along, from[1] + normal[1] * along],
-    normal,
-  };
+  out[0] = least - a.radius - b.radius;
+  out[1] = nx;
+  out[2] = ny;
+  out[3] = ax + nx * along;
+  out[4] = ay + ny * along;
 }
 
-function lookAlong(arc: Arc, point: Vec, look: (onArc: Vec, point: Vec) => void): void {
-  const toward = unitOf(point[0] - arc.center[0], point[1] - arc.center[1]);
-  if (toward && faces(arc, toward)) look(pointOf(arc, toward), point);
+/** From each corner of a core, and from the center of its arc along the arc, to the nearest point of another. */
+function lookFrom(one: Core, other: Core, to: number): void {
+  const { corners, count } = one;
+  for (let i = 0; i < 2 * count; i += 2) lookTo(other, corners[i]!, corners[i + 1]!, to, undefined);
+  if (one.hasArc) lookTo(other, one.arc[0]!, one.arc[1]!, to, one.arc);
 }
 
-/** The point of a core's edge that is nearest to a point beside it. */
-function nearestOn({ corners, arc }: Rounded, [px, py]: Vec): Vec {
+/**
+ * Where the edge of a core is nearest to a point beside it.
+ *
+ * @param to  where the point belongs in `NEAREST`; the other one is that of the core
+ * @param arc the arc that the point is the center of: then its own point in the same direction counts
+ */
+function lookTo({ corners, count, hasArc, arc: own }: Core, px: number, py: number, to: number, arc?: Float64Array) {
   let least = Infinity;
-  let best = corners[0]!;
-  const look = (point: Vec) => {
-    const far = lengthOf(px - point[0], py - point[1]);
-    if (far < least) [least, best] = [far, point];
-  };
-  corners.forEach(([x, y], i) => {
-    const [nextX, nextY] = corners[(i + 1) % corners.length]!;
-    const [dx, dy] = [nextX - x, nextY - y];
+  let bestX = 0;
+  let bestY = 0;
+  for (let i = 0, last = 2 * count; i < last; i += 2) {
+    const next = i + 2 === last ? 0 : i + 2;
+    const [x, y] = [corners[i]!, corners[i + 1]!];
+    const [dx, dy] = [corners[next]! - x, corners[next + 1]! - y];
     const square = dx * dx + dy * dy;
-    const share = square > 0 ? Math.min(1, Math.max(0, ((px - x) * dx + (py - y) * dy) / square)) : 0;
-    look([x + dx * share, y + dy * share]);
-  });
-  if (arc) lookAlong(arc, [px, py], look);
-  return best;
-}
-
-/** Cores that touch have no way from one to the other: along the axis that parts them best then, or any. */
-function sideways(a: Rounded, b: Rounded): Vec {
-  let best: Axis = { normal: [1, 0], gap: -Infinity };
-  for (const normal of normalsOf(a, b)) {
-    const axis = axisOf(a, b, normal);
-    if (axis.gap > best.gap) best = axis;
+    let share = square > 0 ? ((px - x) * dx + (py - y) * dy) / square : 0;
+    if (!(share > 0)) share = 0;
+    else if (share > 1) share = 1;
+    const [qx, qy] = [x + dx * share, y + dy * share];
+    const far = (px - qx) * (px - qx) + (py - qy) * (py - qy);
+    if (far < least) [least, bestX, bestY] = [far, qx, qy];
   }
-  return best.normal;
+  if (hasArc) {
+    const [cx, cy] = [own[0]!, own[1]!];
+    const length = Math.sqrt((px - cx) * (px - cx) + (py - cy) * (py - cy));
+    if (length > 0 && faces(own, (px - cx) / length, (py - cy) / length)) {
+      const [qx, qy] = [cx + (own[ARC_RADIUS]! * (px - cx)) / length, cy + (own[ARC_RADIUS]! * (py - cy)) / length];
+      const far = (px - qx) * (px - qx) + (py - qy) * (py - qy);
+      if (far < least) [least, bestX, bestY] = [far, qx, qy];
+    }
+  }
+  let [ownX, ownY] = [px, py];
+  if (arc) {
+    const length = Math.sqrt((bestX - px) * (bestX - px) + (bestY - py) * (bestY - py));
+    if (!(length > 0) || !faces(arc, (bestX - px) / length, (bestY - py) / length)) return;
+    ownX = px + (arc[ARC_RADIUS]! * (bestX - px)) / length;
+    ownY = py + (arc[ARC_RADIUS]! * (bestY - py)) / length;
+    least = (ownX - bestX) * (ownX - bestX) + (ownY - bestY) * (ownY - bestY);
+  }
+  if (!(least < NEAREST[0]!)) return;
+  NEAREST[0] = least;
+  NEAREST[to] = ownX;
+  NEAREST[to + 1] = ownY;
+  NEAREST[4 - to] = bestX;
+  NEAREST[5 - to] = bestY;
 }

@@ -1,23 +1,26 @@
 import type { RootPlace } from '../play/pose/place-root.js';
 
-/** How far the running frame has come. */
+/** The running frame: how long it is, in seconds. */
 export interface FrameClock {
-  /** Seconds of the frame that are gone, and of all of it. */
-  done: number;
   length: number;
 }
 
+type Numbers = { -readonly [K in keyof RootPlace]: RootPlace[K] };
+
 /** A way that a place goes straight, from the start of a frame to its end. */
 export class FrameMotion {
-  #start: RootPlace;
-  #end: RootPlace;
+  start: RootPlace;
+  /** Where it is at the end of the frame. */
+  end: RootPlace;
   #isPut = false;
+  #isStill = true;
+  readonly #between: readonly Numbers[] = [nowhere(), nowhere()];
 
   constructor(
     readonly clock: FrameClock,
     place: RootPlace,
   ) {
-    this.#start = this.#end = place;
+    this.start = this.end = place;
   }
 
   /**
@@ -25,31 +28,40 @@ export class FrameMotion {
    * mirrored anew is not moved through its mirror.
    */
   begin(place: RootPlace): void {
-    const turned = !this.#isPut || place[3] * this.#end[3] < 0 || place[4] * this.#end[4] < 0;
+    const turned = !this.#isPut || place[3] * this.end[3] < 0 || place[4] * this.end[4] < 0;
     this.#isPut = true;
-    this.#start = turned ? place : this.#end;
-    this.#end = place;
+    this.start = turned ? place : this.end;
+    this.end = place;
+    this.#isStill = areEqual(this.start, place);
   }
 
   /** It is elsewhere at once, and continues from there; without a place it has no previous one. */
   reset(place?: RootPlace): void {
     this.#isPut = place !== undefined;
-    if (place) this.#start = this.#end = place;
+    if (!place) return;
+    this.start = this.end = place;
+    this.#isStill = true;
   }
 
-  /** Where it is at the end of the frame. */
-  get end(): RootPlace {
-    return this.#end;
-  }
-
-  /** Its place at a time from now. A move during the frame counts from the next frame on. */
-  at(after: number): RootPlace {
-    const { done, length } = this.clock;
-    return between(this.#start, this.#end, length > 0 ? (done + after) / length : 1);
+  /**
+   * Its place at a time of the frame, in seconds. A move during the frame counts from the next frame on.
+   *
+   * @param which of two arrays it may be written into: the same is written again the next time
+   */
+  at(time: number, which = 0): RootPlace {
+    const { length } = this.clock;
+    if (this.#isStill || !(time < length)) return this.end;
+    const share = time / length;
+    const { start, end } = this;
+    const between = this.#between[which]!;
+    for (let k = 0; k < between.length; k++) between[k] = start[k]! + (end[k]! - start[k]!) * share;
+    return between;
   }
 }
 
-function between(a: RootPlace, b: RootPlace, share: number): RootPlace {
-  if (share >= 1 || a === b || a.every((n, k) => n === b[k])) return b;
-  return a.map((n, k) => n + (b[k]! - n) * share) as unknown as RootPlace;
+const nowhere = (): Numbers => [0, 0, 0, 0, 0, 0, 0, 0];
+
+function areEqual(a: RootPlace, b: RootPlace): boolean {
+  for (let k = 0; k < a.length; k++) if (a[k] !== b[k]) return false;
+  return true;
 }

@@ -6,7 +6,9 @@ import { remapCurves } from '../clip/remapped-curves.js';
 import { rootPlace, type RootPlace } from '../play/pose/place-root.js';
 import { checkPlacement, type Placement } from '../play/pose/placement.js';
 import { toSeconds, type Time } from '../time/units.js';
-import { Rig, type Bounds } from './rig.js';
+import type { Bounds } from '../shape/rig-shapes.js';
+import { Rig } from './rig.js';
+import type { Core } from '../shape/core.js';
 import type { Rounded, Vec } from '../shape/rounded.js';
 import { roundedOf, type HitShape } from '../shape/shapes.js';
 
@@ -40,6 +42,8 @@ export interface Numbers {
   sampleInto(time: number, values: Float64Array): void;
   /** Writes their bounds between two times into two arrays. */
   boundsInto(from: number, until: number, low: Float64Array, high: Float64Array): void;
+  /** Writes their bounds over all time, if they have any. */
+  wholeInto?(low: Float64Array, high: Float64Array): boolean;
 }
 
 /** A shape that moves with the roles of a reel, and with the place of its cast. */
@@ -72,10 +76,26 @@ export class RigMotion {
     return this.rig.rounded(this.values(time), place);
   }
 
-  farthest(from: number, until: number, start: RootPlace, end: RootPlace, direction: Vec): number {
+  /** Writes the shape at a time. */
+  put(time: number, place: RootPlace, core: Core): void {
+    this.rig.put(this.values(time), place, core);
+  }
+
+  /**
+   * Writes how far its root may be from the place of the cast as long as the same plays, and it from there: see
+   * `Rig.reach`. Infinity where that has no bound.
+   */
+  reachInto(out: Float64Array): void {
+    const { low, high } = this.#bounds;
+    out.fill(Infinity);
+    if (this.numbers.wholeInto?.(low, high)) out[1] = this.rig.reach(this.#bounds, out);
+  }
+
+  /** See `Rig.farthest`. */
+  farthest(from: number, until: number, start: RootPlace, end: RootPlace, x: number, y: number): number {
     this.values(from);
     this.numbers.boundsInto(from, until, this.#bounds.low, this.#bounds.high);
-    return this.rig.farthest(this.#bounds, start, end, direction);
+    return this.rig.farthest(this.#bounds, start, end, x, y);
   }
 }
 
@@ -99,7 +119,7 @@ export function shapeOf(clip: Clip, name: string, placement: Placement = {}): Mo
   const inside = (time: number) => Math.min(clip.duration, Math.max(0, time));
   return {
     at: (time) => motion.rounded(inside(time), place),
-    farthest: (from, until, direction) => motion.farthest(inside(from), inside(until), place, place, direction),
+    farthest: (from, until, [x, y]) => motion.farthest(inside(from), inside(until), place, place, x, y),
     activeIn: (from, until) =>
       clip.activations
         .filter(({ shape, at, until: end }) => shape === name && at <= until && end >= from)
@@ -145,7 +165,7 @@ export function rigOf(facts: ReelFacts, name: string): Rig {
 }
 
 /** The numbers of a rig as a clip has them; where it does not animate them, the rest values. */
-class ClipNumbers implements Numbers {
+export class ClipNumbers implements Numbers {
   readonly #curves: Curves;
   readonly #hints: Int32Array;
   readonly #rest: Float64Array;

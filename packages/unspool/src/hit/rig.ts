@@ -1,26 +1,16 @@
 import { cosine, sine } from '../easing/sine.js';
 import type { ReelFacts } from '../clip/compiled.js';
 import { Layout, type Slot } from '../clip/layout.js';
-import { placeRoot, ROOT_SIZE, ROTATION, SCALE, type RootNumbers, type RootPlace } from '../play/pose/place-root.js';
+import type { RootPlace } from '../play/pose/place-root.js';
 import type { ShapeKind } from '../value/kind.js';
 import { UnspoolError } from '../errors/error.js';
 import { show } from '../errors/show.js';
 import { suggest } from '../errors/nearest.js';
-import { RIG_SHAPES, turn, type RigShape } from '../shape/rig-shapes.js';
-import { type Rounded, type Vec, lengthOf } from '../shape/rounded.js';
+import type { Core } from '../shape/core.js';
+import { most, mosts, off, offs, RIG_SHAPES, turn, type Bounds, type RigShape } from '../shape/rig-shapes.js';
+import { type Rounded, lengthOf } from '../shape/rounded.js';
 import type { HitShape } from '../shape/shapes.js';
-
-/** Offsets of a role's properties in the numbers of a rig; −1 for those that the reel does not have. */
-interface Level extends RootNumbers {
-  readonly pivot: number;
-}
-
-/** Bounds of the numbers of a rig, and what they are at the time that bounds are counted from. */
-export interface Bounds {
-  readonly values: Float64Array;
-  readonly low: Float64Array;
-  readonly high: Float64Array;
-}
+import { apply, multiply, placed, stretch, transform, turned, type Level } from './transforms.js';
 
 const RADIANS = Math.PI / 180;
 
@@ -42,6 +32,9 @@ export class Rig {
   readonly root: string;
   /** The root first. */
   readonly #levels: readonly Level[];
+  /** Per level, for `farthest`: how far it moves what is below it, and whether it rotates or scales meanwhile. */
+  readonly #ways: Float64Array;
+  readonly #turns: Float64Array;
 
   /** @param name `role.shape`; throws for a shape that the reel does not animate */
   constructor(
@@ -76,6 +69,8 @@ export class Rig {
         pivot: add(`${role}.pivot`),
       };
     });
+    this.#ways = new Float64Array(chain.length);
+    this.#turns = new Float64Array(chain.length);
     this.#shape = add(name);
     this.#rules = RIG_SHAPES[slots.at(-1)!.kind as ShapeKind];
     this.layout = new Layout(slots, facts.texts);
@@ -98,6 +93,11 @@ export class Rig {
     });
   }
 
+  /** Like `rounded`, written into a core. */
+  put(values: Float64Array, place: RootPlace, core: Core): void {
+    core.set(this.rounded(values, place));
+  }
+
   /** Like `rounded`, as a `HitShape`. */
   shape(values: Float64Array, place: RootPlace): HitShape {
     return this.#rules.shape(this.rounded(values, place));
@@ -111,43 +111,33 @@ export class Rig {
    * + |S' − S| |p| + |R' − R| |S'| |p|. Down to the first level that rotates or scales meanwhile, the direction is
    * followed, so that sliding past something does not count as an approach; below it, all directions count.
    *
-   * @param direction a unit vector; `[0, 0]` for any direction
+   * @param nx, ny a unit vector; 0, 0 for any direction
    */
-  farthest({ values, low, high }: Bounds, from: RootPlace, to: RootPlace, [nx, ny]: Vec): number {
+  farthest(bounds: Bounds, from: RootPlace, to: RootPlace, nx: number, ny: number): number {
     const levels = this.#levels;
-    const off = (k: number) => Math.max(high[k]! - values[k]!, values[k]! - low[k]!);
-    const most = (k: number) => Math.max(Math.abs(low[k]!), Math.abs(high[k]!));
-    const offs = (k: number) => (k < 0 ? 0 : lengthOf(off(k), off(k + 1)));
-    const mosts = (k: number) => (k < 0 ? 0 : lengthOf(most(k), most(k + 1)));
-    const along = (k: number, x: number, y: number) =>
-      k < 0
-        ? 0
-        : Math.max(x * (high[k]! - values[k]!), x * (low[k]! - values[k]!)) +
-          Math.max(y * (high[k + 1]! - values[k + 1]!), y * (low[k + 1]! - values[k + 1]!));
-
-    // From the shape up: how far its core goes and lies from the origin, and how far its edge moves beyond it.
     const at = this.#shape;
     const { points, radius: edge, extent } = this.#rules;
+    // From the shape up: how far its core goes and lies from the origin, and how far its edge moves beyond it.
+    let way = 0;
+    let reach = 0;
+    for (let i = 0; i < points.length; i++) {
+      way = Math.max(way, offs(bounds, at + points[i]!));
+      reach = Math.max(reach, mosts(bounds, at + points[i]!));
+    }
     // Beyond its points, and by numbers that do not move them: a size, its rotation.
-    const half = extent ? extent.reach(most, at) : 0;
-    const own = extent ? extent.way(off, most, at) : 0;
-    const ofPoints = (each: (k: number) => number) => points.reduce((so, k) => Math.max(so, each(at + k)), -Infinity);
-    let way = own + ofPoints(offs);
-    let reach = half + ofPoints(mosts);
-    let [radius, radiusWay] = edge === undefined ? [0, 0] : [most(at + edge), off(at + edge)];
-
-    const isUneven = ({ scale: k }: Level) =>
-      k >= 0 && (low[k] !== low[k + 1] || high[k] !== high[k + 1] || off(k) > 0);
-    const uneven = from[6] ** 2 !== from[7] ** 2 || to[6] ** 2 !== to[7] ** 2 || levels.some(isUneven);
-    const ways = new Array<number>(levels.length);
-    const turns = new Array<number>(levels.length);
+    const own = extent ? extent.way(bounds, at) : 0;
+    way += own;
+    if (extent) reach += extent.reach(bounds, at);
+    let radius = edge === undefined ? 0 : most(bounds, at + edge);
+    let radiusWay = edge === undefined ? 0 : off(bounds, at + edge);
+    const uneven = from[6] ** 2 !== from[7] ** 2 || to[6] ** 2 !== to[7] ** 2 || isUneven(levels, bounds);
     for (let i = levels.length - 1; i >= 0; i--) {
       const { position, rotation, isQuat, scale, pivot } = levels[i]!;
-      let scaleMost = scale < 0 ? 1 : Math.max(most(scale), most(scale + 1));
-      let scaleWay = scale < 0 ? 0 : Math.max(off(scale), off(scale + 1));
-      let turned = rotation < 0 ? 0 : isQuat ? quatTurn(off, rotation) : turn(off(rotation));
-      let moved = offs(position);
-      let far = mosts(position);
+      let scaleMost = scale < 0 ? 1 : Math.max(most(bounds, scale), most(bounds, scale + 1));
+      let scaleWay = scale < 0 ? 0 : Math.max(off(bounds, scale), off(bounds, scale + 1));
+      let turned = rotation < 0 ? 0 : isQuat ? quatTurn(bounds, rotation) : turn(off(bounds, rotation));
+      let moved = position < 0 ? 0 : offs(bounds, position);
+      let far = position < 0 ? 0 : mosts(bounds, position);
       if (i === 0) {
         const placeMost = Math.max(Math.abs(from[3]), Math.abs(from[4]), Math.abs(to[3]), Math.abs(to[4]));
         const placeWay = Math.max(Math.abs(to[3] - from[3]), Math.abs(to[4] - from[4]));
@@ -162,11 +152,12 @@ export class Rig {
         scaleWay = sizeMost * scaleWay + sizeWay * scaleMost;
         scaleMost *= sizeMost;
       }
-      const behind = reach + mosts(pivot);
+      const behind = reach + (pivot < 0 ? 0 : mosts(bounds, pivot));
+      const pivotWay = pivot < 0 ? 0 : offs(bounds, pivot);
       // What this level does to everything below it.
-      ways[i] = scaleMost * (way + offs(pivot)) + (scaleWay + turned * scaleMost) * behind;
-      turns[i] = scaleWay + turned;
-      way = moved + ways[i]!;
+      this.#ways[i] = scaleMost * (way + pivotWay) + (scaleWay + turned * scaleMost) * behind;
+      this.#turns[i] = scaleWay + turned;
+      way = moved + this.#ways[i]!;
       reach = far + scaleMost * behind;
       // A turn between two uneven scales changes by how much they lengthen together.
       radiusWay = scaleMost * radiusWay + (scaleWay + (uneven && i > 0 ? turned * scaleMost : 0)) * radius;
@@ -174,110 +165,110 @@ export class Rig {
     }
     if (this.#rules.isStiff && uneven) {
       // The nearest rotation σ₁Q of a transform M changes by up to 3 |ΔM|; where a scale goes through 0 it flips.
-      const flips =
-        from[6] * to[6] <= 0 ||
-        from[7] * to[7] <= 0 ||
-        levels.some(({ scale: k }) => k >= 0 && mayBeZero(low, high, k));
+      const flips = from[6] * to[6] <= 0 || from[7] * to[7] <= 0 || mayFlip(levels, bounds);
       return 3 * way + radiusWay + (flips ? 2 * reach : 0);
     }
-    if (nx === 0 && ny === 0) return way + radiusWay;
+    const isAnyway = (nx === 0 && ny === 0) || placeTurns(from, to);
+    return isAnyway ? way + radiusWay : radiusWay + this.#farthestAlong(bounds, from, to, nx, ny, own);
+  }
 
-    // And down again, as far as the direction can be followed.
-    const placeTurns = from.some((n, k) => k > 1 && n !== to[k]);
-    if (placeTurns) return way + radiusWay;
-    const [cos, sin] = [cosine((from[2] % 360) * RADIANS), sine((from[2] % 360) * RADIANS)];
-    let [x, y] = [nx, ny];
-    let total = radiusWay + Math.max(0, (to[0] - from[0]) * nx + (to[1] - from[1]) * ny);
+  /** And down again, as far as the direction can be followed. */
+  #farthestAlong(bounds: Bounds, from: RootPlace, to: RootPlace, nx: number, ny: number, own: number): number {
+    const levels = this.#levels;
+    const { values } = bounds;
+    const angle = (from[2] % 360) * RADIANS;
+    const cos = cosine(angle);
+    const sin = sine(angle);
+    let x = nx;
+    let y = ny;
+    let total = Math.max(0, (to[0] - from[0]) * nx + (to[1] - from[1]) * ny);
     for (let i = 0; i < levels.length; i++) {
-      const { position, pivot } = levels[i]!;
-      if (i === 0) total += along(position, (cos * nx + sin * ny) * from[3], (cos * ny - sin * nx) * from[4]);
-      else total += along(position, x, y);
-      if (turns[i]! > 0) return total + lengthOf(x, y) * ways[i]!;
-      const bare = { ...levels[i]!, position: -1, pivot: -1 };
-      const [a, b, c, d] = i === 0 ? placed(bare, values, from) : transform(bare, values);
-      [x, y] = [a * x + b * y, c * x + d * y];
-      total += along(pivot, -x, -y);
+      const level = levels[i]!;
+      const { position, pivot } = level;
+      if (i > 0) total += along(bounds, position, x, y);
+      else total += along(bounds, position, (cos * nx + sin * ny) * from[3], (cos * ny - sin * nx) * from[4]);
+      if (this.#turns[i]! > 0) return total + lengthOf(x, y) * this.#ways[i]!;
+      if (i > 0) transform(level, values, LEVEL);
+      else placed(level, values, from, LEVEL);
+      const across = LEVEL[0]! * x + LEVEL[1]! * y;
+      y = LEVEL[2]! * x + LEVEL[3]! * y;
+      x = across;
+      total += along(bounds, pivot, -x, -y);
     }
-    return total + lengthOf(x, y) * own + ofPoints((k) => along(k, x, y));
+    const { points } = this.#rules;
+    let foremost = -Infinity;
+    for (let k = 0; k < points.length; k++) foremost = Math.max(foremost, along(bounds, this.#shape + points[k]!, x, y));
+    return total + lengthOf(x, y) * own + foremost;
   }
 
-  /** The transform of its role: x' = a x + c y + e, y' = b x + d y + f. */
-  #world(values: Float64Array, place: RootPlace): Transform {
-    let world: Transform | undefined;
-    for (const level of this.#levels) {
-      const own = world ? transform(level, values) : placed(level, values, place);
-      world = world ? multiply(world, own) : own;
+  /**
+   * Returns how far any point of the shape lies from its root's position at most, and writes how far that lies from the
+   * place of the cast; as if the cast were not scaled.
+   */
+  reach(bounds: Bounds, root: Float64Array): number {
+    const at = this.#shape;
+    const { points, radius, extent } = this.#rules;
+    let reach = 0;
+    for (const point of points) reach = Math.max(reach, mosts(bounds, at + point));
+    if (extent) reach += extent.reach(bounds, at);
+    if (radius !== undefined) reach += most(bounds, at + radius);
+    for (let i = this.#levels.length - 1; i >= 0; i--) {
+      const { position, scale, pivot } = this.#levels[i]!;
+      const scaleMost = scale < 0 ? 1 : Math.max(most(bounds, scale), most(bounds, scale + 1));
+      const far = position < 0 ? 0 : mosts(bounds, position);
+      reach = scaleMost * (reach + (pivot < 0 ? 0 : mosts(bounds, pivot)));
+      if (i > 0) reach += far;
+      else root[0] = far;
     }
-    return world!;
+    return reach;
+  }
+
+  /** The transform of its role. Always the same array. */
+  #world(values: Float64Array, place: RootPlace): Float64Array {
+    const levels = this.#levels;
+    placed(levels[0]!, values, place, WORLD);
+    for (let i = 1; i < levels.length; i++) {
+      transform(levels[i]!, values, LEVEL);
+      multiply(WORLD, LEVEL);
+    }
+    return WORLD;
   }
 }
 
-type Transform = readonly [a: number, b: number, c: number, d: number, e: number, f: number];
+const WORLD = new Float64Array(6);
+const LEVEL = new Float64Array(6);
 
-function transform({ position, rotation, isQuat, scale, pivot }: Level, values: Float64Array): Transform {
-  const pair = (k: number, usual: number): Vec => (k < 0 ? [usual, usual] : [values[k]!, values[k + 1]!]);
-  const turned = rotation < 0 ? 0 : isQuat ? quatPlane(values, rotation) : values[rotation]!;
-  return compose(pair(position, 0), turned, pair(scale, 1), pair(pivot, 0));
-}
-
-const ROOT = new Float64Array(ROOT_SIZE);
-
-/** The root as its player writes it. */
-function placed(level: Level, values: Float64Array, place: RootPlace): Transform {
-  placeRoot(place, level, values, ROOT, 0);
-  const { isQuat, pivot } = level;
-  const turned = isQuat ? quatPlane(ROOT, ROTATION) : ROOT[ROTATION]!;
-  const about: Vec = pivot < 0 ? [0, 0] : [values[pivot]!, values[pivot + 1]!];
-  return compose([ROOT[0]!, ROOT[1]!], turned, [ROOT[SCALE]!, ROOT[SCALE + 1]!], about);
-}
-
-type Plane = readonly [r00: number, r01: number, r10: number, r11: number];
-
-function compose([x, y]: Vec, turned: number | Plane, [sx, sy]: Vec, [px, py]: Vec): Transform {
-  let plane: Plane;
-  if (typeof turned === 'number') {
-    const [cos, sin] = [cosine((turned % 360) * RADIANS), sine((turned % 360) * RADIANS)];
-    plane = [cos, -sin, sin, cos];
-  } else plane = turned;
-  const [a, b, c, d] = [plane[0] * sx, plane[2] * sx, plane[1] * sy, plane[3] * sy];
-  return [a, b, c, d, x - a * px - c * py, y - b * px - d * py];
-}
-
-/** What a rotation in space does to the plane, as it is seen from the front. */
-function quatPlane(values: Float64Array, k: number): Plane {
-  const [x, y, z, w] = [values[k]!, values[k + 1]!, values[k + 2]!, values[k + 3]!];
-  return [1 - 2 * (y * y + z * z), 2 * (x * y - z * w), 2 * (x * y + z * w), 1 - 2 * (x * x + z * z)];
+/** How far two numbers, a vector, go along a direction at most. */
+function along({ values, low, high }: Bounds, k: number, x: number, y: number): number {
+  if (k < 0) return 0;
+  const [low0, high0] = [x * (low[k]! - values[k]!), x * (high[k]! - values[k]!)];
+  const [low1, high1] = [y * (low[k + 1]! - values[k + 1]!), y * (high[k + 1]! - values[k + 1]!)];
+  return Math.max(low0, high0) + Math.max(low1, high1);
 }
 
 /** Unit quaternions that differ by so much turn a vector of length 1 by twice that at most. */
-function quatTurn(off: (k: number) => number, k: number): number {
-  return Math.min(2, 2 * lengthOf(lengthOf(off(k), off(k + 1)), lengthOf(off(k + 2), off(k + 3))));
+function quatTurn(of: Bounds, k: number): number {
+  return Math.min(2, 2 * lengthOf(offs(of, k), offs(of, k + 2)));
 }
 
-function multiply([a, b, c, d, e, f]: Transform, [g, h, i, j, k, l]: Transform): Transform {
-  return [a * g + c * h, b * g + d * h, a * i + c * j, b * i + d * j, a * k + c * l + e, b * k + d * l + f];
+/** Whether any level scales unevenly, or changes its scale. */
+function isUneven(levels: readonly Level[], bounds: Bounds): boolean {
+  const { low, high } = bounds;
+  for (let i = 0; i < levels.length; i++) {
+    const k = levels[i]!.scale;
+    if (k >= 0 && (low[k] !== low[k + 1] || high[k] !== high[k + 1] || off(bounds, k) > 0)) return true;
+  }
+  return false;
 }
 
-function apply([a, b, c, d, e, f]: Transform, x: number, y: number): Vec {
-  return [a * x + c * y + e, b * x + d * y + f];
+/** Whether any scale may become 0, or is. */
+function mayFlip(levels: readonly Level[], { low, high }: Bounds): boolean {
+  const mayBeZero = (k: number) => low[k]! <= 0 && high[k]! >= 0;
+  return levels.some(({ scale: k }) => k >= 0 && (mayBeZero(k) || mayBeZero(k + 1)));
 }
 
-/** Where the rotation, or the mirror, that is nearest to a transform turns a unit vector. */
-function turned([a, b, c, d]: Transform, x: number, y: number): Vec {
-  const isMirror = a * d - b * c < 0;
-  const [u, v] = isMirror ? [a - d, b + c] : [a + d, b - c];
-  const length = lengthOf(u, v);
-  const [cos, sin] = length > 0 ? [u / length, v / length] : [1, 0];
-  const w = isMirror ? -y : y;
-  return [x * cos - w * sin, x * sin + w * cos];
-}
-
-/** Whether one of two numbers may become 0, or is. */
-const mayBeZero = (low: Float64Array, high: Float64Array, k: number) =>
-  (low[k]! <= 0 && high[k]! >= 0) || (low[k + 1]! <= 0 && high[k + 1]! >= 0);
-
-/** By how much a transform lengthens at most: its greater singular value. */
-function stretch([a, b, c, d]: Transform): number {
-  const [across, down] = [a * a + b * b, c * c + d * d];
-  return Math.sqrt((across + down) / 2 + lengthOf((across - down) / 2, a * c + b * d));
+/** Whether a placement changes anything but the position. */
+function placeTurns(from: RootPlace, to: RootPlace): boolean {
+  for (let k = 2; k < from.length; k++) if (from[k] !== to[k]) return true;
+  return false;
 }

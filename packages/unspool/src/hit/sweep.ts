@@ -1,7 +1,16 @@
-import { distanceOf } from './distance.js';
+import { Core } from '../shape/core.js';
+import { distanceBetween, measure } from './distance.js';
 import { still, type Moving } from './moving-shape.js';
 import type { Vec } from '../shape/rounded.js';
 import type { HitShape } from '../shape/shapes.js';
+
+/** What a sweep needs of a moving shape: see `Moving`. */
+export interface Swept {
+  /** Writes the shape at a time. */
+  put(time: number, core: Core): void;
+  /** See `Moving.farthest`; the direction is `x`, `y`. */
+  farthest(from: number, until: number, x: number, y: number): number;
+}
 
 /** The first contact of two moving shapes. */
 export interface Contact {
@@ -50,25 +59,54 @@ export function sweep(a: Moving | HitShape, b: Moving | HitShape, from: number, 
   if (!(from <= until && Math.abs(from) <= MAX_TIME && Math.abs(until) <= MAX_TIME))
     throw new RangeError(`the sweep from ${from} to ${until} is not a valid range. Use two times in order.`);
   const [one, two] = ['kind' in a ? still(a) : a, 'kind' in b ? still(b) : b];
+  const [first, second] = [sweptOf(one), sweptOf(two)];
   const whole = [[from, until]] as const;
   for (const [start, end] of one.activeIn?.(from, until) ?? whole) {
-    for (const [first, last] of two.activeIn?.(start, end) ?? [[start, end] as const]) {
-      const found = sweepActive(one, two, first, last);
+    for (const [low, high] of two.activeIn?.(start, end) ?? [[start, end] as const]) {
+      const found = sweepActive(first, second, low, high);
       if (found) return found;
     }
   }
   return null;
 }
 
+function sweptOf(shape: Moving): Swept {
+  return {
+    put: (time, core) => void core.set(shape.at(time)),
+    farthest: (from, until, x, y) => shape.farthest(from, until, [x, y]),
+  };
+}
+
 /** As `sweep`, while both are active. */
-export function sweepActive(a: Moving, b: Moving, from: number, until: number): Contact | null {
+function sweepActive(a: Swept, b: Swept, from: number, until: number): Contact | null {
   const time = firstContact(a, b, from, until);
   if (time === undefined) return null;
-  const { point, normal } = apart(a, b, time);
+  const { point, normal } = contactAt(a, b, time);
   return { time, until: parting(a, b, time, until), point, normal };
 }
 
-const apart = (a: Moving, b: Moving, time: number) => distanceOf(a.at(time), b.at(time));
+/** The two shapes of a sweep where they are, and how they lie to each other: see `measure`. */
+const ONE = new Core();
+const TWO = new Core();
+const BETWEEN = new Float64Array(5);
+
+function measureAt(a: Swept, b: Swept, time: number): void {
+  a.put(time, ONE);
+  b.put(time, TWO);
+  measure(ONE, TWO, BETWEEN);
+}
+
+/** How they lie to each other at a time. */
+export function contactAt(a: Swept, b: Swept, time: number) {
+  a.put(time, ONE);
+  b.put(time, TWO);
+  return distanceBetween(ONE, TWO);
+}
+
+const apart = (a: Swept, b: Swept, time: number) => {
+  measureAt(a, b, time);
+  return BETWEEN[0]!;
+};
 
 /**
  * Shapes that are nearer than this touch: so that what slides along something, or rests on it but for rounding, needs
@@ -77,51 +115,52 @@ const apart = (a: Moving, b: Moving, time: number) => distanceOf(a.at(time), b.a
 const TOUCH = TOLERANCE / 2;
 
 /** When they touch first, if they do. */
-export function firstContact(a: Moving, b: Moving, from: number, until: number): number | undefined {
+export function firstContact(a: Swept, b: Swept, from: number, until: number): number | undefined {
   let time = from;
   let before = time;
   let window = until - from;
   const instant = instantAt(from, until);
   for (let steps = 0; ; steps++) {
     const least = steps < MAX_STEPS ? instant : Math.max(instant, (until - from) / MAX_STEPS);
-    const { distance, normal } = apart(a, b, time);
+    measureAt(a, b, time);
+    const distance = BETWEEN[0]!;
     if (distance <= TOUCH) break;
     if (!(time < until)) return undefined; // also when a place is not a number, which should not happen
     before = time;
     // Along the normal both would have to come together so far; whatever else they do parts them no less.
     const room = distance + TOUCH;
-    const back: Vec = [-normal[0], -normal[1]];
-    const closing = (end: number) => a.farthest(time, end, normal) + b.farthest(time, end, back);
+    const x = BETWEEN[1]!;
+    const y = BETWEEN[2]!;
     let end = Math.min(until, time + window);
-    let way = closing(end);
+    let way = a.farthest(time, end, x, y) + b.farthest(time, end, -x, -y);
     while (way > room && end - time > least) {
       // Shorter so that it would fit if the movement were even, with a small margin.
       end = time + (end - time) * Math.min(0.9, Math.max(1e-3, (0.95 * room) / way));
-      way = closing(end);
+      way = a.farthest(time, end, x, y) + b.farthest(time, end, -x, -y);
     }
     // A jump fits no interval: it is skipped.
     const next = Math.min(until, Math.max(end, time + least));
     window = 2 * (next - time);
     time = next;
   }
-  return time === from ? time : halve(before, time, (at) => apart(a, b, at).distance > 0);
+  return time === from ? time : halve(before, time, (at) => apart(a, b, at) > 0);
 }
 
 /** When they separate again; a separation shorter than a tenth of a millisecond may be missed. */
-function parting(a: Moving, b: Moving, from: number, until: number): number {
+function parting(a: Swept, b: Swept, from: number, until: number): number {
   let time = from;
   let window = until - from;
   const gap = Math.max(GAP, instantAt(from, until));
   let steps = 0;
-  const isApart = (at: number) => apart(a, b, at).distance > TOLERANCE;
+  const isApart = (at: number) => apart(a, b, at) > TOLERANCE;
   while (time < until) {
-    const room = TOLERANCE - apart(a, b, time).distance;
+    const room = TOLERANCE - apart(a, b, time);
     let end = Math.min(until, time + window);
     const least = steps++ < MAX_STEPS ? gap : Math.max(gap, (until - from) / MAX_STEPS);
-    let way = a.farthest(time, end, ANYWHERE) + b.farthest(time, end, ANYWHERE);
+    let way = a.farthest(time, end, 0, 0) + b.farthest(time, end, 0, 0);
     while (way > room && end - time > least) {
       end = time + (end - time) * Math.min(0.9, Math.max(1e-3, (0.95 * room) / way));
-      way = a.farthest(time, end, ANYWHERE) + b.farthest(time, end, ANYWHERE);
+      way = a.farthest(time, end, 0, 0) + b.farthest(time, end, 0, 0);
     }
     const next = Math.min(until, Math.max(end, time + least));
     if (isApart(next)) return halve(time, next, (at) => !isApart(at));
@@ -131,7 +170,6 @@ function parting(a: Moving, b: Moving, from: number, until: number): number {
   return until;
 }
 
-const ANYWHERE: Vec = [0, 0];
 const GAP = 1e-4;
 
 /** The end of an interval in which something ceases to hold, to the last bits of its time, by bisection. */

@@ -1,13 +1,14 @@
 import { UnspoolError } from '../errors/error.js';
 import { show } from '../errors/show.js';
-import { BroadPhase } from './broad-phase.js';
-import { BodyOwner, PlayerOwner } from './owner.js';
-import type { HitBody, HitPlayer, OwnedShape, Owner, ActiveWindow, ReportedHits } from './owner.js';
+import { Aim, EPSILON, type May } from './aim.js';
+import { BodyOwner } from './body-owner.js';
+import { Near } from './near.js';
+import type { Activation, HitBody, HitPlayer, OwnedShape } from './owner.js';
+import { PlayerOwner } from './player-owner.js';
 import type { FrameClock } from './frame-motion.js';
 import type { Placement } from '../play/pose/placement.js';
-import { placeOf, type ShapeAt } from './moving-shape.js';
-import { firstContact } from './sweep.js';
-import { distanceOf } from './distance.js';
+import type { ShapeAt } from './moving-shape.js';
+import { contactAt } from './sweep.js';
 import type { Vec } from '../shape/rounded.js';
 import { frameSeconds } from '../time/frame-seconds.js';
 
@@ -57,26 +58,46 @@ export interface HitWorldState {
   readonly time: number;
   /** Where its bodies were at the end of the frame. */
   readonly places: readonly (readonly [body: string, x: number, y: number])[];
-  readonly bodies: readonly (readonly [body: string, shape: string, targets: readonly string[]])[];
+  /** With the activation of the body, where it has one. */
+  readonly bodies: readonly (readonly [
+    body: string,
+    shape: string,
+    targets: readonly string[],
+    activation?: string | number | null,
+  ])[];
 }
 
-/** Hits within this time, in seconds, are reported together. */
-const EPSILON = 1e-9;
-/** More stretches than this in one frame are a circle. */
-const MAX_HITS = 10_000;
+/** More moments than this in one frame are a circle. */
+const MAX_MOMENTS = 10_000;
 
+/** Two shapes that meet. */
 interface Found {
-  readonly by: OwnedShape;
+  readonly aim: Aim;
   readonly to: OwnedShape;
-  /** Seconds of the frame. */
-  readonly time: number;
-  readonly presence: ActiveWindow;
+  readonly activation: Activation;
+  readonly data: unknown;
+  /** The place of the target among all shapes. */
+  readonly place: number;
 }
 
-/** The bodies that a tag hits, and the first contacts of each shape with the tag, as far as they were computed. */
-interface BodyTargets {
-  readonly near: BroadPhase;
-  readonly first: Map<OwnedShape, readonly Found[]>;
+/** The shapes that a pair of tags is about. */
+interface Pair {
+  readonly hit: string;
+  readonly aims: readonly Aim[];
+  readonly targets: readonly OwnedShape[];
+  readonly near: Near;
+}
+
+/** The shapes of a world in lists, until it has others. */
+interface Roster {
+  readonly players: readonly PlayerOwner[];
+  readonly places: ReadonlyMap<OwnedShape, number>;
+  /** By player: `until` and `due`, side by side, as they are asked for at every moment. */
+  readonly until: Float64Array;
+  readonly due: Float64Array;
+  readonly aims: readonly Aim[];
+  /** By pair of tags. */
+  readonly pairs: readonly Pair[];
 }
 
 /**
@@ -93,23 +114,30 @@ interface BodyTargets {
  */
 // eslint-disable-next-line @typescript-eslint/no-explicit-any -- as above
 export class HitWorld<Data = any> {
-  readonly #owners = new Map<string, Owner>();
+  readonly #owners = new Map<string, PlayerOwner | BodyOwner>();
   readonly #pairs: readonly (readonly [by: string, to: string])[];
-  readonly #may: HitWorldOptions<Data>['may'];
+  readonly #mayHit: May;
   readonly #onHit: HitWorldOptions<Data>['onHit'];
-  /** By activation: the names of its targets so far. */
-  readonly #reported = new WeakMap<object, Set<string>>();
-  readonly #reportedTo: ReportedHits = {
-    get: (token) => [...(this.#reported.get(token) ?? [])],
-    set: (token, names) => void this.#reported.set(token, new Set(names)),
-  };
-  readonly #clock: FrameClock = { done: 0, length: 0 };
+  readonly #clock: FrameClock = { length: 0 };
+  #roster: Roster | undefined;
+  readonly #forget = () => void (this.#roster = undefined);
   #time = 0;
   #isRunning = false;
+  /** Seconds of the running frame that are over. */
+  #now = 0;
+  /** Counts the times at which anything has looked ahead. */
+  #round = 0;
+  /** Whether handlers were called at the last moment: then anything may be another. */
+  #wasHeard = false;
+  #errors: unknown[] | undefined;
+  /** The players that have a moment now. */
+  readonly #due: PlayerOwner[] = [];
+  /** Those that meet at the next moment. */
+  readonly #found: Found[] = [];
 
   constructor({ pairs = [['hits', 'hurt']], may, onHit }: HitWorldOptions<Data> = {}) {
     this.#pairs = pairs;
-    this.#may = may;
+    this.#mayHit = may && ((by, to) => may(sideOf(by), sideOf(to)));
     this.#onHit = onHit;
   }
 
@@ -127,7 +155,7 @@ export class HitWorld<Data = any> {
     if (this.#owners.has(name))
       throw new UnspoolError('hit/owner', `${show(name)} already exists`, 'remove it first, or use another name');
     if ('shapes' in one) {
-      this.#owners.set(name, new BodyOwner(name, this.#clock, one));
+      this.#put(new BodyOwner(name, this.#clock, one));
       return this;
     }
     const { parts } = one;
@@ -135,21 +163,32 @@ export class HitWorld<Data = any> {
       const message = `the player ${show(name)} is already in another hit world`;
       throw new UnspoolError('hit/owner', message, 'remove it there first: two worlds would tick it twice');
     }
-    const owner = new PlayerOwner(name, this.#clock, one, at, this.#reportedTo);
-    this.#owners.set(name, owner);
+    const owner = new PlayerOwner(name, this.#clock, one, at, this.#forget);
+    this.#put(owner);
     parts.ticker = this;
     parts.hits = owner;
     return this;
+  }
+
+  #put(owner: PlayerOwner | BodyOwner): void {
+    this.#owners.set(owner.name, owner);
+    this.#forget();
+    if (!this.#isRunning) return;
+    // In the middle of a frame it begins there.
+    owner.begin();
+    if (owner instanceof PlayerOwner) owner.done = this.#now;
   }
 
   /** Removes a player or body by name. The game ticks a removed player again. */
   remove(name: string): this {
     const owner = this.#owners.get(name);
     this.#owners.delete(name);
+    this.#forget();
     if (owner instanceof PlayerOwner) {
       const { parts } = owner.player;
       parts.savedHits = owner.save();
       parts.ticker = parts.hits = undefined;
+      parts.frame.isHeld = false;
     }
     return this;
   }
@@ -162,11 +201,14 @@ export class HitWorld<Data = any> {
   /** Saves the time of the world and the hits of its bodies as plain JSON. Players save their own hits. */
   save(): HitWorldState {
     const bodies = [...this.#owners.values()].filter((owner) => owner instanceof BodyOwner);
-    const hits = bodies.flatMap(({ name, shapes }) =>
-      shapes.map((shape) => [name, shape.name, this.#reportedTo.get(shape.windows[0]!.token)] as const),
+    const hits = bodies.flatMap(({ name, shapes, activation }) =>
+      shapes.flatMap((shape): HitWorldState['bodies'] => {
+        const targets = [...(shape.windows[0].activation.targets ?? [])];
+        if (targets.length === 0) return [];
+        return [activation === undefined ? [name, shape.name, targets] : [name, shape.name, targets, activation]];
+      }),
     );
-    const places = bodies.map(({ name, way }) => [name, way.end[0], way.end[1]] as const);
-    return { time: this.#time, places, bodies: hits.filter(([, , targets]) => targets.length > 0) };
+    return { time: this.#time, places: bodies.map(({ name, x1, y1 }) => [name, x1, y1] as const), bodies: hits };
   }
 
   /**
@@ -177,8 +219,9 @@ export class HitWorld<Data = any> {
     const message = state as unknown as Readonly<Partial<Record<keyof HitWorldState, unknown>>> | null;
     const isText = (value: unknown): value is string => typeof value === 'string';
     const isHit = (value: unknown) => {
-      const [owner, shape, targets] = (Array.isArray(value) ? value : []) as readonly unknown[];
-      return isText(owner) && isText(shape) && Array.isArray(targets) && targets.every(isText);
+      const [owner, shape, targets, which] = (Array.isArray(value) ? value : []) as readonly unknown[];
+      const isActivation = which === undefined || which === null || isText(which) || Number.isFinite(which);
+      return isText(owner) && isText(shape) && Array.isArray(targets) && targets.every(isText) && isActivation;
     };
     const isPlace = (value: unknown) => {
       const [owner, x, y] = (Array.isArray(value) ? value : []) as readonly unknown[];
@@ -193,10 +236,12 @@ export class HitWorld<Data = any> {
     for (const owner of this.#owners.values()) {
       if (!(owner instanceof BodyOwner)) continue;
       const place = state.places.find(([body]) => body === owner.name);
-      if (place) owner.way.reset(placeOf({ position: [place[1], place[2]] }));
-      for (const { name, windows: presences } of owner.shapes) {
+      if (place) owner.reset(place[1], place[2]);
+      owner.activation = owner.body.activation;
+      for (const { name, windows } of owner.shapes) {
         const found = state.bodies.find(([body, shape]) => body === owner.name && shape === name);
-        this.#reportedTo.set(presences[0]!.token, found?.[2] ?? []);
+        windows[0].activation.targets = found && new Set(found[2]);
+        if (found && found.length > 3) owner.activation = found[3];
       }
     }
   }
@@ -217,145 +262,192 @@ export class HitWorld<Data = any> {
     dt = frameSeconds(dt);
     if (this.#isRunning)
       throw new UnspoolError('hit/nested-tick', 'tick was called inside a hit handler', 'call it once per frame');
-    const hits: Hit[] = [];
-    const clock = this.#clock;
+    const hits: Hit<Data>[] = [];
     const begun = this.#time;
-    const errors: unknown[] = [];
-    // What handlers throw does not stop the others: it comes out when the frame is complete.
-    const attempt = (run: () => void) => {
-      try {
-        run();
-      } catch (error) {
-        errors.push(error);
-      }
-    };
     this.#isRunning = true;
+    this.#clock.length = dt;
+    this.#now = 0;
     try {
-      [clock.done, clock.length] = [0, dt];
       for (const owner of this.#owners.values()) owner.begin();
-      const bodies = this.#bodyTargets(dt);
-      for (let stretches = 0; ; stretches++) {
-        if (stretches > MAX_HITS)
-          throw new UnspoolError(
-            'hit/circle',
-            `one frame has more than ${MAX_HITS} moments`,
-            'check for a hit that causes itself',
-          );
-        const owners = [...this.#owners.values()];
-        // First: how far an owner goes on in the same way depends on what it finds.
-        const changed = new Set(owners.filter((owner) => owner.look()));
-        let until = owners.reduce((least, { horizon }) => Math.min(least, clock.done + horizon), dt);
-        const found = this.#first(owners, bodies, until, changed);
-        if (found.length > 0) until = found[0]!.time;
-        const step = until - clock.done;
+      this.#aim();
+      for (let moments = 0; ; moments++) {
+        if (moments > MAX_MOMENTS) {
+          const message = `one frame has more than ${MAX_MOMENTS} moments`;
+          throw new UnspoolError('hit/circle', message, 'check for a hit that causes itself');
+        }
+        const roster = this.#look();
+        const until = this.#next(roster, dt);
         // Before the players advance: after that their shapes are elsewhere.
-        const made = found.map((one) => this.#hit(one));
-        for (const owner of owners) attempt(() => owner.tick(step));
-        clock.done = until;
+        const made = this.#found.map((one) => this.#hit(one, until));
+        this.#found.length = 0;
+        const isHeard = made.length > 0 && this.#onHit !== undefined;
+        this.#advance(roster, until, until >= dt, isHeard);
+        this.#now = until;
         this.#time = begun + until;
         for (const one of made) {
           const hit = { ...one, time: this.#time, late: dt - until };
           hits.push(hit);
-          attempt(() => this.#onHit?.(hit));
+          if (this.#onHit) this.#tell(hit);
         }
         if (until >= dt) break;
       }
     } finally {
       this.#isRunning = false;
-      // Whatever asks from now on asks of where things are.
-      clock.done = clock.length;
     }
-    if (errors.length > 0) throw errors[0];
+    const errors = this.#errors;
+    this.#errors = undefined;
+    if (errors) throw errors[0];
     return hits;
   }
 
-  /** The bodies that may be hit: where they go in a frame is known when it begins. */
-  #bodyTargets(dt: number): BodyTargets[] {
-    const bodies = [...this.#owners.values()].filter((owner) => owner instanceof BodyOwner);
-    const shapes = bodies.flatMap((owner) => owner.shapes);
-    return this.#pairs.map(([, hit]) => ({
-      near: new BroadPhase(
-        shapes.filter(({ tag }) => tag === hit),
-        dt,
-      ),
-      first: new Map(),
-    }));
+  /** What handlers throw does not stop the others: it comes out when the frame is complete. */
+  #fail(error: unknown): void {
+    (this.#errors ??= []).push(error);
   }
 
-  /** The hits that come first, all at one time, if any come until then. */
-  #first(
-    owners: readonly Owner[],
-    bodies: readonly BodyTargets[],
-    until: number,
-    changed: ReadonlySet<Owner>,
-  ): Found[] {
-    const shapes = owners.flatMap((owner) => owner.shapes);
-    const active = shapes.filter(({ windows: presences }) => presences.length > 0);
-    const players = active.filter(({ owner }) => owner instanceof PlayerOwner);
+  #tell(hit: Hit<Data>): void {
+    try {
+      this.#onHit!(hit);
+    } catch (error) {
+      this.#fail(error);
+    }
+  }
+
+  #lists(): Roster {
+    if (this.#roster) return this.#roster;
+    const owners = [...this.#owners.values()];
+    const shapes: readonly OwnedShape[] = owners.flatMap((owner): readonly OwnedShape[] => owner.shapes);
+    const places = new Map(shapes.map((shape, place) => [shape, place]));
+    const boxes = new Float64Array(4 * shapes.length);
+    shapes.forEach((shape, place) => {
+      const box = boxes.subarray(4 * place, 4 * place + 4);
+      box.set(shape.box);
+      shape.box = box;
+    });
+    const players = owners.filter((owner) => owner instanceof PlayerOwner);
+    players.forEach((player, place) => (player.place = place));
+    const pairs = this.#pairs.map(([hitting, hit], pair): Pair => {
+      const aims = shapes.flatMap((shape, place) => (shape.tag === hitting ? [new Aim(shape, pair, place)] : []));
+      const targets = shapes.filter(({ tag }) => tag === hit);
+      return { hit, aims, targets, near: new Near(shapes, boxes, aims, targets) };
+    });
+    return (this.#roster = {
+      players,
+      until: new Float64Array(players.length),
+      due: new Float64Array(players.length),
+      places,
+      aims: pairs.flatMap(({ aims }) => aims),
+      pairs,
+    });
+  }
+
+  /** Finds what may come near what in the frame, or in what is left of it. */
+  #aim(): void {
+    const roster = this.#lists();
+    const { players, aims, pairs } = roster;
+    this.#round++;
+    for (let i = 0; i < players.length; i++) this.#lookOne(roster, players[i]!);
+    for (let i = 0; i < aims.length; i++) aims[i]!.begin();
+    for (let i = 0; i < pairs.length; i++) pairs[i]!.near.find();
+    this.#due.length = 0;
+    this.#wasHeard = false;
+  }
+
+  #lookOne({ until, due }: Roster, player: PlayerOwner): void {
+    player.look(this.#round);
+    until[player.place] = player.until;
+    due[player.place] = player.due;
+  }
+
+  /** Lets everybody look ahead again who goes on in another way, and finds what they meet. */
+  #look(): Roster {
+    if (!this.#roster) this.#aim();
+    const roster = this.#lists();
+    const { aims, pairs } = roster;
+    // Without handlers only those that had a moment are at the end of what they have seen.
+    const players = this.#wasHeard ? roster.players : this.#due;
+    this.#round++;
+    for (let i = 0; i < players.length; i++) {
+      const player = players[i]!;
+      if (!player.isThrough && !(this.#wasHeard && player.isOther)) continue;
+      this.#lookOne(roster, player);
+      for (const { hit, aims, targets } of pairs) {
+        for (const aim of aims) if (aim.by.owner === player) aim.extend(targets);
+        for (const shape of player.shapes) if (shape.tag === hit) for (const aim of aims) aim.meet(shape);
+      }
+    }
+    this.#wasHeard = false;
+    for (let i = 0; i < aims.length; i++) aims[i]!.find(this.#now, this.#round, this.#mayHit);
+    return roster;
+  }
+
+  /** The time of the next moment: when somebody goes on in another way, or shapes meet, which are in `#found` then. */
+  #next({ until: all, aims, places }: Roster, dt: number): number {
+    let until = dt;
+    for (let i = 0; i < all.length; i++) until = Math.min(until, all[i]!);
+    const found: Found[] = [];
     let first = until;
-    let found: Found[] = [];
-    const take = (one: Found) => {
-      if (one.time > first + EPSILON || !this.#owners.has(one.to.owner.name)) return;
-      if (one.time < first - EPSILON) found = [];
-      first = Math.min(first, one.time);
+    while (found.length === 0) {
+      first = Infinity;
+      for (let i = 0; i < aims.length; i++) first = Math.min(first, aims[i]!.first);
+      if (first > until + EPSILON) return until;
+      first = Math.min(first, until);
+      for (let i = 0; i < aims.length; i++) {
+        const aim = aims[i]!;
+        if (aim.first > first + EPSILON) continue;
+        for (let k = 0; k < aim.count; k++) {
+          if (aim.time(k) > first + EPSILON || !aim.confirm(k, this.#mayHit)) continue;
+          const to = aim.near[k]!;
+          found.push({ aim, to, activation: aim.activation(k), data: aim.data(k), place: places.get(to)! });
+          aim.ask(k);
+        }
+      }
+    }
+    // In the order in which they were added, whatever the search has found first.
+    found.sort((a, b) => a.aim.pair - b.aim.pair || a.aim.place - b.aim.place || a.place - b.place);
+    for (const one of found) {
       // Of the shapes of one target the first counts.
-      if (!found.some((other) => other.presence.token === one.presence.token && other.to.owner === one.to.owner))
-        found.push(one);
-    };
-    this.#pairs.forEach(([hitting, hit], i) => {
-      const hitters = active.filter(({ tag }) => tag === hitting);
-      if (hitters.length === 0) return;
-      const { near, first: known } = bodies[i]!;
-      for (const by of hitters) {
-        const isKnown = !changed.has(by.owner) && known.has(by);
-        // As far as it has looked, which may be further than now counts.
-        const met = isKnown ? known.get(by)! : this.#meet(by, near);
-        known.set(by, met);
-        for (const one of met) if (!this.#reported.get(one.presence.token)?.has(one.to.owner.name)) take(one);
-      }
-      const targets = players.filter(({ tag }) => tag === hit);
-      if (targets.length === 0) return;
-      const others = new BroadPhase(targets, until - this.#clock.done);
-      for (const by of hitters)
-        for (const to of others.of(by)) for (const one of this.#contacts(by, to, first)) take(one);
-    });
-    return found.filter(({ time }) => time <= first + EPSILON).map((one) => ({ ...one, time: first }));
+      const isSame = (other: Found) => other.activation === one.activation && other.to.owner === one.to.owner;
+      if (!this.#found.some(isSame)) this.#found.push(one);
+    }
+    return first;
   }
 
-  /** All bodies that a shape meets, as far as it has looked. */
-  #meet(by: OwnedShape, near: BroadPhase): Found[] {
-    const { done, length } = this.#clock;
-    const end = Math.min(
-      length,
-      by.windows.reduce((most, one) => Math.max(most, one.until), done),
-    );
-    return near.of(by, end - done).flatMap((to) => this.#contacts(by, to, end));
+  /**
+   * Advances the players to a moment: those that it is a moment of; or all, where handlers are called then, or the
+   * frame is over.
+   */
+  #advance({ players, due: all, aims }: Roster, until: number, isEnd: boolean, isHeard: boolean): void {
+    const due = this.#due;
+    due.length = 0;
+    for (let i = 0; i < all.length; i++) if (all[i]! <= until + EPSILON) due.push(players[i]!);
+    for (let i = 0; i < due.length && !isHeard; i++) isHeard = due[i]!.player.parts.frame.isHeard;
+    const isAll = isEnd || isHeard;
+    if (isHeard) this.#wasHeard = true;
+    if (isHeard && this.#mayHit) for (const aim of aims) aim.reconsider();
+    // First those that only pass by: what the others call finds them where they are then.
+    for (let i = 0; isAll && i < players.length; i++)
+      if (!(all[i]! <= until + EPSILON)) this.#advanceOne(players[i]!, until, false);
+    for (let i = 0; i < due.length; i++) this.#advanceOne(due[i]!, until, !isAll);
   }
 
-  /** When a shape hits another first, in each activation that has not hit it yet, until a time of the frame. */
-  #contacts(by: OwnedShape, to: OwnedShape, until: number): Found[] {
-    if (to.owner === by.owner || (this.#may && !this.#may(sideOf(by), sideOf(to)))) return [];
-    const { done } = this.#clock;
-    return by.windows.flatMap((presence): Found[] => {
-      if (this.#reported.get(presence.token)?.has(to.owner.name)) return [];
-      for (const other of to.windows) {
-        const from = Math.max(presence.from, other.from, done);
-        const end = Math.min(presence.until, other.until, until);
-        if (from > end) continue;
-        const time = firstContact(by, to, from - done, end - done);
-        if (time !== undefined) return [{ by, to, time: done + time, presence }];
-      }
-      return [];
-    });
+  /** @param isHeld whether its objects are left as they are */
+  #advanceOne(player: PlayerOwner, until: number, isHeld: boolean): void {
+    const { frame } = player.player.parts;
+    frame.isHeld = isHeld;
+    try {
+      player.advance(until);
+    } catch (error) {
+      this.#fail(error);
+    }
+    frame.isHeld = false;
   }
 
-  #hit({ by, to, time, presence }: Found): Omit<Hit, 'time' | 'late'> {
-    const { token } = presence;
-    const reported = this.#reported.get(token) ?? new Set<string>();
-    this.#reported.set(token, reported.add(to.owner.name));
-    const after = time - this.#clock.done;
-    const { point, normal, distance } = distanceOf(by.at(after), to.at(after));
-    return { by: sideOf(by), to: sideOf(to), point, normal, depth: Math.max(0, -distance), data: presence.data };
+  #hit({ aim: { by }, to, activation, data }: Found, time: number): Omit<Hit<Data>, 'time' | 'late'> {
+    (activation.targets ??= new Set()).add(to.owner.name);
+    const { point, normal, distance } = contactAt(by, to, time);
+    const depth = Math.max(0, -distance);
+    return { by: sideOf(by), to: sideOf(to), point, normal, depth, data: data as Data | undefined };
   }
 }
 

@@ -12,8 +12,8 @@ export interface RigShape {
   readonly radius?: number;
   /** Of a core that extends beyond its points: how far at most, and how far what extends moves by itself. */
   readonly extent?: {
-    readonly reach: (most: OfNumber, at: number) => number;
-    readonly way: (off: OfNumber, most: OfNumber, at: number) => number;
+    readonly reach: (bounds: Bounds, at: number) => number;
+    readonly way: (bounds: Bounds, at: number) => number;
   };
   /** Whether it keeps its form under uneven scales, which then move its edge up to three times as far as its points. */
   readonly isStiff?: true;
@@ -27,8 +27,20 @@ export interface RigShape {
   readonly shape: (rounded: Rounded) => HitShape;
 }
 
-/** What a number may be at most, or how far it goes; by its offset. */
-type OfNumber = (k: number) => number;
+/** Bounds of the numbers of a rig, and what they are at the time that bounds are counted from. */
+export interface Bounds {
+  readonly values: Float64Array;
+  readonly low: Float64Array;
+  readonly high: Float64Array;
+}
+
+/** How far a number goes at most, and what it may be at most. */
+export const off = ({ values, low, high }: Bounds, k: number) => Math.max(high[k]! - values[k]!, values[k]! - low[k]!);
+export const most = ({ low, high }: Bounds, k: number) => Math.max(Math.abs(low[k]!), Math.abs(high[k]!));
+
+/** The same of two numbers that are a vector. */
+export const offs = (of: Bounds, k: number) => lengthOf(off(of, k), off(of, k + 1));
+export const mosts = (of: Bounds, k: number) => lengthOf(most(of, k), most(of, k + 1));
 
 /** The transform of a role. */
 export interface World {
@@ -112,9 +124,8 @@ export const RIG_SHAPES: { readonly [K in ShapeKind]: RigShape } = {
   box: {
     points: [0],
     extent: {
-      reach: (most, at) => lengthOf(most(at + 2), most(at + 3)) / 2,
-      way: (off, most, at) =>
-        lengthOf(off(at + 2), off(at + 3)) / 2 + (turn(off(at + 4)) * lengthOf(most(at + 2), most(at + 3))) / 2,
+      reach: (of, at) => mosts(of, at + 2) / 2,
+      way: (of, at) => offs(of, at + 2) / 2 + (turn(off(of, at + 4)) * mosts(of, at + 2)) / 2,
     },
     rounded: (values, at, { put }) => {
       const [x, y, w, h] = [values[at]!, values[at + 1]!, lengthAt(values, at + 2) / 2, lengthAt(values, at + 3) / 2];
@@ -141,8 +152,8 @@ export const RIG_SHAPES: { readonly [K in ShapeKind]: RigShape } = {
     points: [0],
     isStiff: true,
     extent: {
-      reach: (most, at) => most(at + 2),
-      way: (off, most, at) => off(at + 2) + turn(Math.max(off(at + 3), off(at + 4))) * most(at + 2),
+      reach: (of, at) => most(of, at + 2),
+      way: (of, at) => off(of, at + 2) + turn(Math.max(off(of, at + 3), off(of, at + 4))) * most(of, at + 2),
     },
     rounded: (values, at, { put, stretch, turn }) => {
       const radius = lengthAt(values, at + 2) * stretch();

@@ -32,7 +32,7 @@ export interface Arc {
 }
 
 /** Directions as near to an arc's end as rounding brings them are on it. */
-const EDGE = 1e-12;
+export const EDGE = 1e-12;
 
 /** Whether an arc has a point in a direction, a unit vector. */
 export function faces({ toward: [x, y], cos }: Arc, [dx, dy]: Vec): boolean {

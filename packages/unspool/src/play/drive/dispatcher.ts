@@ -30,6 +30,10 @@ export class Dispatcher extends Clock implements PlaybackHost {
   isWritten = true;
   /** Whether another set of playbacks may move than at the last write. */
   isRegrouped = true;
+  /** Counts what makes it go on in another way: for those who look ahead. */
+  revision = 0;
+  /** Whether its objects are left as they are for now: a world of hits writes them when somebody may look. */
+  isHeld = false;
   /** Seconds of the player at which the running frame began. */
   began = 0;
   /** Whether a routine needs to know when the playheads of what begins now enter and leave spans. */
@@ -76,7 +80,23 @@ export class Dispatcher extends Clock implements PlaybackHost {
   changed(): void {
     this.isSampled = false;
     this.isWritten = false;
+    this.regroup();
+  }
+
+  /** Another set of playbacks may move than at the last write. */
+  regroup(): void {
     this.isRegrouped = true;
+    this.revise();
+  }
+
+  revise(): void {
+    this.revision = (this.revision + 1) | 0;
+  }
+
+  /** Whether any handler is there to be called. */
+  get isHeard(): boolean {
+    if (this.#handlers) for (const handlers of this.#handlers.values()) if (handlers.size > 0) return true;
+    return false;
   }
 
   /** Time goes by for what plays anyway. */

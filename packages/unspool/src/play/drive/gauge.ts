@@ -337,7 +337,7 @@ export class Gauge<N extends ReelNames = ReelNames> {
     const wasMoving = this.isMoving;
     this.isMoving = this.#moves || now < late.start + late.length || now < this.#playhead.start + this.#playhead.length;
     this.#playhead.isStill = late.isStill = !this.isMoving;
-    if (wasMoving !== this.isMoving) this.#core.frame.isRegrouped = true;
+    if (wasMoving !== this.isMoving) this.#core.frame.regroup();
   }
 
   #move(): void {

@@ -253,13 +253,13 @@ export class Layer<N extends ReelNames = ReelNames> {
       left *= 1 - faded;
       if (faded === 1 && voice.envelope?.fading === 1) {
         voice.envelope.fading = 0;
-        this.core.frame.isRegrouped = true;
+        this.core.frame.regroup();
       }
       const isGone = voice.stays() === 0;
       if (!isGone && (left > 0 || i === 0)) continue;
       // Including what it had faded over, however far that had come.
       this.voices = voices.slice(isGone ? i + 1 : i);
-      this.core.frame.isRegrouped = true;
+      this.core.frame.regroup();
       break;
     }
   }

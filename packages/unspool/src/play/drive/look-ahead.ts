@@ -1,8 +1,8 @@
 import { boundCurves } from '../../clip/bounds.js';
 import { prepareBase } from '../../clip/clip.js';
-import { sampleCurves } from '../../clip/curves.js';
+import { HEAD_GAIN, HEAD_SIZE, HEAD_TARGET, HEAD_WIDTH, sampleCurves } from '../../clip/curves.js';
 import type { Layout } from '../../clip/layout.js';
-import { isShown, type Range } from '../pose/blend.js';
+import { isShown, range, type Range } from '../pose/blend.js';
 import type { PlayerCore } from './core.js';
 import { place, type RemappedClip } from '../pose/animated-slots.js';
 import { Mixer, type Voice } from '../pose/mixer.js';
@@ -70,6 +70,7 @@ export class LookAhead {
   readonly #laps = new Float64Array(2);
   readonly #mixer: Mixer;
   readonly #ranges: RangeMixer;
+  readonly #whole: Range;
   #layers: readonly LookAheadLayer[] = [];
 
   /**
@@ -84,6 +85,7 @@ export class LookAhead {
     this.#rest = new Float64Array(layout.size);
     this.#mixer = new Mixer(layout.size);
     this.#ranges = new RangeMixer(layout.size);
+    this.#whole = range(layout.size);
   }
 
   /** Takes over what plays now: to be called after each frame, and after each command. */
@@ -126,13 +128,18 @@ export class LookAhead {
     return best;
   }
 
+  /** Whether playbacks fade in or out: then the heaviest may change between two moments. */
+  get isFading(): boolean {
+    return this.#layers.some(({ all }) => all.some(isFading));
+  }
+
   /**
    * Returns how long from now a held property is taken from the same voice: at most `ahead`. While playbacks fade, the
    * heaviest may change between two moments; a voice that is heaviest for less than a sixty-fourth of `ahead` may be
    * missed.
    */
   untilOther(property: string, ahead: number): number {
-    if (!(ahead > 0) || !this.#layers.some(({ all }) => all.some(isFading))) return ahead;
+    if (!(ahead > 0) || !this.isFading) return ahead;
     const now = this.heaviest(property);
     const isOther = (after: number) => this.heaviest(property, after) !== now;
     let low = 0;
@@ -186,6 +193,50 @@ export class LookAhead {
     }
   }
 
+  /**
+   * Writes bounds of what the values may be as long as the same plays, at whatever time. Returns false when there are
+   * none: where offsets come on top, or what accumulates.
+   */
+  wholeInto(low: Float64Array, high: Float64Array): boolean {
+    low.set(this.#rest);
+    high.set(this.#rest);
+    const only = this.#only;
+    const { low: least, high: most } = this.#whole;
+    for (const { voices } of this.#layers) {
+      for (const { placed, voice } of voices) {
+        if (placed.offsets.length > 0 || accumulates(placed)) return false;
+        least.set(low);
+        most.set(high);
+        boundCurves(placed.curves, 0, voice.clip.duration, this.#whole, least, most);
+        // What is blended lies between both.
+        for (let k = 0; k < low.length; k++) {
+          low[k] = only ? least[k]! : Math.min(low[k]!, least[k]!);
+          high[k] = only ? most[k]! : Math.max(high[k]!, most[k]!);
+        }
+      }
+    }
+    return true;
+  }
+
+  /**
+   * The playback that alone says what the values are, as if nobody played: what it does not animate is at rest, and
+   * nothing comes on top.
+   */
+  get alone(): Playback | undefined {
+    const only = this.#only;
+    if (!only || !(only.voice instanceof Playback)) return undefined;
+    const { placed, voice } = only;
+    if (placed.offsets.length > 0 || accumulates(placed) || !Number.isNaN(voice.envelope?.goneAt ?? NaN)) return undefined;
+    for (const { name, offset, rest } of this.layout.slots) {
+      const isAnimated = placed.slots.some((slot) => slot.name === name);
+      if (isAnimated !== (voice.clip.layout.find(name) !== undefined)) return undefined;
+      // A single channel may be animated alone: the others are at rest, or not.
+      for (let k = 0; k < rest.length; k++)
+        if (this.#rest[offset + k] !== rest[k] && !isWritten(placed, offset + k)) return undefined;
+    }
+    return voice;
+  }
+
   /** The one voice that there is, if it is shown in full. */
   get #only(): LookAheadVoice | undefined {
     if (this.#layers.length !== 1) return undefined;
@@ -233,6 +284,20 @@ export class LookAhead {
       }
     }
   }
+}
+
+/** Whether any curve writes a number. */
+function isWritten({ curves: { heads, count } }: RemappedClip, at: number): boolean {
+  for (let head = 0; head < count * HEAD_SIZE; head += HEAD_SIZE) {
+    const target = heads[head + HEAD_TARGET]!;
+    if (at >= target && at < target + heads[head + HEAD_WIDTH]!) return true;
+  }
+  return false;
+}
+
+function accumulates({ curves: { heads, count } }: RemappedClip): boolean {
+  for (let c = 0; c < count; c++) if (heads[c * HEAD_SIZE + HEAD_GAIN]! >= 0) return true;
+  return false;
 }
 
 function isFading({ voice }: LookAheadVoice): boolean {

@@ -136,7 +136,7 @@ export class Playback<N extends ReelNames = ReelNames> extends PlaybackSimulatio
   /** Continues from where it is. With `until`, it pauses again at a time, a cue, or the end of a span. */
   resume({ until }: { readonly until?: Time | N['cue'] | N['span'] } = {}): void {
     if (until !== undefined) this.head.until = momentWithin(this.clip, until, 'until', 1, this.settings);
-    if (!this.isPaused) return;
+    else if (!this.isPaused) return;
     this.isPaused = false;
     this.change(this.head.shown, false);
   }

@@ -369,7 +369,7 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
   #advance(): void {
     const frame = this.#frame;
     const { layers, gauges, routine } = this.#core;
-    this.#core.stage.frames++;
+    if (!frame.isHeld) this.#core.stage.frames++;
     if (routine) frame.began = frame.seconds;
     frame.addFirst(DELTA);
     for (let i = 0; i < layers.length; i++) {
@@ -444,7 +444,7 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
   /** Writes a new pose. One that does not change is not written, so that the game can move its objects. */
   #write(): void {
     const frame = this.#frame;
-    if (frame.isWritten) return;
+    if (frame.isWritten || frame.isHeld) return;
     this.#core.sample();
     this.#core.stage.write(frame.isRegrouped);
     frame.isWritten = true;

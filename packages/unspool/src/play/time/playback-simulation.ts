@@ -44,6 +44,8 @@ export interface PlaybackHost {
   /** Whether what happens now was not played but skipped: then its cues are emitted as such, or not at all. */
   skipping: Skipping;
   changed(): void;
+  /** It goes on at another speed, or to another place, but shows the same. */
+  revise(): void;
 }
 
 export type Skipping = 'told' | 'silent' | undefined;
@@ -410,6 +412,7 @@ export abstract class PlaybackSimulation<N extends ReelNames = ReelNames> {
   protected keepOn(): void {
     const { head, host } = this;
     head.change(head.shown, Math.sign(head.speed) * Math.abs(head.rate), host.now, host.left);
+    host.revise();
   }
 
   /** @internal Changes the course of the playhead, with what is left of the frame. */

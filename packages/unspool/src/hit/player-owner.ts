@@ -1,0 +1,157 @@
+import type { Placement } from '../play/pose/placement.js';
+import { DUE } from '../play/drive/decider.js';
+import type { RootPlace } from '../play/pose/place-root.js';
+import type { HitState } from '../play/state/saved.js';
+import { revealOf } from '../value/shape.js';
+import { FrameMotion, type FrameClock } from './frame-motion.js';
+import { placeOf, type ShapeAt } from './moving-shape.js';
+import { ROUNDING, type HitPlayer, type Owner } from './owner.js';
+import { PlayerShape } from './player-shape.js';
+
+const NOWHERE = placeOf({});
+
+/** A player, as a participant in hits: what it does is known up to its next moment. */
+export class PlayerOwner implements Owner {
+  shapes: readonly PlayerShape[];
+  done = 0;
+  until = 0;
+  /** When it handles a moment or must look again, in seconds of the frame; Infinity where that is not in this frame. */
+  due = Infinity;
+  looked = 0;
+  /** Its place among the players of its world. */
+  place = 0;
+  /** By role without a parent: how its place moves. */
+  readonly #motions = new Map<string, FrameMotion>();
+  /** What it had come to at the last look: see `Dispatcher.revision`; and its base values. */
+  #revision = -1;
+  #base = -1;
+  /** When its routine was to decide, in seconds of the player. */
+  #decides = Infinity;
+
+  constructor(
+    readonly name: string,
+    readonly clock: FrameClock,
+    readonly player: HitPlayer,
+    readonly at: (() => Placement) | undefined,
+    /** Called when it has other shapes. */
+    readonly onShapes: () => void,
+  ) {
+    this.shapes = this.#makeShapes();
+    this.#load(player.parts.savedHits);
+  }
+
+  #makeShapes(): readonly PlayerShape[] {
+    return Object.entries(this.player.parts.reel.facts.shapes).flatMap(([shape, { tag, data }]) =>
+      tag === undefined || revealOf(tag) ? [] : [new PlayerShape(this, shape, tag, data)],
+    );
+  }
+
+  /** Its reel is another: the shapes of that one, with what they have hit. */
+  become(saved: readonly HitState[]): void {
+    this.shapes = this.#makeShapes();
+    this.onShapes();
+    this.#load(saved);
+  }
+
+  /** What its activations have hit, for the state of its player; and the same put back. */
+  save(): HitState[] {
+    return this.shapes.flatMap((shape) => shape.save());
+  }
+
+  load(saved: readonly HitState[]): void {
+    // It is at its previous place and has not moved there.
+    for (const [root, motion] of this.#motions) motion.reset(this.at ? undefined : this.placeOf(root));
+    this.#load(saved);
+  }
+
+  #load(saved: readonly HitState[]): void {
+    this.#revision = -1;
+    for (const shape of this.shapes) shape.load(saved);
+  }
+
+  /** Where the cast is now, for the shapes below a root. */
+  placeOf(root: string): RootPlace {
+    if (this.at) return placeOf(this.at());
+    return this.player.parts.stage.placed?.placeOf(root) ?? NOWHERE;
+  }
+
+  motionOf(root: string): FrameMotion {
+    let motion = this.#motions.get(root);
+    if (!motion) this.#motions.set(root, (motion = new FrameMotion(this.clock, this.placeOf(root))));
+    return motion;
+  }
+
+  begin(): void {
+    for (const [root, motion] of this.#motions) motion.begin(this.placeOf(root));
+    this.done = 0;
+    this.until = -1;
+  }
+
+  /** Seconds until the player handles a moment. */
+  get #nextMoment(): number {
+    const { layers, gauges, frame, routine } = this.player.parts;
+    if (routine?.isDue) return 0;
+    let horizon = routine ? Math.max(0, routine.times[DUE]! - frame.now) : Infinity;
+    for (let i = 0; i < layers.length; i++) {
+      const { playback } = layers[i]!;
+      if (!playback) continue;
+      playback.aim();
+      horizon = Math.min(horizon, Math.max(0, -playback.head.due));
+    }
+    for (let i = 0; i < gauges.length; i++) horizon = Math.min(horizon, Math.max(0, gauges[i]!.arrivesAt - frame.now));
+    return horizon;
+  }
+
+  /** Whether it has come to the end of what was seen. */
+  get isThrough(): boolean {
+    return this.done >= this.until - ROUNDING && this.until < this.clock.length;
+  }
+
+  /** Whether it goes on in another way than it was seen to: something has been called since. */
+  get isOther(): boolean {
+    const { frame, stage, routine } = this.player.parts;
+    if (this.#revision !== frame.revision || this.#base !== stage.base.changes) return true;
+    return routine !== undefined && (routine.isDue || routine.times[DUE] !== this.#decides);
+  }
+
+  /** Looks ahead, from where it is to its next moment. */
+  look(round: number): void {
+    const { frame, stage, routine } = this.player.parts;
+    const { shapes, clock } = this;
+    if (routine) this.#decides = routine.times[DUE]!;
+    const isOther = this.#revision !== frame.revision || this.#base !== stage.base.changes;
+    const moment = this.#nextMoment;
+    const left = Math.max(0, clock.length - this.done);
+    const whole = Math.min(moment, left);
+    let ahead = whole;
+    for (let i = 0; i < shapes.length; i++) {
+      const shape = shapes[i]!;
+      if (isOther) shape.renew();
+      shape.freshen();
+      ahead = Math.min(ahead, shape.untilOther(whole));
+    }
+    // Taking over what plays may have ended a fade.
+    this.#revision = frame.revision;
+    this.#base = stage.base.changes;
+    // To the end exactly: a sum may round to just before it.
+    this.until = ahead < left ? Math.min(clock.length, this.done + ahead) : clock.length;
+    this.due = ahead < whole || moment <= left + ROUNDING ? this.until : Infinity;
+    this.looked = round;
+    for (let i = 0; i < shapes.length; i++) shapes[i]!.look(ahead);
+  }
+
+  /** Advances it to a time of the frame. */
+  advance(time: number): void {
+    const step = Math.max(0, time - this.done);
+    this.done = time;
+    this.player.tick(step);
+    for (let i = 0; i < this.shapes.length; i++) this.shapes[i]!.freshen();
+  }
+
+  shown(): ShapeAt[] {
+    return this.shapes.flatMap((one) => {
+      const shape = one.shown();
+      return shape ? [{ name: one.name, tag: one.tag, shape }] : [];
+    });
+  }
+}
