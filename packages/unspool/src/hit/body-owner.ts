@@ -3,7 +3,7 @@ import { FARTHEST } from '../value/number.js';
 import { Core } from '../shape/core.js';
 import type { Rounded, Vec } from '../shape/rounded.js';
 import { movedShape, roundedOf, type HitShape } from '../shape/shapes.js';
-import { boxOf, empty, includePoint } from './boxes.js';
+import { boxOf, empty } from './boxes.js';
 import type { FrameClock } from './frame-motion.js';
 import type { ShapeAt } from './moving-shape.js';
 import { Activation, type ActiveWindow, type HitBody, type OwnedShape, type Owner } from './owner.js';
@@ -42,19 +42,23 @@ export class BodyOwner implements Owner {
     const { position } = this.body as { readonly position: unknown };
     const isPair = Array.isArray(position) && position.length === 2 && isPlace(position[0]) && isPlace(position[1]);
     if (!isPair) checkPlacement({ position: position as Vec });
-    [this.x1, this.y1] = [(position as Vec)[0], (position as Vec)[1]];
+    this.x1 = (position as Vec)[0];
+    this.y1 = (position as Vec)[1];
   }
 
   begin(): void {
     this.x0 = this.x1;
     this.y0 = this.y1;
     this.#read();
-    if (!this.#isPut) [this.x0, this.y0] = [this.x1, this.y1];
+    if (!this.#isPut) {
+      this.x0 = this.x1;
+      this.y0 = this.y1;
+    }
     this.#isPut = true;
     const { activation } = this.body;
     if (activation !== this.activation) {
       this.activation = activation;
-      for (const { windows } of this.shapes) windows[0]!.activation = new Activation();
+      for (const { windows } of this.shapes) windows[0].activation = new Activation();
     }
     for (let i = 0; i < this.shapes.length; i++) this.shapes[i]!.begin();
   }
@@ -101,10 +105,11 @@ class BodyShape implements OwnedShape {
     const { box, owner } = this;
     empty(box);
     if (this.count === 0) return;
-    const { x0, y0, x1, y1 } = owner;
-    const [low0, low1, high0, high1] = [this.#own[0]!, this.#own[1]!, this.#own[2]!, this.#own[3]!];
-    includePoint(box, Math.min(x0, x1) + low0, Math.min(y0, y1) + low1, TOLERANCE);
-    includePoint(box, Math.max(x0, x1) + high0, Math.max(y0, y1) + high1, TOLERANCE);
+    const own = this.#own;
+    box[0] = Math.min(owner.x0, owner.x1) + own[0]! - TOLERANCE;
+    box[1] = Math.min(owner.y0, owner.y1) + own[1]! - TOLERANCE;
+    box[2] = Math.max(owner.x0, owner.x1) + own[2]! + TOLERANCE;
+    box[3] = Math.max(owner.y0, owner.y1) + own[3]! + TOLERANCE;
   }
 
   boxInto(_from: number, box: Float64Array): void {

@@ -6,10 +6,13 @@ export function empty(box: Float64Array): void {
   box[2] = box[3] = -Infinity;
 }
 
+/** A number without an end, but not as far as where nothing is. */
+export const ENDLESS = Number.MAX_VALUE;
+
 /** And this one everything. */
 export function fill(box: Float64Array): void {
-  box[0] = box[1] = -Infinity;
-  box[2] = box[3] = Infinity;
+  box[0] = box[1] = -ENDLESS;
+  box[2] = box[3] = ENDLESS;
 }
 
 export function overlap(a: Float64Array, b: Float64Array): boolean {

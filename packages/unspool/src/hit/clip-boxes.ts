@@ -15,6 +15,8 @@ const OFF = 1e-6;
 const HERE = rootPlace(0, 0, 0, 1, 1);
 const RADIANS = Math.PI / 180;
 const CORE = new Core();
+/** Numbers that are passed on would be boxed. */
+const RANGE = new Float64Array(2);
 
 /**
  * The boxes that a shape of a clip stays in, stretch by stretch, while the clip plays alone in a cast that is not placed:
@@ -31,11 +33,11 @@ class ClipBoxes {
     this.#motion = new RigMotion(rig, new ClipNumbers(clip, rig));
   }
 
-  /** Extends a box by all the stretches between two times inside the clip. */
-  include(from: number, until: number, box: Float64Array): void {
+  /** Extends a box by all the stretches between the two times inside the clip in `RANGE`. */
+  include(box: Float64Array): void {
     const each = this.clip.duration / STRETCHES;
-    const first = Math.max(0, Math.floor((from - OFF) / each));
-    const last = Math.min(STRETCHES - 1, Math.floor((until + OFF) / each));
+    const first = Math.max(0, Math.floor((RANGE[0]! - OFF) / each));
+    const last = Math.min(STRETCHES - 1, Math.floor((RANGE[1]! + OFF) / each));
     for (let i = first; i <= last; i++) {
       if (Number.isNaN(this.#boxes[4 * i])) this.#find(i, each);
       includePoint(box, this.#boxes[4 * i]!, this.#boxes[4 * i + 1]!, 0);
@@ -57,7 +59,7 @@ const known = new WeakMap<Clip, Map<Rig, ClipBoxes>>();
 
 function clipBoxesOf(clip: Clip, rig: Rig): ClipBoxes {
   let all = known.get(clip);
-  if (!all) known.set(clip, (all = new Map()));
+  if (!all) known.set(clip, (all = new Map<Rig, ClipBoxes>()));
   let boxes = all.get(rig);
   if (!boxes) all.set(rig, (boxes = new ClipBoxes(clip, rig)));
   return boxes;
@@ -67,15 +69,15 @@ function clipBoxesOf(clip: Clip, rig: Rig): ClipBoxes {
 const OWN = new Float64Array(4);
 
 /**
- * Extends a box by where a shape may be while its clip plays on alone, until its next moment.
+ * Writes the box in which a shape stays while its clip plays on alone, until its next moment.
  *
- * @param ahead seconds until then
+ * @param of how many seconds that are
  * @returns false where that cannot be said: the box is as it was
  */
-export function includePlayed(
+export function findPlayed(
   playback: Playback,
   rig: Rig,
-  ahead: number,
+  of: { readonly ahead: number },
   start: RootPlace,
   end: RootPlace,
   box: Float64Array,
@@ -83,28 +85,37 @@ export function includePlayed(
   const { head, clip, settings, isRunning } = playback;
   if (settings.every > 0 || !isPlain(start) || !isPlain(end) || !(clip.duration > 0)) return false;
   for (let k = 2; k < start.length; k++) if (start[k] !== end[k]) return false;
-  const way = isRunning && playback.state === 'running' ? head.speed * ahead : 0;
+  const way = isRunning && playback.state === 'running' ? head.speed * of.ahead : 0;
   OWN[0] = OWN[1] = Infinity;
   OWN[2] = OWN[3] = -Infinity;
-  clipBoxesOf(clip, rig).include(head.shown + Math.min(0, way), head.shown + Math.max(0, way), OWN);
+  RANGE[0] = head.shown + Math.min(0, way);
+  RANGE[1] = head.shown + Math.max(0, way);
+  clipBoxesOf(clip, rig).include(OWN);
   // As the cast is placed: scaled, then rotated about its place.
-  const angle = (start[2] % 360) * RADIANS;
-  const [cos, sin] = [Math.abs(cosine(angle)), Math.abs(sine(angle))];
-  const halfX = ((OWN[2]! - OWN[0]!) / 2) * Math.abs(start[3]);
-  const halfY = ((OWN[3]! - OWN[1]!) / 2) * Math.abs(start[4]);
-  const [x, y] = [((OWN[0]! + OWN[2]!) / 2) * start[3], ((OWN[1]! + OWN[3]!) / 2) * start[4]];
-  const middleX = x * cosine(angle) - y * sine(angle);
-  const middleY = x * sine(angle) + y * cosine(angle);
-  const acrossX = (halfX * cos + halfY * sin) * (1 + 1e-9) + TOLERANCE;
-  const acrossY = (halfX * sin + halfY * cos) * (1 + 1e-9) + TOLERANCE;
-  includePoint(box, start[0] + middleX - acrossX, start[1] + middleY - acrossY, 0);
-  includePoint(box, start[0] + middleX + acrossX, start[1] + middleY + acrossY, 0);
-  includePoint(box, end[0] + middleX - acrossX, end[1] + middleY - acrossY, 0);
-  includePoint(box, end[0] + middleX + acrossX, end[1] + middleY + acrossY, 0);
+  let cos = 1;
+  let sin = 0;
+  if (start[2] !== 0) {
+    const angle = (start[2] % 360) * RADIANS;
+    cos = cosine(angle);
+    sin = sine(angle);
+  }
+  const x = ((OWN[0] + OWN[2]) / 2) * start[3];
+  const y = ((OWN[1] + OWN[3]) / 2) * start[4];
+  const halfX = ((OWN[2] - OWN[0]) / 2) * Math.abs(start[3]);
+  const halfY = ((OWN[3] - OWN[1]) / 2) * Math.abs(start[4]);
+  const acrossX = (halfX * Math.abs(cos) + halfY * Math.abs(sin)) * (1 + 1e-9) + TOLERANCE;
+  const acrossY = (halfX * Math.abs(sin) + halfY * Math.abs(cos)) * (1 + 1e-9) + TOLERANCE;
+  const middleX = x * cos - y * sin;
+  const middleY = x * sin + y * cos;
+  box[0] = Math.min(start[0], end[0]) + middleX - acrossX;
+  box[1] = Math.min(start[1], end[1]) + middleY - acrossY;
+  box[2] = Math.max(start[0], end[0]) + middleX + acrossX;
+  box[3] = Math.max(start[1], end[1]) + middleY + acrossY;
   return true;
 }
 
-/** Whether a placement treats everything of a root alike. */
+/** Whether a placement treats everything of a root alike: an uneven scale acts before the rotation of a root. */
 function isPlain(place: RootPlace): boolean {
-  return place[5] === place[2] && place[6] === place[3] && place[7] === place[4];
+  const isWhole = place[5] === place[2] && place[6] === place[3] && place[7] === place[4];
+  return isWhole && Math.abs(place[3]) === Math.abs(place[4]);
 }

@@ -97,7 +97,7 @@ function findAxis(a: Core, b: Core, ends: boolean): boolean {
   }
   if (a.hasArc && tryArc(a, b, a, b) && ends) return false;
   if (b.hasArc && tryArc(a, b, b, a) && ends) return false;
-  return AXIS[2]! < 0 && AXIS[2]! > -Infinity;
+  return AXIS[2] < 0 && AXIS[2] > -Infinity;
 }
 
 /** The axes of an arc. */

@@ -1,11 +1,9 @@
-import type { RootPlace } from '../play/pose/place-root.js';
+import { rootPlace, type RootPlace } from '../play/pose/place-root.js';
 
 /** The running frame: how long it is, in seconds. */
 export interface FrameClock {
   length: number;
 }
-
-type Numbers = { -readonly [K in keyof RootPlace]: RootPlace[K] };
 
 /** A way that a place goes straight, from the start of a frame to its end. */
 export class FrameMotion {
@@ -14,7 +12,7 @@ export class FrameMotion {
   end: RootPlace;
   #isPut = false;
   #isStill = true;
-  readonly #between: readonly Numbers[] = [nowhere(), nowhere()];
+  readonly #between = [rootPlace(0, 0, 0, 1, 1), rootPlace(0, 0, 0, 1, 1)];
 
   constructor(
     readonly clock: FrameClock,
@@ -58,8 +56,6 @@ export class FrameMotion {
     return between;
   }
 }
-
-const nowhere = (): Numbers => [0, 0, 0, 0, 0, 0, 0, 0];
 
 function areEqual(a: RootPlace, b: RootPlace): boolean {
   for (let k = 0; k < a.length; k++) if (a[k] !== b[k]) return false;

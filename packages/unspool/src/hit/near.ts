@@ -1,4 +1,5 @@
 import type { Aim } from './aim.js';
+import { ENDLESS } from './boxes.js';
 import type { OwnedShape } from './owner.js';
 
 /** Where one axis is so much longer than the other, the boxes are sorted along it. */
@@ -47,7 +48,10 @@ export class Near {
     this.#choose();
     this.#settle();
     const { boxes, shapes } = this;
-    const [order, hitting, hit, axis] = [this.#order, this.#hitting, this.#hit, this.#axis];
+    const order = this.#order;
+    const hitting = this.#hitting;
+    const hit = this.#hit;
+    const axis = this.#axis;
     let hitters = 0;
     let targets = 0;
     for (let i = 0; i < order.length; i++) {
@@ -55,7 +59,8 @@ export class Near {
       const low = boxes[BOX * place + axis]!;
       // What is not active comes last.
       if (low === Infinity) break;
-      const [across, acrossEnd] = [boxes[BOX * place + 1 - axis]!, boxes[BOX * place + 3 - axis]!];
+      const across = boxes[BOX * place + 1 - axis]!;
+      const acrossEnd = boxes[BOX * place + 3 - axis]!;
       const isTarget = this.#isTarget[place] === 1;
       if (isTarget) {
         let kept = 0;
@@ -104,7 +109,8 @@ export class Near {
   /** Sorts what is nearly sorted; all of it when too much has moved. */
   #settle(): void {
     const { boxes } = this;
-    const [order, axis] = [this.#order, this.#axis];
+    const order = this.#order;
+    const axis = this.#axis;
     let left = 16 * order.length;
     for (let i = 1; i < order.length; i++) {
       const place = order[i]!;
@@ -129,8 +135,8 @@ function spread(boxes: Float64Array, axis: number): number {
   let high = -Infinity;
   for (let i = axis; i < boxes.length; i += BOX) {
     const at = boxes[i]!;
-    if (at < low && at > -Infinity) low = at;
-    if (at > high && at < Infinity) high = at;
+    if (at < low && at > -ENDLESS) low = at;
+    if (at > high && at < ENDLESS) high = at;
   }
   return high - low;
 }

@@ -80,4 +80,3 @@ export interface Owner {
 
 /** Seconds that rounding accounts for. */
 export const ROUNDING = 1e-9;
-

@@ -17,11 +17,14 @@ export class PlayerOwner implements Owner {
   until = 0;
   /** When it handles a moment or must look again, in seconds of the frame; Infinity where that is not in this frame. */
   due = Infinity;
+  /** Seconds from `done` to `until`. */
+  ahead = 0;
+  #moment = 0;
   looked = 0;
   /** Its place among the players of its world. */
   place = 0;
   /** By role without a parent: how its place moves. */
-  readonly #motions = new Map<string, FrameMotion>();
+  readonly #motions: { readonly root: string; readonly motion: FrameMotion }[] = [];
   /** What it had come to at the last look: see `Dispatcher.revision`; and its base values. */
   #revision = -1;
   #base = -1;
@@ -60,7 +63,7 @@ export class PlayerOwner implements Owner {
 
   load(saved: readonly HitState[]): void {
     // It is at its previous place and has not moved there.
-    for (const [root, motion] of this.#motions) motion.reset(this.at ? undefined : this.placeOf(root));
+    for (const { root, motion } of this.#motions) motion.reset(this.at ? undefined : this.placeOf(root));
     this.#load(saved);
   }
 
@@ -72,25 +75,30 @@ export class PlayerOwner implements Owner {
   /** Where the cast is now, for the shapes below a root. */
   placeOf(root: string): RootPlace {
     if (this.at) return placeOf(this.at());
-    return this.player.parts.stage.placed?.placeOf(root) ?? NOWHERE;
+    const { placed } = this.player.parts.stage;
+    return placed ? placed.placeOf(root) : NOWHERE;
   }
 
   motionOf(root: string): FrameMotion {
-    let motion = this.#motions.get(root);
-    if (!motion) this.#motions.set(root, (motion = new FrameMotion(this.clock, this.placeOf(root))));
+    const known = this.#motions.find((one) => one.root === root);
+    if (known) return known.motion;
+    const motion = new FrameMotion(this.clock, this.placeOf(root));
+    this.#motions.push({ root, motion });
     return motion;
   }
 
   begin(): void {
-    for (const [root, motion] of this.#motions) motion.begin(this.placeOf(root));
+    for (let i = 0; i < this.#motions.length; i++) {
+      const { root, motion } = this.#motions[i]!;
+      motion.begin(this.placeOf(root));
+    }
     this.done = 0;
     this.until = -1;
   }
 
-  /** Seconds until the player handles a moment. */
-  get #nextMoment(): number {
+  /** Finds how many seconds it takes until the player handles a moment. */
+  #findMoment(): void {
     const { layers, gauges, frame, routine } = this.player.parts;
-    if (routine?.isDue) return 0;
     let horizon = routine ? Math.max(0, routine.times[DUE]! - frame.now) : Infinity;
     for (let i = 0; i < layers.length; i++) {
       const { playback } = layers[i]!;
@@ -99,7 +107,7 @@ export class PlayerOwner implements Owner {
       horizon = Math.min(horizon, Math.max(0, -playback.head.due));
     }
     for (let i = 0; i < gauges.length; i++) horizon = Math.min(horizon, Math.max(0, gauges[i]!.arrivesAt - frame.now));
-    return horizon;
+    this.#moment = routine?.isDue ? 0 : horizon;
   }
 
   /** Whether it has come to the end of what was seen. */
@@ -120,16 +128,18 @@ export class PlayerOwner implements Owner {
     const { shapes, clock } = this;
     if (routine) this.#decides = routine.times[DUE]!;
     const isOther = this.#revision !== frame.revision || this.#base !== stage.base.changes;
-    const moment = this.#nextMoment;
+    this.#findMoment();
+    const moment = this.#moment;
     const left = Math.max(0, clock.length - this.done);
     const whole = Math.min(moment, left);
-    let ahead = whole;
+    this.ahead = whole;
     for (let i = 0; i < shapes.length; i++) {
       const shape = shapes[i]!;
       if (isOther) shape.renew();
       shape.freshen();
-      ahead = Math.min(ahead, shape.untilOther(whole));
+      if (shape.isFading) this.ahead = Math.min(this.ahead, shape.untilOther(whole));
     }
+    const { ahead } = this;
     // Taking over what plays may have ended a fade.
     this.#revision = frame.revision;
     this.#base = stage.base.changes;
@@ -137,7 +147,7 @@ export class PlayerOwner implements Owner {
     this.until = ahead < left ? Math.min(clock.length, this.done + ahead) : clock.length;
     this.due = ahead < whole || moment <= left + ROUNDING ? this.until : Infinity;
     this.looked = round;
-    for (let i = 0; i < shapes.length; i++) shapes[i]!.look(ahead);
+    for (let i = 0; i < shapes.length; i++) shapes[i]!.look();
   }
 
   /** Advances it to a time of the frame. */

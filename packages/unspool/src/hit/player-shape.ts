@@ -8,7 +8,7 @@ import type { HitState } from '../play/state/saved.js';
 import { Core } from '../shape/core.js';
 import type { HitShape } from '../shape/shapes.js';
 import { boxOf, empty, fill, grow, includePoint } from './boxes.js';
-import { includePlayed } from './clip-boxes.js';
+import { findPlayed } from './clip-boxes.js';
 import type { FrameMotion } from './frame-motion.js';
 import { RigMotion, rigOf } from './moving-shape.js';
 import { Activation, ROUNDING, type ActiveWindow, type OwnedShape } from './owner.js';
@@ -35,7 +35,7 @@ export class PlayerShape implements OwnedShape {
   readonly #place: FrameMotion;
   #isPossible = false;
   /** While playbacks fade, another may define it from moment to moment; else this one does. */
-  #isFading = false;
+  isFading = false;
   #voice: StageVoice | undefined;
   /** The playback that alone says where it is. */
   #alone: Playback | undefined;
@@ -64,38 +64,39 @@ export class PlayerShape implements OwnedShape {
   renew(): void {
     const { shown } = this.owner.player.parts;
     this.#isPossible = shown.some(({ voices }) => voices.some(({ clip }) => clip.activations.length > 0));
+    this.isFading = false;
     if (!this.#isPossible) return;
     this.#lookAhead.update();
     this.#motion.reachInto(this.#reach);
-    this.#isFading = this.#lookAhead.isFading;
+    this.isFading = this.#lookAhead.isFading;
     this.#alone = this.#lookAhead.alone;
     this.#voice = this.#lookAhead.heaviest(this.name);
   }
 
-  /** The same defines the shape for so long: at most `ahead` seconds. */
+  /** While it fades: the same defines the shape for so long, at most `ahead` seconds. */
   untilOther(ahead: number): number {
-    return this.#isPossible && this.#isFading ? this.#lookAhead.untilOther(this.name, ahead) : ahead;
+    return this.#lookAhead.untilOther(this.name, ahead);
   }
 
   /** Finds its activations, after `untilOther`, and the box that it stays in. */
-  look(ahead: number): void {
+  look(): void {
     this.count = 0;
     empty(this.box);
     if (!this.#isPossible) return;
-    const voice = this.#isFading ? this.#lookAhead.heaviest(this.name) : this.#voice;
+    const voice = this.isFading ? this.#lookAhead.heaviest(this.name) : this.#voice;
     if (!voice) return;
-    if (voice instanceof Playback) this.#findOfPlayback(voice as Playback, ahead);
-    else this.#findOfGauge(voice, ahead);
-    this.#findBox(ahead);
+    if (voice instanceof Playback) this.#findOfPlayback(voice as Playback);
+    else this.#findOfGauge(voice);
+    this.#findBox();
   }
 
-  #findBox(ahead: number): void {
+  #findBox(): void {
     const { start, end } = this.#place;
     const alone = this.#alone;
     this.#isTight =
       alone !== undefined &&
       this.owner.due === Infinity &&
-      includePlayed(alone, this.#motion.rig, ahead, start, end, this.box);
+      findPlayed(alone, this.#motion.rig, this.owner, start, end, this.box);
     if (this.#isTight) return;
     const [far, near] = [this.#reach[0]!, this.#reach[1]!];
     if (!(far + near < Infinity)) {
@@ -134,7 +135,8 @@ export class PlayerShape implements OwnedShape {
   }
 
   /** Its activations as a playhead passes them. */
-  #findOfPlayback(playback: Playback, ahead: number): void {
+  #findOfPlayback(playback: Playback): void {
+    const { ahead } = this.owner;
     const { head, clip, repeat, isRunning } = playback;
     const speed = isRunning && playback.state === 'running' ? head.speed : 0;
     const { activations } = clip;
@@ -160,7 +162,8 @@ export class PlayerShape implements OwnedShape {
   }
 
   /** Of a gauge: active or not, as it begins. */
-  #findOfGauge(hand: StageVoice, ahead: number): void {
+  #findOfGauge(hand: StageVoice): void {
+    const { ahead } = this.owner;
     if (!this.#motion.rig.isActive(this.#motion.values(0))) return;
     this.#add(this.#activationOf(hand, 0, 0, 0, ahead), this.data, 0, ahead);
   }
@@ -186,19 +189,29 @@ export class PlayerShape implements OwnedShape {
 
   save(): HitState[] {
     const { shown } = this.owner.player.parts;
-    return [...this.#last].flatMap(([place, { of, iteration: pass, until, activation: { targets } }]): HitState[] => {
-      const layer = shown.findIndex(({ voices }) => (voices as readonly object[]).includes(of));
-      // What is no longer shown continues nothing.
-      if (layer < 0) return [];
-      const voice = (shown[layer]!.voices as readonly object[]).indexOf(of);
-      const activation = Math.max(0, this.#activations(shown[layer]!.voices[voice]!).indexOf(place));
-      return [
+    return [...this.#last].flatMap(
+      ([
+        place,
         {
-          ...{ shape: this.name, activation, layer, voice, iteration: pass, until: numberOut(until) },
-          targets: [...(targets ?? [])],
+          of,
+          iteration: pass,
+          until,
+          activation: { targets },
         },
-      ];
-    });
+      ]): HitState[] => {
+        const layer = shown.findIndex(({ voices }) => (voices as readonly object[]).includes(of));
+        // What is no longer shown continues nothing.
+        if (layer < 0) return [];
+        const voice = (shown[layer]!.voices as readonly object[]).indexOf(of);
+        const activation = Math.max(0, this.#activations(shown[layer]!.voices[voice]!).indexOf(place));
+        return [
+          {
+            ...{ shape: this.name, activation, layer, voice, iteration: pass, until: numberOut(until) },
+            targets: [...(targets ?? [])],
+          },
+        ];
+      },
+    );
   }
 
   load(saved: readonly HitState[]): void {

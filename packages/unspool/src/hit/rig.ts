@@ -197,7 +197,8 @@ export class Rig {
     }
     const { points } = this.#rules;
     let foremost = -Infinity;
-    for (let k = 0; k < points.length; k++) foremost = Math.max(foremost, along(bounds, this.#shape + points[k]!, x, y));
+    for (let k = 0; k < points.length; k++)
+      foremost = Math.max(foremost, along(bounds, this.#shape + points[k]!, x, y));
     return total + lengthOf(x, y) * own + foremost;
   }
 

@@ -13,7 +13,11 @@ const RADIANS = Math.PI / 180;
  * Writes the transform of a role: six numbers a … f with x' = a x + c y + e, y' = b x + d y + f. Its pivot goes to its
  * position, scaled, then rotated.
  */
-export function transform({ position, rotation, isQuat, scale, pivot }: Level, values: Float64Array, out: Float64Array): void {
+export function transform(
+  { position, rotation, isQuat, scale, pivot }: Level,
+  values: Float64Array,
+  out: Float64Array,
+): void {
   rotate(rotation, isQuat, values, out);
   if (scale >= 0) scaleBy(values[scale]!, values[scale + 1]!, out);
   putAt(position < 0 ? 0 : values[position]!, position < 0 ? 0 : values[position + 1]!, pivot, values, out);

@@ -226,7 +226,8 @@ export class LookAhead {
     const only = this.#only;
     if (!only || !(only.voice instanceof Playback)) return undefined;
     const { placed, voice } = only;
-    if (placed.offsets.length > 0 || accumulates(placed) || !Number.isNaN(voice.envelope?.goneAt ?? NaN)) return undefined;
+    if (placed.offsets.length > 0 || accumulates(placed) || !Number.isNaN(voice.envelope?.goneAt ?? NaN))
+      return undefined;
     for (const { name, offset, rest } of this.layout.slots) {
       const isAnimated = placed.slots.some((slot) => slot.name === name);
       if (isAnimated !== (voice.clip.layout.find(name) !== undefined)) return undefined;

@@ -189,6 +189,24 @@ describe('landing', () => {
     }
   });
 
+  test('asked for while it runs: from there on, also where it has just passed a stop', () => {
+    for (const frames of [[5], [0.4, 0.05, 4], Array.from({ length: 90 }, () => 1 / 20)]) {
+      const { player, emitted } = listen();
+      const gate = player.play('gate', { loop: 'loop' });
+      player.tick(0.5);
+      gate.resume({ until: 0.75 });
+      for (const dt of frames) player.tick(dt);
+      expect([gate.time, gate.paused, gate.iteration]).toEqual([0.75, true, 0]);
+      expect(emitted).toEqual([]);
+      // What lies behind comes in the next pass.
+      gate.resume();
+      player.tick(0.5);
+      gate.resume({ until: 'opened' });
+      player.tick(9);
+      expect([gate.time, gate.paused, gate.iteration]).toEqual([1, true, 1]);
+    }
+  });
+
   test('at the end of a span, at a time, at the end of the clip, in a later pass, and where it begins', () => {
     const at = (options: object, dt = 9) => {
       const { player } = listen();

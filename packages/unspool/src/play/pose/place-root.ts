@@ -8,20 +8,27 @@ import { multiplyQuat } from '../../value/quat.js';
  * They differ where a cast is only mirrored, and where the reel does not speak of a property of the root: then its
  * object's is in here.
  */
-export type RootPlace = readonly [
-  x: number,
-  y: number,
-  rotation: number,
-  scaleX: number,
-  scaleY: number,
-  turn: number,
-  sizeX: number,
-  sizeY: number,
-];
+export type RootPlace = Float64Array & Readonly<Record<0 | 1 | 2 | 3 | 4 | 5 | 6 | 7, number>>;
+
+/** Its numbers, as doubles: of an array that may hold anything the engine would box what it reads. */
+export function rootPlaceOf(
+  ...numbers: readonly [
+    x: number,
+    y: number,
+    rotation: number,
+    scaleX: number,
+    scaleY: number,
+    turn: number,
+    sizeX: number,
+    sizeY: number,
+  ]
+): RootPlace {
+  return Float64Array.from(numbers) as RootPlace;
+}
 
 /** A placement that treats everything alike. */
 export function rootPlace(x: number, y: number, rotation: number, scaleX: number, scaleY: number): RootPlace {
-  return [x, y, rotation, scaleX, scaleY, rotation, scaleX, scaleY];
+  return rootPlaceOf(x, y, rotation, scaleX, scaleY, rotation, scaleX, scaleY);
 }
 
 /** Offsets of a root's own numbers; −1 for those that it does not have. */

@@ -4,7 +4,16 @@ import type { Reel } from '../../clip/reel.js';
 import { UnspoolError } from '../../errors/error.js';
 import { show } from '../../errors/show.js';
 import type { BaseValues } from './base-values.js';
-import { placeRoot, ROOT_SIZE, rootPlace, ROTATION, SCALE, type RootNumbers, type RootPlace } from './place-root.js';
+import {
+  placeRoot,
+  ROOT_SIZE,
+  rootPlace,
+  rootPlaceOf,
+  ROTATION,
+  SCALE,
+  type RootNumbers,
+  type RootPlace,
+} from './place-root.js';
 
 /** Options of `player.place`. Omitted members keep their value. */
 export interface Placement {
@@ -140,11 +149,11 @@ export class PlacedCast {
 
   /** What becomes of a root. Of a cast that is only mirrored the sizes of its objects are the game's, as they were. */
   placeOf(role: string): RootPlace {
-    this.#settle();
-    const found = this.#places[this.#roots.findIndex(({ from }) => from.role === role)] ?? rootPlace(0, 0, 0, 1, 1);
-    if (this.isPlaced) return found;
-    const [x, y, rotation, sx, sy, turn] = found;
-    return [x, y, rotation, sx, sy, turn, sx, sy];
+    if (this.#isStale) this.#settle();
+    let at = 0;
+    while (at < this.#roots.length && this.#roots[at]!.from.role !== role) at++;
+    const found = this.#places[at] ?? NOT_PLACED;
+    return this.isPlaced ? found : unsized(found);
   }
 
   /** What a mirror without a place turns the first number of a property about: an offset where it began, else 0. */
@@ -178,8 +187,8 @@ export class PlacedCast {
     if (!this.isPlaced) this.#isStale = true;
   }
 
+  /** Only when something is another: what it calls would be made each time. */
   #settle(): void {
-    if (!this.#isStale) return;
     this.#isStale = false;
     this.#roots.forEach((root, i) => (this.#places[i] = this.#placeOf(root, i * ROOT_SIZE)));
   }
@@ -194,16 +203,17 @@ export class PlacedCast {
     if (!this.isPlaced) {
       // A mirror where it is: about where its offsets began.
       const twice = (slot: Slot | undefined) => (slot && this.mirrored ? 2 * this.#origin(slot) : 0);
-      return [twice(position), 0, 0, sx, sy, rotation?.width === 1 ? twice(rotation) : 0, sizeX, sizeY];
+      const turn = rotation?.width === 1 ? twice(rotation) : 0;
+      return rootPlaceOf(twice(position), 0, 0, sx, sy, turn, sizeX, sizeY);
     }
     const [x, y] = from.position < 0 ? [FOUND[0]!, FOUND[1]!] : [bare[0], bare[1]];
     const turn = from.rotation < 0 ? FOUND[ROTATION]! : this.rotation;
-    return [x, y, this.rotation, sx, sy, turn, sizeX, sizeY];
+    return rootPlaceOf(x, y, this.rotation, sx, sy, turn, sizeX, sizeY);
   }
 
   /** The pose as it is placed, with what becomes of each root behind it. */
   apply(pose: Float64Array): Float64Array {
-    this.#settle();
+    if (this.#isStale) this.#settle();
     const out = this.#values;
     out.set(pose);
     for (let i = 0; i < this.#roots.length; i++) {
@@ -287,6 +297,10 @@ export interface PlacementState {
   /** The base values of the roots, by role. */
   readonly own: readonly { readonly role: string; readonly numbers: readonly number[] }[];
 }
+
+const unsized = ({ 0: x, 1: y, 2: rotation, 3: sx, 4: sy, 5: turn }: RootPlace) =>
+  rootPlaceOf(x, y, rotation, sx, sy, turn, sx, sy);
+const NOT_PLACED = rootPlace(0, 0, 0, 1, 1);
 
 /** A cast that is not placed. */
 const NOWHERE: PlacementState = {
