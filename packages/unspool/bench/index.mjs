@@ -1,11 +1,15 @@
 /**
  * `npm run bench`: all tables of docs/explain/speed.md. `npm run bench -- --write` writes it there.
- * One argument measures one thing: crowd, players, layers, routines, hits, samples, compile, keys, edits, commands,
- * instances, memory.
+ *
+ * Names measure some things: crowd, players, layers, routines, hits, samples, compile, keys, edits, commands, instances,
+ * memory. `--quick` takes fewer rounds, for a first look. `--compare REV` measures another commit in turn and prints
+ * ratios. `--json` prints the medians.
  */
 import { readFileSync, writeFileSync } from 'node:fs';
 import { cpus } from 'node:os';
+import { parseArgs } from 'node:util';
 import { commands } from './commands.mjs';
+import { compare } from './compare.mjs';
 import { compiling } from './compile.mjs';
 import { crowdFrame } from './crowd.mjs';
 import { editing } from './edits.mjs';
@@ -14,6 +18,7 @@ import { hitFrames } from './hits.mjs';
 import { layersFrame } from './layers.mjs';
 import { memory } from './memory.mjs';
 import { routinesFrame } from './routines.mjs';
+import { median } from './measure.mjs';
 import { playersFrame, singleSamples } from './players.mjs';
 
 const PARTS = {
@@ -31,21 +36,50 @@ const PARTS = {
   memory: ['Memory', memory],
 };
 
-const wanted = process.argv.slice(2).filter((word) => !word.startsWith('--'));
+/** What takes long and says little about a change. */
+const SLOW = ['edits', 'commands', 'instances', 'memory', 'keys'];
+
+const { values: options, positionals: wanted } = parseArgs({
+  allowPositionals: true,
+  options: {
+    write: { type: 'boolean' },
+    quick: { type: 'boolean' },
+    json: { type: 'boolean' },
+    compare: { type: 'string' },
+  },
+});
 for (const word of wanted) {
   if (!Object.hasOwn(PARTS, word)) {
     console.error(`unknown benchmark ${word}. Use one of: ${Object.keys(PARTS).join(', ')}`);
     process.exit(2);
   }
 }
-const sections = [];
-for (const name of wanted.length > 0 ? wanted : Object.keys(PARTS)) {
-  const [title, measure] = PARTS[name];
-  const section = `### ${title}\n\n${measure().text}\n`;
-  sections.push(section);
-  console.log(section);
+const isShort = options.quick || options.compare !== undefined;
+const names = wanted.length > 0 ? wanted : Object.keys(PARTS).filter((name) => !isShort || !SLOW.includes(name));
+if (options.compare !== undefined) {
+  console.log(compare(options.compare, names));
+  process.exit();
 }
-if (process.argv.includes('--write')) {
+
+/** The medians of a part, by row and contender. */
+function mediansOf({ timings = {} }) {
+  const rows = Object.values(timings).every(Array.isArray) ? { '': timings } : timings;
+  const ofRow = (row) => Object.fromEntries(Object.entries(row).map(([who, list]) => [who, median(list)]));
+  return Object.fromEntries(Object.entries(rows).map(([name, row]) => [name, ofRow(row)]));
+}
+
+const sections = [];
+const medians = {};
+for (const name of names) {
+  const [title, measure] = PARTS[name];
+  const measured = measure();
+  medians[name] = mediansOf(measured);
+  const section = `### ${title}\n\n${measured.text}\n`;
+  sections.push(section);
+  if (!options.json) console.log(section);
+}
+if (options.json) console.log(JSON.stringify(medians));
+if (options.write) {
   const file = new URL('../../../docs/explain/speed.md', import.meta.url);
   const [start, end] = ['<!-- measured -->', '<!-- /measured -->'];
   const text = readFileSync(file, 'utf8');

@@ -3,6 +3,9 @@ import { performance } from 'node:perf_hooks';
 export const sorted = (list) => [...list].sort((a, b) => a - b);
 export const median = (list) => sorted(list)[list.length >> 1];
 
+/** `--quick`: a third of the rounds. */
+const share = process.argv.includes('--quick') ? 1 / 3 : 1;
+
 /**
  * Times contenders in turns, in one run, so that whatever else the machine does meets all of them.
  *
@@ -12,12 +15,13 @@ export const median = (list) => sorted(list)[list.length >> 1];
  */
 export function interleave(contenders, units, { rounds = 25, warm = 6 } = {}) {
   const timings = Object.fromEntries(Object.keys(contenders).map((name) => [name, []]));
-  for (let round = 0; round < rounds + warm; round++) {
+  const [kept, left] = [Math.ceil(rounds * share), Math.ceil(warm * share)];
+  for (let round = 0; round < kept + left; round++) {
     for (const [name, work] of Object.entries(contenders)) {
       const start = performance.now();
       const own = work(); // one that runs elsewhere says itself how long it took, in nanoseconds for each unit
       const each = own ?? ((performance.now() - start) * 1e6) / units;
-      if (round >= warm) timings[name].push(each);
+      if (round >= left) timings[name].push(each);
     }
   }
   return timings;

@@ -143,6 +143,22 @@ describe('the distance of two shapes', () => {
     );
   });
 
+  test('a shape that is small and far away is one, however its corners are rounded', () => {
+    const small = fc.integer({ min: 1, max: 1000 }).map((n) => n * 1e-11);
+    const far = fc.integer({ min: -1000, max: 1000 });
+    fc.assert(
+      fc.property(small, small, fc.integer({ min: 0, max: 359 }), far, far, (w, h, angle, x, y) => {
+        const [cos, sin] = [Math.cos((angle * Math.PI) / 180), Math.sin((angle * Math.PI) / 180)];
+        const corners = [[w, h], [-w, h], [-w, -h], [w, -h]].map(([u, v]): Vec => [x + u! * cos - v! * sin, y + u! * sin + v! * cos]); // prettier-ignore
+        const circle = { kind: 'circle', center: [x + 10, y], radius: 1 } as const;
+        expect(distance({ kind: 'polygon', corners }, circle).distance).toBeCloseTo(9, 6);
+      }),
+      runs(500),
+    );
+    const dented: HitShape = { kind: 'polygon', corners: [[100, 0], [104, 0], [101, 1], [100, 4]] }; // prettier-ignore
+    expect(() => distance(dented, dented)).toThrow('not a convex polygon');
+  });
+
   test('an invalid shape is refused', () => {
     const circle: HitShape = { kind: 'circle', center: [0, 0], radius: 1 };
     expect(() => distance(circle, { ...circle, radius: -1 })).toThrow('lengths of 0 or more');

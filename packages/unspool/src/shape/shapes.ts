@@ -142,7 +142,10 @@ function isConvex(corners: readonly Vec[]): boolean {
     const [nextX, nextY] = corners[(i + 1) % corners.length]!;
     return [nextX - x, nextY - y];
   });
-  const nothing = 1e-9 * Math.max(...edges.map(([x, y]) => x * x + y * y));
+  const longest = Math.sqrt(Math.max(...edges.map(([x, y]) => x * x + y * y)));
+  // Of a small polygon that is far away, the corners themselves are rounded.
+  const farthest = Math.max(...corners.flat().map(Math.abs));
+  const nothing = longest * Math.max(1e-9 * longest, 8 * Number.EPSILON * farthest);
   let turned = 0;
   let sense = 0;
   for (let i = 0; i < edges.length; i++) {
