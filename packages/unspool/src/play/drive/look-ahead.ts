@@ -108,6 +108,7 @@ export class LookAhead {
       const voices = all.filter(({ placed }) => placed.slots.length > 0);
       return voices.length > 0 ? [{ shownWeight: layer.shownWeight, voices, all }] : [];
     });
+    this.#mixer.regroup(this.#layers);
     for (const voice of this.#known.keys()) if (!used.has(voice)) this.#known.delete(voice);
   }
 

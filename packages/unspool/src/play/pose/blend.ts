@@ -38,7 +38,7 @@ export interface Range {
 export const range = (size: number): Range => ({ low: new Float64Array(size), high: new Float64Array(size) });
 
 /** From this share on, a value is taken over bit for bit. */
-const WHOLE = 1 - 1e-12;
+export const WHOLE = 1 - 1e-12;
 
 /** Shares of ranges closer than this may be equal. */
 export const SURE = 1e-9;

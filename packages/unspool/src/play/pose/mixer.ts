@@ -1,7 +1,7 @@
 import { prepareBase } from '../../clip/clip.js';
 import { sampleCurves } from '../../clip/curves.js';
 import { normalizeQuat } from '../../value/quat.js';
-import { blend, BLEND_SIZE, COLORS, HELD, isShown, NUMBERS, QUATS } from './blend.js';
+import { blend, BLEND_SIZE, COLORS, HELD, isShown, NUMBERS, QUATS, WHOLE } from './blend.js';
 import type { RemappedClip } from './animated-slots.js';
 
 /** What a playback is sampled with into the pose of its reel. */
@@ -37,8 +37,10 @@ export class Mixer {
   readonly #touched: Uint8Array;
   /** 1 where a voice of the layer has a single channel of a color: then all have it as a number by itself. */
   readonly #single: Uint8Array;
-  /** Whether there may be any: to be said when other voices are shown. */
-  hasSingle = false;
+  /** Whether there may be any: see `regroup`. */
+  #hasSingle = false;
+  /** Whether anything is counted from what is below. */
+  #hasOffsets = false;
   readonly #at = new Float64Array(2);
   /** The share of a blend: as an argument the engine would box it. */
   readonly #by = new Float64Array(1);
@@ -54,8 +56,14 @@ export class Mixer {
     this.#single = new Uint8Array(size);
   }
 
+  /** To be called when other voices are shown: what none of them needs is left out. */
+  regroup(layers: readonly MixedLayer[]): void {
+    this.#hasSingle = layers.some(({ voices }) => voices.some(({ placed }) => placed.colorChannels.length > 0));
+    this.#hasOffsets = layers.some(({ voices }) => voices.some(({ placed }) => placed.offsets.length > 0));
+  }
+
   begin(): void {
-    this.#touched.fill(0);
+    if (this.#hasOffsets) this.#touched.fill(0);
   }
 
   /**
@@ -76,10 +84,16 @@ export class Mixer {
     if (!only || layer.shownWeight === 0) return;
     if (heard === 1 && only.share * layer.shownWeight === 1) {
       this.#sample(only, values, values);
-      this.#touch(only);
+      if (this.#hasOffsets) this.#touch(only);
       return;
     }
-    if (this.hasSingle) this.#findSingle(voices);
+    if (heard === 1 && !this.#hasSingle) {
+      this.#sample(only, values, this.#sampled);
+      this.#blendOne(layer, only, values);
+      if (this.#hasOffsets) this.#touch(only);
+      return;
+    }
+    if (this.#hasSingle) this.#findSingle(voices);
     for (let i = 0; i < voices.length; i++) {
       const voice = voices[i]!;
       if (voice.share === 0) continue;
@@ -87,7 +101,32 @@ export class Mixer {
       this.#add(voice);
     }
     for (let i = 0; i < voices.length; i++) if (voices[i]!.share > 0) this.#merge(layer, voices[i]!, values);
+    if (!this.#hasOffsets) return;
     for (let i = 0; i < voices.length; i++) if (voices[i]!.share > 0) this.#touch(voices[i]!);
+  }
+
+  /** What `#add` and `#merge` come to for a voice that is alone in its layer. */
+  #blendOne(layer: MixedLayer, { placed: { blends }, share }: Voice, values: Float64Array): void {
+    const sampled = this.#sampled;
+    const by = share * layer.shownWeight;
+    this.#by[0] = by;
+    this.#held[0] = this.#held[1] = share;
+    this.#held[2] = layer.shownWeight;
+    const shows = isShown(this.#held);
+    for (let i = 0; i < blends.length; i += BLEND_SIZE) {
+      const target = blends[i]!;
+      const how = blends[i + 2]!;
+      // Nearly all of them, and by hand: a call costs more.
+      if (how === NUMBERS && by < WHOLE) {
+        const n = values[target]!;
+        values[target] = n + (sampled[target]! - n) * by;
+      } else if (how === HELD) {
+        if (shows) values[target] = sampled[target]!;
+      } else {
+        blend(values, sampled, target, blends[i + 1]!, how, this.#by);
+        if (how === QUATS) normalizeQuat(values, target);
+      }
+    }
   }
 
   #findSingle(voices: readonly Voice[]): void {
@@ -150,7 +189,7 @@ export class Mixer {
   /** Adds a playback to its layer. A mix of the first few is right at every step: each comes with its part of all so far. */
   #add({ placed: { blends }, share }: Voice): void {
     const weights = this.#weights;
-    const { hasSingle } = this;
+    const hasSingle = this.#hasSingle;
     for (let i = 0; i < blends.length; i += BLEND_SIZE) {
       const target = blends[i]!;
       if (hasSingle && this.#addSplit(blends, i, share)) continue;
@@ -171,7 +210,7 @@ export class Mixer {
   /** Blends what a layer shows of a playback's properties over what is below, once. */
   #merge(layer: MixedLayer, { placed: { blends } }: Voice, values: Float64Array): void {
     const { shownWeight } = layer;
-    const { hasSingle } = this;
+    const hasSingle = this.#hasSingle;
     for (let i = 0; i < blends.length; i += BLEND_SIZE) {
       const target = blends[i]!;
       if (hasSingle && this.#mergeSplit(layer, blends, i, values)) continue;

@@ -160,8 +160,11 @@ export class Stage implements Writer, BaseValuesHost {
       alone.timeInto(AT);
       sampleCurves(alone.placed.curves, AT, alone.hints, alone.base, values);
     } else if (layers.length > 1 || voice) {
-      const mixer = (this.#mixer ??= new Mixer(values.length));
-      if (isNew) mixer.hasSingle = layers.some(({ voices }) => voices.some(hasSingle));
+      let mixer = this.#mixer;
+      if (isNew || !mixer) {
+        mixer = this.#mixer ??= new Mixer(values.length);
+        mixer.regroup(layers);
+      }
       mixer.begin();
       for (let i = 0; i < layers.length; i++) mixer.layer(layers[i]!, values);
     }
@@ -330,8 +333,6 @@ export class Stage implements Writer, BaseValuesHost {
     this.base.shown = [];
   }
 }
-
-const hasSingle = ({ placed }: Voice) => placed.colorChannels.length > 0;
 
 /** Stands in for a position that no clip animates, to read it from an object. */
 function positionOf(role: string): Slot {
