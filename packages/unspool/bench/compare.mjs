@@ -56,9 +56,11 @@ export function compare(rev, parts) {
         }),
       );
     });
-    return [`| | ${rev} | now | now / ${rev}, in turn | of medians |`, '| --- | ---: | ---: | ---: | ---: |', ...lines].join(
-      '\n',
-    );
+    return [
+      `| | ${rev} | now | now / ${rev}, in turn | of medians |`,
+      '| --- | ---: | ---: | ---: | ---: |',
+      ...lines,
+    ].join('\n');
   } finally {
     then.remove();
   }

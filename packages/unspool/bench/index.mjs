@@ -1,7 +1,7 @@
 /**
  * `npm run bench`: all tables of docs/explain/speed.md. `npm run bench -- --write` writes it there.
  *
- * Names measure some things: crowd, players, layers, routines, hits, samples, compile, keys, edits, commands, instances,
+ * Names measure some things: crowd, players, idle, layers, routines, hits, samples, compile, keys, edits, commands, instances,
  * memory. `--quick` takes fewer rounds, for a first look. `--compare REV` measures another commit in turn and prints
  * ratios. `--json` prints the medians.
  */
@@ -14,16 +14,18 @@ import { compiling } from './compile.mjs';
 import { crowdFrame } from './crowd.mjs';
 import { editing } from './edits.mjs';
 import { growthInInstances, growthInKeys } from './growth.mjs';
-import { hitFrames } from './hits.mjs';
+import { hitFrames, SIZES } from './hits.mjs';
 import { layersFrame } from './layers.mjs';
 import { memory } from './memory.mjs';
 import { routinesFrame } from './routines.mjs';
 import { median } from './measure.mjs';
-import { playersFrame, singleSamples } from './players.mjs';
+import { idleFrame, playersFrame, singleSamples } from './players.mjs';
+import { CHANNELS } from './work.mjs';
 
 const PARTS = {
   crowd: ['One frame of a crowd: 10,000 instances × 12 channels × 24 keys', crowdFrame],
   players: ['200 players with a handler, writing into objects', playersFrame],
+  idle: ['10,000 players that stand still', idleFrame],
   layers: ['1,000 players with two layers, one half shown, and cues', layersFrame],
   routines: ['1,000 players with a routine of 12 rules, and inputs that change in each frame', routinesFrame],
   hits: ['Hits between frames: swinging shapes among drifting targets', hitFrames],
@@ -68,6 +70,27 @@ function mediansOf({ timings = {} }) {
   return Object.fromEntries(Object.entries(rows).map(([name, row]) => [name, ofRow(row)]));
 }
 
+/** What the medians of all parts mean for a game: how many fit into a millisecond. */
+function fits({ crowd, players, layers, routines, idle, hits }) {
+  if (!crowd || !players || !layers || !routines || !idle || !hits) return [];
+  const ns = 1e6;
+  const [shapes, targets] = SIZES.at(-1);
+  const ofHits = hits[`${shapes} × ${targets}`].unspool;
+  const rows = [
+    [`instances of a crowd, ${CHANNELS} channels each`, ns / (CHANNELS * crowd[''].unspool)],
+    [`players that write ${CHANNELS} channels into objects`, ns / (CHANNELS * players[''].unspool)],
+    ['players with two layers (1,000 at a time)', ns / layers[''].unspool],
+    ['players with a routine of 12 rules (1,000 at a time)', ns / routines['']['with a routine']],
+    ['players that are paused or have ended', 10_000 / idle['']['unspool, paused']],
+    [`shapes that swing and hit, among ${targets / shapes} times as many targets`, shapes / ofHits],
+  ];
+  const round = (n) => Number(n.toPrecision(2)).toLocaleString('en');
+  const lines = rows.map(([what, count]) => `| ${what} | ${round(count)} |`);
+  return [
+    ['### What fits into one millisecond of a frame', '', '| | number |', '| --- | ---: |', ...lines, ''].join('\n'),
+  ];
+}
+
 const sections = [];
 const medians = {};
 for (const name of names) {
@@ -79,11 +102,16 @@ for (const name of names) {
   if (!options.json) console.log(section);
 }
 if (options.json) console.log(JSON.stringify(medians));
+const meaning = fits(medians);
+if (!options.json) for (const section of meaning) console.log(section);
 if (options.write) {
   const file = new URL('../../../docs/explain/speed.md', import.meta.url);
   const [start, end] = ['<!-- measured -->', '<!-- /measured -->'];
   const text = readFileSync(file, 'utf8');
   const machine = `Measured on ${cpus()[0].model.trim()}, ${cpus().length} cores, Node ${process.versions.node}.`;
   const before = text.slice(0, text.indexOf(start) + start.length);
-  writeFileSync(file, `${before}\n\n${machine}\n\n${sections.join('\n')}\n${text.slice(text.indexOf(end))}`);
+  writeFileSync(
+    file,
+    `${before}\n\n${machine}\n\n${[...meaning, ...sections].join('\n')}\n${text.slice(text.indexOf(end))}`,
+  );
 }

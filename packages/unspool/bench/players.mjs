@@ -2,7 +2,7 @@
 import { parseReel, Player } from '../dist/index.js';
 import { byHand } from './by-hand.mjs';
 import { newCast, passes, repeated, settersOf } from './cast.mjs';
-import { interleave, timesTable } from './measure.mjs';
+import { interleave, spread, timesTable } from './measure.mjs';
 import { OrdinaryClip, OrdinaryInstance } from './ordinary.mjs';
 import { CHANNELS, makeInstances, makeReel, randomNumbers } from './work.mjs';
 
@@ -121,4 +121,37 @@ export function singleSamples() {
   );
   if (!Number.isFinite(sink)) throw new Error('a value was not finite');
   return { timings, text: timesTable(timings, 'ns per channel') };
+}
+
+const IDLE = 10_000;
+
+/** What stands still: paused, or at its end. The plain way asks each whether it plays, and adds up its time. */
+export function idleFrame() {
+  const reel = parseReel(makeReel());
+  const make = (stop) =>
+    makeInstances(IDLE).map(({ clip }) => {
+      const player = new Player(reel, { cast: newCast() });
+      stop(player.play(clip, { loop: 'once' }), player);
+      return player;
+    });
+  const paused = make((playback) => playback.pause());
+  const ended = make((_, player) => player.tick(3));
+  const plain = makeInstances(IDLE).map(() => ({ isPlaying: false, time: 0.5, cast: newCast() }));
+  const timings = interleave(
+    {
+      'unspool, paused': () => {
+        for (const player of paused) player.tick(DT);
+      },
+      'unspool, ended': () => {
+        for (const player of ended) player.tick(DT);
+      },
+      'objects with a flag': () => {
+        for (const one of plain) if (!one.isPlaying) one.time += DT;
+      },
+    },
+    1e6,
+    { rounds: 60, warm: 20 },
+  );
+  const rows = Object.entries(timings).map(([name, list]) => `| ${name} | ${spread(list)} |`);
+  return { timings, text: ['| | ms per frame of 10,000 |', '| --- | ---: |', ...rows].join('\n') };
 }

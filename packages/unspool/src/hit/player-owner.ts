@@ -88,12 +88,26 @@ export class PlayerOwner implements Owner {
   }
 
   begin(): void {
+    this.#follow();
     for (let i = 0; i < this.#motions.length; i++) {
       const { root, motion } = this.#motions[i]!;
       motion.begin(this.placeOf(root));
     }
     this.done = 0;
     this.until = -1;
+  }
+
+  /** A cast that follows something goes in this frame to where that has been put. */
+  #follow(): void {
+    const { parts } = this.player;
+    if (!parts.follow) return;
+    let at: readonly [x: number, y: number] | undefined;
+    try {
+      at = parts.follow.position();
+    } catch {
+      // The tick says so.
+    }
+    if (at) parts.goTo(at);
   }
 
   /** Finds how many seconds it takes until the player handles a moment. */

@@ -333,6 +333,29 @@ describe('what handlers see and change', () => {
     expect(met).toEqual(['first', 'third']);
   });
 
+  test.each(['an object', 'a player'])('a cast that follows %s is swept in the frame in which that moves', (what) => {
+    const still = parseReel({
+      unspool: 1,
+      roles: { aura: { shapes: { glow: { kind: 'circle', tag: 'both' } } } },
+      clips: { shine: { duration: 9, tracks: { 'aura.glow': [{ at: 0, value: { radius: 1 } }] } } },
+    });
+    const hero = { position: { x: 0, y: 0 } };
+    const leader = new Player(still, { name: 'leader' });
+    const aura = new Player(still).follow(what === 'a player' ? leader : hero, [0, 5]);
+    aura.play('shine');
+    const shape = { kind: 'circle', center: [0, 0], radius: 1 } as const;
+    const world = new HitWorld({ pairs: [['both', 'wall']] }).add('aura', aura).add('leader', leader);
+    world.add('wall', { shapes: { it: { shape, tag: 'wall' } }, position: [50, 5] });
+    const hits = Array.from({ length: 8 }, (_, i) => {
+      hero.position.x = 10 * i;
+      leader.place({ position: [10 * i, 0] });
+      return world.tick(0.1);
+    }).flat();
+    // It is at 10 i at the end of frame i, and touches when it is 2 before the wall.
+    expect(hits.map(({ by, time }) => [by.owner, Number(time.toFixed(9))])).toEqual([['aura', 0.58]]);
+    expect(aura.parts.stage.placed!.position[0]).toBe(70);
+  });
+
   test('a body has an activation each time that it is given another one, and none while that is null', () => {
     const { player } = walker(0);
     player.playback!.pause();

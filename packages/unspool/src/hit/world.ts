@@ -166,6 +166,7 @@ export class HitWorld<Data = any> {
     const owner = new PlayerOwner(name, this.#clock, one, at, this.#forget);
     this.#put(owner);
     parts.ticker = this;
+    parts.frame.revise();
     parts.hits = owner;
     return this;
   }

@@ -11,6 +11,7 @@ import { Layer } from './layer.js';
 import type { Playback } from './playback.js';
 import type { HitState } from '../state/saved.js';
 import type { StageLayer, StageVoice, VoiceWatcher } from '../pose/stage-voices.js';
+import type { Placement } from '../pose/placement.js';
 import type { Stage } from '../pose/stage.js';
 
 const NONE: readonly never[] = [];
@@ -24,6 +25,8 @@ export class PlayerCore<N extends ReelNames = ReelNames> implements PlayContext 
   shown: readonly StageLayer[];
   faces: Faces<N> | undefined;
   routine: Decider | undefined;
+  /** What its cast is kept at. */
+  follow: { readonly isThere: boolean; position(): readonly [x: number, y: number] } | undefined;
   /** What is called with playbacks that come and go. */
   watchers: readonly VoiceWatcher[] = NONE;
   isDisposed = false;
@@ -60,6 +63,7 @@ export class PlayerCore<N extends ReelNames = ReelNames> implements PlayContext 
   startRoutine(routine: Decider): void {
     this.routine = routine;
     this.frame.isTimed = false;
+    this.frame.revise();
   }
 
   endRoutine(): void {
@@ -154,6 +158,19 @@ export class PlayerCore<N extends ReelNames = ReelNames> implements PlayContext 
     this.sample();
     if (this.stage.mirror(flip)) this.frame.changed();
     return playback;
+  }
+
+  /** Places its cast. What plays goes on as it did. */
+  place(placement: Placement): void {
+    this.sample();
+    this.stage.place(placement);
+    this.frame.moves();
+  }
+
+  /** Places its cast at a position, if it is not there. */
+  goTo([x, y]: readonly [x: number, y: number]): void {
+    const position = this.stage.placed?.position;
+    if (position?.[0] !== x || position[1] !== y) this.place({ position: [x, y, position?.[2] ?? 0] });
   }
 
   /** Something changes how it is shown: it is written with the next frame, even if it does not move. */

@@ -32,6 +32,8 @@ export class Dispatcher extends Clock implements PlaybackHost {
   isRegrouped = true;
   /** Counts what makes it go on in another way: for those who look ahead. */
   revision = 0;
+  /** Whether nothing goes on until something is called: then a frame only adds its time. */
+  isIdle = false;
   /** Whether its objects are left as they are for now: a world of hits writes them when somebody may look. */
   isHeld = false;
   /** Seconds of the player at which the running frame began. */
@@ -90,6 +92,7 @@ export class Dispatcher extends Clock implements PlaybackHost {
   }
 
   revise(): void {
+    this.isIdle = false;
     this.revision = (this.revision + 1) | 0;
   }
 
@@ -99,8 +102,9 @@ export class Dispatcher extends Clock implements PlaybackHost {
     return false;
   }
 
-  /** Time goes by for what plays anyway. */
+  /** Time goes by for what plays anyway, or its cast is elsewhere. */
   moves(): void {
+    this.isIdle = false;
     this.isSampled = false;
     this.isWritten = false;
   }

@@ -264,6 +264,12 @@ export class Layer<N extends ReelNames = ReelNames> {
     }
   }
 
+  /** @internal Whether time changes anything here. */
+  get isGoing(): boolean {
+    const now = this.#current;
+    return this.isFading || (now !== undefined && (now.state === 'beginning' || now.isRunning));
+  }
+
   /** @internal Whether a fade is going on. */
   get isFading(): boolean {
     const { voices } = this;

@@ -266,3 +266,59 @@ test('an adapter that throws while it writes does not leave the player in its fr
   expect(() => player.tick(0.1)).toThrow(TypeError); // the same again, and not that tick was nested
   expect(player.time).toBeCloseTo(0.2, 12);
 });
+
+describe('a player that stands still', () => {
+  const still = (stop: 'paused' | 'ended' | 'never played') => {
+    const claw = { rotation: 0, opacity: 1, visible: true };
+    const player = new Player(parseReel<unknown>(crab), { cast: { claw } });
+    if (stop !== 'never played') player.play('snap', { from: 0.5 });
+    if (stop === 'paused') player.playback!.pause();
+    for (let i = 0; i < 60; i++) player.tick(1 / 60);
+    return { player, claw };
+  };
+
+  test.each(['paused', 'ended', 'never played'] as const)(
+    '(%s) counts its time, and is woken by every call',
+    (stop) => {
+      const wakes: Record<string, (player: Player) => void> = {
+        play: (player) => player.play('snap'),
+        gauge: (player) => (player.gauge('bar', { clip: 'snap', time: 0.2 }).value = 0.3),
+        place: (player) => player.place({ rotation: 30 }),
+        layer: (player) => player.play('snap', { layer: 'top', from: 0.1 }),
+        fallback: (player) => player.fallback('snap'),
+      };
+      if (stop === 'paused') wakes['resume'] = (player) => player.playback!.resume();
+      if (stop !== 'never played') wakes['seek'] = (player) => player.playback!.seek(0.25);
+      for (const [name, wake] of Object.entries(wakes)) {
+        const { player, claw } = still(stop);
+        expect(player.time, name).toBeCloseTo(1, 12);
+        const before = { ...claw };
+        wake(player);
+        player.tick(0.1);
+        expect(player.time, name).toBeCloseTo(1.1, 12);
+        // What has ended takes no seek.
+        if (name === 'seek' && stop === 'ended') continue;
+        expect({ ...claw }, name).not.toEqual(before);
+      }
+    },
+  );
+
+  test('follows, and refuses what is no time, as ever', () => {
+    const { player, claw } = still('ended');
+    const hero = { position: { x: 7, y: 8 } };
+    player.follow(hero);
+    player.tick(0.1);
+    hero.position.x = 9;
+    player.tick(0.1);
+    expect(claw).toMatchObject({ position: { x: 9, y: 8 } });
+    player.follow(undefined);
+    for (let i = 0; i < 3; i++) player.tick(0.1);
+    expect(() => player.tick(NaN)).toThrow(RangeError);
+    expect(() => player.tick(-1)).toThrow(RangeError);
+    player.tick(-0.05);
+    expect(player.time).toBeCloseTo(1.5, 12);
+    player.dispose();
+    expect(() => player.tick(0.1)).not.toThrow();
+    expect(() => player.play('snap')).toThrow('disposed');
+  });
+});

@@ -52,7 +52,6 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
   readonly name: string;
   readonly #frame: Dispatcher;
   readonly #core: PlayerCore<N>;
-  #follow: Follow | undefined;
 
   constructor(reel: Reel<N>, options: PlayerOptions<N, Target> = {}) {
     checkPlayer(reel, options);
@@ -224,9 +223,7 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
    * Throws for an unknown member, and for numbers that are not finite or beyond ±1e100.
    */
   place(placement: Placement): this {
-    this.#core.sample();
-    this.#core.stage.place(placement);
-    this.#frame.changed();
+    this.#core.place(placement);
     return this;
   }
 
@@ -244,8 +241,10 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
     offset: readonly [x: number, y: number] = [0, 0],
     options: FollowOptions = {},
   ): this {
-    this.#follow = source && new Follow(source, offset, options);
-    if (this.#follow) this.place({ position: this.#follow.position() });
+    const follow = source && new Follow(source, offset, options);
+    this.#core.follow = follow;
+    this.#frame.revise();
+    if (follow) this.#core.goTo(follow.position());
     return this;
   }
 
@@ -340,8 +339,9 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
   dispose(): void {
     if (this.#core.isDisposed) return;
     this.#core.isDisposed = true;
+    this.#frame.isIdle = false;
     for (const layer of this.#core.layers) layer.dispose();
-    this.#follow = undefined;
+    this.#core.follow = undefined;
     this.#frame.dispose();
     this.#core.stage.dispose();
   }
@@ -354,6 +354,11 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
    */
   tick(dt: number): void {
     const frame = this.#frame;
+    if (frame.isIdle && dt >= 0 && dt < Infinity) {
+      DELTA[0] = dt;
+      frame.addFirst(DELTA);
+      return;
+    }
     const { ticker, isDisposed } = this.#core;
     // The engine may box a number that is passed on: only unusual ones are.
     if (!(dt >= 0 && dt < Infinity)) dt = frameSeconds(dt);
@@ -385,7 +390,19 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
     } finally {
       frame.leave();
     }
+    if (!frame.isRunning && frame.isWritten) this.#findIdle();
     frame.report();
+  }
+
+  /** Whether nothing goes on: thousands may stand and wait. */
+  #findIdle(): void {
+    const { layers, gauges, routine, ticker, follow, stage } = this.#core;
+    if (routine || ticker || follow) return;
+    for (let i = 0; i < layers.length; i++) if (layers[i]!.isGoing) return;
+    for (let i = 0; i < gauges.length; i++) if (gauges[i]!.isMoving) return;
+    // For other players that write the same objects, it did not write in the frame before the next one.
+    stage.frames++;
+    this.#frame.isIdle = true;
   }
 
   #cannotTick(): void {
@@ -417,25 +434,23 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
     runMoments(this.#core);
     for (let i = 0; i < layers.length; i++) layers[i]!.playback?.settle();
     this.#frame.endMoments();
-    if (this.#follow) this.#followNow(this.#follow);
+    const { follow } = this.#core;
+    if (follow) this.#followNow(follow);
     this.#write();
     const { gauges } = this.#core;
     for (let i = 0; i < gauges.length; i++) gauges[i]!.settle();
   }
 
-  #followNow(follow: Follow): void {
+  #followNow(follow: NonNullable<PlayerCore['follow']>): void {
     let at: readonly [x: number, y: number] | undefined;
     try {
       at = follow.isThere ? follow.position() : undefined;
     } catch (error) {
       this.#frame.fail(error);
     }
-    if (at) {
-      const [x, y] = at;
-      const position = this.#core.stage.placed?.position;
-      if (position?.[0] !== x || position[1] !== y) this.place({ position: [x, y, position?.[2] ?? 0] });
-    } else {
-      this.#follow = undefined;
+    if (at) this.#core.goTo(at);
+    else {
+      this.#core.follow = undefined;
       this.#core.endRoutine();
       for (const layer of this.#core.layers) layer.end();
     }
