@@ -285,8 +285,9 @@ describe('a player that stands still', () => {
         gauge: (player) => (player.gauge('bar', { clip: 'snap', time: 0.2 }).value = 0.3),
         place: (player) => player.place({ rotation: 30 }),
         layer: (player) => player.play('snap', { layer: 'top', from: 0.1 }),
-        fallback: (player) => player.fallback('snap'),
       };
+      // A fallback waits for what is paused.
+      if (stop !== 'paused') wakes['fallback'] = (player) => player.fallback('snap');
       if (stop === 'paused') wakes['resume'] = (player) => player.playback!.resume();
       if (stop !== 'never played') wakes['seek'] = (player) => player.playback!.seek(0.25);
       for (const [name, wake] of Object.entries(wakes)) {
