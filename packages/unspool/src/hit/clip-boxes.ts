@@ -8,8 +8,8 @@ import { ClipNumbers, RigMotion } from './moving-shape.js';
 import type { Rig } from './rig.js';
 import { TOLERANCE } from './sweep.js';
 
-/** A clip is cut into so many stretches. */
-const STRETCHES = 48;
+/** A clip is cut into so many slices. */
+const SLICES = 48;
 /** Seconds that a playhead may be shown off the time that its speed gives. */
 const OFF = 1e-6;
 const HERE = rootPlace(0, 0, 0, 1, 1);
@@ -19,12 +19,12 @@ const CORE = new Core();
 const RANGE = new Float64Array(2);
 
 /**
- * The boxes that a shape of a clip stays in, stretch by stretch, while the clip plays alone in a cast that is not placed:
+ * The boxes that a shape of a clip stays in, slice by slice, while the clip plays alone in a cast that is not placed:
  * worked out once for all who play it, when somebody first comes there.
  */
 class ClipBoxes {
   readonly #motion: RigMotion;
-  readonly #boxes = new Float64Array(4 * STRETCHES).fill(NaN);
+  readonly #boxes = new Float64Array(4 * SLICES).fill(NaN);
 
   constructor(
     readonly clip: Clip,
@@ -33,11 +33,11 @@ class ClipBoxes {
     this.#motion = new RigMotion(rig, new ClipNumbers(clip, rig));
   }
 
-  /** Extends a box by all the stretches between the two times inside the clip in `RANGE`. */
+  /** Extends a box by all the slices between the two times inside the clip in `RANGE`. */
   include(box: Float64Array): void {
-    const each = this.clip.duration / STRETCHES;
+    const each = this.clip.duration / SLICES;
     const first = Math.max(0, Math.floor((RANGE[0]! - OFF) / each));
-    const last = Math.min(STRETCHES - 1, Math.floor((RANGE[1]! + OFF) / each));
+    const last = Math.min(SLICES - 1, Math.floor((RANGE[1]! + OFF) / each));
     for (let i = first; i <= last; i++) {
       if (Number.isNaN(this.#boxes[4 * i])) this.#find(i, each);
       includePoint(box, this.#boxes[4 * i]!, this.#boxes[4 * i + 1]!, 0);

@@ -37,7 +37,7 @@ export class Activation {
   targets: Set<string> | undefined;
 }
 
-/** A stretch of the frame in which a shape is active. It is filled anew whenever its owner looks ahead. */
+/** When in the frame a shape is active. It is filled anew whenever its owner looks ahead. */
 export interface ActiveWindow {
   activation: Activation;
   data: unknown;

@@ -11,8 +11,7 @@ import { boxOf, empty, fill, grow, includePoint } from './boxes.js';
 import { findPlayed } from './clip-boxes.js';
 import type { FrameMotion } from './frame-motion.js';
 import { RigMotion, rigOf } from './moving-shape.js';
-import { Activation, ROUNDING, type ActiveWindow, type OwnedShape } from './owner.js';
-import type { PlayerOwner } from './player-owner.js';
+import { Activation, ROUNDING, type ActiveWindow, type HitPlayer, type OwnedShape, type Owner } from './owner.js';
 import { TOLERANCE } from './sweep.js';
 
 /** The playback and iteration of an activation, and the player time until which it was seen. */
@@ -24,6 +23,18 @@ interface LastActivation {
 }
 
 const CORE = new Core();
+
+/** The player that has a shape. */
+interface ShapeOwner extends Owner {
+  readonly player: HitPlayer;
+  /** Seconds from `done` to `until`. */
+  readonly ahead: number;
+  /** When it handles a moment, or must look again: see `PlayerOwner`. */
+  readonly due: number;
+  /** Where the cast is now, and how it moves in the frame, for the shapes below a root. */
+  placeOf(root: string): RootPlace;
+  motionOf(root: string): FrameMotion;
+}
 
 /** A shape of a player's reel. */
 export class PlayerShape implements OwnedShape {
@@ -47,7 +58,7 @@ export class PlayerShape implements OwnedShape {
   readonly #last = new Map<number, LastActivation>();
 
   constructor(
-    readonly owner: PlayerOwner,
+    readonly owner: ShapeOwner,
     readonly name: string,
     readonly tag: string,
     readonly data: unknown,

@@ -39,11 +39,6 @@ export function faces({ toward: [x, y], cos }: Arc, [dx, dy]: Vec): boolean {
   return x * dx + y * dy >= cos - EDGE;
 }
 
-/** The point of an arc in a direction that it faces. */
-export function pointOf({ center: [x, y], radius }: Arc, [dx, dy]: Vec): Vec {
-  return [x + radius * dx, y + radius * dy];
-}
-
 /** How far a convex core reaches along a direction, a unit vector. */
 export function reachAlong({ corners, arc }: Rounded, x: number, y: number): number {
   let most = -Infinity;
