@@ -145,9 +145,15 @@ export class PlayerShape implements OwnedShape {
     this.count++;
   }
 
+  /** Seconds for which what defines it now does so for certain. */
+  get #ahead(): number {
+    const { ahead } = this.owner;
+    return this.isFading ? Math.min(ahead, this.#lookAhead.same) : ahead;
+  }
+
   /** Its activations as a playhead passes them. */
   #findOfPlayback(playback: Playback): void {
-    const { ahead } = this.owner;
+    const ahead = this.#ahead;
     const { head, clip, repeat, isRunning } = playback;
     const speed = isRunning && playback.state === 'running' ? head.speed : 0;
     const { activations } = clip;
@@ -174,7 +180,7 @@ export class PlayerShape implements OwnedShape {
 
   /** Of a gauge: active or not, as it begins. */
   #findOfGauge(hand: StageVoice): void {
-    const { ahead } = this.owner;
+    const ahead = this.#ahead;
     if (!this.#motion.rig.isActive(this.#motion.values(0))) return;
     this.#add(this.#activationOf(hand, 0, 0, 0, ahead), this.data, 0, ahead);
   }

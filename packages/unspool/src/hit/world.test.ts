@@ -191,6 +191,38 @@ describe('a hit world', () => {
     );
   });
 
+  test('a shape that a fade takes away hits nothing where the other clip has left its numbers', () => {
+    const tracks = (x: number) => ({
+      'claw.position': [{ at: 0, value: [x, 0] }],
+      'claw.pincer': [{ at: 0, value: { center: [50, 0], radius: 1 } }],
+    });
+    const fading = parseReel<unknown>({
+      unspool: 1,
+      roles: { claw: { shapes: { pincer: { kind: 'circle', tag: 'hits' } } } },
+      clips: {
+        on: { duration: 9, tracks: tracks(0) },
+        off: {
+          duration: 9,
+          tracks: {
+            'claw.pincer': [
+              { at: 0, value: { radius: 1 } },
+              { at: 0.01, value: null },
+            ],
+          },
+        },
+      },
+    });
+    // Half of the fade is over within a frame, or just at its end.
+    for (const dt of [0.1, 0.05, 0.03, 1 / 60, 0.2]) {
+      const crab = new Player(fading);
+      const world = new HitWorld().add('crab', crab).add('urchin', urchin(0, 0));
+      crab.play('on');
+      world.tick(0.1);
+      crab.play('off', { fade: 0.2 });
+      expect(Array.from({ length: 12 }, () => world.tick(dt)).flat(), `frames of ${dt} s`).toEqual([]);
+    }
+  });
+
   test('players hit each other, by the shapes that they show; one that hides them is not hit', () => {
     const [first, second] = [new Player(reel), new Player(reel).place({ position: [30, 30], scale: 0.5 })];
     const world = new HitWorld();

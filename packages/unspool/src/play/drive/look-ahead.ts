@@ -72,6 +72,8 @@ export class LookAhead {
   readonly #ranges: RangeMixer;
   readonly #whole: Range;
   #layers: readonly LookAheadLayer[] = [];
+  /** See `untilOther`. */
+  same = 0;
 
   /**
    * @param layout of these numbers
@@ -135,11 +137,12 @@ export class LookAhead {
   }
 
   /**
-   * Returns how long from now a held property is taken from the same voice: at most `ahead`. While playbacks fade, the
-   * heaviest may change between two moments; a voice that is heaviest for less than a sixty-fourth of `ahead` may be
-   * missed.
+   * Returns how long from now it takes until a held property is taken from another voice: at most `ahead`. Up to `same`
+   * it is taken from this one for certain. While playbacks fade, the heaviest may change between two moments; a voice
+   * that is heaviest for less than a sixty-fourth of `ahead` may be missed.
    */
   untilOther(property: string, ahead: number): number {
+    this.same = ahead;
     if (!(ahead > 0) || !this.isFading) return ahead;
     const now = this.heaviest(property);
     const isOther = (after: number) => this.heaviest(property, after) !== now;
@@ -155,6 +158,7 @@ export class LookAhead {
         if (isOther(middle)) high = middle;
         else low = middle;
       }
+      this.same = low;
       return Math.min(ahead, high + INSTANT);
     }
     return ahead;
