@@ -1,6 +1,7 @@
 import { UnspoolError } from '../errors/error.js';
 import { suggest } from '../errors/nearest.js';
 import { show } from '../errors/show.js';
+import { remember } from './known.js';
 import { compileEasing } from './compile.js';
 import { BEZIER_KEYWORDS, EASING_NAMES, type BezierKeyword, type Easing } from './easing.js';
 import { ease } from './evaluate.js';
@@ -219,10 +220,11 @@ export function easing(text: string): (x: number, before?: boolean) => number {
   const table: number[] = [];
   const code = compileEasing(found, table);
   const cell = new Float64Array(1);
-  return (x, before = false) => {
+  const run = (x: number, before = false) => {
     if (!Number.isFinite(x)) throw new RangeError(`the progress ${show(x)} is not a finite number. Use 0 to 1.`);
     cell[0] = x;
     ease(code, table, 0, before, cell);
     return cell[0];
   };
+  return remember(run, { code, table });
 }

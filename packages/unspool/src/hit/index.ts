@@ -7,7 +7,8 @@ export { boundsOf, outlineOf, roundedOf, type Box, type Capsule, type Circle, ty
 export type { Polygon, Sector } from '../shape/shapes.js';
 export type { Arc, Rounded, Vec } from '../shape/rounded.js';
 export { sweep, TOLERANCE, type Contact } from './sweep.js';
-export { HitWorld, type Hit, type HitWorldOptions, type HitWorldState, type HitSide } from './world.js';
+export { HitWorld, type Hit, type HitWorldOptions, type HitSide } from './world.js';
+export type { HitWorldState } from './world-state.js';
 export type { HitBody, HitPlayer } from './owner.js';
 export type { Placement } from '../play/pose/placement.js';
 export { adviseShapes, type AdviceOptions } from './advice.js';

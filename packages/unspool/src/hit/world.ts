@@ -1,10 +1,11 @@
 import { UnspoolError } from '../errors/error.js';
 import { show } from '../errors/show.js';
-import { Aim, EPSILON, type May } from './aim.js';
+import { EPSILON, type Aim, type May } from './aim.js';
 import { BodyOwner } from './body-owner.js';
-import { Near } from './near.js';
 import type { Activation, HitBody, HitPlayer, OwnedShape } from './owner.js';
 import { PlayerOwner } from './player-owner.js';
+import { rosterOf, type Roster } from './roster.js';
+import { checkWorldState, type HitWorldState } from './world-state.js';
 import type { FrameClock } from './frame-motion.js';
 import type { Placement } from '../play/pose/placement.js';
 import type { ShapeAt } from './moving-shape.js';
@@ -53,20 +54,6 @@ export interface HitWorldOptions<Data = any> {
   readonly onHit?: (hit: Hit<Data>) => void;
 }
 
-/** The saved state of a world, plain JSON. See `world.save`. */
-export interface HitWorldState {
-  readonly time: number;
-  /** Where its bodies were at the end of the frame. */
-  readonly places: readonly (readonly [body: string, x: number, y: number])[];
-  /** With the activation of the body, where it has one. */
-  readonly bodies: readonly (readonly [
-    body: string,
-    shape: string,
-    targets: readonly string[],
-    activation?: string | number | null,
-  ])[];
-}
-
 /** More moments than this in one frame are a circle. */
 const MAX_MOMENTS = 10_000;
 
@@ -78,26 +65,6 @@ interface Found {
   readonly data: unknown;
   /** The place of the target among all shapes. */
   readonly place: number;
-}
-
-/** The shapes that a pair of tags is about. */
-interface Pair {
-  readonly hit: string;
-  readonly aims: readonly Aim[];
-  readonly targets: readonly OwnedShape[];
-  readonly near: Near;
-}
-
-/** The shapes of a world in lists, until it has others. */
-interface Roster {
-  readonly players: readonly PlayerOwner[];
-  readonly places: ReadonlyMap<OwnedShape, number>;
-  /** By player: `until` and `due`, side by side, as they are asked for at every moment. */
-  readonly until: Float64Array;
-  readonly due: Float64Array;
-  readonly aims: readonly Aim[];
-  /** By pair of tags. */
-  readonly pairs: readonly Pair[];
 }
 
 /**
@@ -217,23 +184,8 @@ export class HitWorld<Data = any> {
    * world are skipped. Throws for anything but a result of `save`.
    */
   restore(state: HitWorldState): void {
-    const message = state as unknown as Readonly<Partial<Record<keyof HitWorldState, unknown>>> | null;
-    const isText = (value: unknown): value is string => typeof value === 'string';
-    const isHit = (value: unknown) => {
-      const [owner, shape, targets, which] = (Array.isArray(value) ? value : []) as readonly unknown[];
-      const isActivation = which === undefined || which === null || isText(which) || Number.isFinite(which);
-      return isText(owner) && isText(shape) && Array.isArray(targets) && targets.every(isText) && isActivation;
-    };
-    const isPlace = (value: unknown) => {
-      const [owner, x, y] = (Array.isArray(value) ? value : []) as readonly unknown[];
-      return isText(owner) && Number.isFinite(x) && Number.isFinite(y);
-    };
-    const { time, bodies, places } = message ?? {};
-    const isTime = typeof time === 'number' && time >= 0 && time < Infinity;
-    const areLists = Array.isArray(bodies) && bodies.every(isHit) && Array.isArray(places) && places.every(isPlace);
-    if (!isTime || !areLists)
-      throw new UnspoolError('hit/state', `${show(state)} is not a saved state`, 'pass what save() returned');
-    this.#time = time;
+    checkWorldState(state);
+    this.#time = state.time;
     for (const owner of this.#owners.values()) {
       if (!(owner instanceof BodyOwner)) continue;
       const place = state.places.find(([body]) => body === owner.name);
@@ -315,31 +267,7 @@ export class HitWorld<Data = any> {
   }
 
   #lists(): Roster {
-    if (this.#roster) return this.#roster;
-    const owners = [...this.#owners.values()];
-    const shapes: readonly OwnedShape[] = owners.flatMap((owner): readonly OwnedShape[] => owner.shapes);
-    const places = new Map(shapes.map((shape, place) => [shape, place]));
-    const boxes = new Float64Array(4 * shapes.length);
-    shapes.forEach((shape, place) => {
-      const box = boxes.subarray(4 * place, 4 * place + 4);
-      box.set(shape.box);
-      shape.box = box;
-    });
-    const players = owners.filter((owner) => owner instanceof PlayerOwner);
-    players.forEach((player, place) => (player.place = place));
-    const pairs = this.#pairs.map(([hitting, hit], pair): Pair => {
-      const aims = shapes.flatMap((shape, place) => (shape.tag === hitting ? [new Aim(shape, pair, place)] : []));
-      const targets = shapes.filter(({ tag }) => tag === hit);
-      return { hit, aims, targets, near: new Near(shapes, boxes, aims, targets) };
-    });
-    return (this.#roster = {
-      players,
-      until: new Float64Array(players.length),
-      due: new Float64Array(players.length),
-      places,
-      aims: pairs.flatMap(({ aims }) => aims),
-      pairs,
-    });
+    return (this.#roster ??= rosterOf([...this.#owners.values()], this.#pairs));
   }
 
   /** Finds what may come near what in the frame, or in what is left of it. */

@@ -63,6 +63,7 @@ const OPTIONS = [...MOTION, 'clip', 'span', 'min', 'max', 'value', 'trail'];
 const TRAIL = [...MOTION, 'clip', 'span', 'delay'];
 
 const NOTHING = new Float64Array(0);
+export const EVEN = (x: number) => x;
 
 /** A playhead that goes from one share (0–1) of its clip to another, in a time. All but the clip is plain numbers. */
 class GaugePlayhead implements StageVoice {
@@ -85,12 +86,12 @@ class GaugePlayhead implements StageVoice {
   readonly span: string | undefined;
   readonly #speed: number | undefined;
   readonly #takes: number;
-  readonly #ease: (x: number) => number;
+  readonly ease: (x: number) => number;
 
   constructor(
     readonly core: PlayContext,
     public clip: Clip,
-    { span, speed, time, ease = (x) => x }: GaugeMotion & { readonly span?: string },
+    { span, speed, time, ease = EVEN }: GaugeMotion & { readonly span?: string },
   ) {
     if (speed !== undefined && !(typeof speed === 'number' && speed > 0))
       throw new UnspoolError('play/gauge', `the speed ${show(speed)} is not a number above 0`, 'use units per second');
@@ -99,7 +100,7 @@ class GaugePlayhead implements StageVoice {
     [this.low, this.high] = windowOf(clip, span);
     this.#speed = speed;
     this.#takes = time === undefined ? 0 : secondsInside(clip, time, 'time', Infinity);
-    this.#ease = ease;
+    this.ease = ease;
     core.begin(this, undefined);
   }
 
@@ -111,7 +112,7 @@ class GaugePlayhead implements StageVoice {
     if (now >= this.start + this.length) return this.to;
     if (now <= this.start) return this.from;
     const x = (now - this.start) / this.length;
-    const y = this.#ease(x);
+    const y = this.ease(x);
     // A custom function may throw for a value that was never tried.
     return this.from + (this.to - this.from) * (Number.isFinite(y) ? y : x);
   }

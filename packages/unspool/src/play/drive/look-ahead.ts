@@ -6,6 +6,7 @@ import { isShown, range, type Range } from '../pose/blend.js';
 import type { PlayerCore } from './core.js';
 import { place, type RemappedClip } from '../pose/animated-slots.js';
 import { Mixer, type Voice } from '../pose/mixer.js';
+import { handRange, type Hand } from './hand-range.js';
 import { Playback } from './playback.js';
 import { RangeMixer } from '../pose/range-mixer.js';
 import type { StageVoice } from '../pose/stage-voices.js';
@@ -51,6 +52,9 @@ interface LookAheadLayer {
    */
   readonly all: readonly LookAheadVoice[];
 }
+
+/** Places on the way of a gauge that moves by a function of the game's own. */
+const PLACES = 8;
 
 /** Times between now and the end of a look at which the heaviest playback is compared. */
 const LOOKS = 64;
@@ -253,22 +257,44 @@ export class LookAhead {
 
   #bound(voice: LookAheadVoice, from: number, until: number, base: Range, low: Float64Array, high: Float64Array): void {
     const at = this.#at;
+    const hand = voice.voice;
+    if (!(hand instanceof Playback)) {
+      this.#findTimes(hand as StageVoice & Hand & { readonly low: number; readonly high: number }, from, until);
+      this.#laps[0] = this.#laps[1] = 0;
+      boundCurves(voice.placed.curves, at[0]!, at[1]!, base, low, high, this.#laps);
+      return;
+    }
     at[0] = from;
-    voice.voice.timeAfter(at);
-    let [first, last] = [at[0], at[0]];
+    hand.timeAfter(at);
+    let first = at[0];
     this.#laps[0] = at[1]!;
-    // A playhead is linear in time; a gauge follows a custom easing, which is sampled on the way.
-    const looks = voice.voice instanceof Playback ? 1 : 8;
-    for (let i = 1; i <= looks; i++) {
-      at[0] = from + ((until - from) * i) / looks;
-      voice.voice.timeAfter(at);
+    at[0] = until;
+    hand.timeAfter(at);
+    let last = Math.max(first, at[0]);
+    first = Math.min(first, at[0]);
+    this.#laps[1] = at[1]!;
+    if (hand.turnsBetween(from, until)) [first, last] = [0, hand.clip.duration];
+    boundCurves(voice.placed.curves, first, last, base, low, high, this.#laps);
+  }
+
+  /** Of the hand of a gauge: its least and greatest time between two times from now. */
+  #findTimes(hand: StageVoice & Hand & { readonly low: number; readonly high: number }, from: number, until: number) {
+    const at = this.#at;
+    const { now } = this.core.frame;
+    if (handRange(hand, now + from, now + until, at)) {
+      for (let i = 0; i < 2; i++) at[i] = hand.low + (hand.high - hand.low) * Math.min(1, Math.max(0, at[i]!));
+      return;
+    }
+    // By a function of the game's own: its extremes are unknown, so it is looked at on the way.
+    let [first, last] = [Infinity, -Infinity];
+    for (let i = 0; i <= PLACES; i++) {
+      at[0] = from + ((until - from) * i) / PLACES;
+      hand.timeAfter(at);
       first = Math.min(first, at[0]);
       last = Math.max(last, at[0]);
     }
-    this.#laps[1] = at[1]!;
-    if (voice.voice instanceof Playback && voice.voice.turnsBetween(from, until))
-      [first, last] = [0, voice.voice.clip.duration];
-    boundCurves(voice.placed.curves, first, last, base, low, high, this.#laps);
+    at[0] = first;
+    at[1] = last;
   }
 
   /** The share of each playback in its layer between two times from now; `share` is that at the first. */
