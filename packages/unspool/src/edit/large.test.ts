@@ -41,8 +41,9 @@ it.skipIf(isFast).each(OPERATIONS)(
       return performance.now() - begun;
     };
     seconds(small);
-    const [before, after] = [seconds(small), seconds(large)];
-    // Eight times the keys: 64 times as long would be the square.
+    // Eight times the keys: 64 times as long would be the square, each time. A busy machine may be slow once.
+    let [before, after] = [0, Infinity];
+    for (let i = 0; i < 4 && after >= 30 * before + 200; i++) [before, after] = [seconds(small), seconds(large)];
     expect(after).toBeLessThan(30 * before + 200);
   },
   60_000,
