@@ -2,9 +2,6 @@ import { contains, overlap } from './boxes.js';
 import type { Activation, OwnedShape } from './owner.js';
 import { firstContact } from './sweep.js';
 
-/** Hits within this time, in seconds, are reported together. */
-export const EPSILON = 1e-9;
-
 /** The box in which a shape stays until its owner's next moment, and that of another. */
 const OWN = new Float64Array(4);
 const OTHER = new Float64Array(4);
@@ -76,9 +73,8 @@ export class Aim {
   /** A target goes on in another way, and may be near now. */
   meet(to: OwnedShape): void {
     // What was known to be near may be so no longer.
-    if (this.count > 0) this.isOpen = true;
-    if (!overlap(this.by.box, to.box)) return;
     this.isOpen = true;
+    if (!overlap(this.by.box, to.box)) return;
     for (let i = 0; i < this.count; i++) if (this.near[i] === to) return;
     this.add(to);
   }
@@ -95,7 +91,6 @@ export class Aim {
     this.isOpen = false;
     const isActive = by.count > 0;
     let hasBox = false;
-    let first = Infinity;
     for (let i = 0; i < count; i++) {
       const to = this.near[i]!;
       const asked = this.#asked[i]!;
@@ -109,9 +104,13 @@ export class Aim {
           this.#findAt(i, now, may);
         }
       }
-      first = Math.min(first, this.#times[i]!);
     }
-    this.first = first;
+    this.#findFirst();
+  }
+
+  #findFirst(): void {
+    this.first = Infinity;
+    for (let i = 0; i < this.count; i++) this.first = Math.min(this.first, this.#times[i]!);
   }
 
   /** What it meets first is known: another activation of it may meet the same later. */
@@ -125,8 +124,7 @@ export class Aim {
     if (!may || may(this.by, this.near[at]!)) return true;
     this.#refused[at] = true;
     this.#times[at] = Infinity;
-    this.first = Infinity;
-    for (let i = 0; i < this.count; i++) this.first = Math.min(this.first, this.#times[i]!);
+    this.#findFirst();
     return false;
   }
 

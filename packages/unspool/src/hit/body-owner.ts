@@ -12,7 +12,6 @@ import { TOLERANCE } from './sweep.js';
 /** A body: shapes that move with it in a straight line from the start of a frame to its end. */
 export class BodyOwner implements Owner {
   readonly shapes: readonly BodyShape[];
-  readonly done = 0;
   /** Where it goes in a frame is known when that begins. */
   readonly until = Infinity;
   looked = 0;

@@ -33,12 +33,13 @@ export function distance(a: HitShape, b: HitShape): Distance {
 }
 
 export function distanceOf(a: Rounded, b: Rounded): Distance {
-  return distanceBetween(ONE.set(a), TWO.set(b));
+  measure(ONE.set(a), TWO.set(b), FOUND);
+  return distanceIn(FOUND);
 }
 
-export function distanceBetween(a: Core, b: Core): Distance {
-  measure(a, b, FOUND);
-  return { distance: FOUND[0]!, normal: [FOUND[1]!, FOUND[2]!], point: [FOUND[3]!, FOUND[4]!] };
+/** What `measure` has written. */
+export function distanceIn(found: Float64Array): Distance {
+  return { distance: found[0]!, normal: [found[1]!, found[2]!], point: [found[3]!, found[4]!] };
 }
 
 /**

@@ -67,8 +67,7 @@ export interface OwnedShape extends Swept {
 export interface Owner {
   readonly name: string;
   readonly shapes: readonly OwnedShape[];
-  /** Seconds of the frame up to which it has been advanced, and up to which what it does is known. */
-  readonly done: number;
+  /** Seconds of the frame up to which what it does is known. */
   readonly until: number;
   /** The round of the frame in which it has looked ahead last. */
   looked: number;
@@ -78,5 +77,5 @@ export interface Owner {
   shown(): ShapeAt[];
 }
 
-/** Seconds that rounding accounts for. */
+/** Times that differ by less are one moment, in seconds: rounding accounts for as much. */
 export const ROUNDING = 1e-9;

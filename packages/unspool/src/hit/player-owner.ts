@@ -129,11 +129,16 @@ export class PlayerOwner implements Owner {
     return this.done >= this.until - ROUNDING && this.until < this.clock.length;
   }
 
+  /** Whether something else may be shown than at the last look. */
+  get #isRevised(): boolean {
+    const { frame, stage } = this.player.parts;
+    return this.#revision !== frame.revision || this.#base !== stage.base.changes;
+  }
+
   /** Whether it goes on in another way than it was seen to: something has been called since. */
   get isOther(): boolean {
-    const { frame, stage, routine } = this.player.parts;
-    if (this.#revision !== frame.revision || this.#base !== stage.base.changes) return true;
-    return routine !== undefined && (routine.isDue || routine.times[DUE] !== this.#decides);
+    const { routine } = this.player.parts;
+    return this.#isRevised || (routine !== undefined && (routine.isDue || routine.times[DUE] !== this.#decides));
   }
 
   /** Looks ahead, from where it is to its next moment. */
@@ -141,7 +146,7 @@ export class PlayerOwner implements Owner {
     const { frame, stage, routine } = this.player.parts;
     const { shapes, clock } = this;
     if (routine) this.#decides = routine.times[DUE]!;
-    const isOther = this.#revision !== frame.revision || this.#base !== stage.base.changes;
+    const isRevised = this.#isRevised;
     this.#findMoment();
     const moment = this.#moment;
     const left = Math.max(0, clock.length - this.done);
@@ -149,7 +154,7 @@ export class PlayerOwner implements Owner {
     this.ahead = whole;
     for (let i = 0; i < shapes.length; i++) {
       const shape = shapes[i]!;
-      if (isOther) shape.renew();
+      if (isRevised) shape.renew();
       shape.freshen();
       if (shape.isFading) this.ahead = Math.min(this.ahead, shape.untilOther(whole));
     }

@@ -27,7 +27,8 @@ const CORE = new Core();
 /** The player that has a shape. */
 interface ShapeOwner extends Owner {
   readonly player: HitPlayer;
-  /** Seconds from `done` to `until`. */
+  /** Seconds of the frame up to which it has been advanced; and from there to `until`. */
+  readonly done: number;
   readonly ahead: number;
   /** When it handles a moment, or must look again: see `PlayerOwner`. */
   readonly due: number;

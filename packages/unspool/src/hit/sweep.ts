@@ -1,5 +1,5 @@
 import { Core } from '../shape/core.js';
-import { distanceBetween, measure } from './distance.js';
+import { distanceIn, measure } from './distance.js';
 import { still, type Moving } from './moving-shape.js';
 import type { Vec } from '../shape/rounded.js';
 import type { HitShape } from '../shape/shapes.js';
@@ -98,9 +98,8 @@ function measureAt(a: Swept, b: Swept, time: number): void {
 
 /** How they lie to each other at a time. */
 export function contactAt(a: Swept, b: Swept, time: number) {
-  a.put(time, ONE);
-  b.put(time, TWO);
-  return distanceBetween(ONE, TWO);
+  measureAt(a, b, time);
+  return distanceIn(BETWEEN);
 }
 
 const apart = (a: Swept, b: Swept, time: number) => {

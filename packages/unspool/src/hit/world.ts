@@ -1,8 +1,8 @@
 import { UnspoolError } from '../errors/error.js';
 import { show } from '../errors/show.js';
-import { EPSILON, type Aim, type May } from './aim.js';
+import type { Aim, May } from './aim.js';
 import { BodyOwner } from './body-owner.js';
-import type { Activation, HitBody, HitPlayer, OwnedShape } from './owner.js';
+import { ROUNDING, type Activation, type HitBody, type HitPlayer, type OwnedShape } from './owner.js';
 import { PlayerOwner } from './player-owner.js';
 import { rosterOf, type Roster } from './roster.js';
 import { checkWorldState, type HitWorldState } from './world-state.js';
@@ -156,7 +156,6 @@ export class HitWorld<Data = any> {
       const { parts } = owner.player;
       parts.savedHits = owner.save();
       parts.ticker = parts.hits = undefined;
-      parts.frame.isHeld = false;
     }
     return this;
   }
@@ -319,13 +318,13 @@ export class HitWorld<Data = any> {
     while (found.length === 0) {
       first = Infinity;
       for (let i = 0; i < aims.length; i++) first = Math.min(first, aims[i]!.first);
-      if (first > until + EPSILON) return until;
+      if (first > until + ROUNDING) return until;
       first = Math.min(first, until);
       for (let i = 0; i < aims.length; i++) {
         const aim = aims[i]!;
-        if (aim.first > first + EPSILON) continue;
+        if (aim.first > first + ROUNDING) continue;
         for (let k = 0; k < aim.count; k++) {
-          if (aim.time(k) > first + EPSILON || !aim.confirm(k, this.#mayHit)) continue;
+          if (aim.time(k) > first + ROUNDING || !aim.confirm(k, this.#mayHit)) continue;
           const to = aim.near[k]!;
           found.push({ aim, to, activation: aim.activation(k), data: aim.data(k), place: places.get(to)! });
           aim.ask(k);
@@ -349,14 +348,14 @@ export class HitWorld<Data = any> {
   #advance({ players, due: all, aims }: Roster, until: number, isEnd: boolean, isHeard: boolean): void {
     const due = this.#due;
     due.length = 0;
-    for (let i = 0; i < all.length; i++) if (all[i]! <= until + EPSILON) due.push(players[i]!);
+    for (let i = 0; i < all.length; i++) if (all[i]! <= until + ROUNDING) due.push(players[i]!);
     for (let i = 0; i < due.length && !isHeard; i++) isHeard = due[i]!.player.parts.frame.isHeard;
     const isAll = isEnd || isHeard;
     if (isHeard) this.#wasHeard = true;
     if (isHeard && this.#mayHit) for (const aim of aims) aim.reconsider();
     // First those that only pass by: what the others call finds them where they are then.
     for (let i = 0; isAll && i < players.length; i++)
-      if (!(all[i]! <= until + EPSILON)) this.#advanceOne(players[i]!, until, false);
+      if (!(all[i]! <= until + ROUNDING)) this.#advanceOne(players[i]!, until, false);
     for (let i = 0; i < due.length; i++) this.#advanceOne(due[i]!, until, !isAll);
   }
 

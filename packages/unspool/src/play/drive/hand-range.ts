@@ -11,6 +11,9 @@ export interface Hand {
   readonly length: number;
   readonly ease: (x: number) => number;
   readonly lead?: Hand;
+  /** The times of its clip at the shares 0 and 1. */
+  readonly low: number;
+  readonly high: number;
   /** Its share at a time of the player. */
   at(now: number): number;
 }

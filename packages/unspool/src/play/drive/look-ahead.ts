@@ -259,7 +259,7 @@ export class LookAhead {
     const at = this.#at;
     const hand = voice.voice;
     if (!(hand instanceof Playback)) {
-      this.#findTimes(hand as StageVoice & Hand & { readonly low: number; readonly high: number }, from, until);
+      this.#findTimes(hand as StageVoice & Hand, from, until);
       this.#laps[0] = this.#laps[1] = 0;
       boundCurves(voice.placed.curves, at[0]!, at[1]!, base, low, high, this.#laps);
       return;
@@ -278,7 +278,7 @@ export class LookAhead {
   }
 
   /** Of the hand of a gauge: its least and greatest time between two times from now. */
-  #findTimes(hand: StageVoice & Hand & { readonly low: number; readonly high: number }, from: number, until: number) {
+  #findTimes(hand: StageVoice & Hand, from: number, until: number) {
     const at = this.#at;
     const { now } = this.core.frame;
     if (handRange(hand, now + from, now + until, at)) {
