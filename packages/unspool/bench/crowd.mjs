@@ -5,7 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { Crowd, parseReel } from '../dist/index.js';
-import { fittedOf } from '../dist/clip/prepare.js';
+import { fitClip } from '../dist/clip/fitted/fit.js';
 import { byHand } from './by-hand.mjs';
 import { interleave, timesTable } from './measure.mjs';
 import { OrdinaryClip, OrdinaryInstance } from './ordinary.mjs';
@@ -81,6 +81,15 @@ function kernel({ reel, instances }) {
   return { run, data, program, remove: () => rmSync(folder, { recursive: true }) };
 }
 
+/** The pieces of all channels of a clip, as a long clip has them. */
+function piecesOf({ curves, duration }, { values, base }) {
+  const fitting = fitClip(curves, duration, 0, values, base);
+  for (;;) {
+    const { done, value } = fitting.next();
+    if (done) return value;
+  }
+}
+
 function kernelData(reel, instances) {
   const parts = [];
   const add = (...lists) => {
@@ -90,15 +99,15 @@ function kernelData(reel, instances) {
   add(Int32Array.of(names.length));
   for (const name of names) {
     const clip = reel.clip(name);
-    const fitted = fittedOf(clip);
+    const { channels, pieces } = piecesOf(clip, clip.createPose());
     const own = instances.filter((one) => one.clip === name);
-    add(Int32Array.of(fitted.channels, own.length, fitted.knots.length / 2, fitted.buckets.length));
-    add(Float64Array.of(clip.duration), fitted.first, fitted.bucket, fitted.scales, fitted.knots);
+    add(Int32Array.of(channels, own.length, pieces.knots.length / 2, pieces.buckets.length));
+    add(Float64Array.of(clip.duration), pieces.first, pieces.bucket, pieces.scales, pieces.knots);
     add(
       Float64Array.from(own, ({ phase }) => phase * clip.duration),
       Float64Array.from(own, ({ rate }) => rate),
     );
-    add(Float32Array.from(fitted.slopes), fitted.buckets);
+    add(Float32Array.from(pieces.slopes), pieces.buckets);
   }
   return Buffer.concat(parts);
 }

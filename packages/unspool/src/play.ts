@@ -35,7 +35,17 @@ export type { Routine, RoutineInput, RoutineRule, RuleCondition } from './reel/d
 export type { ResolvedCue } from './reel/resolve/cue.js';
 export type { LoopMode, Repeat } from './time/iteration.js';
 export type { Kind, KindValues, Reveal, ShapeKind, ShapeValue, Value } from './value/index.js';
-export { Crowd, prepareClip, type CrowdCue, type CrowdOptions, type CueList } from './crowd/index.js';
+export {
+  Crowd,
+  preparedOf,
+  prepareClip,
+  usePrepared,
+  type CrowdCue,
+  type CrowdOptions,
+  type CrowdState,
+  type CueList,
+  type PreparedClip,
+} from './crowd/index.js';
 export { Player, type PlayerOptions } from './play/index.js';
 export type {
   FaceOptions,

@@ -1,15 +1,20 @@
+import type { Clip } from '../clip/clip.js';
 import type { ReelNames } from '../clip/names.js';
-import { prepareClip } from '../clip/prepare.js';
+import { prepareClip } from '../clip/fitted/prepare.js';
 import type { Reel } from '../clip/reel.js';
 import type { LoopDocument } from '../reel/document/document.js';
-import { rateOf } from '../play/time/clip-times.js';
+import { momentInside, rateOf } from '../play/time/clip-times.js';
 import { startOf } from '../time/iteration.js';
 import { checkOptions, repeatGiven } from '../play/time/settings.js';
 import { UnspoolError } from '../errors/error.js';
 import { show } from '../errors/show.js';
 import { CueList } from './cue-list.js';
-import { Group, resized, roomFor } from './group.js';
+import { Group } from './group.js';
+import { Ids } from './ids.js';
+import type { CrowdState, GroupState } from './saved.js';
+import { restoreCrowd, saveCrowd } from './state.js';
 import { frameSeconds } from '../time/frame-seconds.js';
+import type { Time } from '../time/units.js';
 
 /** Options of `crowd.add(name, options)`. */
 export interface CrowdOptions {
@@ -21,8 +26,8 @@ export interface CrowdOptions {
   readonly loop?: LoopDocument;
 }
 
-/** An id is the place of an instance, and above it how often the place was taken before. */
-const PLACES = 2 ** 24;
+/** Steps of preparing in each tick, until all clips are ready: a fraction of a millisecond. */
+const STEPS_A_TICK = 8;
 
 /**
  * Thousands of playbacks of the clips of one reel, evaluated together. Calls no handlers and writes no objects: poses
@@ -44,34 +49,31 @@ export class Crowd<N extends ReelNames = ReelNames> {
   readonly stride = 1;
   /** The cues of the last tick, and intervals that ended because instances were removed. */
   readonly cues = new CueList();
-  /** Cues for the start of the next tick's list. */
-  readonly #pending = new CueList();
-  readonly #groups: Group[] = [];
+  /** @internal Cues for the start of the next tick's list. */
+  readonly pending = new CueList();
+  /** @internal */
+  readonly groups: Group[] = [];
+  /** @internal */
+  readonly ids = new Ids();
   readonly #groupOf = new Map<string, number>();
   #values = new Float64Array(0);
-  /** By the place of an id: its group and place in there, and how often the place was taken. */
-  #group = new Uint16Array(0);
-  #place = new Int32Array(0);
-  #turns = new Uint8Array(0);
-  readonly #free: number[] = [];
-  #taken = 0;
   #count = 0;
+  #rate = 1;
+  #isPaused = false;
+  /** Whether all clips are prepared. */
+  #isReady = false;
 
   constructor(reel: Reel<N>) {
     this.reel = reel;
     reel.users?.add(new WeakRef(this));
   }
 
-  /** @internal */
-  get groups(): readonly Group[] {
-    return this.#groups;
-  }
-
   /** @internal Plays a changed reel, whose clips its groups have already. */
   become(reel: Reel<N>): void {
     (this as { reel: Reel<N> }).reel = reel;
     this.#values = new Float64Array(0);
-    for (const group of this.#groups) group.evaluate(this.values);
+    this.#isReady = false;
+    for (const group of this.groups) group.evaluate(this.values);
   }
 
   /** Number of instances. */
@@ -106,44 +108,169 @@ export class Crowd<N extends ReelNames = ReelNames> {
     const start = startOf(clip.duration, repeat, speed);
     const along = start + (speed < 0 ? -1 : 1) * phase * clip.duration;
     const index = this.#groupNamed(clip.name);
-    const place = this.#free.pop() ?? this.#newPlace();
-    const id = this.#turns[place]! * PLACES + place;
-    this.#group[place] = index;
-    this.#place[place] = this.#groups[index]!.add(id, Math.min(clip.duration, Math.max(0, along)), speed, repeat);
-    this.#count++;
+    this.groups[index]!.loopOf(repeat);
+    const id = this.ids.take();
+    this.ids.put(id, index, this.groups[index]!.add(id, Math.min(clip.duration, Math.max(0, along)), speed, repeat));
+    this.#added();
     return id;
+  }
+
+  #added(): void {
+    this.#count++;
+    this.#isReady = false;
   }
 
   /** Removes an instance; intervals that it is inside of end. Throws for an unknown id. */
   remove(id: number): void {
-    const place = this.#find(id);
-    const group = this.#groups[this.#group[place]!]!;
-    const at = this.#place[place]!;
+    this.take(id, this.pending);
+    this.ids.release(id);
+  }
+
+  /** @internal Takes an instance out of its group; its id stays taken. */
+  take(id: number, cues: CueList): void {
+    const [group, at] = this.placeOf(id);
     this.#makeRoom();
-    group.remove(at, this.#values, this.#pending);
-    if (at < group.count) this.#place[group.ids[at]! % PLACES] = at;
-    this.#turns[place] = this.#turns[place]! + 1;
-    this.#free.push(place);
+    group.remove(at, this.#values, cues);
+    if (at < group.count) this.ids.places[this.ids.slotOf(group.ids[at]!)] = at;
     this.#count--;
+  }
+
+  /** @internal Adds an instance as it was saved. */
+  put(id: number, saved: GroupState, i: number): void {
+    const index = this.#groupNamed(saved.clip);
+    this.ids.put(id, index, this.groups[index]!.put(id, saved, i));
+    this.#added();
+  }
+
+  /** @internal Has no instances, and gets groups of these clips for new ones: in their order cues are listed. */
+  clear(clips: readonly string[]): void {
+    this.groups.length = 0;
+    this.#groupOf.clear();
+    this.#values = new Float64Array(0);
+    this.#count = 0;
+    for (const clip of clips) this.#groupNamed(clip);
   }
 
   /** Returns whether an id belongs to an instance. */
   has(id: number): boolean {
-    const place = id % PLACES;
-    const { ids } = this.#groups[this.#group[place] ?? 0] ?? {};
-    return place < this.#taken && ids?.[this.#place[place]!] === id;
+    if (!this.ids.mayBe(id)) return false;
+    const slot = this.ids.slotOf(id);
+    return this.groups[this.ids.groups[slot]!]?.ids[this.ids.places[slot]!] === id;
+  }
+
+  /** @internal */
+  clipNamed(name: string): Clip | undefined {
+    return (this.reel.clipNames).includes(name) ? this.reel.clip(name) : undefined;
+  }
+
+  /** @internal The group of an instance, and its place in there. Throws for an unknown id. */
+  placeOf(id: number): readonly [group: Group, place: number] {
+    const slot = this.#find(id);
+    return [this.groups[this.ids.groups[slot]!]!, this.ids.places[slot]!];
   }
 
   /** Returns whether an instance has ended. It stays, and keeps what its clip leaves behind. */
   isOver(id: number): boolean {
-    const place = this.#find(id);
-    return this.#groups[this.#group[place]!]!.isOver(this.#place[place]!);
+    const [group, place] = this.placeOf(id);
+    return group.isOver(place);
   }
 
   /** Returns the time of an instance inside its clip, in seconds. */
   timeOf(id: number): number {
-    const place = this.#find(id);
-    return this.#groups[this.#group[place]!]!.timeOf(this.#place[place]!);
+    const [group, place] = this.placeOf(id);
+    return group.timeOf(place);
+  }
+
+  /** How fast all of them go, on top of their own rates: 0 to 1e6. Default: 1. Throws for another number. */
+  get rate(): number {
+    return this.#rate;
+  }
+
+  set rate(rate: number) {
+    if (!(rateOf(rate) >= 0))
+      throw new UnspoolError('crowd/rate', `a crowd cannot go at the rate ${show(rate)}`, 'use 0 to 1e6; setRate turns single instances around'); // prettier-ignore
+    this.#rate = rate;
+  }
+
+  /** Pauses all, or one: no time passes for it until `resume`. Throws for an unknown id. */
+  pause(id?: number): void {
+    this.#pause(id, true);
+  }
+
+  /** Continues all from exactly there, or one; those that were paused singly stay so. Throws for an unknown id. */
+  resume(id?: number): void {
+    this.#pause(id, false);
+  }
+
+  #pause(id: number | undefined, isPaused: boolean): void {
+    if (id === undefined) this.#isPaused = isPaused;
+    else {
+      const [group, place] = this.placeOf(id);
+      group.pause(place, isPaused);
+    }
+  }
+
+  /** Returns whether all are paused, or whether one is by itself. Throws for an unknown id. */
+  isPaused(id?: number): boolean {
+    if (id === undefined) return this.#isPaused;
+    const [group, place] = this.placeOf(id);
+    return group.isPaused(place);
+  }
+
+  /** Returns the rate of an instance, relative to its clip's own. Throws for an unknown id. */
+  rateOf(id: number): number {
+    const [group, place] = this.placeOf(id);
+    return group.rateOf(place) / group.clip.rate;
+  }
+
+  /**
+   * Sets the rate of an instance, relative to its clip's own: 1 is as authored, −1 turns it around, 0 stops it; within
+   * ±1e6. Throws for an unknown id and another rate.
+   */
+  setRate(id: number, rate: number): void {
+    const [group, place] = this.placeOf(id);
+    group.setRate(place, rateOf(rate) * group.clip.rate, this.pending);
+  }
+
+  /**
+   * Moves the playhead of an instance, inside its iteration; one that has ended plays on from there. Intervals that it
+   * leaves end with the next tick, and those that it comes into start; no other cue fires. Throws for an unknown id and
+   * for a time that its clip does not have.
+   *
+   * @param time seconds inside the clip, a string with a unit (`'9f'`), or the name of a cue or a span (its start)
+   */
+  seek(id: number, time: Time | N['cue'] | N['span']): void {
+    const [group, place] = this.placeOf(id);
+    group.seek(place, momentInside(group.clip, time, 'seek', 0), this.pending);
+  }
+
+  /**
+   * Puts every instance where it is so many seconds after it began, at the rate that it has now: all of them begin
+   * together, each with its own phase. What is paused stays so. Cues as with `seek`.
+   *
+   * @param seconds 0 or more, finite
+   */
+  seekAll(seconds: number): void {
+    if (!(Number.isFinite(seconds) && seconds >= 0))
+      throw new UnspoolError('crowd/time', `the time ${show(seconds)} is not one to seek to`, 'use finite seconds of 0 or more'); // prettier-ignore
+    for (const group of this.groups) group.seekAll(seconds, this.pending);
+  }
+
+  /** Returns the state of all instances, or of one, as plain JSON for `restore`. Throws for an unknown id. */
+  save(id?: number): CrowdState {
+    return saveCrowd(this, id);
+  }
+
+  /**
+   * Becomes what was saved: the same instances, with the same ids, at the same moment. Or gives one instance the state
+   * of one: its clip, time, rate and whether it is paused. Fires no cues. A playhead beyond the end of a clip that is
+   * shorter now is at its end.
+   *
+   * @throws UnspoolError `crowd/state` for anything but an unmodified result of `save` of a crowd of this reel, before
+   *   anything changes; `crowd/unknown-id`
+   */
+  restore(state: CrowdState, id?: number): void {
+    restoreCrowd(this, state, id);
   }
 
   /**
@@ -152,22 +279,22 @@ export class Crowd<N extends ReelNames = ReelNames> {
    * id or name.
    */
   offsetOf(id: number, property?: string): number {
-    const place = this.#find(id);
+    const slot = this.#find(id);
     this.#makeRoom();
-    const group = this.#groups[this.#group[place]!]!;
-    const start = group.offset + this.#place[place]! * group.width;
+    const group = this.groups[this.ids.groups[slot]!]!;
+    const start = group.offset + this.ids.places[slot]! * group.width;
     return property === undefined ? start : start + group.clip.layout.offsetOf(property);
   }
 
   /**
-   * Prepares the clips of all instances and the named ones, see `prepareClip`. A clip that is not prepared plays too,
-   * at the cost of a player.
+   * Prepares the clips of all instances and the named ones, see `prepareClip`. Otherwise each tick prepares a little of
+   * what plays; until a clip is ready, an instance of it costs as much as a player.
    *
    * @returns whether all of them are ready
    */
   prepare(names: readonly N['clip'][] = [], isOver?: () => boolean): boolean {
     for (const name of names) this.#groupNamed(name);
-    return this.#groups.every(({ clip }) => prepareClip(clip, isOver));
+    return this.groups.every(({ clip }) => prepareClip(clip, isOver));
   }
 
   /**
@@ -177,46 +304,45 @@ export class Crowd<N extends ReelNames = ReelNames> {
    *   changes
    */
   tick(dt: number): void {
-    dt = frameSeconds(dt);
+    const seconds = this.#isPaused ? 0 * frameSeconds(dt) : Math.min(frameSeconds(dt) * this.#rate, Number.MAX_VALUE);
     this.#makeRoom();
-    this.cues.take(this.#pending);
-    for (const group of this.#groups) {
-      group.advance(dt, this.cues);
+    this.cues.take(this.pending);
+    const first = this.cues.count;
+    for (const group of this.groups) {
+      group.advance(seconds, this.cues);
       group.evaluate(this.#values);
     }
+    if (this.#rate > 0) this.cues.stretch(first, 1 / this.#rate);
+    if (!this.#isReady) this.#prepareSome();
   }
 
-  #groupNamed(name: N['clip']): number {
+  #prepareSome(): void {
+    let steps = 0;
+    const isOver = () => ++steps >= STEPS_A_TICK;
+    this.#isReady = this.groups.every(({ clip, count }) => count === 0 || prepareClip(clip, isOver));
+  }
+
+  #groupNamed(name: string): number {
     let index = this.#groupOf.get(name);
     if (index === undefined) {
-      index = this.#groups.push(new Group(this.reel.clip(name))) - 1;
+      index = this.groups.push(new Group(this.reel.clip(name))) - 1;
       this.#groupOf.set(name, index);
     }
     return index;
   }
 
-  #newPlace(): number {
-    if (this.#taken === this.#place.length) {
-      const room = roomFor(this.#taken + 1);
-      this.#group = resized(this.#group, room);
-      this.#place = resized(this.#place, room);
-      this.#turns = resized(this.#turns, room);
-    }
-    return this.#taken++;
-  }
-
   #find(id: number): number {
-    if (this.has(id)) return id % PLACES;
+    if (this.has(id)) return this.ids.slotOf(id);
     throw new UnspoolError('crowd/unknown-id', `unknown instance id ${String(id)}`, 'check whether it was removed');
   }
 
   /** Lays out the groups again when one has outgrown its space. */
   #makeRoom(): void {
-    const size = this.#groups.reduce((sum, { capacity, width }) => sum + capacity * width, 0);
+    const size = this.groups.reduce((sum, { capacity, width }) => sum + capacity * width, 0);
     if (size === this.#values.length) return;
     const values = new Float64Array(size);
     let offset = 0;
-    for (const group of this.#groups) {
+    for (const group of this.groups) {
       values.set(this.#values.subarray(group.offset, group.offset + group.count * group.width), offset);
       group.offset = offset;
       offset += group.capacity * group.width;

@@ -37,9 +37,19 @@ export class CueList implements Iterable<CrowdCue> {
     return { id: this.ids[i]!, type: TYPES[code % 3]!, clip, name, data, late: this.late[i]! };
   }
 
+  /** @internal The cue itself at an index. */
+  cueAt(i: number): ResolvedCue {
+    return this.#cues[Math.floor(this.#codes[i]! / 3)]!.cue;
+  }
+
   /** Creates an object for each cue. */
   *[Symbol.iterator](): Iterator<CrowdCue> {
     for (let i = 0; i < this.count; i++) yield this.at(i);
+  }
+
+  /** @internal The cues from an index on are so many times as late. */
+  stretch(from: number, by: number): void {
+    for (let i = from; i < this.count; i++) this.late[i] = this.late[i]! * by;
   }
 
   /** @internal Has what another list has, and nothing else; the other is empty then. */

@@ -1,7 +1,9 @@
 import type { Clip } from '../clip/clip.js';
 import type { Reel } from '../clip/reel.js';
 import type { Crowd } from '../crowd/crowd.js';
-import { OVER, type Group } from '../crowd/group.js';
+import type { Group } from '../crowd/group.js';
+import { OVER } from '../crowd/instances.js';
+import { handOver } from '../clip/fitted/prepare.js';
 import { UnspoolError } from '../errors/error.js';
 import { show } from '../errors/show.js';
 import { directionOf, type Repeat } from '../time/iteration.js';
@@ -49,6 +51,7 @@ function changeClip(group: Group, clip: Clip): void {
   if (isSame) put(group, known);
   const before = isSame ? known : { clip: group.clip, lists: now, repeats: [...group.repeats] };
   fitTimes(group, before.clip, clip);
+  handOver(group.clip, clip);
   group.become(clip);
   befores.set(group, { ...before, became: copyOf(group) });
 }
@@ -66,16 +69,18 @@ function put(group: Group, { lists, repeats }: Pick<Before, 'lists' | 'repeats'>
 }
 
 /** By the rules of `Playback`. What loops as its clip did loops as its clip does. */
-function fitTimes({ lists, count, repeats }: Group, was: Clip, now: Clip): void {
+function fitTimes(group: Group, was: Clip, now: Clip): void {
+  const { lists, count, repeats } = group;
   const own = repeats.findIndex((one) => areAlike(one, was.repeat));
   if (own >= 0) repeats[own] = now.repeat;
-  const { times, velocities, iterations, lost, loops, states } = lists;
+  const { times, starts, velocities, iterations, lost, loops } = lists;
   for (let i = 0; i < count; i++) {
     const repeat = repeats[loops[i]!]!;
     const before = times[i]!;
-    const isEnd = states[i] === OVER && before === was.duration;
+    const isEnd = group.isOver(i) && before === was.duration;
     times[i] = isEnd ? now.duration : Math.min(before, now.duration);
     if (times[i] !== before) lost[i] = 0;
+    starts[i] = Math.min(starts[i]!, now.duration);
     const rate = velocities[i]! * directionOf(loops[i] === own ? was.repeat : repeat, 1, iterations[i]!);
     if (repeat.count <= iterations[i]!) iterations[i] = Math.max(0, Math.ceil(repeat.count) - 1);
     const speed = was.rate === now.rate ? rate : (rate / was.rate) * now.rate;

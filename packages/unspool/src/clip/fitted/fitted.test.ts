@@ -1,10 +1,11 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { runs } from '../../test/runs.js';
-import { randomReel } from '../../test/random-reel.js';
-import { EASING_NAMES, parseReel, type Clip } from '../index.js';
-import { evaluateFitted } from './fitted.js';
-import { fittedOf, prepareClip } from './prepare.js';
+import { runs } from '../../../test/runs.js';
+import { randomReel } from '../../../test/random-reel.js';
+import { EASING_NAMES, parseReel, preparedOf, prepareClip, usePrepared, type Clip } from '../../index.js';
+import { evaluateFitted, type Fitted } from './evaluate.js';
+import { fitClip } from './fit.js';
+import { fittedOf } from './prepare.js';
 
 /** The greatest distance between the two evaluators, as a share of what `range` says for each channel. */
 function distance(clip: Clip, times: readonly number[], range: (channel: number, time: number) => number): number {
@@ -102,6 +103,88 @@ describe('fitted pieces agree with the curves within 1e-5 of a segment’s range
       runs(60),
     );
   });
+});
+
+describe('a grid', () => {
+  /** A clip of so many channels and seconds, with what it has at each frame, and keys between frames too. */
+  const busy = (duration: number) =>
+    parseReel<unknown>({
+      unspool: 1,
+      clips: {
+        c: {
+          duration,
+          tracks: {
+            'a.glow': [0, 0.1, 0.15, 0.1583, 0.25].map((at, i) => ({ at, value: i % 2, ease: 'hold' })),
+            'a.mist': [0, 0.1, 0.111, 0.2].map((at, i) => ({ at, value: 7 * i, ease: 'cubic-bezier(0.9, 0, 0.1, 1)' })),
+            'a.haze': [
+              { at: 0, value: 3, ease: 'steps(7)' },
+              { at: 0.3, value: 5 },
+            ],
+          },
+        },
+      },
+    }).clip('c');
+  const fittedIn = (clip: Clip, fps: number): Fitted => {
+    const { values, base } = clip.createPose();
+    const fitting = fitClip(clip.curves, clip.duration, fps, values, base);
+    for (;;) {
+      const { done, value } = fitting.next();
+      if (done) return value;
+    }
+  };
+  /** Just before a time, at it, and just behind it. */
+  const around = (time: number, end: number) =>
+    [time * (1 - Number.EPSILON / 2), time, time * (1 + Number.EPSILON)].filter((at) => at <= end);
+
+  test('jumps where the curve jumps, to the bit, and agrees with the pieces', () => {
+    fc.assert(
+      fc.property(fc.constantFrom(0.25, 0.3, 0.305, 1, 1.7), fc.constantFrom(24, 29.97, 60, 1000), (duration, fps) => {
+        const clip = busy(duration);
+        const [grid, pieces] = [fittedIn(clip, fps), fittedIn(clip, 0)];
+        expect([grid.grid === undefined, pieces.grid]).toEqual([false, undefined]);
+        const starts = [...clip.curves.starts].filter((start) => start < duration);
+        const steps = Array.from({ length: 8 }, (_, i) => (0.3 * i) / 7);
+        const frames = Array.from({ length: Math.ceil(duration * fps) }, (_, i) => i / fps);
+        const at = [...starts, ...steps, ...frames, duration].flatMap((time) => around(time, duration));
+        const poses = [grid, pieces].map((fitted) => {
+          const out = new Float64Array(3 * at.length);
+          evaluateFitted(fitted, Float64Array.from(at), new Float64Array(at.length), at.length, out, 0);
+          return out;
+        });
+        const pose = clip.createPose();
+        at.forEach((time, i) => {
+          clip.sampleInside(time, pose);
+          for (let k = 0; k < 3; k++) {
+            const where = `${time}, channel ${k}`;
+            for (const found of poses) expect(Math.abs(found[3 * i + k]! - pose.values[k]!), where).toBeLessThan(1e-4);
+          }
+        });
+      }),
+      runs(20),
+    );
+  });
+
+  test('is left out where it would be large, and is no larger than a quarter of a megabyte and its parts', () => {
+    expect(fittedIn(busy(1), 60).grid!.cubics.length).toBeLessThan(8 * 4 * 61 * 3);
+    expect(fittedIn(busy(100), 60).grid).toBeUndefined();
+    for (const fps of [60, 300, 900]) {
+      const { grid } = fittedIn(busy(3), fps);
+      expect(grid!.cubics.length).toBeLessThanOrEqual(4 * 2 * 8192);
+    }
+  });
+});
+
+test('a worker prepares: what it sends is used, and nothing else is', () => {
+  const [here, there] = [eased('ease'), eased('ease')];
+  const sent = structuredClone(preparedOf(there));
+  usePrepared(here, sent);
+  expect(fittedOf(here)).toEqual(fittedOf(there));
+  expect(prepareClip(here)).toBe(true);
+  expect(() => usePrepared(eased('ease-in'), sent)).toThrow(
+    'another clip than "c" was prepared, or another version of it',
+  );
+  for (const wrong of [null, undefined, 3, {}, { ...sent, prepared: 0 }, { prepared: 1, source: sent.source }])
+    expect(() => usePrepared(eased('ease'), wrong as never)).toThrow('is not a prepared clip');
 });
 
 test('preparing in slices comes to the same', () => {

@@ -9,9 +9,9 @@ import {
   STEPS,
   STOPS,
   type EasingCode,
-} from '../easing/evaluate.js';
-import { familyBreaks } from '../easing/families.js';
-import { fitPieces, type Piece } from './cubic-pieces.js';
+} from '../../easing/evaluate.js';
+import { familyBreaks } from '../../easing/families.js';
+import { addPiece, fitPieces, type Pieces } from './pieces.js';
 
 /** The next larger double: where a value jumps at the very start, the rest begins there. */
 const NEXT_TO_ZERO = Number.MIN_VALUE;
@@ -22,34 +22,39 @@ const cell = new Float64Array(1);
  * A compiled easing as cubics on 0–1. Straight lines, steps and polynomials come out exact, everything else within the
  * tolerance of `fitPieces`.
  */
-export function easingPieces(code: EasingCode, table: Float64Array, offset: number): readonly Piece[] {
+export function easingPieces(code: EasingCode, table: Float64Array, offset: number): Pieces {
   const at = (x: number): number => {
     cell[0] = x;
     ease(code, table, offset, false, cell);
     return cell[0];
   };
-  if (code === LINEAR) return [{ start: 0, coefficients: [0, 1, 0, 0] }];
-  if (code === POWERS) return [{ start: 0, coefficients: [0, table[offset + 2]!, table[offset + 1]!, table[offset]!] }];
+  const pieces: Pieces = [];
+  if (code === HOLD) addPiece(pieces, 0, 0, 0, 0, 0, 1);
+  else if (code === LINEAR) addPiece(pieces, 0, 0, 1, 0, 0, 1);
+  else if (code === POWERS) addPiece(pieces, 0, 0, table[offset + 2]!, table[offset + 1]!, table[offset]!, 1);
+  if (pieces.length > 0) return pieces;
   const breaks = breaksOf(code, table, offset);
-  if (code === STEPS || code === STOPS) return linePieces(breaks, at);
-  const pieces = breaks.slice(1).flatMap((to, i) => {
-    const from = breaks[i]!;
-    // A family may jump at its ends by a thousandth: it is followed up to there, and the jump is made apart.
-    const hair = code === FAMILY ? (to - from) * 1e-12 : 0;
-    return fitPieces((x) => at(Math.min(to - hair, Math.max(from + hair, x))), from, to, 1);
-  });
-  const first = pieces[0]!;
-  if (Math.abs(first.coefficients[0] - at(0)) < 1e-7) return pieces;
-  return [{ start: 0, coefficients: [at(0), 0, 0, 0] }, { ...first, start: NEXT_TO_ZERO }, ...pieces.slice(1)];
+  const isLinear = code === STEPS || code === STOPS;
+  for (let i = 1; i < breaks.length; i++) {
+    const [from, to] = [breaks[i - 1]!, breaks[i]!];
+    if (isLinear) addLine(from, to, at, pieces);
+    else {
+      // A family may jump at its ends by a thousandth: it is followed up to there, and the jump is made apart.
+      const hair = code === FAMILY ? (to - from) * 1e-12 : 0;
+      fitPieces((x) => at(Math.min(to - hair, Math.max(from + hair, x))), from, to, 1, pieces);
+    }
+  }
+  const first = at(0);
+  if (isLinear || Math.abs(pieces[1]! - first) < 1e-7) return pieces;
+  pieces[0] = NEXT_TO_ZERO;
+  return [0, first, 0, 0, 0, 1, ...pieces];
 }
 
-/** Straight lines between stops. When the first stop is after 0, or several share a place, `at` decides. */
-function linePieces(breaks: readonly number[], at: (x: number) => number): Piece[] {
-  return breaks.slice(0, -1).map((from, i) => {
-    const middle = (from + breaks[i + 1]!) / 2;
-    const y = at(from);
-    return { start: from, coefficients: [y, (at(middle) - y) / (middle - from), 0, 0] };
-  });
+/** A straight line between stops. When the first stop is after 0, or several share a place, `at` decides. */
+function addLine(from: number, to: number, at: (x: number) => number, pieces: Pieces): void {
+  const middle = (from + to) / 2;
+  const y = at(from);
+  addPiece(pieces, from, y, (at(middle) - y) / (middle - from), 0, 0, 1);
 }
 
 /** By code: progress from 0 to 1 at which an easing jumps, has a kink, or has a wave that a fit must not skip. */
