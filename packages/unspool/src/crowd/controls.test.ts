@@ -1,4 +1,5 @@
 import fc from 'fast-check';
+import GOLDEN from '../../fixtures/crowd-1.json' with { type: 'json' };
 import { describe, expect, test } from 'vitest';
 import { runs } from '../../test/runs.js';
 import { Crowd, parseReel, Player, prepareClip, type CrowdState, type Playback } from '../index.js';
@@ -262,6 +263,18 @@ describe('a crowd that was saved', () => {
     expect([crowd.timeOf(b), poseOf(crowd, b)]).toEqual([crowd.timeOf(a), poseOf(crowd, a)]);
     crowd.remove(a);
     expect(crowd.has(b)).toBe(true);
+  });
+
+  test('in this form before, is read as it was then', () => {
+    const { reel, state, after } = GOLDEN as unknown as { reel: object; state: CrowdState; after: object };
+    const crowd = new Crowd(parseReel<unknown>(reel));
+    crowd.restore(state);
+    expect(JSON.parse(JSON.stringify(crowd.save()))).toEqual(state);
+    const ids = state.groups.flatMap((group) => group.ids).sort((a, b) => a - b);
+    crowd.tick(0.25);
+    crowd.tick(2);
+    const cues = heard(crowd).map((cue) => cue.join(' '));
+    expect({ times: ids.map((id) => crowd.timeOf(id)), cues, next: crowd.add('wilt') }).toEqual(after);
   });
 
   test('is put at the ends of clips that are shorter now', () => {

@@ -160,7 +160,7 @@ export class Crowd<N extends ReelNames = ReelNames> {
 
   /** @internal */
   clipNamed(name: string): Clip | undefined {
-    return (this.reel.clipNames).includes(name) ? this.reel.clip(name) : undefined;
+    return this.reel.clipNames.includes(name) ? this.reel.clip(name) : undefined;
   }
 
   /** @internal The group of an instance, and its place in there. Throws for an unknown id. */
