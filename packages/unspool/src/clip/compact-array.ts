@@ -2,5 +2,5 @@
 export type CompactArray = Uint16Array | Uint32Array;
 
 export function compactArray(numbers: readonly number[]): CompactArray {
-  return numbers.every((n) => n < 65_536) ? Uint16Array.from(numbers) : Uint32Array.from(numbers);
+  return numbers.every((n) => n < 65_536) ? new Uint16Array(numbers) : new Uint32Array(numbers);
 }

@@ -60,7 +60,7 @@ test('so does one whose curves are steeper than a number can say', () => {
 });
 
 test('an invalid compiled reel is refused, with what to do', () => {
-  expect(() => loadReel({ unspool: 1, clips: {} })).toThrow('undefined, expected 7. Compile the reel again');
+  expect(() => loadReel({ unspool: 1, clips: {} })).toThrow('undefined, expected 8. Compile the reel again');
   const loaded = loadReel(compileReel(parseReel({ unspool: 1, name: 'r', clips: { snap: {} } })));
   expect(() => loaded.clip('snpa' as 'snap')).toThrow('Did you mean "snap"?');
   expect(() => loaded.document).toThrow('the reel "r" was compiled ahead of time and has no document');

@@ -13,7 +13,7 @@ import type { NamesOf } from './names-of.js';
 import { Reel } from './reel.js';
 
 /** The version of the form below. A game is built and shipped with one version of the library, so that one is enough. */
-export const PACKED_VERSION = 7;
+export const PACKED_VERSION = 8;
 
 /**
  * A compiled reel, written by `compileReel` and read by `loadReel` of the same version. Plain JSON; its members are
@@ -98,8 +98,8 @@ export function loadReel<const D>(data: D): Reel<NamesOf<D>> {
 }
 
 function curvesOf(lists: PackedClip['curves']): Curves {
-  const doubles = (name: string) => Float64Array.from(lists[name]!, (n) => n ?? Infinity);
-  const whole = (name: string) => Int32Array.from(lists[name] as readonly number[]);
+  const doubles = (name: string) => doublesOf(lists[name]!);
+  const whole = (name: string) => new Int32Array(lists[name] as readonly number[]);
   const scales = doubles('scales');
   return {
     count: scales.length,
@@ -107,11 +107,17 @@ function curvesOf(lists: PackedClip['curves']): Curves {
     heads: whole('heads'),
     buckets: compactArray(lists['buckets'] as readonly number[]),
     starts: doubles('starts'),
-    codes: Uint8Array.from(lists['codes'] as readonly number[]),
+    codes: new Uint8Array(lists['codes'] as readonly number[]),
     tables: whole('tables'),
     from: whole('from'),
     values: doubles('values'),
     table: doubles('table'),
     gains: doubles('gains'),
   };
+}
+
+function doublesOf(list: readonly (number | null)[]): Float64Array {
+  const doubles = new Float64Array(list as readonly number[]);
+  for (let i = 0; i < list.length; i++) if (list[i] === null) doubles[i] = Infinity;
+  return doubles;
 }

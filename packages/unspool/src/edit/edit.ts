@@ -1,7 +1,7 @@
 import { withHint } from '../errors/sentence.js';
-import * as v from 'valibot';
 import type { ReelDocument } from '../reel/document/document.js';
 import { checkPlainData } from '../reel/check/plain-data.js';
+import { issuesOf } from '../reel/check/accepts.js';
 import { reportIssue } from '../reel/check/schema-issues.js';
 import { suggest } from '../errors/nearest.js';
 import { show } from '../errors/show.js';
@@ -164,7 +164,7 @@ function expectOperation(operation: unknown): asserts operation is Operation {
       );
     expectSentence(operation, true);
   } else {
-    for (const issue of v.safeParse(schemaOf(name)!, operation).issues ?? []) reportIssue(issue, operation, reported);
+    for (const issue of issuesOf(schemaOf(name)!, operation)) reportIssue(issue, operation, reported);
   }
 }
 

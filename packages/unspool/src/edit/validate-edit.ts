@@ -1,5 +1,5 @@
 import { withHint } from '../errors/sentence.js';
-import * as v from 'valibot';
+import type * as v from 'valibot';
 import { countAllKeys, countKeys, expectReel, propertiesOf } from '../reel/check/check.js';
 import { ReelError } from '../reel/diagnostics/diagnostic.js';
 import type { ClipDocument, KeyDocument, ReelDocument, TrackDocument } from '../reel/document/document.js';
@@ -9,6 +9,7 @@ import { fpsIn, secondsAt } from './document-access.js';
 import { LIMITS } from '../reel/document/limits.js';
 import { keysOf, kindImpliedBy, optionsOf, type Properties } from '../reel/resolve/properties.js';
 import { documents } from '../reel/document/schema.js';
+import { issuesOf } from '../reel/check/accepts.js';
 import { reportIssue } from '../reel/check/schema-issues.js';
 import { resolveClip } from '../reel/resolve/resolve.js';
 import { refuse, refuseProblems } from './refusal.js';
@@ -153,7 +154,7 @@ function expectMembers(was: ClipDocument, is: ClipDocument): void {
 }
 
 function expectSchema(schema: v.GenericSchema, value: object, place: string): void {
-  const issues = v.safeParse(schema, value).issues ?? [];
+  const issues = issuesOf(schema, value);
   const refuseIt = refuseProblems((path) => `${[place, ...path].filter((step) => step !== '').join('.')}: `);
   for (const issue of issues) reportIssue(issue, value, refuseIt);
 }

@@ -7,7 +7,7 @@ import type { Kind } from '../../value/kind.js';
 import type { PlayOptions, Settings } from '../time/settings.js';
 
 /** The version of the form below. */
-export const STATE_VERSION = 5;
+export const STATE_VERSION = 6;
 
 /** A playback as `save` writes it. */
 export interface PlaybackState {

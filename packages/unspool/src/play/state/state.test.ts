@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import GOLDEN from '../../../fixtures/state-5.json' with { type: 'json' };
+import GOLDEN from '../../../fixtures/state-6.json' with { type: 'json' };
 import { parseReel, Player, type PlayerState } from '../../index.js';
 
 const clip = (role: string, duration: number, more: object = {}) => ({

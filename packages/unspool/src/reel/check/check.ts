@@ -1,6 +1,7 @@
-import * as v from 'valibot';
+import type * as v from 'valibot';
 import { Diagnostics, ReelError, type Diagnostic } from '../diagnostics/diagnostic.js';
 import type { KeyList, ReelDocument } from '../document/document.js';
+import { issuesOf } from './accepts.js';
 import { checkPlainData } from './plain-data.js';
 import { LIMITS } from '../document/limits.js';
 import type { DocumentPath } from '../diagnostics/diagnostic-messages.js';
@@ -90,9 +91,7 @@ function checkDocument(value: unknown, diagnostics: Diagnostics): CheckedReel | 
   const unusable: DocumentPath[] = [];
   if (!checkPlainData(value, report, unusable)) return undefined;
   const reported = new Set(unusable.map(pointerOf));
-  const issues = (v.safeParse(reelSchema, value).issues ?? []).filter(
-    (issue) => !reported.has(pointerOf(pathOf(issue))),
-  );
+  const issues = issuesOf(reelSchema, value).filter((issue) => !reported.has(pointerOf(pathOf(issue))));
   for (const issue of issues) reportIssue(issue, value, report);
   // What was refused is removed, so that the rest can be checked.
   const refused = [...unusable, ...issues.filter(isHarmful).map(pathOf)];
