@@ -1,5 +1,5 @@
 import { sine } from '../easing/sine.js';
-import { powersRange, solved, easingRange } from '../easing/range.js';
+import { easingRange, powersRange, solveBoth } from '../easing/range.js';
 import { HOLD } from '../easing/evaluate.js';
 import { multiplyQuat } from '../value/quat.js';
 import { SOLVER_SIZE } from '../easing/cubic.js';
@@ -23,28 +23,33 @@ import {
 } from './curves.js';
 import { HEAD_SIZE, MIX_COLORS, MIX_QUATS, RARE, REVERSED, type Curves } from './curves.js';
 
+/** The times that a segment is looked at between; a range, the progresses that it is one between, and the parameters of a curve there. */
+const span = new Float64Array(2);
 const range = new Float64Array(2);
+const between = new Float64Array(2);
+const inner = new Float64Array(2);
 const quat = { low: new Float64Array(4), high: new Float64Array(4) };
 
 /**
  * Computes the range of every curve between two times, exactly, from the curves themselves. The bounds of a quaternion
  * are wider than its motion. Colors are skipped; their numbers keep their value.
  *
- * @param from, until seconds inside the clip, in order
+ * @param times two times in seconds inside the clip, in order. A list, because the engine may box numbers that are passed
  * @param laps the first and the last lap on the way: what accumulates has been gained so often
  * @param base what offsets are added to, laid out as the bounds: its least and greatest numbers
  * @param low, high receive the bounds at each curve's target; numbers that no curve writes stay as they are
  */
 export function boundCurves(
   curves: Curves,
-  from: number,
-  until: number,
+  times: ArrayLike<number>,
   base: { readonly low: Float64Array; readonly high: Float64Array },
   low: Float64Array,
   high: Float64Array,
   laps?: ArrayLike<number>,
 ): void {
   const { count, heads, starts, codes } = curves;
+  const from = times[0]!;
+  const until = times[1]!;
   for (let c = 0; c < count; c++) {
     const head = c * HEAD_SIZE;
     const mix = heads[head + HEAD_MIX]!;
@@ -55,14 +60,14 @@ export function boundCurves(
       low[k] = Infinity;
       high[k] = -Infinity;
     }
-    let s = segmentAt(curves, c, from);
+    let s = segmentAt(curves, c, times);
     do {
-      const first = Math.max(from, starts[s]!);
-      const last = Math.min(until, starts[s + 1]!);
+      span[0] = Math.max(from, starts[s]!);
+      span[1] = Math.min(until, starts[s + 1]!);
       const code = codes[s]! & ~RARE;
       if (code === HOLD) holdBounds(curves, s, width, target, low, high);
-      else if (mix === MIX_QUATS) quatBounds(curves, s, code, first, last, target, low, high);
-      else segmentBounds(curves, s, code, width, first, last, target, low, high);
+      else if (mix === MIX_QUATS) quatBounds(curves, s, code, target, low, high);
+      else segmentBounds(curves, s, code, width, target, low, high);
       s++;
     } while (starts[s]! <= until);
     const gain = heads[head + HEAD_GAIN]!;
@@ -72,8 +77,9 @@ export function boundCurves(
   }
 }
 
-/** The segment of a curve at a time: its bucket has the last two that may be it, and those before are few. */
-function segmentAt({ heads, scales, buckets, starts }: Curves, c: number, time: number): number {
+/** The segment of a curve at the first of some times: its bucket has the last two that may be it, and those before are few. */
+function segmentAt({ heads, scales, buckets, starts }: Curves, c: number, times: ArrayLike<number>): number {
+  const time = times[0]!;
   let s = buckets[heads[c * HEAD_SIZE + HEAD_BUCKET]! + Math.floor(time * scales[c]!) + 1]!;
   while (starts[s]! > time) s--;
   return s;
@@ -95,19 +101,21 @@ function holdBounds(
   for (let k = 0; k < width; k++) widen(low, high, target + k, values[from[s]! + k]!, values[from[s]! + k]!);
 }
 
-/** The progress of a segment at a time, as sampling has it. */
-function progressAt({ starts, tables, table }: Curves, s: number, code: number, time: number): number {
-  let x: number;
-  if (code < CUT) x = (time - starts[s]!) / (starts[s + 1]! - starts[s]!);
-  else if (code < FROZEN) x = (time - table[tables[s]! - 2]!) / table[tables[s]! - 1]!;
-  else x = table[tables[s]! - 2]!;
-  return (code & REVERSED) !== 0 ? 1 - x : x;
-}
-
-/** From where to where a segment goes between two times, the lesser first: reversed, it goes back. */
-function progressBetween(curves: Curves, s: number, code: number, first: number, last: number): [number, number] {
-  const [p, q] = [progressAt(curves, s, code, first), progressAt(curves, s, code, last)];
-  return [Math.min(p, q), Math.max(p, q)];
+/**
+ * Writes from where to where a segment goes between the times of `span`, as sampling has it, the lesser first: reversed,
+ * it goes back. Into `between`.
+ */
+function findBetween({ starts, tables, table }: Curves, s: number, code: number): void {
+  for (let i = 0; i < 2; i++) {
+    let x: number;
+    if (code < CUT) x = (span[i]! - starts[s]!) / (starts[s + 1]! - starts[s]!);
+    else if (code < FROZEN) x = (span[i]! - table[tables[s]! - 2]!) / table[tables[s]! - 1]!;
+    else x = table[tables[s]! - 2]!;
+    between[i] = (code & REVERSED) !== 0 ? 1 - x : x;
+  }
+  const first = between[0]!;
+  between[0] = Math.min(first, between[1]!);
+  between[1] = Math.max(first, between[1]!);
 }
 
 function segmentBounds(
@@ -115,20 +123,19 @@ function segmentBounds(
   s: number,
   code: number,
   width: number,
-  first: number,
-  last: number,
   target: number,
   low: Float64Array,
   high: Float64Array,
 ): void {
   const { from, tables, values, table } = curves;
-  const [x0, x1] = progressBetween(curves, s, code, first, last);
+  findBetween(curves, s, code);
   const numbers = tables[s]!;
   const kind = (code & CODE) as SegmentCode;
   const a = from[s]!;
   if (kind !== CUBIC && kind !== HANDLES) {
-    easingRange(kind, table, numbers, x0, x1, range);
-    const [least, most] = [range[0]!, range[1]!];
+    easingRange(kind, table, numbers, between, range);
+    const least = range[0]!;
+    const most = range[1]!;
     for (let k = 0; k < width; k++) {
       const value = values[a + k]!;
       const way = values[a + width + k]! - value;
@@ -140,14 +147,14 @@ function segmentBounds(
     range[0] = Infinity;
     range[1] = -Infinity;
     let n = numbers + k * CUBIC_SIZE;
-    let [t0, t1] = [x0, x1];
     if (kind === HANDLES) {
       const solver = numbers + k * HANDLES_SIZE;
       n = solver + SOLVER_SIZE;
-      [t0, t1] = [solved(table, solver, x0), solved(table, solver, x1)];
+      solveBoth(table, solver, between, inner);
     }
-    powersRange(table[n + 2]!, table[n + 1]!, table[n]!, t0, t1, values[a + k]!, range);
-    widen(low, high, target + k, range[0], range[1]);
+    powersRange(table, n + 2, -1, kind === HANDLES ? inner : between, range);
+    const value = values[a + k]!;
+    widen(low, high, target + k, value + range[0], value + range[1]);
   }
 }
 
@@ -159,27 +166,25 @@ function quatBounds(
   curves: Curves,
   s: number,
   code: number,
-  first: number,
-  last: number,
   target: number,
   low: Float64Array,
   high: Float64Array,
 ): void {
   const { from, tables, values, table } = curves;
   const a = from[s]!;
-  const [x0, x1] = progressBetween(curves, s, code, first, last);
+  findBetween(curves, s, code);
   const kind = (code & CODE) as SegmentCode;
   if (kind === CUBIC || kind === HANDLES) {
     quat.low.fill(Infinity);
     quat.high.fill(-Infinity);
-    segmentBounds(curves, s, code, 4, first, last, 0, quat.low, quat.high);
+    segmentBounds(curves, s, code, 4, 0, quat.low, quat.high);
     const middle = quat.low.map((least, k) => (least + quat.high[k]!) / 2);
     const length = Math.hypot(...middle);
     const way = (2 * Math.hypot(...middle.map((m, k) => quat.high[k]! - m))) / length;
     for (let k = 0; k < 4; k++) widen(low, high, target + k, middle[k]! / length - way, middle[k]! / length + way);
     return;
   }
-  easingRange(kind, table, tables[s]!, x0, x1, range);
+  easingRange(kind, table, tables[s]!, between, range);
   let dot = 0;
   for (let k = 0; k < 4; k++) dot += values[a + k]! * values[a + 4 + k]!;
   const angle = Math.acos(Math.min(1, Math.abs(dot)));

@@ -4,15 +4,20 @@ import { BEZIER, ease, FAMILY, HOLD, LINEAR, POWERS, SPRING, STEPS, STOPS, type 
 /** Where a curve in powers turns, at most twice; NaN for a turn that it does not have. */
 const turns = new Float64Array(2);
 const cell = new Float64Array(1);
+/** Two parameters of a Bezier curve. */
+const inner = new Float64Array(2);
 
-/** Widens a range between two progresses x0 and x1 by what a compiled easing reaches in between. */
-type Widen = (table: ArrayLike<number>, offset: number, x0: number, x1: number, look: Look, out: Float64Array) => void;
-type Look = (x: number) => void;
+/** Widens a range between two progresses by what a compiled easing reaches in between. */
+type Widen = (table: ArrayLike<number>, offset: number, between: Float64Array, out: Float64Array) => void;
 
 const searched =
   (code: EasingCode): Widen =>
-  (table, offset, x0, x1, look) => {
-    for (const x of turnsOf(code, table, offset)) if (x > x0 && x < x1) look(x);
+  (table, offset, between, out) => {
+    for (const x of turnsOf(code, table, offset)) {
+      if (!(x > between[0]! && x < between[1]!)) continue;
+      cell[0] = x;
+      look(code, table, offset, out);
+    }
   };
 
 /**
@@ -24,18 +29,16 @@ const WIDEN: { readonly [C in EasingCode]: Widen | undefined } = {
   [HOLD]: undefined,
   [LINEAR]: undefined,
   [STEPS]: undefined,
-  [POWERS]: (table, offset, x0, x1, _, out) =>
-    powersRange(table[offset]!, table[offset + 1]!, table[offset + 2]!, x0, x1, 0, out),
-  [BEZIER]: (table, offset, x0, x1, _, out) => {
-    if (!(x1 > 0 && x0 < 1)) return;
-    const m = offset + SOLVER_SIZE;
-    const [t0, t1] = [solved(table, offset, x0), solved(table, offset, x1)];
-    powersRange(table[m]!, table[m + 1]!, table[m + 2]!, t0, t1, 0, out);
+  [POWERS]: (table, offset, between, out) => powersRange(table, offset, 1, between, out),
+  [BEZIER]: (table, offset, between, out) => {
+    if (!(between[1]! > 0 && between[0]! < 1)) return;
+    solveBoth(table, offset, between, inner);
+    powersRange(table, offset + SOLVER_SIZE, 1, inner, out);
   },
-  [STOPS]: (table, offset, x0, x1, _, out) => {
+  [STOPS]: (table, offset, between, out) => {
     for (let i = 0; i < table[offset]!; i++) {
       const x = table[offset + 1 + 2 * i]!;
-      if (x >= x0 && x <= x1) widen(out, table[offset + 2 + 2 * i]!);
+      if (x >= between[0]! && x <= between[1]!) widen(out, table, offset + 2 + 2 * i);
     }
   },
   [FAMILY]: searched(FAMILY),
@@ -45,57 +48,79 @@ const WIDEN: { readonly [C in EasingCode]: Widen | undefined } = {
 /**
  * The least and the greatest y of a compiled easing between two progresses.
  *
- * @param x0, x1 in order
- * @param out receives both
+ * @param between both, in order: in a list, as everything here, because the engine may box a number that is passed on
+ * @param out     receives both
  */
 export function easingRange(
   code: EasingCode,
   table: ArrayLike<number>,
   offset: number,
-  x0: number,
-  x1: number,
+  between: Float64Array,
   out: Float64Array,
 ): void {
   out[0] = Infinity;
   out[1] = -Infinity;
-  const look = (x: number) => {
-    cell[0] = x;
-    ease(code, table, offset, false, cell);
-    widen(out, cell[0]);
-  };
-  look(x0);
-  look(x1);
-  WIDEN[code]?.(table, offset, x0, x1, look, out);
+  for (let i = 0; i < 2; i++) {
+    cell[0] = between[i]!;
+    look(code, table, offset, out);
+  }
+  WIDEN[code]?.(table, offset, between, out);
 }
 
-/** The parameter of a Bezier curve at a progress. */
-export function solved(table: ArrayLike<number>, solver: number, x: number): number {
-  if (x <= 0 || x >= 1) return x <= 0 ? 0 : 1;
-  cell[0] = x;
-  solve(table, solver, cell);
-  return cell[0];
+/** Widens a range by what an easing is at the progress in `cell`. */
+function look(code: EasingCode, table: ArrayLike<number>, offset: number, out: Float64Array): void {
+  ease(code, table, offset, false, cell);
+  widen(out, cell, 0);
 }
 
-/** Widens a range by ((a x + b) x + c) x + d between two x. */
+/** The parameters of a Bezier curve at two progresses. */
+export function solveBoth(
+  table: ArrayLike<number>,
+  solver: number,
+  between: Float64Array,
+  parameters: Float64Array,
+): void {
+  for (let i = 0; i < 2; i++) {
+    const x = between[i]!;
+    cell[0] = x <= 0 ? 0 : 1;
+    if (x > 0 && x < 1) {
+      cell[0] = x;
+      solve(table, solver, cell);
+    }
+    parameters[i] = cell[0];
+  }
+}
+
+/**
+ * Widens a range by ((a x + b) x + c) x between two x.
+ *
+ * @param k, step the place of a in the table, and from there to b, and to c
+ */
 export function powersRange(
-  a: number,
-  b: number,
-  c: number,
-  x0: number,
-  x1: number,
-  d: number,
+  table: ArrayLike<number>,
+  k: number,
+  step: number,
+  between: Float64Array,
   out: Float64Array,
 ): void {
-  const look = (x: number) => widen(out, ((a * x + b) * x + c) * x + d);
-  look(x0);
-  look(x1);
-  turnsOfPowers(a, b, c);
-  for (let i = 0; i < 2; i++) if (turns[i]! > x0 && turns[i]! < x1) look(turns[i]!);
+  const a = table[k]!;
+  const b = table[k + step]!;
+  const c = table[k + 2 * step]!;
+  turnsOfPowers(table, k, step);
+  for (let i = 0; i < 4; i++) {
+    const x = i < 2 ? between[i]! : turns[i - 2]!;
+    if (i >= 2 && !(x > between[0]! && x < between[1]!)) continue;
+    cell[0] = ((a * x + b) * x + c) * x;
+    widen(out, cell, 0);
+  }
 }
 
 /** The roots of 3a x² + 2b x + c, as "Numerical Recipes" (5.6) has them: nothing is cancelled. */
-function turnsOfPowers(a: number, b: number, c: number): void {
-  turns.fill(NaN);
+function turnsOfPowers(table: ArrayLike<number>, k: number, step: number): void {
+  const a = table[k]!;
+  const b = table[k + step]!;
+  const c = table[k + 2 * step]!;
+  turns[0] = turns[1] = NaN;
   const root = b * b - 3 * a * c;
   if (root < 0) return;
   const q = -(b + (b < 0 ? -1 : 1) * Math.sqrt(root));
@@ -103,7 +128,8 @@ function turnsOfPowers(a: number, b: number, c: number): void {
   if (q !== 0) turns[1] = c / q;
 }
 
-function widen(out: Float64Array, y: number): void {
+function widen(out: Float64Array, ys: ArrayLike<number>, k: number): void {
+  const y = ys[k]!;
   if (y < out[0]!) out[0] = y;
   if (y > out[1]!) out[1] = y;
 }

@@ -164,12 +164,15 @@ function arcAlong(arc: Float64Array, x: number, y: number): number {
 /** Whether all corners lie on one line, but for rounding. */
 function isFlat(corners: Float64Array, count: number): boolean {
   if (count === 2) return true;
-  const [ox, oy] = [corners[0]!, corners[1]!];
+  const ox = corners[0]!;
+  const oy = corners[1]!;
   let area = 0;
   let longest = 0;
   for (let i = 1; i < count; i++) {
-    const [ax, ay] = [corners[2 * i - 2]! - ox, corners[2 * i - 1]! - oy];
-    const [bx, by] = [corners[2 * i]! - ox, corners[2 * i + 1]! - oy];
+    const ax = corners[2 * i - 2]! - ox;
+    const ay = corners[2 * i - 1]! - oy;
+    const bx = corners[2 * i]! - ox;
+    const by = corners[2 * i + 1]! - oy;
     area += Math.abs(ax * by - ay * bx);
     longest = Math.max(longest, bx * bx + by * by);
   }
@@ -220,7 +223,10 @@ function apart(a: Core, b: Core, out: Float64Array): void {
   NEAREST[0] = Infinity;
   lookFrom(a, b, 1);
   lookFrom(b, a, 3);
-  const [ax, ay, bx, by] = [NEAREST[1]!, NEAREST[2]!, NEAREST[3]!, NEAREST[4]!];
+  const ax = NEAREST[1]!;
+  const ay = NEAREST[2]!;
+  const bx = NEAREST[3]!;
+  const by = NEAREST[4]!;
   const least = Math.sqrt(NEAREST[0]);
   let nx = (bx - ax) / least;
   let ny = (by - ay) / least;
@@ -242,42 +248,65 @@ function apart(a: Core, b: Core, out: Float64Array): void {
 /** From each corner of a core, and from the center of its arc along the arc, to the nearest point of another. */
 function lookFrom(one: Core, other: Core, to: number): void {
   const { corners, count } = one;
-  for (let i = 0; i < 2 * count; i += 2) lookTo(other, corners[i]!, corners[i + 1]!, to, undefined);
-  if (one.hasArc) lookTo(other, one.arc[0]!, one.arc[1]!, to, one.arc);
+  for (let i = 0; i < 2 * count; i += 2) lookTo(other, corners, i, to, undefined);
+  if (one.hasArc) lookTo(other, one.arc, 0, to, one.arc);
 }
 
 /**
  * Where the edge of a core is nearest to a point beside it.
  *
+ * @param point two numbers of it, from `k` on
  * @param to  where the point belongs in `NEAREST`; the other one is that of the core
  * @param arc the arc that the point is the center of: then its own point in the same direction counts
  */
-function lookTo({ corners, count, hasArc, arc: own }: Core, px: number, py: number, to: number, arc?: Float64Array) {
+function lookTo(
+  { corners, count, hasArc, arc: own }: Core,
+  point: Float64Array,
+  k: number,
+  to: number,
+  arc: Float64Array | undefined,
+): void {
+  const px = point[k]!;
+  const py = point[k + 1]!;
   let least = Infinity;
   let bestX = 0;
   let bestY = 0;
   for (let i = 0, last = 2 * count; i < last; i += 2) {
     const next = i + 2 === last ? 0 : i + 2;
-    const [x, y] = [corners[i]!, corners[i + 1]!];
-    const [dx, dy] = [corners[next]! - x, corners[next + 1]! - y];
+    const x = corners[i]!;
+    const y = corners[i + 1]!;
+    const dx = corners[next]! - x;
+    const dy = corners[next + 1]! - y;
     const square = dx * dx + dy * dy;
     let share = square > 0 ? ((px - x) * dx + (py - y) * dy) / square : 0;
     if (!(share > 0)) share = 0;
     else if (share > 1) share = 1;
-    const [qx, qy] = [x + dx * share, y + dy * share];
+    const qx = x + dx * share;
+    const qy = y + dy * share;
     const far = (px - qx) * (px - qx) + (py - qy) * (py - qy);
-    if (far < least) [least, bestX, bestY] = [far, qx, qy];
-  }
-  if (hasArc) {
-    const [cx, cy] = [own[0]!, own[1]!];
-    const length = Math.sqrt((px - cx) * (px - cx) + (py - cy) * (py - cy));
-    if (length > 0 && faces(own, (px - cx) / length, (py - cy) / length)) {
-      const [qx, qy] = [cx + (own[ARC_RADIUS]! * (px - cx)) / length, cy + (own[ARC_RADIUS]! * (py - cy)) / length];
-      const far = (px - qx) * (px - qx) + (py - qy) * (py - qy);
-      if (far < least) [least, bestX, bestY] = [far, qx, qy];
+    if (far < least) {
+      least = far;
+      bestX = qx;
+      bestY = qy;
     }
   }
-  let [ownX, ownY] = [px, py];
+  if (hasArc) {
+    const cx = own[0]!;
+    const cy = own[1]!;
+    const length = Math.sqrt((px - cx) * (px - cx) + (py - cy) * (py - cy));
+    if (length > 0 && faces(own, (px - cx) / length, (py - cy) / length)) {
+      const qx = cx + (own[ARC_RADIUS]! * (px - cx)) / length;
+      const qy = cy + (own[ARC_RADIUS]! * (py - cy)) / length;
+      const far = (px - qx) * (px - qx) + (py - qy) * (py - qy);
+      if (far < least) {
+        least = far;
+        bestX = qx;
+        bestY = qy;
+      }
+    }
+  }
+  let ownX = px;
+  let ownY = py;
   if (arc) {
     const length = Math.sqrt((bestX - px) * (bestX - px) + (bestY - py) * (bestY - py));
     if (!(length > 0) || !faces(arc, (bestX - px) / length, (bestY - py) / length)) return;

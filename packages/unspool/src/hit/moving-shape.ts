@@ -191,6 +191,6 @@ export class ClipNumbers implements Numbers {
   boundsInto(from: number, until: number, low: Float64Array, high: Float64Array): void {
     low.set(this.#rest);
     high.set(this.#rest);
-    boundCurves(this.#curves, from, until, this.#base, low, high);
+    boundCurves(this.#curves, [from, until], this.#base, low, high);
   }
 }

@@ -7,7 +7,7 @@ import { UnspoolError } from '../errors/error.js';
 import { show } from '../errors/show.js';
 import { suggest } from '../errors/nearest.js';
 import type { Core } from '../shape/core.js';
-import { most, mosts, off, offs, RIG_SHAPES, turn, type Bounds, type RigShape } from '../shape/rig-shapes.js';
+import { lengthAt, most, mosts, off, offs, RIG_SHAPES, turn, type Bounds, type RigShape } from '../shape/rig-shapes.js';
 import { type Rounded, lengthOf } from '../shape/rounded.js';
 import type { HitShape } from '../shape/shapes.js';
 import { apply, multiply, placed, stretch, transform, turned, type Level } from './transforms.js';
@@ -95,7 +95,24 @@ export class Rig {
 
   /** Like `rounded`, written into a core. */
   put(values: Float64Array, place: RootPlace, core: Core): void {
-    core.set(this.rounded(values, place));
+    const { write, radius } = this.#rules;
+    if (!write) {
+      core.set(this.rounded(values, place));
+      return;
+    }
+    const at = this.#shape;
+    const world = this.#world(values, place);
+    const { corners } = core;
+    const count = write(values, at, corners);
+    for (let k = 0; k < 2 * count; k += 2) {
+      const x = corners[k]!;
+      const y = corners[k + 1]!;
+      corners[k] = world[0]! * x + world[2]! * y + world[4]!;
+      corners[k + 1] = world[1]! * x + world[3]! * y + world[5]!;
+    }
+    core.count = count;
+    core.radius = radius === undefined ? 0 : lengthAt(values, at + radius) * stretch(world);
+    core.hasArc = core.hasMore = false;
   }
 
   /** Like `rounded`, as a `HitShape`. */
@@ -242,9 +259,12 @@ const LEVEL = new Float64Array(6);
 /** How far two numbers, a vector, go along a direction at most. */
 function along({ values, low, high }: Bounds, k: number, x: number, y: number): number {
   if (k < 0) return 0;
-  const [low0, high0] = [x * (low[k]! - values[k]!), x * (high[k]! - values[k]!)];
-  const [low1, high1] = [y * (low[k + 1]! - values[k + 1]!), y * (high[k + 1]! - values[k + 1]!)];
-  return Math.max(low0, high0) + Math.max(low1, high1);
+  const first = values[k]!;
+  const second = values[k + 1]!;
+  return (
+    Math.max(x * (low[k]! - first), x * (high[k]! - first)) +
+    Math.max(y * (low[k + 1]! - second), y * (high[k + 1]! - second))
+  );
 }
 
 /** Unit quaternions that differ by so much turn a vector of length 1 by twice that at most. */

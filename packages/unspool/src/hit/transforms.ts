@@ -69,14 +69,13 @@ function putAt(x: number, y: number, pivot: number, values: Float64Array, out: F
 
 /** The second within the first; it becomes the result. */
 export function multiply(out: Float64Array, own: Float64Array): void {
-  const [a, b, c, d] = [out[0]!, out[1]!, out[2]!, out[3]!];
-  const [g, h, i, j, k, l] = [own[0]!, own[1]!, own[2]!, own[3]!, own[4]!, own[5]!];
-  out[0] = a * g + c * h;
-  out[1] = b * g + d * h;
-  out[2] = a * i + c * j;
-  out[3] = b * i + d * j;
-  out[4] = a * k + c * l + out[4]!;
-  out[5] = b * k + d * l + out[5]!;
+  for (let row = 0; row < 2; row++) {
+    const first = out[row]!;
+    const second = out[2 + row]!;
+    out[row] = first * own[0]! + second * own[1]!;
+    out[2 + row] = first * own[2]! + second * own[3]!;
+    out[4 + row] = first * own[4]! + second * own[5]! + out[4 + row]!;
+  }
 }
 
 export function apply(t: Float64Array, x: number, y: number): Vec {
@@ -94,7 +93,12 @@ export function turned([a = 1, b = 0, c = 0, d = 1]: Float64Array, x: number, y:
 }
 
 /** By how much a transform lengthens at most: its greater singular value. */
-export function stretch([a = 1, b = 0, c = 0, d = 1]: Float64Array): number {
-  const [across, down] = [a * a + b * b, c * c + d * d];
+export function stretch(t: Float64Array): number {
+  const a = t[0]!;
+  const b = t[1]!;
+  const c = t[2]!;
+  const d = t[3]!;
+  const across = a * a + b * b;
+  const down = c * c + d * d;
   return Math.sqrt((across + down) / 2 + lengthOf((across - down) / 2, a * c + b * d));
 }

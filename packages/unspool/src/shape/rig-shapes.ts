@@ -17,6 +17,8 @@ export interface RigShape {
   };
   /** Whether it keeps its form under uneven scales, which then move its edge up to three times as far as its points. */
   readonly isStiff?: true;
+  /** Of a core that has corners alone: writes them, in the coordinates of its role, and returns how many. */
+  readonly write?: Write;
   /**
    * Returns the shape in the world.
    *
@@ -61,7 +63,48 @@ const RADIANS = Math.PI / 180;
 export const turn = (degrees: number) => Math.min(2, degrees * RADIANS);
 
 /** Overshoot makes no length negative. */
-const lengthAt = (values: Float64Array, k: number) => Math.max(0, values[k]!);
+export const lengthAt = (values: Float64Array, k: number) => Math.max(0, values[k]!);
+
+type Write = (values: Float64Array, at: number, out: Float64Array) => number;
+
+/** Up to four corners. */
+const CORNERS = new Float64Array(8);
+
+/** A shape whose core has corners alone. */
+function byCorners(write: Write, radius?: number): Pick<RigShape, 'write' | 'rounded'> {
+  return {
+    write,
+    rounded: (values, at, { put, stretch }) => ({
+      corners: Array.from({ length: write(values, at, CORNERS) }, (_, i) => put(CORNERS[2 * i]!, CORNERS[2 * i + 1]!)),
+      radius: radius === undefined ? 0 : lengthAt(values, at + radius) * stretch(),
+    }),
+  };
+}
+
+/** Corners that are the first numbers. */
+const firstCorners =
+  (count: number): Write =>
+  (values, at, out) => {
+    for (let k = 0; k < 2 * count; k++) out[k] = values[at + k]!;
+    return count;
+  };
+
+const boxCorners: Write = (values, at, out) => {
+  const x = values[at]!;
+  const y = values[at + 1]!;
+  const w = lengthAt(values, at + 2) / 2;
+  const h = lengthAt(values, at + 3) / 2;
+  const angle = (values[at + 4]! % 360) * RADIANS;
+  const cos = cosine(angle);
+  const sin = sine(angle);
+  for (let i = 0; i < 4; i++) {
+    const u = i === 0 || i === 3 ? w : -w;
+    const v = i < 2 ? h : -h;
+    out[2 * i] = x + u * cos - v * sin;
+    out[2 * i + 1] = y + u * sin + v * cos;
+  }
+  return 4;
+};
 
 /** A polygon with so many corners: the convex hull of its points. */
 function polygon(count: number): RigShape {
@@ -106,19 +149,13 @@ export const RIG_SHAPES: { readonly [K in ShapeKind]: RigShape } = {
   circle: {
     points: [0],
     radius: 2,
-    rounded: (values, at, { put, stretch }) => ({
-      corners: [put(values[at]!, values[at + 1]!)],
-      radius: lengthAt(values, at + 2) * stretch(),
-    }),
+    ...byCorners(firstCorners(1), 2),
     shape: ({ corners: [center], radius }) => ({ kind: 'circle', center: center!, radius }),
   },
   capsule: {
     points: [0, 2],
     radius: 4,
-    rounded: (values, at, { put, stretch }) => ({
-      corners: [put(values[at]!, values[at + 1]!), put(values[at + 2]!, values[at + 3]!)],
-      radius: lengthAt(values, at + 4) * stretch(),
-    }),
+    ...byCorners(firstCorners(2), 4),
     shape: ({ corners: [from, to], radius }) => ({ kind: 'capsule', from: from!, to: to!, radius }),
   },
   box: {
@@ -127,13 +164,7 @@ export const RIG_SHAPES: { readonly [K in ShapeKind]: RigShape } = {
       reach: (of, at) => mosts(of, at + 2) / 2,
       way: (of, at) => offs(of, at + 2) / 2 + (turn(off(of, at + 4)) * mosts(of, at + 2)) / 2,
     },
-    rounded: (values, at, { put }) => {
-      const [x, y, w, h] = [values[at]!, values[at + 1]!, lengthAt(values, at + 2) / 2, lengthAt(values, at + 3) / 2];
-      const angle = (values[at + 4]! % 360) * RADIANS;
-      const [cos, sin] = [cosine(angle), sine(angle)];
-      const corner = (u: number, v: number) => put(x + u * cos - v * sin, y + u * sin + v * cos);
-      return { corners: [corner(w, h), corner(-w, h), corner(-w, -h), corner(w, -h)], radius: 0 };
-    },
+    ...byCorners(boxCorners),
     // A box that is rotated under uneven scales is a parallelogram.
     shape: ({ corners }) => {
       const [p, q, r] = corners as [Vec, Vec, Vec];

@@ -18,6 +18,7 @@ export interface Hand {
   at(now: number): number;
 }
 
+const BETWEEN = new Float64Array(2);
 const EASED = new Float64Array(2);
 const LEAD = new Float64Array(2);
 
@@ -33,9 +34,9 @@ export function handRange(hand: Hand, from: number, until: number, out: Float64A
   if (ease !== EVEN && until > start && from < start + length && hand.from !== hand.to) {
     const known = knownEasing(ease);
     if (!known) return false;
-    const x0 = Math.max(0, (from - start) / length);
-    const x1 = Math.min(1, (until - start) / length);
-    easingRange(known.code, known.table, 0, x0, x1, EASED);
+    BETWEEN[0] = Math.max(0, (from - start) / length);
+    BETWEEN[1] = Math.min(1, (until - start) / length);
+    easingRange(known.code, known.table, 0, BETWEEN, EASED);
     for (const y of EASED) {
       const share = hand.from + (hand.to - hand.from) * y;
       out[0] = Math.min(out[0], share);

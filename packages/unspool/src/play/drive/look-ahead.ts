@@ -216,7 +216,7 @@ export class LookAhead {
         if (placed.offsets.length > 0 || accumulates(placed)) return false;
         least.set(low);
         most.set(high);
-        boundCurves(placed.curves, 0, voice.clip.duration, this.#whole, least, most);
+        boundCurves(placed.curves, [0, voice.clip.duration], this.#whole, least, most);
         // What is blended lies between both.
         for (let k = 0; k < low.length; k++) {
           low[k] = only ? least[k]! : Math.min(low[k]!, least[k]!);
@@ -261,20 +261,21 @@ export class LookAhead {
     if (!(hand instanceof Playback)) {
       this.#findTimes(hand as StageVoice & Hand, from, until);
       this.#laps[0] = this.#laps[1] = 0;
-      boundCurves(voice.placed.curves, at[0]!, at[1]!, base, low, high, this.#laps);
+      boundCurves(voice.placed.curves, at, base, low, high, this.#laps);
       return;
     }
     at[0] = from;
     hand.timeAfter(at);
-    let first = at[0];
+    const first = at[0];
     this.#laps[0] = at[1]!;
     at[0] = until;
     hand.timeAfter(at);
-    let last = Math.max(first, at[0]);
-    first = Math.min(first, at[0]);
+    const last = at[0];
     this.#laps[1] = at[1]!;
-    if (hand.turnsBetween(from, until)) [first, last] = [0, hand.clip.duration];
-    boundCurves(voice.placed.curves, first, last, base, low, high, this.#laps);
+    const turns = hand.turnsBetween(from, until);
+    at[0] = turns ? 0 : Math.min(first, last);
+    at[1] = turns ? hand.clip.duration : Math.max(first, last);
+    boundCurves(voice.placed.curves, at, base, low, high, this.#laps);
   }
 
   /** Of the hand of a gauge: its least and greatest time between two times from now. */
