@@ -163,6 +163,11 @@ export class Crowd<N extends ReelNames = ReelNames> {
     return this.reel.clipNames.includes(name) ? this.reel.clip(name) : undefined;
   }
 
+  /** @internal The group of a clip, made if need be. */
+  groupFor(clip: string): Group {
+    return this.groups[this.#groupNamed(clip)]!;
+  }
+
   /** @internal The group of an instance, and its place in there. Throws for an unknown id. */
   placeOf(id: number): readonly [group: Group, place: number] {
     const slot = this.#find(id);

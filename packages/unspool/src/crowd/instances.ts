@@ -51,9 +51,8 @@ export class Instances {
    * Returns its place.
    */
   addSaved(id: number, saved: GroupState, i: number, duration: number): number {
-    const { mode, count } = saved.repeats[saved.loops[i]!]!;
     const time = Math.min(duration, saved.times[i]!);
-    const place = this.add(id, time, 1, { mode, count: Number(count) });
+    const place = this.add(id, time, 1, repeatIn(saved, i));
     this.starts[place] = Math.min(duration, saved.starts[i]!);
     this.velocities[place] = Number(saved.velocities[i]);
     this.iterations[place] = Number(saved.iterations[i]);
@@ -128,4 +127,10 @@ export class Instances {
     this.loops = resized(this.loops, this.capacity);
     this.states = resized(this.states, this.capacity);
   }
+}
+
+/** How a saved instance repeats. */
+export function repeatIn({ repeats, loops }: Pick<GroupState, 'repeats' | 'loops'>, i: number): Repeat {
+  const { mode, count } = repeats[loops[i]!]!;
+  return { mode, count: Number(count) };
 }

@@ -5,6 +5,7 @@ import type { Clip } from '../clip/clip.js';
 import { CueList } from './cue-list.js';
 import type { Group } from './group.js';
 import type { Ids } from './ids.js';
+import { repeatIn } from './instances.js';
 import { CROWD_VERSION, type CrowdState, type GroupState } from './saved.js';
 
 /** What saving needs of a crowd. */
@@ -19,6 +20,7 @@ interface CrowdParts {
   resume(): void;
   isPaused(): boolean;
   clipNamed(name: string): Clip | undefined;
+  groupFor(clip: string): Group;
   placeOf(id: number): readonly [group: Group, place: number];
   clear(clips: readonly string[]): void;
   put(id: number, saved: GroupState, i: number): void;
@@ -57,8 +59,11 @@ export function restoreCrowd(crowd: CrowdParts, state: CrowdState, id: number | 
   check(crowd, state, id);
   const { groups, whole } = state;
   if (id !== undefined) {
+    const [one] = groups as [GroupState];
+    // What could throw, before anything has changed.
+    crowd.groupFor(one.clip).loopOf(repeatIn(one, 0));
     crowd.take(id, new CueList());
-    crowd.put(id, groups[0]!, 0);
+    crowd.put(id, one, 0);
     return;
   }
   crowd.clear(groups.map(({ clip }) => clip));

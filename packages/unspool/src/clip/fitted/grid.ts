@@ -8,8 +8,8 @@ const MOST = 8192;
 /** Where one does not do, a cell is cut into 2, 4, 8 … parts, up to so many. All cells together have `MOST` parts. */
 const MOST_PARTS = 32;
 /**
- * Pieces are as long as they can be by their own tolerance, so a cubic that is longer by more than this hardly does. The
- * fourth power of it is how much worse it is.
+ * Pieces are as long as their tolerance lets them be, and an error grows with the fourth power of the length: a cubic so
+ * many times as long as the shortest piece that it stands for is not tried.
  */
 const LONGER = 3;
 /** A piece may be short because its segment ends, and the one before it says more: this share of that, at least. */
