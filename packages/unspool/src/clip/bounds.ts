@@ -23,7 +23,7 @@ import {
 } from './curves.js';
 import { HEAD_SIZE, MIX_COLORS, MIX_QUATS, RARE, REVERSED, type Curves } from './curves.js';
 
-/** The times that a segment is looked at between; a range, the progresses that it is one between, and the parameters of a curve there. */
+/** Of a segment: two times, the progresses and the parameters there, and the range of its values between them. */
 const span = new Float64Array(2);
 const range = new Float64Array(2);
 const between = new Float64Array(2);

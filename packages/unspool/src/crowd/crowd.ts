@@ -26,7 +26,7 @@ export interface CrowdOptions {
   readonly loop?: LoopDocument;
 }
 
-/** Steps of preparing in each tick, until all clips are ready: half a millisecond where the code runs for the first time. */
+/** Steps of preparing in each tick, until all clips are ready: about half a millisecond in a new process. */
 const STEPS_A_TICK = 4;
 
 /**
@@ -309,7 +309,8 @@ export class Crowd<N extends ReelNames = ReelNames> {
    *   changes
    */
   tick(dt: number): void {
-    const seconds = this.#isPaused ? 0 * frameSeconds(dt) : Math.min(frameSeconds(dt) * this.#rate, Number.MAX_VALUE);
+    const elapsed = frameSeconds(dt);
+    const seconds = this.#isPaused ? 0 : Math.min(elapsed * this.#rate, Number.MAX_VALUE);
     this.#makeRoom();
     this.cues.take(this.pending);
     const first = this.cues.count;

@@ -1,5 +1,5 @@
 const PRIME = 0x01000193;
-/** What a list, an object and values other than numbers and texts are told apart by. */
+/** The word that begins each kind of value; numbers and texts have none. */
 const [OBJECT, LIST, NULL, TRUE, FALSE] = [1, 2, 3, 4, 5];
 
 const number = new Float64Array(1);

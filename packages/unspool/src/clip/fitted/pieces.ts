@@ -101,7 +101,7 @@ export function fitPieces(
       for (let i = 0; i < PROBES.length && worst <= TOO_FAR; i++) {
         const v = PROBES[i]!;
         const off = Math.abs(((f * v + e) * v + d) * v + first - at(start + length * v)) / enough;
-        if (!(off <= worst)) worst = off; // also where it is no number
+        if (!(off <= worst)) worst = off; // NaN too
       }
       const middle = start + length / 2;
       const isNarrow = length <= shortest || count >= MAX_PIECES || middle <= start || middle >= end;

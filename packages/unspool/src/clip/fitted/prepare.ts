@@ -1,7 +1,6 @@
 import { UnspoolError } from '../../errors/error.js';
 import { show } from '../../errors/show.js';
 import type { Clip } from '../clip.js';
-import type { Curves } from '../curves.js';
 import type { Fitted } from './evaluate.js';
 import { fitClip } from './fit.js';
 
@@ -78,13 +77,18 @@ export function usePrepared(clip: Clip, prepared: PreparedClip): void {
   preparations.set(clip, { fitted });
 }
 
-/** A digest of the numbers that fitting reads (FNV-1a, see `digest`, by the words of each number's bits). */
-function sourceOf(clip: Clip): number {
+/** Everything that fitting reads of a clip. */
+function numbersOf(clip: Clip): readonly ArrayLike<number>[] {
   const { values, base } = clip.createPose();
-  const lists = [[clip.duration, clip.fps], values, base, ...listsOf(clip.curves)];
+  const curves = Object.values(clip.curves) as readonly (ArrayLike<number> | number)[];
+  return [[clip.duration, clip.fps], values, base, ...curves.map((list) => (typeof list === 'number' ? [list] : list))];
+}
+
+/** A digest of that (FNV-1a, see `digest`, by the words of each number's bits). */
+function sourceOf(clip: Clip): number {
   let sum = 0x811c9dc5;
-  for (const list of lists) {
-    const words = new Uint32Array(Float64Array.from(typeof list === 'number' ? [list] : list).buffer);
+  for (const list of numbersOf(clip)) {
+    const words = new Uint32Array(Float64Array.from(list).buffer);
     for (const word of words) sum = Math.imul(sum ^ word, 0x01000193);
   }
   return sum;
@@ -102,19 +106,10 @@ export function handOver(before: Clip, clip: Clip): void {
 }
 
 function movesAlike(a: Clip, b: Clip): boolean {
-  const [one, two] = [a.createPose(), b.createPose()];
-  const other = listsOf(b.curves);
-  return (
-    [a.duration, a.fps].join() === [b.duration, b.fps].join() &&
-    areEqual(one.values, two.values) &&
-    areEqual(one.base, two.base) &&
-    listsOf(a.curves).every((list, i) => areEqual(list, other[i]!))
-  );
+  const other = numbersOf(b);
+  return numbersOf(a).every((list, i) => areEqual(list, other[i]!));
 }
 
-const listsOf = (curves: Curves) => Object.values(curves) as readonly (ArrayLike<number> | number)[];
-
-function areEqual(a: ArrayLike<number> | number, b: ArrayLike<number> | number): boolean {
-  if (typeof a === 'number' || typeof b === 'number') return a === b;
+function areEqual(a: ArrayLike<number>, b: ArrayLike<number>): boolean {
   return a.length === b.length && Array.prototype.every.call(a, (n, i) => Object.is(n, b[i]));
 }
