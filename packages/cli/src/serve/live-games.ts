@@ -88,7 +88,8 @@ export class LiveGames {
       ...{ socket, title: 'game', follows: true, players: new Map(), heardAt: Date.now(), allowance: AT_ONCE },
     };
     this.#games.add(game);
-    socket.on('error', () => socket.terminate());
+    // The socket closes itself and says why: to end it here could lose the reason on the way.
+    socket.on('error', () => {});
     socket.on('close', () => {
       this.#games.delete(game);
       this.#tellList();

@@ -189,7 +189,8 @@ function connect(
     leave();
     stopLooking();
   });
-  page.on('error', () => page.terminate());
+  // The socket closes itself and says why: to end it here could lose the reason on the way.
+  page.on('error', () => {});
   page.on('message', (data) => {
     const request = readRequest((data as Buffer).toString());
     if (!request) page.close(1008, 'unknown request');
