@@ -264,13 +264,16 @@ describe('SVG paths', () => {
       const point = path.getPointAtLength(Math.min(total, Math.max(0, length)));
       return Math.hypot(point.x - x, point.y - y);
     };
-    let [center, step] = [near, 5e-4 * total];
+    let [center, nearest, step] = [near, away(near), 5e-4 * total];
     for (let i = 0; i < 12; i++) {
-      const around = Array.from({ length: 21 }, (_, k) => center + (k - 10) * step);
-      center = around.sort((a, b) => away(a) - away(b))[0]!;
+      const middle = center;
+      for (let k = -10; k <= 10; k++) {
+        const distance = away(middle + k * step);
+        if (distance < nearest) [center, nearest] = [middle + k * step, distance];
+      }
       step /= 3;
     }
-    return away(center);
+    return nearest;
   }
 
   test('the motion path of a clip, as the browser draws it', () => {

@@ -52,7 +52,7 @@ describe('glTF out and in', () => {
     }
   });
 
-  test('500 random reels: valid, and the same when read back', { timeout: 600_000 }, async () => {
+  test('random reels: valid, and the same when read back', { timeout: 600_000 }, async () => {
     await fc.assert(
       fc.asyncProperty(randomOpenReel, async (document) => {
         const reel = parseReel<unknown>(document);
@@ -65,7 +65,7 @@ describe('glTF out and in', () => {
           expect(farthest(clip, other.clip(name), (property) => error(property) * 1.05 + least, nearKeys(clip))).toBeLessThan(1); // prettier-ignore
         }
       }),
-      runs(500),
+      runs(150),
     );
   });
 
@@ -299,6 +299,7 @@ describe('glTF in: what it makes of others’ files', () => {
 
   test('refuses what is cut short or damaged, at once and with one error', async () => {
     const { result } = await toGltf(DEMO.get('jelly.reel.json')!);
+    const cases = runs(300);
     const started = performance.now();
     fc.assert(
       fc.property(fc.nat(result.length - 1), fc.uint8Array({ maxLength: 4 }), (at, bytes) => {
@@ -307,9 +308,9 @@ describe('glTF in: what it makes of others’ files', () => {
         damaged.set(bytes.subarray(0, result.length - at), at);
         expectSound(() => fromGltf(damaged));
       }),
-      runs(1000),
+      cases,
     );
-    expect((performance.now() - started) / 2000).toBeLessThan(100);
+    expect((performance.now() - started) / cases.numRuns / 2).toBeLessThan(100);
   });
 });
 

@@ -49,6 +49,23 @@ it.skipIf(isFast).each(OPERATIONS)(
   60_000,
 );
 
+/** Smooth motions, as they are recorded: a curve fits for long, a line does not. */
+it.each([
+  [150, (i: number) => [Math.sin(i / 10), i / 60, 0]],
+  [150, (i: number) => [Math.sin(i / 40), i / 60, 0]],
+  [2000, (i: number) => [Math.sin(i / 40), i / 60, 0]],
+  [2000, (i: number) => [Math.sin(i / 10), Math.cos(i / 8) * 2, Math.sin(i / 5)]],
+] as const)('%i keys of a smooth motion are simplified while one waits', (count, at) => {
+  const keys = Array.from({ length: count }, (_, i) => ({ at: `${i}f`, value: at(i) }));
+  const begun = performance.now();
+  const made = edit({ unspool: 1, clips: { one: { tracks: { 'jelly.position': keys } } } } as unknown as ReelDocument, {
+    ...{ do: 'simplify-keys', clip: 'one', tolerance: 0.02 },
+  });
+  expect(made.ok && (made.doc.clips['one']!.tracks!['jelly.position'] as readonly unknown[]).length).toBeLessThan(count / 10); // prettier-ignore
+  // Some 0.2 s: where every pair of keys is tried, and each curve cut from a polygon, it takes minutes.
+  expect(performance.now() - begun).toBeLessThan(3000);
+});
+
 it.skipIf(isFast)(
   'what compares, merges, copies and advises takes as many',
   () => {

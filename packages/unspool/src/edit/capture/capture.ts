@@ -216,10 +216,6 @@ function degreesBetween(channels: readonly Float64Array[], i: number, other: (ch
 }
 
 /**
- * Samples with one between each two, on the cubic through the four nearest (Lagrange): curves are held to what lies
- * between samples too, where they could swing out unseen.
- */
-/**
  * How far the value halfway between two samples is uncertain: parabolas through the three samples to the left and to the
  * right agree within the tolerance where the motion is smooth, and differ at a corner. 0 at the samples.
  */
@@ -246,6 +242,10 @@ function polynomialAt(times: Float64Array, values: Float64Array, first: number, 
   return sum;
 }
 
+/**
+ * Samples with one between each two, on the cubic through the four nearest (Lagrange): curves are held to what lies
+ * between samples too, where they could swing out unseen.
+ */
 function withMiddles(times: Float64Array, values: Float64Array): Float64Array {
   const n = times.length;
   const dense = new Float64Array(2 * n - 1);

@@ -15,8 +15,9 @@ export function fewestStops(count: number, isPossible: (from: number, to: number
   const reachOf = (from: number): number => {
     if (reaches[from] !== 0) return reaches[from]!;
     let length = 2;
-    for (let failed = 0; from + length < last && failed < 2; length *= 2) {
+    for (let failed = 0; from + length < last; length *= 2) {
       failed = isPossible(from, from + length) ? 0 : failed + 1;
+      if (failed === 2) break;
     }
     return (reaches[from] = Math.min(last, from + length));
   };

@@ -32,14 +32,27 @@ export function fitCurve(
     high = Math.max(high, values[k]!);
   }
   const reach = WIDE * (high - low + tolerance);
-  let polygon: number[] = [low - reach, low - reach, high + reach, low - reach, high + reach, high + reach, low - reach, high + reach]; // prettier-ignore
+  const wished: Inner = [
+    from + slopeAt(times, values, i) * ((end - start) / 3),
+    to - slopeAt(times, values, j) * ((end - start) / 3),
+  ];
+  const isWithin = (n: number) => n >= low - reach && n <= high + reach;
+  // What is wished for is good enough most of the time: then no polygon is needed.
+  let isGood = isWithin(wished[0]) && isWithin(wished[1]);
+  for (let k = i + 1; k < j && isGood; k++) {
+    const u = (times[k]! - start) / (end - start);
+    const w = 1 - u;
+    const value = w * w * w * from + 3 * w * w * u * wished[0] + 3 * w * u * u * wished[1] + u * u * u * to;
+    isGood = Math.abs(value - values[k]!) <= tolerance + (slack?.[k] ?? 0);
+  }
+  if (isGood) return wished;
+  let polygon: readonly number[] = [low - reach, low - reach, high + reach, low - reach, high + reach, high + reach, low - reach, high + reach]; // prettier-ignore
   const cut = (k: number) => {
     const u = (times[k]! - start) / (end - start);
     const w = 1 - u;
-    const [b1, b2] = [3 * w * w * u, 3 * w * u * u];
     const rest = values[k]! - w * w * w * from - u * u * u * to;
     const within = tolerance + (slack?.[k] ?? 0);
-    polygon = clip(clip(polygon, b1, b2, rest + within), -b1, -b2, within - rest);
+    polygon = insideStrip(polygon, 3 * w * w * u, 3 * w * u * u, rest - within, rest + within);
     return polygon.length > 0;
   };
   // From the middle outward in ever smaller steps: what cannot be passed is met early.
@@ -47,10 +60,7 @@ export function fitCurve(
     for (let k = i + step; k < j; k += first ? step : 2 * step) if (!cut(k)) return undefined;
     first = false;
   }
-  return nearest(polygon, [
-    from + slopeAt(times, values, i) * ((end - start) / 3),
-    to - slopeAt(times, values, j) * ((end - start) / 3),
-  ]);
+  return nearest(polygon, wished);
 }
 
 /** About how fast the values change at a sample: the slope of the parabola through it and its neighbours. */
@@ -66,7 +76,20 @@ function slopeAt(times: Float64Array, values: Float64Array, k: number): number {
   return at + 2 * bend * (times[k]! - times[middle]!);
 }
 
-/** What of a polygon (x, y, x, y …) lies where a x + b y ≤ c. */
+/** What of a polygon (x, y, x, y …) lies where low ≤ a x + b y ≤ high. Most strips take nothing off: then it is the same list. */
+function insideStrip(polygon: readonly number[], a: number, b: number, low: number, high: number): readonly number[] {
+  let least = Infinity;
+  let most = -Infinity;
+  for (let p = 0; p < polygon.length; p += 2) {
+    const along = a * polygon[p]! + b * polygon[p + 1]!;
+    if (along < least) least = along;
+    if (along > most) most = along;
+  }
+  const below = most > high ? clip(polygon, a, b, high) : polygon;
+  return least < low ? clip(below, -a, -b, -low) : below;
+}
+
+/** What of a polygon lies where a x + b y ≤ c. */
 function clip(polygon: readonly number[], a: number, b: number, c: number): number[] {
   const kept: number[] = [];
   const n = polygon.length;

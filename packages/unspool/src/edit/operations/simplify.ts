@@ -1,7 +1,7 @@
 import { keysOf } from '../../reel/resolve/properties.js';
 import type { KeyDocument, KeyList, ReelDocument } from '../../reel/document/document.js';
 import { isShape, KINDS } from '../../value/kind.js';
-import { fewestStops } from '../capture/fewest.js';
+import { fewestStops, longestSteps } from '../capture/fewest.js';
 import { fitCurve, isLine, type Inner } from '../capture/fit-curve.js';
 import type { Segment } from '../../reel/resolve/segments.js';
 import { piecesOf } from './easing-pieces.js';
@@ -18,6 +18,8 @@ import { isRow, pluralize, put, type PoseKey } from '../document-access.js';
 const MARGIN = 0.98;
 /** Samples of each segment: a curve is held to them. */
 const SAMPLES = 12;
+/** Of more keys in a row, as of a recorded motion, the fewest are not looked for: each step goes as far as it can. */
+const MOST_EXACT = 160;
 
 /**
  * Removes keys that are not needed: what is shown changes by at most the tolerance, in the units of the values. Keys that
@@ -127,7 +129,7 @@ function stretchReduced(
     channels.map((values) => fitCurve(times, values, i * SAMPLES, j * SAMPLES, tolerance));
   const isPossible = (i: number, j: number) =>
     j === i + 1 || isStraight(i, j) || fit(i, j).every((found) => found !== undefined);
-  const stops = fewestStops(at.length, isPossible);
+  const stops = (at.length > MOST_EXACT ? longestSteps : fewestStops)(at.length, isPossible);
   if (stops.length === at.length) return keys;
   const kept: KeyDocument[] = stops.map((i) => keys[first + i]!);
   for (let s = 0; s + 1 < stops.length; s++) {
