@@ -49,19 +49,22 @@ export default defineConfig({
           benchmark: { include: ['packages/*/src/**/*.bench.ts'] },
         },
       },
-      {
+      // Pages in Chromium: of the workbench, and of games.
+      ...[
+        { name: 'page', include: ['apps/*/test/**/*.test.ts'] },
+        { name: 'game', include: ['examples/*/test/**/*.test.ts', 'packages/vite/test/**/*.test.ts'] },
+      ].map((one) => ({
         test: {
-          name: 'page',
+          ...one,
           expect: patient,
-          environment: 'node',
-          include: ['{apps,examples}/*/test/**/*.test.ts', 'packages/vite/test/**/*.test.ts'],
+          environment: 'node' as const,
           exclude: ['**/fluent.test.ts', '**/node_modules/**', '**/dist/**'],
           fileParallelism: false,
           testTimeout: 300_000,
           hookTimeout: 300_000,
           benchmark: { include: [] },
         },
-      },
+      })),
       {
         // By itself: `npm test` runs it when the other tests are done.
         test: {

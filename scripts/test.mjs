@@ -42,10 +42,11 @@ const builds = [
 ];
 /** Some measure time: nothing else goes on beside them. */
 const alone = [['tests', tests(['unit', 'browser'], WORKERS)]];
-/** Pages wait half of the time: beside them goes all that measures nothing. */
+/** Pages wait half of the time: beside them goes all that measures nothing. Both lanes are about as long. */
 const lanes = [
   [['tests of pages', tests(['page'], 1)]],
   [
+    ['tests of games', tests(['game'], 1)],
     ['JSON Schema', [node, ['scripts/json-schema.mjs', '--check']]],
     ['language', [node, ['scripts/language-check.mjs']]],
     ['unused', of('knip/bin/knip.js', '--no-config-hints')],
