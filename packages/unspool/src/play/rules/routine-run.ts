@@ -9,7 +9,7 @@ import type { Player } from '../drive/player.js';
 import type { Reel } from '../../clip/reel.js';
 import type { ChainRun } from '../drive/playback.js';
 import type { RoutineState } from '../state/saved.js';
-import { MAX_RATE } from '../time/clip-times.js';
+import { MAX_RATE } from '../../reel/document/limits.js';
 import { repeatGiven, type PlayOptions } from '../time/settings.js';
 import type { LoopDocument } from '../../reel/document/document.js';
 import type { RoutineRule } from '../../reel/document/routines.js';

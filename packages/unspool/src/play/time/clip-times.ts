@@ -1,4 +1,5 @@
 import type { Clip } from '../../clip/clip.js';
+import { MAX_RATE } from '../../reel/document/limits.js';
 import { parseTime, toSeconds, type Time } from '../../time/units.js';
 import { UnspoolError } from '../../errors/error.js';
 import { suggest } from '../../errors/nearest.js';
@@ -64,9 +65,6 @@ export function weightOf(weight: number): number {
   if (typeof weight === 'number' && weight >= 0 && weight <= 1) return weight;
   throw new UnspoolError('play/weight', `the weight ${show(weight)} is not from 0 to 1`, 'use a number from 0 to 1');
 }
-
-/** The fastest that a clip is played, forwards or backwards. */
-export const MAX_RATE = 1e6;
 
 export function rateOf(rate: number): number {
   if (typeof rate === 'number' && Math.abs(rate) <= MAX_RATE) return rate;

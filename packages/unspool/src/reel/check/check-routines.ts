@@ -1,6 +1,7 @@
 import type { ConditionDocument, ReelDocument, RoutineDocument, RuleDocument } from '../document/document.js';
 import type { DocumentPath, Report } from '../diagnostics/diagnostic-messages.js';
 import type { InputKind } from '../document/input-kinds.js';
+import { playedBy } from './check-played.js';
 import { BASE_LAYER } from '../document/routines.js';
 import { isNumber } from '../../value/number.js';
 import { parseTime } from '../../time/units.js';
@@ -152,19 +153,9 @@ class RuleCheck {
   }
 }
 
-/** The clips that a rule may play, as far as they exist. */
-export function clipsOf(reel: ReelDocument, { play = [], face }: RuleDocument): string[] {
-  const named = typeof play === 'string' ? [play] : play.map((pick) => (typeof pick === 'string' ? pick : pick.clip));
-  const clips = named.flatMap((name) => {
-    const chain = reel.chains && Object.hasOwn(reel.chains, name) ? reel.chains[name] : undefined;
-    return chain ? chain.map((link) => (typeof link === 'string' ? link : link.clip)) : [name];
-  });
-  const facing = face !== undefined && reel.facings && Object.hasOwn(reel.facings, face) ? reel.facings[face]! : {};
-  const sides = (
-    Array.isArray(facing) ? facing.map(({ clip }: { clip: unknown }) => clip) : Object.values(facing)
-  ) as unknown[];
-  const all = [...clips, ...sides.filter((side) => typeof side === 'string')];
-  return [...new Set(all)].filter((clip) => Object.hasOwn(reel.clips, clip));
+/** The clips that a rule may play, as far as they exist, each once. */
+export function clipsOf(reel: ReelDocument, rule: RuleDocument): string[] {
+  return [...new Set(playedBy(reel, rule).map(({ clip }) => clip))];
 }
 
 /** What a moment of a clip is: a span; an interval, which is a cue with an end; or a cue. */

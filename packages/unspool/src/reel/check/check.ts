@@ -2,6 +2,7 @@ import type * as v from 'valibot';
 import { Diagnostics, ReelError, type Diagnostic } from '../diagnostics/diagnostic.js';
 import type { KeyList, ReelDocument } from '../document/document.js';
 import { issuesOf } from './accepts.js';
+import { checkPlayed } from './check-played.js';
 import { checkPlainData } from './plain-data.js';
 import { LIMITS } from '../document/limits.js';
 import type { DocumentPath } from '../diagnostics/diagnostic-messages.js';
@@ -113,6 +114,7 @@ function checkMeaning(reel: ReelDocument, { report }: Diagnostics): CheckedReel 
     const clip = flattenClip(reel, name, properties, report);
     if (clip) clips.set(name, clip);
   }
+  checkPlayed(reel, clips, report);
   return { document: reel, properties, clips };
 }
 

@@ -316,6 +316,15 @@ const cases: Readonly<Record<string, readonly [wrong: unknown, right?: unknown]>
     rules({ play: undefined, face: 'walk', toward: 'way' }),
   ],
   'reel/rule-rate': [rules({ rate: { input: 'speed', at: 0 } }), rules({ rate: { input: 'speed', at: -1 } })],
+  'reel/rule-time': [
+    rules({ from: 1.5 }, { until: '61f' }, { from: -0.5 }),
+    rules({ from: 0 }, { until: 1 }, { from: 'shut', until: 'opening' }),
+  ],
+  'reel/rule-lands': [rules({ from: 1, until: 0 }), rules({ from: 1, until: 0, rate: -1 }, { from: 1, until: 0, loop: 'loop' })], // prettier-ignore
+  'reel/rate': [
+    { ...rules({ rate: -2e6 }), chains: { all: [{ clip: 'snap', rate: 2e6 }] } },
+    { ...rules({ rate: -1e6 }), chains: { all: [{ clip: 'snap', rate: 1e6 }] } },
+  ],
   'reel/unknown-rule': [
     rules({ name: 'hop' }, { during: { rule: 'hpo' } }),
     rules({ name: 'hop' }, { during: { rule: 'hop' } }),

@@ -89,6 +89,9 @@ export interface ProblemArgs {
   'reel/rule-plays': { rule: string; found: 'nothing' | 'both' };
   'reel/rule-toward': { rule: string };
   'reel/rule-rate': Record<string, never>;
+  'reel/rule-time': { member: string; value: unknown; clip: string; low: number; high: number };
+  'reel/rule-lands': { clip: string; from: number; until: number };
+  'reel/rate': { rate: number };
   'reel/unknown-rule': { name: string; known: readonly string[] };
   'reel/rule-layer': { name: string; layer: string; other: string };
   'reel/unknown-facing': { name: string; known: readonly string[] };
@@ -344,6 +347,15 @@ export const messages: { readonly [C in ProblemCode]: (args: ProblemArgs[C]) => 
     'set both: a facing, and the vec2 input with its direction',
   ],
   'reel/rule-rate': () => ['the rate never changes: "at" is 0', 'set "at" to the input at which the rate is 1'],
+  'reel/rule-time': ({ member, value, clip, low, high }) => [
+    `${member} ${show(value)} is outside what is played of the clip ${show(clip)}, ${low} to ${high} s`,
+    'use a time inside it',
+  ],
+  'reel/rule-lands': ({ clip, from, until }) => [
+    `${show(clip)} never arrives: until, at ${until} s, is behind from, at ${from} s, in the direction of play`,
+    'swap them, or turn the rate around',
+  ],
+  'reel/rate': ({ rate }) => [`the rate ${show(rate)} is not within ±1e6`, 'use a number within ±1e6, such as 1'],
   'reel/unknown-rule': ({ name, known }) => [`unknown rule ${show(name)}`, suggest(name, known)],
   'reel/rule-layer': ({ name, layer, other }) => [
     `the rule ${show(name)} is on layer ${show(other)}, which is decided after layer ${show(layer)}`,

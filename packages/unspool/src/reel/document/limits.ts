@@ -1,3 +1,6 @@
+/** The fastest that a clip is played, forwards or backwards. */
+export const MAX_RATE = 1e6;
+
 /** The largest sizes that a reel may have. Exceeding one is an error that names it. */
 export const LIMITS = {
   /** Bytes of a file: 16 MiB. */
