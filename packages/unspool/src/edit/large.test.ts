@@ -1,7 +1,7 @@
 import { expect, it } from 'vitest';
 import { isFast } from '../../test/runs.js';
 import type { ReelDocument } from '../index.js';
-import { advise, compareReels, copyKeys, edit, mergeReels, type Operation } from './index.js';
+import { advise, capture, compareReels, copyKeys, edit, mergeReels, type Operation } from './index.js';
 
 /** A reel with more keys in a track than a call may have arguments; and a smaller one, to see how times grow. */
 const reel = (count: number) =>
@@ -63,6 +63,16 @@ it.each([
   });
   expect(made.ok && (made.doc.clips['one']!.tracks!['jelly.position'] as readonly unknown[]).length).toBeLessThan(count / 10); // prettier-ignore
   // Some 0.2 s: where every pair of keys is tried, and each curve cut from a polygon, it takes minutes.
+  expect(performance.now() - begun).toBeLessThan(3000);
+});
+
+it('sixteen seconds of a slow motion are captured while one waits', () => {
+  const samples = Array.from({ length: 960 }, (_, i) => ({
+    time: i / 60,
+    values: { 'jelly.position': [Math.sin(i / 40) * 40, i / 4] },
+  }));
+  const begun = performance.now();
+  expect(capture(samples, { tolerance: 0.5, fps: 60 }).keys).toBeLessThan(20);
   expect(performance.now() - begun).toBeLessThan(3000);
 });
 

@@ -1,7 +1,7 @@
 /**
  * The fewest stops on the way from the first of `count` places to the last, where a step from one to a later one is
- * possible or not: breadth first, so that no way has fewer. Steps are not tried beyond a length of which neither the half
- * nor the whole is possible: that far, shorter ones do not help either, but for odd cases.
+ * possible or not: breadth first, so that no way has fewer. Steps are not tried far beyond one that is not possible: a
+ * longer one is possible then only in odd cases.
  *
  * @param isPossible for from < to; a step to the next place always is
  * @returns the places, the first and the last among them
@@ -14,12 +14,8 @@ export function fewestStops(count: number, isPossible: (from: number, to: number
   /** The place behind which no step from here is tried. */
   const reachOf = (from: number): number => {
     if (reaches[from] !== 0) return reaches[from]!;
-    let length = 2;
-    for (let failed = 0; from + length < last; length *= 2) {
-      failed = isPossible(from, from + length) ? 0 : failed + 1;
-      if (failed === 2) break;
-    }
-    return (reaches[from] = Math.min(last, from + length));
+    const longest = longestStep(from, last, isPossible) - from;
+    return (reaches[from] = Math.min(last, from + longest + Math.ceil(longest / 4) + 2));
   };
   let layer = [0];
   while (before[last] === -1) {
@@ -54,20 +50,23 @@ export function fewestStops(count: number, isPossible: (from: number, to: number
 export function longestSteps(count: number, isPossible: (from: number, to: number) => boolean): number[] {
   const last = count - 1;
   const stops = count > 0 ? [0] : [];
-  for (let from = 0; from < last; from = stops.at(-1)!) {
-    let reached = from + 1;
-    let failed = last + 1;
-    for (let length = 2; failed > last && reached < last; length *= 2) {
-      const to = Math.min(last, from + length);
-      if (isPossible(from, to)) reached = to;
-      else failed = to;
-    }
-    while (failed <= last && failed - reached > 1) {
-      const middle = (reached + failed) >> 1;
-      if (isPossible(from, middle)) reached = middle;
-      else failed = middle;
-    }
-    stops.push(reached);
-  }
+  while (stops.at(-1)! < last) stops.push(longestStep(stops.at(-1)!, last, isPossible));
   return stops;
+}
+
+/** The farthest place of a possible step, by doubling and halving: steps up to some length are possible, longer ones not. */
+function longestStep(from: number, last: number, isPossible: (from: number, to: number) => boolean): number {
+  let reached = from + 1;
+  let failed = last + 1;
+  for (let length = 2; failed > last && reached < last; length *= 2) {
+    const to = Math.min(last, from + length);
+    if (isPossible(from, to)) reached = to;
+    else failed = to;
+  }
+  while (failed <= last && failed - reached > 1) {
+    const middle = (reached + failed) >> 1;
+    if (isPossible(from, middle)) reached = middle;
+    else failed = middle;
+  }
+  return reached;
 }

@@ -19,7 +19,7 @@ const MARGIN = 0.98;
 /** Samples of each segment: a curve is held to them. */
 const SAMPLES = 12;
 /** Of more keys in a row, as of a recorded motion, the fewest are not looked for: each step goes as far as it can. */
-const MOST_EXACT = 160;
+const MOST_EXACT = 300;
 
 /**
  * Removes keys that are not needed: what is shown changes by at most the tolerance, in the units of the values. Keys that
