@@ -9,7 +9,7 @@ import { UnspoolError } from '../../errors/error.js';
 import { show } from '../../errors/show.js';
 import { writeNumbers } from '../track-curve.js';
 import { fewestStops, longestSteps } from './fewest.js';
-import { fitCurve, isLine } from './fit-curve.js';
+import { everyBetween, fitCurve, isLine } from './fit-curve.js';
 import { cubicAt } from '../operations/easing-pieces.js';
 import { writeTime } from '../format-values.js';
 
@@ -193,25 +193,22 @@ function reduce(stream: Stream, tolerance: number): { readonly keys: readonly Ke
 
 /** How far any sample is from the first: of quaternions the angle between the two, in degrees. */
 function farthestFromFirst(kind: Kind, channels: readonly Float64Array[]): number {
+  const first = Float64Array.from(channels, (channel) => channel[0]!);
   let most = 0;
   for (let i = 1; i < channels[0]!.length; i++) {
-    if (kind === 'quat')
-      most = Math.max(
-        most,
-        degreesBetween(channels, i, (k) => channels[k]![0]!),
-      );
+    if (kind === 'quat') most = Math.max(most, degreesBetween(channels, i, first));
     else for (const channel of channels) most = Math.max(most, Math.abs(channel[i]! - channel[0]!));
   }
   return most;
 }
 
 /** The angle between two unit quaternions, by the chord, which is exact for small ones too. */
-function degreesBetween(channels: readonly Float64Array[], i: number, other: (channel: number) => number): number {
+function degreesBetween(channels: readonly Float64Array[], i: number, other: Float64Array): number {
   let [near, far] = [0, 0];
-  channels.forEach((channel, k) => {
-    near += (channel[i]! - other(k)) ** 2;
-    far += (channel[i]! + other(k)) ** 2;
-  });
+  for (let k = 0; k < 4; k++) {
+    near += (channels[k]![i]! - other[k]!) ** 2;
+    far += (channels[k]![i]! + other[k]!) ** 2;
+  }
   return (720 / Math.PI) * Math.atan2(Math.sqrt(Math.min(near, far)), Math.sqrt(Math.max(near, far)));
 }
 
@@ -303,28 +300,35 @@ function reduceMixed(
   const cell = new Float64Array(1);
   const out = new Float64Array(4);
   const numbersAt = (i: number) => channels.map((channel) => channel[i]!);
-  const off = (i: number, j: number): number => {
+  const begin = (i: number, j: number): void => {
     const [from, to] = [numbersAt(i), numbersAt(j)];
     pair.set(kind === 'color' ? toMixing('srgb', from) : from);
     pair.set(kind === 'color' ? toMixing('srgb', to) : nearerQuat(from, to), 4);
-    let most = 0;
-    for (let k = i + 1; k < j && most <= tolerance; k++) {
-      cell[0] = (times[k]! - times[i]!) / (times[j]! - times[i]!);
-      if (kind === 'quat') {
-        slerp(pair, 0, 4, cell, out, 0);
-        most = Math.max(
-          most,
-          degreesBetween(channels, k, (c) => out[c]!),
-        );
-      } else {
-        for (let c = 0; c < 4; c++) out[c] = pair[c]! + (pair[4 + c]! - pair[c]!) * cell[0];
-        fromMixing(MIXES.indexOf('srgb'), out, 0);
-        channels.forEach((channel, c) => (most = Math.max(most, Math.abs(channel[k]! - out[c]!))));
-      }
+  };
+  /** How far the sample k is from the straight way between two others. */
+  const offAt = (i: number, j: number, k: number): number => {
+    cell[0] = (times[k]! - times[i]!) / (times[j]! - times[i]!);
+    if (kind === 'quat') {
+      slerp(pair, 0, 4, cell, out, 0);
+      return degreesBetween(channels, k, out);
     }
+    for (let c = 0; c < 4; c++) out[c] = pair[c]! + (pair[4 + c]! - pair[c]!) * cell[0];
+    fromMixing(MIXES.indexOf('srgb'), out, 0);
+    let most = 0;
+    for (let c = 0; c < channels.length; c++) most = Math.max(most, Math.abs(channels[c]![k]! - out[c]!));
     return most;
   };
-  const stops = fewestStops(times.length, (i, j) => off(i, j) <= tolerance);
+  const isPossible = (i: number, j: number): boolean => {
+    begin(i, j);
+    return everyBetween(i, j, (k) => offAt(i, j, k) <= tolerance);
+  };
+  const stops = (times.length > MOST_EXACT ? longestSteps : fewestStops)(times.length, isPossible);
+  const off = (i: number, j: number): number => {
+    begin(i, j);
+    let most = 0;
+    for (let k = i + 1; k < j; k++) most = Math.max(most, offAt(i, j, k));
+    return most;
+  };
   const errors = stops.slice(1).map((j, s) => off(stops[s]!, j));
   return { keys: stops.map((i) => ({ at: at(i), value: write(i) })), error: Math.max(0, ...errors) };
 }

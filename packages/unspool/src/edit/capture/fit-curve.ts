@@ -39,25 +39,36 @@ export function fitCurve(
     j - i + 1,
   );
   if (!strips.add(1, 0, low - reach, high + reach) || !strips.add(0, 1, low - reach, high + reach)) return undefined;
-  // From the middle outward in ever smaller steps: what cannot be passed is met early.
-  for (let step = 1 << Math.floor(Math.log2(Math.max(1, j - i - 1))), first = true; step >= 1; step >>= 1) {
-    for (let k = i + step; k < j; k += first ? step : 2 * step) {
-      const u = (times[k]! - start) / (end - start);
-      const w = 1 - u;
-      const rest = values[k]! - w * w * w * from - u * u * u * to;
-      const within = tolerance + (slack?.[k] ?? 0);
-      if (!strips.add(3 * w * w * u, 3 * w * u * u, rest - within, rest + within)) return undefined;
-    }
+  const isPossible = everyBetween(i, j, (k) => {
+    const u = (times[k]! - start) / (end - start);
+    const w = 1 - u;
+    const rest = values[k]! - w * w * w * from - u * u * u * to;
+    const within = tolerance + (slack?.[k] ?? 0);
+    return strips.add(3 * w * w * u, 3 * w * u * u, rest - within, rest + within);
+  });
+  return isPossible ? [strips.x, strips.y] : undefined;
+}
+
+/**
+ * Whether something holds for all places between two: asked from the middle outward in ever smaller steps, so that what
+ * cannot be passed is met early.
+ */
+export function everyBetween(i: number, j: number, isGood: (k: number) => boolean): boolean {
+  let first = true;
+  for (let step = 1 << Math.floor(Math.log2(Math.max(1, j - i - 1))); step >= 1; step >>= 1) {
+    for (let k = i + step; k < j; k += first ? step : 2 * step) if (!isGood(k)) return false;
     first = false;
   }
-  return [strips.x, strips.y];
+  return true;
 }
 
 /** Numbers of a strip: the points of it have low ≤ a x + b y ≤ high. */
 const STRIP = 4;
+/** By how much of its size a sum may be off. */
+const ROUNDING = 1e-13;
 
 /** Strips of the plane, and the point of all of them that is nearest to a wished one. */
-class Strips {
+export class Strips {
   x: number;
   y: number;
   #count = 0;
@@ -75,13 +86,15 @@ class Strips {
   /** Whether any point is in all strips with this one. */
   add(a: number, b: number, low: number, high: number): boolean {
     const along = a * this.x + b * this.y;
-    const isIn = (along >= low || this.#moveTo(a, b, low)) && (along <= high || this.#moveTo(a, b, high));
+    // A point that was moved onto an edge may lie a rounding beyond it.
+    const slop = ROUNDING * (Math.abs(low) + Math.abs(high));
+    const isIn = (along >= low - slop || this.#moveTo(a, b, low)) && (along <= high + slop || this.#moveTo(a, b, high));
     const all = this.#all;
     const at = STRIP * this.#count++;
     all[at] = a;
     all[at + 1] = b;
-    all[at + 2] = low;
-    all[at + 3] = high;
+    all[at + 2] = low - slop;
+    all[at + 3] = high + slop;
     return isIn;
   }
 
