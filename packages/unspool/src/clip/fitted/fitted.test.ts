@@ -97,7 +97,7 @@ describe('fitted pieces agree with the curves within 1e-5 of a segment’s range
             ];
             return Math.max(Math.abs(a - b), 1e-6);
           };
-          expect(distance(clip, inside, rangeOf)).toBeLessThan(1e-5);
+          expect(distance(clip, inside, rangeOf)).toBeLessThan(ENOUGH);
         }
       }),
       runs(60),
