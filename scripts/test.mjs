@@ -42,36 +42,39 @@ const builds = [
 ];
 /** Some measure time: nothing else goes on beside them. */
 const alone = [['tests', tests(['unit', 'browser'], WORKERS)]];
-/** Pages wait half of the time: beside them goes all that measures nothing. Both lanes are about as long. */
-const lanes = [
-  [['tests of pages', tests(['page'], 1)]],
+/**
+ * What measures nothing: two at a time, each takes the next when it is done. A page takes up more than one core: games,
+ * which play in real time, go first, beside what takes up one.
+ */
+const beside = [
+  ['tests of games', tests(['game'], 1)],
+  ['lint', of('eslint/bin/eslint.js', '.')],
+  ['packages', [node, ['scripts/package-check.mjs']]],
   [
-    ['tests of games', tests(['game'], 1)],
-    ['JSON Schema', [node, ['scripts/json-schema.mjs', '--check']]],
-    ['language', [node, ['scripts/language-check.mjs']]],
-    ['unused', of('knip/bin/knip.js', '--no-config-hints')],
-    ['size', of('size-limit/bin.js')],
-    [
-      'architecture',
-      of('dependency-cruiser/bin/dependency-cruise.mjs', ...FOLDERS, '--config', '.dependency-cruiser.cjs'),
-    ],
-    ['format', of('prettier/bin/prettier.cjs', '--check', '--log-level', 'warn', '.')],
-    ['API docs', [node, ['scripts/api-docs.mjs', '--check']]],
-    ['lint', of('eslint/bin/eslint.js', '.')],
-    ['packages', [node, ['scripts/package-check.mjs']]],
-    ['README', [node, ['scripts/readme-check.mjs']]],
+    'architecture',
+    of('dependency-cruiser/bin/dependency-cruise.mjs', ...FOLDERS, '--config', '.dependency-cruiser.cjs'),
   ],
+  ['API docs', [node, ['scripts/api-docs.mjs', '--check']]],
+  ['format', of('prettier/bin/prettier.cjs', '--check', '--log-level', 'warn', '.')],
+  ['tests of pages', tests(['page'], 1)],
+  ['README', [node, ['scripts/readme-check.mjs']]],
+  ['unused', of('knip/bin/knip.js', '--no-config-hints')],
+  ['language', [node, ['scripts/language-check.mjs']]],
+  ['size', of('size-limit/bin.js')],
+  ['JSON Schema', [node, ['scripts/json-schema.mjs', '--check']]],
 ];
 const last = [['fluency', tests(['fluent'], 1)]];
 
 const results = [];
 await inOrder(builds);
 await inOrder(alone);
-await Promise.all(lanes.map(inOrder));
+await Promise.all([inOrder(beside), inOrder(beside)]);
 await inOrder(last);
 
+/** Runs the steps of a list, and takes each out of it. */
 async function inOrder(steps) {
-  for (const [name, [command, args]] of steps) {
+  for (let step; (step = steps.shift());) {
+    const [name, [command, args]] = step;
     const start = performance.now();
     const { code, printed } = await quietly(command, args);
     const seconds = (performance.now() - start) / 1000;

@@ -56,6 +56,8 @@ beforeEach(async () => {
   page.on('console', (message) => message.type() === 'error' && faults.push(message.text()));
   await page.goto(address);
   await page.waitForSelector('body[data-ready]');
+  // The first time takes longest: what is waited for later could be over by then.
+  await page.waitForFunction(() => true);
 });
 
 afterEach(async () => {
@@ -130,6 +132,8 @@ test('a hop is relative to the crab, and leaves it there', async () => {
 });
 
 test('it snaps while it scuttles; a pearl rolls away, and what sparkles above it ends with it', async () => {
+  // In slow motion: however few frames a page draws, some have both.
+  await page.keyboard.press('t');
   await page.keyboard.down('ArrowRight');
   const seen = [
     page.waitForFunction(() => /scuttle-right \+ snap/.test(document.getElementById('playheads')!.textContent)),
@@ -138,6 +142,7 @@ test('it snaps while it scuttles; a pearl rolls away, and what sparkles above it
   ];
   await page.keyboard.press('Space');
   await Promise.all(seen);
+  await page.keyboard.press('t');
   await page.keyboard.up('ArrowRight');
   await page.waitForFunction(() => {
     const message = (reel: string) => document.querySelector(`tr[data-reel="${reel}"] td:nth-child(2)`)!.textContent;
