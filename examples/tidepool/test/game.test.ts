@@ -135,14 +135,14 @@ test('it snaps while it scuttles; a pearl rolls away, and what sparkles above it
   // In slow motion: however few frames a page draws, some have both.
   await page.keyboard.press('t');
   await page.keyboard.down('ArrowRight');
-  const seen = [
-    page.waitForFunction(() => /scuttle-right \+ snap/.test(document.getElementById('playheads')!.textContent)),
-    hasEvent('pearl, roll: bounce'),
-    playing('sparkle', 'twinkle'),
-  ];
+  const both = page.waitForFunction(() =>
+    /scuttle-right \+ snap/.test(document.getElementById('playheads')!.textContent),
+  );
+  const seen = [hasEvent('pearl, roll: bounce'), playing('sparkle', 'twinkle')];
   await page.keyboard.press('Space');
-  await Promise.all(seen);
+  await both;
   await page.keyboard.press('t');
+  await Promise.all(seen);
   await page.keyboard.up('ArrowRight');
   await page.waitForFunction(() => {
     const message = (reel: string) => document.querySelector(`tr[data-reel="${reel}"] td:nth-child(2)`)!.textContent;
