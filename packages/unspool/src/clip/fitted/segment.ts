@@ -81,14 +81,13 @@ export class SegmentFit {
     const way = (isCubic ? 1 : values[from[s]! + width + k]! - values[from[s]! + k]!) * factor;
     const origin = this.#origin(s);
     const length = this.#length(s);
-    let at = 0;
+    let next = origin;
     for (let n = 0; n < pieces.length; n += PIECE) {
-      const before = at;
-      at = origin + pieces[n]! * length;
-      // A value that jumps at its very start holds there for one double: in seconds, the next piece begins just behind.
-      if (n === PIECE && at <= before) at = nextDouble(before);
+      const at = next;
       if (at >= end) break;
-      const next = n + PIECE < pieces.length ? origin + pieces[n + PIECE]! * length : Infinity;
+      next = n + PIECE < pieces.length ? origin + pieces[n + PIECE]! * length : Infinity;
+      // A value that jumps at its very start holds there for one double: in seconds, the next piece begins just behind.
+      if (n === 0 && next <= at) next = nextDouble(at);
       // What is shown begins within the segment's part of its easing.
       if (next <= start) continue;
       const u = Math.max(0, start - at);
