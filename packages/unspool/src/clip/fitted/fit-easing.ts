@@ -35,20 +35,36 @@ export function easingPieces(code: EasingCode, table: Float64Array, offset: numb
   if (pieces.length > 0) return pieces;
   const breaks = breaksOf(code, table, offset);
   const isLinear = code === STEPS || code === STOPS;
+  const range = Math.max(1, goes(at, 0, 1) * OVERSHOOT);
   for (let i = 1; i < breaks.length; i++) {
     const [from, to] = [breaks[i - 1]!, breaks[i]!];
     if (isLinear) addLine(from, to, at, pieces);
     else {
       // A family may jump at its ends by a thousandth: it is followed up to there, and the jump is made apart.
       const hair = code === FAMILY ? (to - from) * 1e-12 : 0;
-      fitPieces((x) => at(Math.min(to - hair, Math.max(from + hair, x))), from, to, 1, pieces);
+      fitPieces((x) => at(Math.min(to - hair, Math.max(from + hair, x))), from, to, range, pieces);
     }
   }
   const first = at(0);
   if (isLinear || Math.abs(pieces[1]! - first) < 1e-7) return pieces;
   pieces[0] = NEXT_TO_ZERO;
-  return [0, first, 0, 0, 0, 1, ...pieces];
+  return [0, first, 0, 0, 0, range, ...pieces];
 }
+
+/** How far a function goes between two places, at least from the one to the other: about, by looking at some. */
+export function goes(at: (x: number) => number, from: number, to: number): number {
+  const [first, last] = [at(from), at(to)];
+  let [low, high] = [Math.min(first, last), Math.max(first, last)];
+  for (let i = 1; i < LOOKS; i++) {
+    const value = at(from + ((to - from) * i) / LOOKS);
+    low = Math.min(low, value);
+    high = Math.max(high, value);
+  }
+  return high - low;
+}
+const LOOKS = 32;
+/** Of what goes much farther than from one key to the next, errors are measured by this share of how far it goes. */
+export const OVERSHOOT = 1 / 8;
 
 /** A straight line between stops. When the first stop is after 0, or several share a place, `at` decides. */
 function addLine(from: number, to: number, at: (x: number) => number, pieces: Pieces): void {

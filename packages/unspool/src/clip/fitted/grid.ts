@@ -3,9 +3,9 @@ import { found, PIECE, pieceAt, RANGE, ROUNDING, through, type Pieces } from './
 
 /**
  * With that of the pieces themselves, the two evaluators must agree within 1e-5. Both are kept where they are probed, and
- * may be exceeded a little between: in some 60,000 curves by 0.7e-6 together.
+ * may be exceeded by a third between.
  */
-const TOLERANCE = 7e-6;
+const TOLERANCE = 5e-6;
 /** A grid has no more cubics than this, a quarter of a megabyte: longer clips have pieces alone. */
 const MOST = 8192;
 /** Where one does not do, a cell is cut into 2, 4, 8 … parts, up to so many. All cells together have `MOST` parts. */

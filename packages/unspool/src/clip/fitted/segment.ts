@@ -22,7 +22,7 @@ import {
   type Curves,
   type SegmentCode,
 } from '../curves.js';
-import { breaksOf, easingPieces } from './fit-easing.js';
+import { breaksOf, easingPieces, goes, OVERSHOOT } from './fit-easing.js';
 import { addPiece, fitPieces, nextDouble, PIECE, RANGE, type Pieces } from './pieces.js';
 
 /** Fits the segments of one clip's curves. */
@@ -195,8 +195,8 @@ export class SegmentFit {
         const low = i === 0 ? begin : begin + hair;
         const high = i === last && !jumps ? end : end - hair;
         const inside = (time: number) => value(Math.min(high, Math.max(low, time)), k);
-        const range =
-          mix === MIX_NUMBERS ? rangeOf(Math.abs(values[to + k]! - values[start + k]!), inside, begin, end) : 1;
+        const way = Math.abs(values[to + k]! - values[start + k]!);
+        const range = mix === MIX_NUMBERS ? rangeOf(way, goes(inside, begin, end), inside(begin)) : 1;
         fitPieces(inside, begin, end, range, out);
       }
     }
@@ -204,9 +204,5 @@ export class SegmentFit {
 }
 
 /** What errors are measured by: how far a segment goes; where it comes back to its start, how far it went between. */
-function rangeOf(way: number, at: (time: number) => number, from: number, to: number): number {
-  if (way > 0) return way;
-  const seen = Array.from({ length: 33 }, (_, i) => at(from + ((to - from) * i) / 32));
-  const [low, high] = [Math.min(...seen), Math.max(...seen)];
-  return Math.max(high - low, 1e-9 * Math.max(1, Math.abs(low), Math.abs(high)));
-}
+const rangeOf = (way: number, goes: number, value: number) =>
+  way > 0 ? Math.max(way, goes * OVERSHOOT) : Math.max(goes, 1e-9 * Math.max(1, Math.abs(value)));
