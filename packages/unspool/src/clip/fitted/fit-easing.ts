@@ -35,7 +35,7 @@ export function easingPieces(code: EasingCode, table: Float64Array, offset: numb
   if (pieces.length > 0) return pieces;
   const breaks = breaksOf(code, table, offset);
   const isLinear = code === STEPS || code === STOPS;
-  const range = Math.max(1, goes(at, 0, 1) * OVERSHOOT);
+  const range = isLinear ? 1 : rangeOf(1, at, 0, 1);
   for (let i = 1; i < breaks.length; i++) {
     const [from, to] = [breaks[i - 1]!, breaks[i]!];
     if (isLinear) addLine(from, to, at, pieces);
@@ -51,20 +51,19 @@ export function easingPieces(code: EasingCode, table: Float64Array, offset: numb
   return [0, first, 0, 0, 0, range, ...pieces];
 }
 
-/** How far a function goes between two places, at least from the one to the other: about, by looking at some. */
-export function goes(at: (x: number) => number, from: number, to: number): number {
-  const [first, last] = [at(from), at(to)];
-  let [low, high] = [Math.min(first, last), Math.max(first, last)];
-  for (let i = 1; i < LOOKS; i++) {
-    const value = at(from + ((to - from) * i) / LOOKS);
-    low = Math.min(low, value);
-    high = Math.max(high, value);
-  }
-  return high - low;
+/**
+ * What errors of a fit are measured by: how far it is from the one end to the other; where a function goes more than eight
+ * times as far between, an eighth of that; where it comes back to where it began, how far it went.
+ *
+ * @param way how far it is from end to end
+ * @param at  the function, on `from` … `to`: looked at in some places
+ */
+export function rangeOf(way: number, at: (x: number) => number, from: number, to: number): number {
+  const seen = Array.from({ length: 33 }, (_, i) => at(from + ((to - from) * i) / 32));
+  const [low, high] = [Math.min(...seen), Math.max(...seen)];
+  if (way > 0) return Math.max(way, (high - low) / 8);
+  return Math.max(high - low, 1e-9 * Math.max(1, Math.abs(low), Math.abs(high)));
 }
-const LOOKS = 32;
-/** Of what goes much farther than from one key to the next, errors are measured by this share of how far it goes. */
-export const OVERSHOOT = 1 / 8;
 
 /** A straight line between stops. When the first stop is after 0, or several share a place, `at` decides. */
 function addLine(from: number, to: number, at: (x: number) => number, pieces: Pieces): void {

@@ -22,7 +22,7 @@ import {
   type Curves,
   type SegmentCode,
 } from '../curves.js';
-import { breaksOf, easingPieces, goes, OVERSHOOT } from './fit-easing.js';
+import { breaksOf, easingPieces, rangeOf } from './fit-easing.js';
 import { addPiece, fitPieces, nextDouble, PIECE, RANGE, type Pieces } from './pieces.js';
 
 /** Fits the segments of one clip's curves. */
@@ -195,14 +195,10 @@ export class SegmentFit {
         const low = i === 0 ? begin : begin + hair;
         const high = i === last && !jumps ? end : end - hair;
         const inside = (time: number) => value(Math.min(high, Math.max(low, time)), k);
-        const way = Math.abs(values[to + k]! - values[start + k]!);
-        const range = mix === MIX_NUMBERS ? rangeOf(way, goes(inside, begin, end), inside(begin)) : 1;
+        const range =
+          mix === MIX_NUMBERS ? rangeOf(Math.abs(values[to + k]! - values[start + k]!), inside, begin, end) : 1;
         fitPieces(inside, begin, end, range, out);
       }
     }
   }
 }
-
-/** What errors are measured by: how far a segment goes; where it comes back to its start, how far it went between. */
-const rangeOf = (way: number, goes: number, value: number) =>
-  way > 0 ? Math.max(way, goes * OVERSHOOT) : Math.max(goes, 1e-9 * Math.max(1, Math.abs(value)));

@@ -151,8 +151,9 @@ export function isLine(
 ): boolean {
   const [start, from] = [times[i]!, values[i]!];
   const slope = (values[j]! - from) / (times[j]! - start);
-  for (let k = i + 1; k < j; k++) {
-    if (Math.abs(from + slope * (times[k]! - start) - values[k]!) > tolerance + (slack?.[k] ?? 0)) return false;
-  }
-  return true;
+  return everyBetween(
+    i,
+    j,
+    (k) => Math.abs(from + slope * (times[k]! - start) - values[k]!) <= tolerance + (slack?.[k] ?? 0),
+  );
 }

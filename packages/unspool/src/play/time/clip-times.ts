@@ -1,5 +1,6 @@
 import type { Clip } from '../../clip/clip.js';
 import { MAX_RATE } from '../../reel/document/limits.js';
+import { namedMoment } from '../../reel/resolve/moment.js';
 import { parseTime, toSeconds, type Time } from '../../time/units.js';
 import { UnspoolError } from '../../errors/error.js';
 import { suggest } from '../../errors/nearest.js';
@@ -25,9 +26,8 @@ export function secondsInside(clip: Clip, time: Time, what: string, most = clip.
 export function momentInside(clip: Clip, moment: Time | (string & {}), what: string, edge: 0 | 1): number {
   if (typeof moment !== 'string' || parseTime(moment, clip.fps) !== undefined)
     return secondsInside(clip, moment as Time, what);
-  const cue = clip.cues.find(({ name }) => name === moment);
-  if (cue) return cue.at;
-  if (Object.hasOwn(clip.spans, moment)) return clip.spans[moment]![edge];
+  const at = namedMoment(clip, moment, edge);
+  if (at !== undefined) return at;
   const known = [...clip.cues.map(({ name }) => name), ...Object.keys(clip.spans)];
   const message = `the clip ${show(clip.name)} has no cue or span ${show(moment)} for ${what}`;
   throw new UnspoolError('play/unknown-moment', message, suggest(moment, known));
@@ -35,7 +35,7 @@ export function momentInside(clip: Clip, moment: Time | (string & {}), what: str
 
 /** Whether a clip has a cue or a span of a name. */
 export function hasMoment(clip: Clip, name: string): boolean {
-  return Object.hasOwn(clip.spans, name) || clip.cues.some((cue) => cue.name === name);
+  return namedMoment(clip, name, 0) !== undefined;
 }
 
 /** Like `momentInside`, limited to what is played of the clip. */

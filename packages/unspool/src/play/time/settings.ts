@@ -2,6 +2,7 @@ import type { Clip } from '../../clip/clip.js';
 import type { ReelNames } from '../../clip/names.js';
 import type { LoopDocument } from '../../reel/document/document.js';
 import { resolveLoop } from '../../reel/resolve/loop.js';
+import { arrives } from '../../reel/resolve/moment.js';
 import { LOOP_MODES, type Repeat } from '../../time/iteration.js';
 import { parseTime, type Time } from '../../time/units.js';
 import { UnspoolError } from '../../errors/error.js';
@@ -209,8 +210,8 @@ function shifted(from: number | undefined, seconds: number, low: number, high: n
 }
 
 /** A clip that plays once in one direction never comes to what lies behind it. */
-function checkLanding(clip: Clip, from: number, until: number, { count }: Repeat, speed: number): void {
-  if (count > 1 || (until - from) * Math.sign(speed) >= 0) return;
+function checkLanding(clip: Clip, from: number, until: number, repeat: Repeat, speed: number): void {
+  if (arrives(from, until, repeat, speed)) return;
   throw new RangeError(
     `${show(clip.name)} never arrives: until, at ${until} s, is behind from, at ${from} s, in the direction of play. Swap them, or use rate: ${speed > 0 ? -1 : 1}.`,
   );

@@ -3,6 +3,8 @@ import { MAX_RATE } from '../document/limits.js';
 import type { DocumentPath, Report } from '../diagnostics/diagnostic-messages.js';
 import type { FlatClip } from '../resolve/flatten.js';
 import { resolveLoop } from '../resolve/loop.js';
+import { arrives, namedMoment } from '../resolve/moment.js';
+import { readTime } from '../resolve/read-time.js';
 import { parseTime } from '../../time/units.js';
 
 /** A clip that a rule may play, and what the link of a chain says of it. */
@@ -41,13 +43,13 @@ export function checkPlayed(reel: ReelDocument, clips: ReadonlyMap<string, FlatC
     for (const [i, link] of links.entries()) {
       if (typeof link === 'string') continue;
       const path = ['chains', name, i];
-      checkLengths(link, ['fade'], path, report);
+      readTime(link.fade, 1, [...path, 'fade'], report);
       checkRate(link.rate, path, report);
     }
   for (const [name, { rules }] of Object.entries(reel.routines ?? {}))
     for (const [i, rule] of rules.entries()) {
       const path = ['routines', name, 'rules', i];
-      checkLengths(rule, ['fade', 'fadeOut'], path, report);
+      for (const member of ['fade', 'fadeOut'] as const) readTime(rule[member], 1, [...path, member], report);
       const rate = typeof rule.rate === 'number' ? rule.rate : 1;
       const played = playedBy(reel, rule);
       // The rate of a rule and that of a link multiply. What is too much by itself is reported with the chain.
@@ -60,18 +62,6 @@ export function checkPlayed(reel: ReelDocument, clips: ReadonlyMap<string, FlatC
         if (clip && !checkMoments(rule, one, clip, rate, path, report)) break;
       }
     }
-}
-
-function checkLengths<M extends string>(
-  from: { readonly [K in M]?: unknown },
-  members: readonly M[],
-  path: DocumentPath,
-  report: Report,
-): void {
-  for (const member of members) {
-    const seconds = parseTime(from[member], 1);
-    if (seconds !== undefined && seconds < 0) report('reel/negative-time', [...path, member], { value: from[member] });
-  }
 }
 
 function checkRate(rate: number | undefined, path: DocumentPath, report: Report): void {
@@ -94,7 +84,8 @@ function checkMoments(
   const read = (member: 'from' | 'until', edge: 0 | 1) => {
     const moment = rule[member];
     if (moment === undefined || (member === 'from' && played.isLater)) return undefined;
-    const at = secondsOf(clip, moment, edge);
+    // A name that the clip does not have is reported where names are.
+    const at = parseTime(moment, clip.fps) ?? namedMoment(clip, String(moment), edge);
     if (at === undefined || (at >= low && at <= high)) return at;
     report('reel/rule-time', [...path, member], { member, value: moment, clip: clip.name, low, high }, 'warning');
     isGood = false;
@@ -102,18 +93,9 @@ function checkMoments(
   };
   const [from, until] = [read('from', 0), read('until', 1)];
   if (from === undefined || until === undefined) return isGood;
-  const { count } = (played.loop ?? rule.loop) ? resolveLoop(played.loop ?? rule.loop) : clip.repeat;
-  if (count > 1 || (until - from) * Math.sign(rate * (played.rate ?? 1) * clip.rate) >= 0) return isGood;
+  const loop = played.loop ?? rule.loop;
+  const repeat = loop === undefined ? clip.repeat : resolveLoop(loop);
+  if (arrives(from, until, repeat, rate * (played.rate ?? 1) * clip.rate)) return isGood;
   report('reel/rule-lands', [...path, 'until'], { clip: clip.name, from, until }, 'warning');
   return false;
-}
-
-/** A moment of a clip in seconds; `undefined` for a name that it does not have, which is reported where names are. */
-function secondsOf(clip: FlatClip, moment: string | number, edge: 0 | 1): number | undefined {
-  const seconds = parseTime(moment, clip.fps);
-  if (seconds !== undefined) return seconds;
-  const name = String(moment);
-  const cue = clip.cues.find((one) => one.name === name);
-  if (cue) return cue.at;
-  return Object.hasOwn(clip.spans, name) ? clip.spans[name]![edge] : undefined;
 }
