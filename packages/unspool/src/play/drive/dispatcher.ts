@@ -1,8 +1,8 @@
 import type { ResolvedCue } from '../../reel/resolve/cue.js';
-import { Clock } from '../../time/clock.js';
 import { UnspoolError } from '../../errors/error.js';
 import { suggest } from '../../errors/nearest.js';
 import { show } from '../../errors/show.js';
+import { PlayerClock } from './player-clock.js';
 import { EVENT_TYPES, type EventType } from '../time/event-types.js';
 import { numberOut } from '../time/playhead.js';
 import type { PlayerState } from '../state/saved.js';
@@ -18,7 +18,7 @@ const OF_PLAYBACKS: readonly EventType[] = ['end', 'stop', 'skip', 'arrive', 'ru
  * The time and event handlers of a player: the moment that is being handled, the handlers to call, and the errors that
  * they throw. As a clock it counts frames, up to the end of the current one.
  */
-export class Dispatcher extends Clock implements PlaybackHost {
+export class Dispatcher extends PlayerClock implements PlaybackHost {
   /**
    * The moment being handled: its time in seconds of the player, and how much of the running frame is left after it.
    */
@@ -32,12 +32,8 @@ export class Dispatcher extends Clock implements PlaybackHost {
   isRegrouped = true;
   /** Counts what makes it go on in another way: for those who look ahead. */
   revision = 0;
-  /** Whether nothing goes on until something is called: then a frame only adds its time. */
-  isIdle = false;
   /** Whether its objects are left as they are for now: a world of hits writes them when somebody may look. */
   isHeld = false;
-  /** Seconds of the player at which the running frame began. */
-  began = 0;
   /** Whether a routine needs to know when the playheads of what begins now enter and leave spans. */
   isWatched = false;
   /** Whether something else than playheads has moments, so that none may be passed over. */
@@ -92,7 +88,7 @@ export class Dispatcher extends Clock implements PlaybackHost {
   }
 
   revise(): void {
-    this.isIdle = false;
+    this.wake();
     this.revision = (this.revision + 1) | 0;
   }
 
@@ -104,7 +100,7 @@ export class Dispatcher extends Clock implements PlaybackHost {
 
   /** Time goes by for what plays anyway, or its cast is elsewhere. */
   moves(): void {
-    this.isIdle = false;
+    this.wake();
     this.isSampled = false;
     this.isWritten = false;
   }
@@ -163,7 +159,7 @@ export class Dispatcher extends Clock implements PlaybackHost {
   }
 
   load({ sum, lost }: PlayerState['clock']): void {
-    [this.sum, this.lost] = [Number(sum), Number(lost)];
+    this.setClock(Number(sum), Number(lost));
     this.changed();
   }
 

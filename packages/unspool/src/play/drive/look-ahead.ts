@@ -5,7 +5,7 @@ import type { Layout } from '../../clip/layout.js';
 import { isShown, range, type Range } from '../pose/blend.js';
 import type { PlayerCore } from './core.js';
 import { place, type RemappedClip } from '../pose/animated-slots.js';
-import { Mixer, type Voice } from '../pose/mixer.js';
+import { Mixer, needsOf, type Voice } from '../pose/mixer.js';
 import { handRange, type Hand } from './hand-range.js';
 import { Playback } from './playback.js';
 import { RangeMixer } from '../pose/range-mixer.js';
@@ -73,6 +73,7 @@ export class LookAhead {
   /** The laps at the start and at the end of an interval. */
   readonly #laps = new Float64Array(2);
   readonly #mixer: Mixer;
+  #needs = 0;
   readonly #ranges: RangeMixer;
   readonly #whole: Range;
   #layers: readonly LookAheadLayer[] = [];
@@ -114,7 +115,7 @@ export class LookAhead {
       const voices = all.filter(({ placed }) => placed.slots.length > 0);
       return voices.length > 0 ? [{ shownWeight: layer.shownWeight, voices, all }] : [];
     });
-    this.#mixer.regroup(this.#layers);
+    this.#needs = needsOf(this.#layers);
     for (const voice of this.#known.keys()) if (!used.has(voice)) this.#known.delete(voice);
   }
 
@@ -179,7 +180,7 @@ export class LookAhead {
       return;
     }
     this.#shares(after, after);
-    this.#mixer.begin();
+    this.#mixer.begin(this.#needs);
     for (const layer of this.#layers) this.#mixer.layer(layer, values);
   }
 

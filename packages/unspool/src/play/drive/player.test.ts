@@ -304,6 +304,22 @@ describe('a player that stands still', () => {
     },
   );
 
+  test('keeps its own time, whatever others of its kind do', () => {
+    const stops = ['paused', 'ended', 'never played'] as const;
+    // More than have their clocks in one list.
+    const players = Array.from({ length: 150 }, (_, i) => ({ ...still(stops[i % 3]!), sum: 1 }));
+    for (let frame = 0; frame < 40; frame++) {
+      players.forEach((one, i) => {
+        const dt = ((i * 7 + frame * 3) % 11) / 8;
+        if ((i + frame) % 13 === 0) one.player.place({ rotation: frame });
+        if ((i * frame) % 17 === 5) one.player.restore(one.player.save());
+        one.player.tick(dt);
+        one.sum += dt;
+      });
+    }
+    players.forEach(({ player, sum }, i) => expect(player.time, `player ${i}`).toBeCloseTo(sum, 12));
+  });
+
   test('follows, and refuses what is no time, as ever', () => {
     const { player, claw } = still('ended');
     const hero = { position: { x: 7, y: 8 } };

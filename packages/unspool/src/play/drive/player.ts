@@ -21,6 +21,7 @@ import { isBetween } from '../time/inside.js';
 import type { Playable } from '../time/pick.js';
 import type { FinishOptions, Playback } from './playback.js';
 import { checkOptions, type EnqueueOptions, type PlayOptions } from '../time/settings.js';
+import { addSeconds, isIdle } from './player-clock.js';
 import { checkPlayer, checkTargets, ticked, warnOfFlat, warnOnConsole, type PlayerOptions } from './player-options.js';
 import { Stage } from '../pose/stage.js';
 import { restorePlayer, savePlayer } from './state.js';
@@ -50,6 +51,9 @@ const DELTA = new Float64Array(1);
 export class Player<N extends ReelNames = ReelNames, Target = object> {
   /** Its name in messages. */
   readonly name: string;
+  /** Those of its clock: see `PlayerClock`. */
+  readonly #cells: Float64Array;
+  readonly #at: number;
   readonly #frame: Dispatcher;
   readonly #core: PlayerCore<N>;
 
@@ -60,9 +64,10 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
     const adapter = (options.adapter ?? plainCast) as CastAdapter;
     checkTargets(reel, cast, adapter);
     const { seed = 1, cueLimit = Infinity } = options;
-    this.#frame = new Dispatcher(options.onError, cueLimit);
+    const frame = new Dispatcher(options.onError, cueLimit);
+    [this.#cells, this.#at, this.#frame] = [frame.cells, frame.at, frame];
     const stage = new Stage(reel, cast, adapter, this.name, options.onWarning ?? warnOnConsole);
-    this.#core = new PlayerCore<N>(reel, this.#frame, stage, seed);
+    this.#core = new PlayerCore<N>(reel, frame, stage, seed);
     warnOfFlat(stage);
     reel.users?.add(new WeakRef(this));
   }
@@ -339,7 +344,7 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
   dispose(): void {
     if (this.#core.isDisposed) return;
     this.#core.isDisposed = true;
-    this.#frame.isIdle = false;
+    this.#frame.wake();
     for (const layer of this.#core.layers) layer.dispose();
     this.#core.follow = undefined;
     this.#frame.dispose();
@@ -353,12 +358,14 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
    * @throws RangeError for any other `dt` that is not a finite number ≥ 0, before anything changes
    */
   tick(dt: number): void {
-    const frame = this.#frame;
-    if (frame.isIdle && dt >= 0 && dt < Infinity) {
+    const cells = this.#cells;
+    const at = this.#at;
+    if (isIdle(cells, at) && dt >= 0 && dt < Infinity) {
       DELTA[0] = dt;
-      frame.addFirst(DELTA);
+      addSeconds(cells, at, DELTA);
       return;
     }
+    const frame = this.#frame;
     const { ticker, isDisposed } = this.#core;
     // The engine may box a number that is passed on: only unusual ones are.
     if (!(dt >= 0 && dt < Infinity)) dt = frameSeconds(dt);
@@ -375,8 +382,8 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
     const frame = this.#frame;
     const { layers, gauges, routine } = this.#core;
     if (!frame.isHeld) this.#core.stage.frames++;
-    if (routine) frame.began = frame.seconds;
-    frame.addFirst(DELTA);
+    if (routine) frame.beginFrame();
+    addSeconds(frame.cells, frame.at, DELTA);
     for (let i = 0; i < layers.length; i++) {
       const layer = layers[i]!;
       const running = layer.playback;
@@ -402,7 +409,7 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
     for (let i = 0; i < gauges.length; i++) if (gauges[i]!.isMoving) return;
     // For other players that write the same objects, it did not write in the frame before the next one.
     stage.frames++;
-    this.#frame.isIdle = true;
+    this.#frame.rest();
   }
 
   #cannotTick(): void {

@@ -25,7 +25,23 @@ export interface MixedLayer<V extends Voice = Voice> {
   readonly voices: readonly V[];
 }
 
-/** Blends the playbacks of layers by their shares and weights. Allocates nothing after its creation. */
+/** Layers with a single channel of a color; and with what is counted from what is below. */
+const SINGLE = 1;
+const OFFSETS = 2;
+
+/** What a mix of layers needs, to be found when other voices are shown: what none of them needs is left out. */
+export function needsOf(layers: readonly MixedLayer[]): number {
+  let needs = 0;
+  for (const { voices } of layers)
+    for (const { placed } of voices)
+      needs |= (placed.colorChannels.length > 0 ? SINGLE : 0) | (placed.offsets.length > 0 ? OFFSETS : 0);
+  return needs;
+}
+
+/**
+ * Blends the playbacks of layers by their shares and weights. Allocates nothing after its creation, and keeps nothing
+ * from one mix to the next: all players of a reel share one, which stays in the cache.
+ */
 export class Mixer {
   /** What one playback shows; what the playbacks of the layer show together; and by how much of their shares. */
   readonly #sampled: Float64Array;
@@ -37,9 +53,8 @@ export class Mixer {
   readonly #touched: Uint8Array;
   /** 1 where a voice of the layer has a single channel of a color: then all have it as a number by itself. */
   readonly #single: Uint8Array;
-  /** Whether there may be any: see `regroup`. */
+  /** Of the mix that goes on: see `needsOf`. */
   #hasSingle = false;
-  /** Whether anything is counted from what is below. */
   #hasOffsets = false;
   readonly #at = new Float64Array(2);
   /** The share of a blend: as an argument the engine would box it. */
@@ -56,13 +71,10 @@ export class Mixer {
     this.#single = new Uint8Array(size);
   }
 
-  /** To be called when other voices are shown: what none of them needs is left out. */
-  regroup(layers: readonly MixedLayer[]): void {
-    this.#hasSingle = layers.some(({ voices }) => voices.some(({ placed }) => placed.colorChannels.length > 0));
-    this.#hasOffsets = layers.some(({ voices }) => voices.some(({ placed }) => placed.offsets.length > 0));
-  }
-
-  begin(): void {
+  /** @param needs of the layers that follow: see `needsOf` */
+  begin(needs: number): void {
+    this.#hasSingle = (needs & SINGLE) !== 0;
+    this.#hasOffsets = (needs & OFFSETS) !== 0;
     if (this.#hasOffsets) this.#touched.fill(0);
   }
 

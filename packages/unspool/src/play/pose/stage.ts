@@ -7,7 +7,7 @@ import type { Reel } from '../../clip/reel.js';
 import type { UnspoolError } from '../../errors/error.js';
 import { boundedOf, AnimatedSlots, type Bounded } from './animated-slots.js';
 import { BaseValues, type BaseValuesHost } from './base-values.js';
-import { Mixer, type Voice } from './mixer.js';
+import { Mixer, needsOf, type Voice } from './mixer.js';
 import { disown, own, type SharedObject, type Writer } from './write-conflicts.js';
 import { checkPlacement, PlacedCast, type Placement, type PlacementState } from './placement.js';
 import type { StageLayer, StageVoice } from './stage-voices.js';
@@ -20,13 +20,14 @@ const NO_HINTS = new Int32Array(0);
 const AT = new Float64Array(2);
 
 /**
- * What the players of a reel share: its rest values, which are not written to; and an array that each poses its cast
- * in and writes it from at once. So a thousand players need only one, which stays in the cache.
+ * What the players of a reel share: its rest values, which are not written to; an array that each poses its cast in and
+ * writes it from at once; and what layers are mixed with. So a thousand players need only one, which stays in the cache.
  */
 interface Common {
   readonly rest: Float64Array;
   readonly values: Float64Array;
   readonly bounded: Bounded;
+  mixer: Mixer | undefined;
   /** Counts the players that have posed in it: the number of the last one. */
   turn: number;
 }
@@ -49,7 +50,8 @@ export class Stage implements Writer, BaseValuesHost {
   /** By role: its object, where other players have it too. */
   #shared: (SharedObject | undefined)[] | undefined;
   #placed: PlacedCast | undefined;
-  #mixer: Mixer | undefined;
+  /** What its layers need of the mixer; −1 before it was asked. */
+  #needs = -1;
   /** The voice that the pose is of, if it is of one alone and all else is at rest; and the count of base values then. */
   #alone: Voice | undefined;
   #base = -1;
@@ -160,12 +162,9 @@ export class Stage implements Writer, BaseValuesHost {
       alone.timeInto(AT);
       sampleCurves(alone.placed.curves, AT, alone.hints, alone.base, values);
     } else if (layers.length > 1 || voice) {
-      let mixer = this.#mixer;
-      if (isNew || !mixer) {
-        mixer = this.#mixer ??= new Mixer(values.length);
-        mixer.regroup(layers);
-      }
-      mixer.begin();
+      if (isNew || this.#needs < 0) this.#needs = needsOf(layers);
+      const mixer = (this.#common.mixer ??= new Mixer(values.length));
+      mixer.begin(this.#needs);
       for (let i = 0; i < layers.length; i++) mixer.layer(layers[i]!, values);
     }
     const { at, most } = this.#common.bounded;
@@ -348,7 +347,7 @@ function commonOf(reel: Reel): Common {
   let common = commons.get(reel);
   if (!common) {
     const rest = new Pose(reel.layout, NO_HINTS, NO_BASE).values;
-    commons.set(reel, (common = { rest, values: rest.slice(), bounded: boundedOf(reel), turn: 0 }));
+    commons.set(reel, (common = { rest, values: rest.slice(), bounded: boundedOf(reel), mixer: undefined, turn: 0 }));
   }
   return common;
 }
