@@ -191,6 +191,35 @@ describe('a hit world', () => {
     );
   });
 
+  test('a shape that is the heavier for some milliseconds of a long frame hits, as in short ones', () => {
+    const at = (x: number) => ({
+      duration: 9,
+      tracks: { 'claw.pincer': [{ at: 0, value: { center: [x, 0], radius: 1 } }] },
+    });
+    const both = parseReel({
+      unspool: 1,
+      roles: { claw: { shapes: { pincer: { kind: 'circle', tag: 'hits' } } } },
+      clips: { far: at(-100), near: at(0) },
+    });
+    const hits = (fadeOut: number, frames: number[]) => {
+      const crab = new Player(both);
+      const world = new HitWorld().add('crab', crab).add('urchin', urchin(0, 0));
+      crab.play('far');
+      world.tick(0.1);
+      crab.play('near', { fade: 0.01, layer: 'top' }).stop({ fade: fadeOut });
+      return frames.flatMap((dt) => world.tick(dt)).map(({ time }) => time - 0.1);
+    };
+    // It fades in by 100 t, and out at once by 1 − t / fadeOut: it is the heavier from when their product is a half.
+    for (const fadeOut of [0.0201, 0.021, 0.03, 0.04, 0.1, 1]) {
+      const [a, b] = [100 / fadeOut, 100];
+      const root = (b - Math.sqrt(b * b - 2 * a)) / (2 * a);
+      const expected = [expect.closeTo(root, 9) as number];
+      expect(hits(fadeOut, [4]), `out in ${fadeOut} s`).toEqual(expected);
+      expect(hits(fadeOut, Array<number>(90).fill(1 / 30)), `out in ${fadeOut} s`).toEqual(expected);
+    }
+    expect([hits(0.0199, [4]), hits(0.015, [4])]).toEqual([[], []]);
+  });
+
   test('a shape that a fade takes away hits nothing where the other clip has left its numbers', () => {
     const tracks = (x: number) => ({
       'claw.position': [{ at: 0, value: [x, 0] }],

@@ -2,17 +2,18 @@ import { boundCurves } from '../../clip/bounds.js';
 import { prepareBase } from '../../clip/clip.js';
 import { HEAD_GAIN, HEAD_SIZE, HEAD_TARGET, HEAD_WIDTH, sampleCurves } from '../../clip/curves.js';
 import type { Layout } from '../../clip/layout.js';
-import { isShown, range, type Range } from '../pose/blend.js';
+import { range, type Range } from '../pose/blend.js';
 import type { PlayerCore } from './core.js';
 import { place, type RemappedClip } from '../pose/animated-slots.js';
 import { Mixer, needsOf, type Voice } from '../pose/mixer.js';
 import { handRange, type Hand } from './hand-range.js';
+import { findOther, heaviestOf, type SharedVoice } from './heaviest.js';
 import { Playback } from './playback.js';
 import { RangeMixer } from '../pose/range-mixer.js';
 import type { StageVoice } from '../pose/stage-voices.js';
 
 /** A voice as it is sampled into a part of the pose. */
-class LookAheadVoice implements Voice {
+class LookAheadVoice implements Voice, SharedVoice {
   readonly hints: Int32Array;
   readonly before: Float64Array;
   readonly base: Float64Array;
@@ -56,11 +57,6 @@ interface LookAheadLayer {
 /** Places on the way of a gauge that moves by a function of the game's own. */
 const PLACES = 8;
 
-/** Times between now and the end of a look at which the heaviest playback is compared. */
-const LOOKS = 64;
-/** The time of a change is found to this, in seconds. */
-const INSTANT = 1e-12;
-
 /**
  * Some numbers of a player until its next moment: their values at a time and their bounds over an interval. For code
  * that needs the way between frames, and not only the pose at their end.
@@ -78,7 +74,7 @@ export class LookAhead {
   readonly #whole: Range;
   #layers: readonly LookAheadLayer[] = [];
   /** See `untilOther`. */
-  same = 0;
+  readonly #change = { same: 0, other: 0 };
 
   /**
    * @param layout of these numbers
@@ -122,18 +118,7 @@ export class LookAhead {
   /** The voice that a held property is taken from, at a time from now. */
   heaviest(property: string, after = 0): StageVoice | undefined {
     this.#shares(after, after);
-    let best: StageVoice | undefined;
-    for (const { shownWeight, voices } of this.#layers) {
-      let heaviest: LookAheadVoice | undefined;
-      let all = 0;
-      for (const voice of voices) {
-        if (!voice.placed.slots.some(({ name }) => name === property)) continue;
-        all += voice.share;
-        if (voice.share > (heaviest?.share ?? 0)) heaviest = voice;
-      }
-      if (heaviest && isShown([heaviest.share, all, shownWeight])) best = heaviest.voice;
-    }
-    return best;
+    return heaviestOf(this.#layers, property);
   }
 
   /** Whether playbacks fade in or out: then the heaviest may change between two moments. */
@@ -143,30 +128,17 @@ export class LookAhead {
 
   /**
    * Returns how long from now it takes until a held property is taken from another voice: at most `ahead`. Up to `same`
-   * it is taken from this one for certain. While playbacks fade, the heaviest may change between two moments; a voice
-   * that is heaviest for less than a sixty-fourth of `ahead` may be missed.
+   * it is taken from this one for certain. While playbacks fade, the heaviest may change between two moments.
    */
   untilOther(property: string, ahead: number): number {
-    this.same = ahead;
-    if (!(ahead > 0) || !this.isFading) return ahead;
-    const now = this.heaviest(property);
-    const isOther = (after: number) => this.heaviest(property, after) !== now;
-    let low = 0;
-    for (let i = 1; i <= LOOKS; i++) {
-      let high = (ahead * i) / LOOKS;
-      if (!isOther(high)) {
-        low = high;
-        continue;
-      }
-      for (let k = 0; k < 60 && high - low > INSTANT; k++) {
-        const middle = (low + high) / 2;
-        if (isOther(middle)) high = middle;
-        else low = middle;
-      }
-      this.same = low;
-      return Math.min(ahead, high + INSTANT);
-    }
-    return ahead;
+    this.#change.same = this.#change.other = ahead;
+    if (ahead > 0 && this.isFading)
+      findOther(this.#layers, property, ahead, (from, until) => this.#shares(from, until), this.#change);
+    return this.#change.other;
+  }
+
+  get same(): number {
+    return this.#change.same;
   }
 
   /** Writes the values at a time from now into an array of the layout. */
