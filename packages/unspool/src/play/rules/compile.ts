@@ -19,7 +19,10 @@ export interface CompiledCondition extends RuleCondition {
   readonly place: number;
 }
 
-/** A rule by places. */
+/**
+ * A rule by places. What frames read of it is here and not in `rule`: those of a reel have several forms, and the engine
+ * finds a member of an object that may have any of many forms ten times as slowly.
+ */
 export interface CompiledRule {
   readonly place: number;
   readonly rule: RoutineRule;
@@ -31,6 +34,9 @@ export interface CompiledRule {
   /** The rule that must be in force, and whether that counts at the beginning only: one of its own layer. */
   readonly during: CompiledRule | undefined;
   readonly isDuringOwn: boolean;
+  /** The moment of its clip at which that rule must be; and from which its own may be cut by weaker ones. */
+  readonly moment: string | undefined;
+  readonly free: string | undefined;
   /** Whether something depends on where the playhead of its clip is: its own `free`, or a rule that stands during it. */
   readonly isWatched: boolean;
   /** Whether it needs a reason to apply: without one it cuts nothing. */
@@ -41,6 +47,10 @@ export interface CompiledRule {
   readonly toward: number;
   readonly rateAt: number;
   readonly isRateLength: boolean;
+  /** The number at which its rate is 1. */
+  readonly rateUnit: number;
+  /** Whether it picks what it plays from a list. */
+  readonly picks: boolean;
 }
 
 const TESTS = ['above', 'below', 'equals'] as const;
@@ -56,12 +66,14 @@ export const LENGTH = TESTS.length;
  * - `limits`: of each condition three, the two thresholds and the seconds for which it must have held
  * - `spans`: of each rule three, its first condition, the one after its last, and its signal
  * - `byInput`: the places of all conditions, those of one input beside each other
+ * - `waiting`: the places of the conditions that must have held for some time
  */
 export interface RuleNumbers {
   readonly tests: Int32Array;
   readonly limits: Float64Array;
   readonly spans: Int32Array;
   readonly byInput: Int32Array;
+  readonly waiting: Int32Array;
 }
 
 /** A routine by places, shared by all players that run it. */
@@ -74,8 +86,6 @@ export interface CompiledRoutine {
   readonly signals: readonly RoutineInput[];
   readonly rules: readonly CompiledRule[];
   readonly conditions: readonly CompiledCondition[];
-  /** The conditions that must have held for some time. */
-  readonly waiting: readonly CompiledCondition[];
   /** The layers in the order in which they are decided: that of their first rules. */
   readonly layers: readonly { readonly name: string; readonly rules: readonly CompiledRule[] }[];
   /** Whether what begins or ends on one layer changes what applies on another. */
@@ -98,7 +108,7 @@ function compile(routine: Routine): CompiledRoutine {
   const placed = routine.inputs.map((input) => {
     const at = start.length;
     start.push(...input.value, NaN, NaN);
-    return { ...input, at, calm: at + input.value.length };
+    return { ...input, at };
   });
   const signals = placed.filter(({ kind }) => kind === 'signal');
   const inputOf = (name: string | undefined) => placed.find((input) => input.name === name);
@@ -113,7 +123,9 @@ function compile(routine: Routine): CompiledRoutine {
     conditions.push(...own);
     const rate = inputOf(rule.rateInput);
     rules.push({
-      ...{ place, rule, conditions: own },
+      place,
+      rule,
+      conditions: own,
       lane: names.indexOf(rule.layer),
       on: signals.findIndex(({ name }) => name === rule.on),
       during: undefined,
@@ -126,6 +138,10 @@ function compile(routine: Routine): CompiledRoutine {
       toward: inputOf(rule.toward)?.at ?? -1,
       rateAt: rate?.at ?? -1,
       isRateLength: rate?.kind === 'vec2',
+      rateUnit: rule.rateAt,
+      moment: rule.during?.moment,
+      free: rule.free,
+      picks: rule.picks,
     });
   }
   // A rule may stand during one that is written below it.
@@ -134,12 +150,12 @@ function compile(routine: Routine): CompiledRoutine {
     (rule as { during: CompiledRule | undefined }).during = during;
   }
   const byInput = placed.flatMap(({ name }) => conditions.filter(({ input }) => input === name));
-  const inputs = placed.map((input): CompiledInput => {
-    const own = byInput.filter((condition) => condition.input === input.name);
+  // Written out, and not spread: objects that are spread have forms of their own.
+  const inputs = placed.map(({ name, kind, value, keep, at }): CompiledInput => {
+    const own = byInput.filter((condition) => condition.input === name);
     const first = own.length === 0 ? 0 : byInput.indexOf(own[0]!);
-    return { ...input, first, last: first + own.length };
+    return { name, kind, value, keep, at, calm: at + value.length, first, last: first + own.length };
   });
-  const waiting = conditions.filter((condition) => condition.for > 0);
   const layers = names.map((name) => ({ name, rules: rules.filter(({ rule }) => rule.layer === name) }));
   const isLinked = rules.some(({ during, isDuringOwn }) => during !== undefined && !isDuringOwn);
   return {
@@ -149,7 +165,6 @@ function compile(routine: Routine): CompiledRoutine {
     signals,
     rules,
     conditions,
-    waiting,
     layers,
     isLinked,
     numbers: numbersOf(rules, conditions, byInput),
@@ -168,6 +183,7 @@ function numbersOf(
     ),
     limits: Float64Array.from(conditions.flatMap((one) => [one.than, one.until, one.for])),
     byInput: Int32Array.from(byInput, ({ place }) => place),
+    waiting: Int32Array.from(conditions.filter((condition) => condition.for > 0).map(({ place }) => place)),
     spans: Int32Array.from(rules.flatMap(({ conditions: own, on }, i) => [first[i]!, first[i]! + own.length, on])),
   };
 }

@@ -4,12 +4,11 @@ import type { Inputs } from './inputs.js';
 import type { Lane } from './lane.js';
 
 /** Whether the rule that it must stand during is in force, and its playhead at the moment that it names. */
-export function isDuring({ during, rule }: CompiledRule, lanes: readonly Lane[]): boolean {
+export function isDuring({ during, moment }: CompiledRule, lanes: readonly Lane[]): boolean {
   if (!during) return true;
   const lane = lanes[during.lane]!;
   const playback = lane.rule === during ? lane.shown : undefined;
   if (!playback) return false;
-  const { moment } = rule.during!;
   return moment === undefined ? true : hasReached(playback, moment);
 }
 
@@ -32,7 +31,7 @@ export function hasFloor(lane: Lane): boolean {
 
 /** Whether weaker rules may cut the rule that has the floor. */
 export function isFree(lane: Lane): boolean {
-  const free = lane.rule?.rule.free;
+  const free = lane.rule?.free;
   if (free === undefined) return false;
   const { shown } = lane;
   return shown !== undefined && hasReached(shown, free);

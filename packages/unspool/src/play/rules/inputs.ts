@@ -115,14 +115,14 @@ export class Inputs {
 
   /** Finds the next time at which a condition will have held for long enough: one number, Infinity for none. */
   findNext(): void {
-    const { waiting } = this.routine;
+    const { waiting, limits } = this.routine.numbers;
     const { numbers } = this;
     numbers[DUE] = Infinity;
     for (let i = 0; i < waiting.length; i++) {
-      const { place, for: least } = waiting[i]!;
+      const place = waiting[i]!;
       const state = this.routine.states + 2 * place;
       if (numbers[state] === 0) continue;
-      const at = numbers[state + 1]! + least;
+      const at = numbers[state + 1]! + limits[3 * place + 2]!;
       if (at < numbers[DUE] && at - numbers[0]! > NANOSECOND) numbers[DUE] = at;
     }
   }

@@ -235,7 +235,7 @@ export class RoutineRun<N extends ReelNames = ReelNames, R extends N['routine'] 
     // Each round begins a rule that has not begun at this moment, or is the last.
     while (this.#decideLanes());
     inputs.expire();
-    if (this.#routine.waiting.length > 0) inputs.findNext();
+    if (this.#routine.numbers.waiting.length > 0) inputs.findNext();
     if (this.isRunning) this.#core.frame.isTimed = this.#routine.isLinked || inputs.numbers[DUE] !== Infinity;
   }
 
@@ -317,7 +317,7 @@ export class RoutineRun<N extends ReelNames = ReelNames, R extends N['routine'] 
   #continue(lane: Lane, rule: CompiledRule): void {
     const playback = lane.shown;
     if (!playback) return;
-    if (rule.on < 0 && rule.rule.picks && playback.state === 'ended' && playback.length > 0) {
+    if (rule.on < 0 && rule.picks && playback.state === 'ended' && playback.length > 0) {
       this.#play(lane, rule);
       return;
     }
@@ -343,12 +343,12 @@ export class RoutineRun<N extends ReelNames = ReelNames, R extends N['routine'] 
   }
 
   /** The rate that follows an input, written into an array. */
-  #readRate({ rule, rateAt, isRateLength }: CompiledRule, scale: number): void {
+  #readRate({ rateUnit, rateAt, isRateLength }: CompiledRule, scale: number): void {
     const { numbers } = this.#inputs;
     const x = numbers[rateAt]!;
     const y = isRateLength ? numbers[rateAt + 1]! : 0;
     const value = isRateLength ? Math.sqrt(x * x + y * y) : x;
-    RATE[0] = Math.max(-MAX_RATE, Math.min(MAX_RATE, (value / rule.rateAt) * scale));
+    RATE[0] = Math.max(-MAX_RATE, Math.min(MAX_RATE, (value / rateUnit) * scale));
   }
 
   /** No rule applies on a layer. What was played for its conditions stops; what a signal has begun has ended. */
