@@ -153,6 +153,23 @@ describe('a reel that two pages share', () => {
     expect(one.doc).toBe(crab);
   });
 
+  it('refuses what the server would not take, and does not ask for it again and again', () => {
+    const one = new SharedReel();
+    one.take({ tell: 'open', doc: crab, steps: one.steps, file: { saved: true } });
+    const add = (letters: number): Operation => ({
+      do: 'add',
+      what: 'clip',
+      name: 'long',
+      value: { duration: 1, tracks: {}, 'x-note': 'ü'.repeat(letters) },
+    });
+    const refused = one.apply(add(2 ** 23), 'm1');
+    expect(refused).toMatchObject({ ok: false, code: 'workbench/too-large' });
+    expect(refused.said).toMatch(/^This change has 16,777,\d{3} bytes, and the server takes 16,777,216 at most/);
+    expect([one.doc, one.unanswered]).toEqual([crab, []]);
+    expect(one.apply(add(2 ** 23 - 200), 'm2').ok).toBe(true);
+    expect(one.unanswered).toHaveLength(1);
+  });
+
   it('that was reloaded repeats unanswered requests', () => {
     const left = [{ ask: 'apply', mark: 'm7', operation: { do: 'copy-clip', clip: 'snap', to: 'a' } }] as const;
     const one = new SharedReel(left);

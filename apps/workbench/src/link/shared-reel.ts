@@ -1,5 +1,5 @@
 import type { ReelRequest, FileState, Steps, ReelMessage } from '@unspool/cli/protocol';
-import type { ReelDocument } from 'unspool';
+import { LIMITS, type ReelDocument } from 'unspool';
 import { edit, type Edited, type Operation, type Refused } from 'unspool/edit';
 
 /** A request that was not answered yet, and the document with it applied. */
@@ -35,10 +35,15 @@ export class SharedReel {
     return this.#pending.map(({ request }) => request);
   }
 
-  /** Asks for an operation, unless it does not apply to what is shown. */
+  /** Asks for an operation, unless it does not apply to what is shown, or the server would not take it. */
   apply(operation: Operation, mark: string): Edited | Refused {
     const made = edit(this.doc!, operation);
-    if (made.ok) this.#pending.push({ request: { ask: 'apply', mark, operation }, after: made.doc });
+    if (!made.ok) return made;
+    const request = { ask: 'apply', mark, operation } as const;
+    const bytes = new TextEncoder().encode(JSON.stringify(request)).length;
+    // The server would end the connection, and be asked again and again.
+    if (bytes > LIMITS.bytes) return tooLarge(bytes);
+    this.#pending.push({ request, after: made.doc });
     return made;
   }
 
@@ -99,6 +104,12 @@ export class SharedReel {
       return { request, after: doc };
     });
   }
+}
+
+function tooLarge(bytes: number): Refused {
+  const [has, may] = [bytes, LIMITS.bytes].map((size) => size.toLocaleString('en'));
+  const said = `This change has ${has} bytes, and the server takes ${may} at most: make it in several steps.`;
+  return { ok: false, code: 'workbench/too-large', said };
 }
 
 const NOTHING: ReelDocument = { unspool: 1, clips: {} };
