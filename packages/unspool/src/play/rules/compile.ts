@@ -79,6 +79,8 @@ export interface RuleNumbers {
 /** A routine by places, shared by all players that run it. */
 export interface CompiledRoutine {
   readonly inputs: readonly CompiledInput[];
+  /** Those with conditions. */
+  readonly tested: readonly CompiledInput[];
   /** The numbers of `Inputs` at the start, without those of its conditions. */
   readonly start: readonly number[];
   /** Where the numbers of conditions begin, behind those of `start`. */
@@ -107,7 +109,9 @@ function compile(routine: Routine): CompiledRoutine {
   const start: number[] = [0, Infinity];
   const placed = routine.inputs.map((input) => {
     const at = start.length;
-    start.push(...input.value, NaN, NaN);
+    // Without a condition every number is calm.
+    const isTested = routine.rules.some(({ conditions }) => conditions.some((one) => one.input === input.name));
+    start.push(...input.value, ...(isTested ? [NaN, NaN] : [-Infinity, Infinity]));
     return { ...input, at };
   });
   const signals = placed.filter(({ kind }) => kind === 'signal');
@@ -160,6 +164,7 @@ function compile(routine: Routine): CompiledRoutine {
   const isLinked = rules.some(({ during, isDuringOwn }) => during !== undefined && !isDuringOwn);
   return {
     inputs,
+    tested: inputs.filter(({ first, last }) => last > first),
     start,
     states: start.length,
     signals,

@@ -67,8 +67,8 @@ export class Inputs {
 
   /** Tests at the moment all conditions that may have changed. */
   update(): void {
-    const { inputs } = this.routine;
-    for (let i = 0; i < inputs.length; i++) if (!this.isCalm(inputs[i]!)) this.#updateInput(inputs[i]!);
+    const { tested } = this.routine;
+    for (let i = 0; i < tested.length; i++) if (!this.isCalm(tested[i]!)) this.#updateInput(tested[i]!);
   }
 
   /** Tests the conditions on an input, and finds the nearest edges at which one of them would change. */
@@ -160,6 +160,6 @@ export class Inputs {
   /** Signals and conditions were put there from a saved state. */
   loaded(): void {
     this.isKept = true;
-    for (const { calm } of this.routine.inputs) this.numbers[calm] = NaN;
+    for (const { calm } of this.routine.tested) this.numbers[calm] = NaN;
   }
 }
