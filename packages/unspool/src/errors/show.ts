@@ -12,3 +12,10 @@ export function show(value: unknown, most = 60): string {
   }
   return text.length > most ? `${text.slice(0, most - 1)}…` : text;
 }
+
+const six = (n: number) => String(Number(n.toPrecision(6)));
+
+/** A time as a message gives it, to six digits: nobody reads 0.5333333333333333. */
+export const showSeconds = (seconds: number) => `${six(seconds)} s`;
+
+export const showRange = (low: number, high: number) => `${six(low)} to ${six(high)} s`;

@@ -180,7 +180,7 @@ describe('capture', () => {
         { time: 1, values: {} },
       ],
       1,
-      'Sort the samples by time',
+      'sample 1 is at 1 s, not after 1 s. Use finite seconds',
     ],
     [at60(2, () => ({ 'crab.rotation': 1 })), 0, 'greater than 0'],
     [at60(2, () => ({ 'crab.rotation': 'left' })), 1, 'not a valid value of crab.rotation'],

@@ -6,7 +6,7 @@ import { kindOf } from '../../value/property.js';
 import { nearerQuat, slerp } from '../../value/quat.js';
 import { readValue, TextTable, type Value } from '../../value/read.js';
 import { UnspoolError } from '../../errors/error.js';
-import { show } from '../../errors/show.js';
+import { show, showSeconds } from '../../errors/show.js';
 import { writeNumbers } from '../track-curve.js';
 import { fewestStops, longestSteps } from './fewest.js';
 import { everyBetween, fitCurve, isLine } from './fit-curve.js';
@@ -62,10 +62,11 @@ export function capture(samples: readonly Sample[], options: CaptureOptions): Ca
   samples.forEach(({ time }, i) => {
     const before = samples[i - 1]?.time ?? -Infinity;
     if (Number.isFinite(time) && time > before) return;
+    const where = Number.isFinite(time) ? `${time} s, not after ${before} s` : show(time);
     throw new UnspoolError(
       'edit/capture',
-      `sample ${i} is at ${time} s, after ${before} s`,
-      'sort the samples by time',
+      `sample ${i} is at ${where}`,
+      'use finite seconds, each later than the last',
     );
   });
   const tracks: Record<string, TrackDocument> = {};
@@ -130,7 +131,7 @@ function streamOf(name: string, list: readonly Sample[], start: number, fps: num
     if (!read)
       throw new UnspoolError(
         'edit/capture',
-        `${show(values[name])} at ${time} s is not a ${kind}, but ${name} is`,
+        `${show(values[name])} at ${showSeconds(time)} is not a ${kind}, but ${name} is`,
         'use one kind of value throughout',
       );
     // Turns are followed as they went: from 179 degrees to −179 is a small step on, not a turn back.

@@ -142,9 +142,10 @@ export function moveKeys(document: ReelDocument, operation: Operations['move-key
   const [first, last] = endsOf(chosen);
   if (first + by < -NANOSECOND) {
     const summary = `the first key would be ${formatTime(writeTime(-first - by, operation.by, fps))} before the start`;
+    const most = formatTime(writeTime(first, operation.by, fps));
     throw refuse(
       'edit/before-start',
-      `${summary}. Move it by at most ${formatTime(writeTime(first, operation.by, fps))}.`,
+      `${summary}. ${first > NANOSECOND ? `Move it by at most ${most}.` : 'It is at 0 already.'}`,
     );
   }
   const { ripple } = operation;

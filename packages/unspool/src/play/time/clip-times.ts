@@ -4,13 +4,13 @@ import { namedMoment } from '../../reel/resolve/moment.js';
 import { parseTime, toSeconds, type Time } from '../../time/units.js';
 import { UnspoolError } from '../../errors/error.js';
 import { suggest } from '../../errors/nearest.js';
-import { show } from '../../errors/show.js';
+import { show, showRange } from '../../errors/show.js';
 
 /** A time from 0 to the end of a clip, or to `most` seconds; checked. */
 export function secondsInside(clip: Clip, time: Time, what: string, most = clip.duration): number {
   const seconds = toSeconds(time, clip.fps, what);
   if (seconds >= 0 && seconds <= most) return seconds;
-  const outside = most === clip.duration ? ` the clip ${show(clip.name)}, which lasts from 0 to ${most} s` : '';
+  const outside = most === clip.duration ? ` the clip ${show(clip.name)}, which lasts from ${showRange(0, most)}` : '';
   throw new RangeError(
     outside
       ? `${what} ${show(time)} is outside${outside}. Use a time inside it.`
@@ -49,7 +49,7 @@ export function momentWithin(
   const at = momentInside(clip, moment, what, edge);
   if (at >= low && at <= high) return at;
   throw new RangeError(
-    `${what} ${show(moment)} is outside the played range of ${show(clip.name)}, ${low} to ${high} s. Use a time inside it.`,
+    `${what} ${show(moment)} is outside the played range of ${show(clip.name)}, ${showRange(low, high)}. Use a time inside it.`,
   );
 }
 

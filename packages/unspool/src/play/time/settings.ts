@@ -7,7 +7,7 @@ import { LOOP_MODES, type Repeat } from '../../time/iteration.js';
 import { parseTime, type Time } from '../../time/units.js';
 import { UnspoolError } from '../../errors/error.js';
 import { suggest } from '../../errors/nearest.js';
-import { show } from '../../errors/show.js';
+import { show, showSeconds } from '../../errors/show.js';
 import { hasMoment, momentInside, momentWithin, rateOf, secondsInside, weightOf, windowOf } from './clip-times.js';
 import { randomNumbers } from './random.js';
 
@@ -213,7 +213,7 @@ function shifted(from: number | undefined, seconds: number, low: number, high: n
 function checkLanding(clip: Clip, from: number, until: number, repeat: Repeat, speed: number): void {
   if (arrives(from, until, repeat, speed)) return;
   throw new RangeError(
-    `${show(clip.name)} never arrives: until, at ${until} s, is behind from, at ${from} s, in the direction of play. Swap them, or use rate: ${speed > 0 ? -1 : 1}.`,
+    `${show(clip.name)} never arrives: until, at ${showSeconds(until)}, is behind from, at ${showSeconds(from)}, in the direction of play. Swap them, or use rate: ${speed > 0 ? -1 : 1}.`,
   );
 }
 

@@ -367,3 +367,22 @@ describe.each(Object.keys(messages))('%s', (code) => {
     expect(checkReel(right)).toEqual([]);
   });
 });
+
+test('times are written as one reads them', () => {
+  const thirds = { 'claw.rotation': [key(), key(1, { at: '20f' })] };
+  const found = [
+    tracks(thirds, { duration: '10f' }),
+    tracks(thirds, { duration: '40f', cues: [{ at: '50f', name: 'a' }] }),
+    clip({ duration: 1e5 / 3 + 9e4 }),
+    track(key(0, { at: 1 / 3 }), key(0, { at: 1 / 7 })),
+    track(key(0, { at: 1 / 3 }), key(0, { at: 1 / 3 })),
+    tracks({ 'claw.frame': [key(), key(1, { at: '20f' })] }, { loop: 'loop' }),
+    track(key(0, { ease: 'curve', out: [1, 0] }), key(0, { at: 1 / 3 })),
+    { ...rules({ from: '40f' }, { from: 5 }), clips: { snap: { tracks: thirds } } },
+    { ...rules({ from: '10f', until: '5f' }), clips: { snap: { tracks: thirds } } },
+  ].flatMap((reel) => checkReel(reel));
+  const codes = ['key-after-end', 'cue-after-end', 'too-long', 'key-order', 'same-time', 'unseen-key'];
+  const expected = [...codes, 'handle-folds', 'rule-time', 'rule-lands'].map((code) => `reel/${code}`);
+  expect([...new Set(found.map(({ code }) => code))].sort()).toEqual(expected.sort());
+  for (const { message, hint } of found) expect(`${message} ${hint}`).not.toMatch(/\d\.\d{9}/);
+});

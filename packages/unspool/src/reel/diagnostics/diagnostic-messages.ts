@@ -1,6 +1,6 @@
 import { FARTHEST, isNumber } from '../../value/number.js';
 import { list, suggest } from '../../errors/nearest.js';
-import { show } from '../../errors/show.js';
+import { show, showRange, showSeconds as seconds } from '../../errors/show.js';
 
 /** A place in a document: member names and list indices from the root. */
 export type DocumentPath = readonly (string | number)[];
@@ -15,7 +15,7 @@ export interface ProblemArgs {
   'reel/too-large': { bytes: number; limit: number };
   'reel/too-deep': { limit: number };
   'reel/too-many-keys': { count: number; limit: number };
-  'reel/too-long': { seconds: number; limit: number };
+  'reel/too-long': { length: number; limit: number };
   'reel/duplicate-member': { name: string };
   'reel/not-data': { value: unknown };
   'reel/not-finite': { value: number };
@@ -64,7 +64,7 @@ export interface ProblemArgs {
   'reel/frames': { track: string; kind: string };
   'reel/frames-each': { each: unknown };
   'reel/frame-outside': { frame: number; sheet: string; cells: number };
-  'reel/key-after-end': { at: unknown; duration: number };
+  'reel/key-after-end': { at: number; duration: number };
   'reel/unseen-key': { track: string; value: string; at: number; until: number };
   'reel/cue-after-end': { name: string; at: unknown; duration: number };
   'reel/interval-order': { what: string; from: unknown; until: unknown };
@@ -111,8 +111,6 @@ export type Report = <C extends ProblemCode>(
 
 type Message = readonly [message: string, hint: string];
 
-const seconds = (n: number) => `${Number(n.toPrecision(6))} s`;
-
 /** A time as written, with its seconds where it was written in another unit. */
 const moment = (written: unknown, inSeconds: number) =>
   typeof written === 'string' ? `${show(written)} (${seconds(inSeconds)})` : seconds(inSeconds);
@@ -138,8 +136,8 @@ export const messages: { readonly [C in ProblemCode]: (args: ProblemArgs[C]) => 
     'split it into several reels',
   ],
   'reel/too-deep': ({ limit }) => [`the JSON is nested deeper than ${limit} levels`, 'reduce the nesting'],
-  'reel/too-long': ({ seconds, limit }) => [
-    `the clip lasts ${seconds} seconds, the limit is ${limit} (one day)`,
+  'reel/too-long': ({ length, limit }) => [
+    `the clip lasts ${seconds(length)}, the limit is ${limit} s (one day)`,
     'use a shorter time; write frames with an f, such as "30f"',
   ],
   'reel/too-many-keys': ({ count, limit }) => [
@@ -269,7 +267,7 @@ export const messages: { readonly [C in ProblemCode]: (args: ProblemArgs[C]) => 
     'use a cell of the sheet, or correct its cells',
   ],
   'reel/key-after-end': ({ at, duration }) => [
-    `the key at ${show(at)} is after the end of the clip at ${seconds(duration)}, so it is cut off`,
+    `the key at ${seconds(at)} is after the end of the clip at ${seconds(duration)}, so it is cut off`,
     'move the key, or increase "duration"',
   ],
   'reel/unseen-key': ({ track, value, at, until }) => [
@@ -348,11 +346,11 @@ export const messages: { readonly [C in ProblemCode]: (args: ProblemArgs[C]) => 
   ],
   'reel/rule-rate': () => ['the rate never changes: "at" is 0', 'set "at" to the input at which the rate is 1'],
   'reel/rule-time': ({ member, value, clip, low, high }) => [
-    `${member} ${show(value)} is outside what is played of the clip ${show(clip)}, ${low} to ${high} s`,
+    `${member} ${show(value)} is outside what is played of the clip ${show(clip)}, ${showRange(low, high)}`,
     'use a time inside it',
   ],
   'reel/rule-lands': ({ clip, from, until }) => [
-    `${show(clip)} never arrives: until, at ${until} s, is behind from, at ${from} s, in the direction of play`,
+    `${show(clip)} never arrives: until, at ${seconds(until)}, is behind from, at ${seconds(from)}, in the direction of play`,
     'swap them, or turn the rate around',
   ],
   'reel/rate': ({ rate }) => [`the rate ${show(rate)} is not within ±1e6`, 'use a number within ±1e6, such as 1'],

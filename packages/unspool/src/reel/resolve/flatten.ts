@@ -77,7 +77,7 @@ export function flattenClip(
   // Its own keys and duration were checked before.
   if (duration > LIMITS.seconds) {
     if (placed.some(({ ends }) => ends === duration))
-      report('reel/too-long', path, { seconds: duration, limit: LIMITS.seconds });
+      report('reel/too-long', path, { length: duration, limit: LIMITS.seconds });
     return undefined;
   }
   warnUnseen(tracks, clip.repeat, duration, report);

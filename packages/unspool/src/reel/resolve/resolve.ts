@@ -59,7 +59,7 @@ export function resolveClip(reel: ReelDocument, name: string, properties: Proper
   const end = most([0, ...tracks.map((track) => track.end), ...cues.map((cue) => cue.until ?? cue.at)]);
   if ((duration ?? end) > LIMITS.seconds) {
     const where = duration === undefined ? path : [...path, 'duration'];
-    report('reel/too-long', where, { seconds: duration ?? end, limit: LIMITS.seconds });
+    report('reel/too-long', where, { length: duration ?? end, limit: LIMITS.seconds });
   }
   return {
     name,
