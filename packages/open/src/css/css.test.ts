@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { formatReel, parseReel, type Reel } from 'unspool';
+import { easing, EASING_NAMES, formatReel, parseReel, type Reel } from 'unspool';
 import { runs } from '../../../unspool/test/runs.js';
 import { DEMO, farthest, inFloats, nearKeys, randomOpenReel } from '../../test/reels.js';
 import { fromCss, fromWebAnimations, toCss, toWebAnimations } from '../index.js';
@@ -70,6 +70,21 @@ describe('CSS and Web Animations, out and in', () => {
       'cubic-bezier(0.333333333333333, 0.666666666666667, 0.666666666666667, 1)',
     ]);
     expect(easings[6]).toMatch(/^linear\(0, 0\.\d+ \d/);
+  });
+
+  test('every named easing is within 0.0001 of the way, also where it begins or ends straight up', () => {
+    const names = [...EASING_NAMES.filter((name) => !['smooth', 'curve'].includes(name)), 'spring(0.2)', 'spring(0.8)'];
+    const keys = [...names.map((ease, i) => ({ at: i, value: i % 2, ease })), { at: names.length, value: 0 }];
+    const reel = parseReel<unknown>({ unspool: 1, clips: { blink: { tracks: { 'eye.opacity': keys } } } });
+    const written = toWebAnimations(reel).result['blink']!['eye']!.keyframes.map((frame) => frame.easing);
+    const near = [0, 0.5, 1].flatMap((x) => [...Array(22).keys()].flatMap((k) => [x - 2 ** -k, x + 2 ** -k]));
+    const even = Array.from({ length: 999 }, (_, k) => (k + 1) / 1000);
+    const places = [...even, ...near.filter((x) => x > 0 && x < 1)];
+    for (const [i, name] of names.entries()) {
+      const [ours, theirs] = [easing(name), easing(written[i]!)];
+      const far = Math.max(...places.map((x) => Math.abs(ours(x) - theirs(x))));
+      expect(far, name).toBeLessThan(1e-4);
+    }
   });
 
   test('chains, facings and routines are named as dropped, where all clips are written', () => {
