@@ -20,13 +20,13 @@ class Server {
   /** What is on its way to each page. */
   readonly mail: [ReelMessage[], ReelMessage[]] = [[], []];
 
-  get #state() {
+  get steps() {
     const { done, undone } = this.history;
-    return { steps: { done, undone, doneCount: done.length, undoneCount: undone.length } };
+    return { done, undone, doneCount: done.length, undoneCount: undone.length };
   }
 
   open(page: 0 | 1): void {
-    this.mail[page] = [{ tell: 'open', doc: this.history.doc, ...this.#state, file: { saved: true } }];
+    this.mail[page] = [{ tell: 'open', doc: this.history.doc, steps: this.steps, file: { saved: true } }];
   }
 
   receive(request: Extract<ReelRequest, { mark: string }>, page: 0 | 1): void {
@@ -45,7 +45,7 @@ class Server {
           ? request.operation
           : null;
     if (!operation) return refused('edit/any');
-    for (const mail of this.mail) mail.push({ tell: 'step', mark, operation, ...this.#state });
+    for (const mail of this.mail) mail.push({ tell: 'step', mark, operation, steps: this.steps });
   }
 }
 
@@ -132,8 +132,35 @@ describe('a reel that two pages share', () => {
         const there = formatReel(server.history.doc);
         expect(pages.map(({ doc }) => formatReel(doc as ReelDocument))).toEqual([there, there]);
         expect(pages.flatMap(({ unanswered }) => unanswered)).toEqual([]);
+        expect(pages.map(({ steps }) => steps)).toEqual([server.steps, server.steps]);
       }),
       { numRuns: Number(process.env.UNSPOOL_CASES ?? 150), seed: 20261126 },
+    );
+  });
+
+  it('knows what can be undone and redone before the server has answered', () => {
+    fc.assert(
+      fc.property(acts, (list) => {
+        const server = new Server();
+        server.open(0);
+        const page = new SharedReel();
+        page.take(server.mail[0].shift()!);
+        let count = 0;
+        for (const act of list) {
+          // Some answers are under way all the time.
+          if (act.do === 'arrive') for (const message of server.mail[0].splice(0, act.back)) page.take(message);
+          else if (act.do === 'apply') {
+            if (!page.apply(act.operation, `m${++count}`).ok) continue;
+            server.receive(page.unanswered.at(-1)!, 0);
+          } else if (act.do !== 'lose') {
+            page.go(act.do, `m${++count}`);
+            server.receive(page.unanswered.at(-1)!, 0);
+          }
+          // Where what was shown still applies: an undo that is under way may take what an edit was made on.
+          if (server.mail[0].every(({ tell }) => tell === 'step')) expect(page.steps).toEqual(server.steps);
+        }
+      }),
+      { numRuns: Number(process.env.UNSPOOL_CASES ?? 150), seed: 20261202 },
     );
   });
 

@@ -1,11 +1,13 @@
 import type { ReelRequest, FileState, Steps, ReelMessage } from '@unspool/cli/protocol';
 import { LIMITS, type ReelDocument } from 'unspool';
 import { edit, type Edited, type Operation, type Refused } from 'unspool/edit';
+import { expectSteps } from './expected-steps.js';
 
-/** A request that was not answered yet, and the document with it applied. */
+/** A request that was not answered yet, the document with it applied, and its sentence where it applies. */
 interface Pending {
   readonly request: Extract<ReelRequest, { mark: string }>;
   readonly after: ReelDocument;
+  readonly said?: string | undefined;
 }
 
 /**
@@ -17,7 +19,7 @@ export class SharedReel {
   #pending: Pending[] = [];
   /** The document before the last step that came: to compare with. */
   before: ReelDocument | undefined;
-  steps: Steps = { done: [], undone: [], doneCount: 0, undoneCount: 0 };
+  #steps: Steps = { done: [], undone: [], doneCount: 0, undoneCount: 0 };
   file: FileState = { saved: true };
 
   /** @param left unconfirmed requests of the page before it was reloaded */
@@ -28,6 +30,14 @@ export class SharedReel {
   /** The document as it is shown; `undefined` until the server has sent it. */
   get doc(): ReelDocument | undefined {
     return this.#confirmed && (this.#pending.at(-1)?.after ?? this.#confirmed);
+  }
+
+  /** The history with what is pending: a redo can follow an undo before that is confirmed. */
+  get steps(): Steps {
+    return expectSteps(
+      this.#steps,
+      this.#pending.map(({ request: { ask }, said }) => (ask === 'apply' ? { ask, said } : { ask })),
+    );
   }
 
   /** Unanswered requests, to be repeated on a new connection. */
@@ -43,7 +53,7 @@ export class SharedReel {
     const bytes = new TextEncoder().encode(JSON.stringify(request)).length;
     // The server would end the connection, and be asked again and again.
     if (bytes > LIMITS.bytes) return tooLarge(bytes);
-    this.#pending.push({ request, after: made.doc });
+    this.#pending.push({ request, after: made.doc, said: made.said });
     return made;
   }
 
@@ -59,7 +69,7 @@ export class SharedReel {
       return undefined;
     }
     if (message.tell === 'open') {
-      this.steps = message.steps;
+      this.#steps = message.steps;
       this.file = message.file;
       this.#confirmed = message.doc;
       this.#replay();
@@ -70,7 +80,7 @@ export class SharedReel {
       this.#replay();
       return was && message.code !== 'workbench/known' ? message.message : undefined;
     }
-    this.steps = message.steps;
+    this.#steps = message.steps;
     // Until the server says that it is.
     this.file = { ...this.file, saved: false };
     this.before = this.#confirmed;
@@ -101,7 +111,7 @@ export class SharedReel {
     this.#pending = this.#pending.map(({ request }) => {
       const made = request.ask === 'apply' ? edit(doc, request.operation) : undefined;
       if (made?.ok) doc = made.doc;
-      return { request, after: doc };
+      return { request, after: doc, said: made?.ok ? made.said : undefined };
     });
   }
 }

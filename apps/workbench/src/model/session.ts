@@ -100,7 +100,7 @@ export function openReel(name: string): void {
       const { file } = shared;
       if (file.outside && !get().file.outside) set({ dialog: 'outside' });
       else if (!file.outside && get().dialog === 'outside') set({ dialog: undefined });
-      set({ steps: shared.steps, file, before: shared.before });
+      set({ file, before: shared.before });
     },
   });
 }
@@ -110,6 +110,7 @@ function refresh(): void {
   keepUnanswered();
   const { doc } = shared;
   if (!doc) return;
+  set({ steps: shared.steps });
   const made = preview && edit(doc, preview);
   showDocument(made?.ok ? made.doc : doc);
 }
@@ -168,8 +169,7 @@ export function apply(operation: Operation | null): boolean {
 }
 
 export function go(which: 'undo' | 'redo'): void {
-  const { steps } = get();
-  const next = which === 'undo' ? steps.done.at(-1) : steps.undone[0];
+  const next = which === 'undo' ? shared.steps.done.at(-1) : shared.steps.undone[0];
   if (next === undefined) {
     setStatus(`There is nothing to ${which}.`);
     return;
@@ -177,6 +177,7 @@ export function go(which: 'undo' | 'redo'): void {
   const mark = newMark();
   shared.go(which, mark);
   send({ ask: which, mark });
+  set({ steps: shared.steps });
   setStatus(`${which === 'undo' ? 'Undid' : 'Redid'}: ${next}`);
 }
 
