@@ -2,7 +2,7 @@
 import { fileURLToPath } from 'node:url';
 import { chromium } from 'playwright';
 import { build, preview } from 'vite';
-import { chromium as launch } from './chromium.mjs';
+import { chromium as launch, coarse } from './chromium.mjs';
 
 /** @param {string} name of a folder in examples/ */
 export async function serveExample(name) {
@@ -20,7 +20,7 @@ export async function serveExample(name) {
      * @param {string[]} heard the types of messages on its console that are faults
      */
     async open(query, options, faults, heard = ['error']) {
-      const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, ...options });
+      const context = await browser.newContext({ ...coarse, ...options });
       const page = await context.newPage();
       page.setDefaultTimeout(60_000);
       page.on('pageerror', (error) => faults.push(error.message));

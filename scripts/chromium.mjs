@@ -11,6 +11,12 @@ export function findChromium() {
 
 const executablePath = findChromium();
 
+/**
+ * The page of most tests. Its layout is that of a screen of this size, but each pixel drawn stands for 16: drawing in
+ * software takes most of the time of a page, and few tests look at pixels.
+ */
+export const coarse = { viewport: { width: 1280, height: 800 }, deviceScaleFactor: 0.25 };
+
 /** How the tests and the screenshots start Chromium: without a screen, with WebGL in software, without the network. */
 export const chromium = {
   ...(executablePath && { executablePath }),

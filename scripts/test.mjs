@@ -38,7 +38,6 @@ const builds = [
   ['types and build', [node, [...tsc, '-b']]],
   ['build of program', vite('packages/cli')],
   ['build of workbench', vite('apps/workbench')],
-  ['types of the rest', [node, [...tsc, '-p', 'tsconfig.check.json']]],
 ];
 /** Some measure time: nothing else goes on beside them. */
 const alone = [['tests', tests(['unit', 'browser'], WORKERS)]];
@@ -48,6 +47,7 @@ const alone = [['tests', tests(['unit', 'browser'], WORKERS)]];
  */
 const beside = [
   ['tests of games', tests(['game'], 1)],
+  ['types of the rest', [node, [...tsc, '-p', 'tsconfig.check.json']]],
   ['lint', of('eslint/bin/eslint.js', '.')],
   ['packages', [node, ['scripts/package-check.mjs']]],
   [

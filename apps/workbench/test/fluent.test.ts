@@ -1,7 +1,7 @@
 import { writeFileSync } from 'node:fs';
 import { formatReel, type ReelDocument } from 'unspool';
 import { afterAll, describe, expect, it, onTestFinished } from 'vitest';
-import { closeBrowser, openPage, Workbench } from './workbench.js';
+import { closeBrowser, openPage, sharp, Workbench } from './workbench.js';
 
 /** How long the page's scripts take: measured with no other test beside it, as these take their share of the processors. */
 
@@ -38,7 +38,7 @@ describe('ten thousand keys', () => {
     writeFileSync(big.file(), text);
     await big.start();
     const opened = performance.now();
-    const { page: other } = await openPage(big.address);
+    const { page: other } = await openPage(big.address, '', sharp);
     const opening = performance.now() - opened;
     const client = await other.context().newCDPSession(other);
     // Of the page's own thread: what other programs do meanwhile is not counted.

@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import type { Page } from 'playwright';
 import type { ReelDocument } from 'unspool';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { closeBrowser, command, dragOn, Hand, openPage, placesOn, savedReel, Workbench } from './workbench.js';
+import { closeBrowser, command, dragOn, Hand, openPage, placesOn, savedReel, sharp, Workbench } from './workbench.js';
 
 /** Thirteen jobs as animators do them, each with the actions that it takes. What they took before is in brackets. */
 
@@ -132,7 +132,7 @@ beforeAll(async () => {
   );
   for (const name of REELS) writeFileSync(workbench.file(name), JSON.stringify(DOCUMENTS[name]));
   await workbench.start();
-  ({ page, faults } = await openPage(workbench.address));
+  ({ page, faults } = await openPage(workbench.address, '', sharp));
 });
 
 afterAll(async () => {

@@ -3,9 +3,9 @@ import { cpSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { chromium, type Browser, type Page } from 'playwright';
+import { chromium, type Browser, type BrowserContextOptions, type Page } from 'playwright';
 import type { ReelDocument } from 'unspool';
-import { chromium as launch } from '../../../scripts/chromium.mjs';
+import { chromium as launch, coarse } from '../../../scripts/chromium.mjs';
 
 const at = (path: string) => fileURLToPath(new URL(path, import.meta.url));
 export const UNSPOOL = at('../../../packages/cli/bin/unspool.js');
@@ -90,13 +90,17 @@ export class Workbench {
 
 let browser: Browser | undefined;
 
+/** The page of tests that look at pixels or measure time. */
+export const sharp = { viewport: coarse.viewport };
+
 /** A page on it, and what went wrong on the page. */
 export async function openPage(
   address: string,
   path = '',
+  screen: BrowserContextOptions = coarse,
 ): Promise<{ readonly page: Page; readonly faults: string[] }> {
   browser ??= await chromium.launch(launch);
-  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  const page = await browser.newPage(screen);
   // Without a graphics card, and with other tests beside it, a page may draw but a few fps.
   page.setDefaultTimeout(Number(process.env.UNSPOOL_PATIENCE ?? 60_000));
   const faults: string[] = [];

@@ -77,7 +77,7 @@ describe('the scene', () => {
 });
 
 test('it draws: sky, water and a boat that moves', async () => {
-  await open('?steady&gulls=0');
+  await open('?steady&gulls=0', { deviceScaleFactor: 1 });
   await page.keyboard.press(' ');
   const colors = async () => {
     const base64 = (await page.locator('#view').screenshot()).toString('base64');

@@ -9,7 +9,7 @@ import { afterAll, afterEach, beforeAll, beforeEach, expect, test } from 'vitest
 import { parseReel, Player } from 'unspool';
 import type crabReel from '../reels/crab.reel.json';
 import { HOME, Match } from '../src/match.js';
-import { chromium as launch } from '../../../scripts/chromium.mjs';
+import { chromium as launch, coarse } from '../../../scripts/chromium.mjs';
 
 /** The demo as a newcomer starts it, and the game driven as a person would: by keys, looking at the page. */
 const DEMO = fileURLToPath(new URL('../../../scripts/demo.mjs', import.meta.url));
@@ -48,7 +48,7 @@ afterAll(async () => {
 });
 
 beforeEach(async () => {
-  page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  page = await browser.newPage(coarse);
   // Without a graphics card, and with other tests beside it, a page may draw but a few frames a second.
   page.setDefaultTimeout(150_000);
   faults = [];
@@ -267,7 +267,7 @@ test('T is slow motion, and O shows the shapes that hit and are hit', async () =
 
 test('the workbench beside it lists its players, and shows the crab as the game plays it', async () => {
   await expect.poll(() => printed, { timeout: 60_000 }).toMatch(/Workbench: http:\S+#\w+/);
-  const bench = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  const bench = await browser.newPage(coarse);
   bench.setDefaultTimeout(150_000);
   await bench.goto(/Workbench: (http:\S+)/.exec(printed)![1]!);
   await bench.getByRole('tab', { name: 'game' }).click();

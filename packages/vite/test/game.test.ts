@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { chromium, type Browser, type Page } from 'playwright';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { chromium as launch } from '../../../scripts/chromium.mjs';
+import { chromium as launch, coarse } from '../../../scripts/chromium.mjs';
 import { packedProject } from '../../../scripts/packed.mjs';
 import { addressOf } from './address.js';
 
@@ -90,7 +90,7 @@ Object.assign(window, {
     const env = { ...process.env, UNSPOOL_STATE: mkdtempSync(join(tmpdir(), 'unspool-game-')) };
     server = spawn(process.execPath, [bin('vite/bin/vite.js'), '--port', '0', '--host', '127.0.0.1'], { cwd: game, env }); // prettier-ignore
     const address = await addressOf(server, (text) => (printed += text));
-    page = await browser.newPage({ viewport: { width: 800, height: 600 } });
+    page = await browser.newPage(coarse);
     page.setDefaultTimeout(60_000);
     page.on('pageerror', (error) => faults.push(error.message));
     await page.goto(address);
@@ -146,7 +146,7 @@ Object.assign(window, {
 
   test('a step on the workbench is in the running game before it is saved', async () => {
     const address = /http:\/\/127\.0\.0\.1:\d+\/#\w+/.exec(printed)![0];
-    const bench = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+    const bench = await browser.newPage(coarse);
     await bench.goto(address);
     const field = bench.getByLabel('body.rotation', { exact: true });
     await field.waitFor();
@@ -257,7 +257,7 @@ describe('a build', () => {
       expect([word, code.includes(word)]).toEqual([word, false]);
     const server = spawn(process.execPath, [bin('vite/bin/vite.js'), 'preview', '--port', '0', '--host', '127.0.0.1'], { cwd: game }); // prettier-ignore
     const address = await addressOf(server);
-    const page = await browser.newPage();
+    const page = await browser.newPage(coarse);
     await page.goto(address);
     await page.waitForFunction(() => 'state' in window);
     await page.keyboard.press('x');

@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { chromium, type Browser, type Page } from 'playwright';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { parseReel } from 'unspool';
-import { chromium as launch } from '../../../scripts/chromium.mjs';
+import { chromium as launch, coarse } from '../../../scripts/chromium.mjs';
 import { packedProject } from '../../../scripts/packed.mjs';
 import { addressOf, WORKBENCH } from './address.js';
 
@@ -31,6 +31,7 @@ interface Probe {
   };
   marker: number;
   shut: number;
+  old: object;
 }
 /** Reads or changes something in the game. */
 const inGame = <T>(run: (probe: Probe) => T) => game.evaluate<T>(`(${run.toString()})(window)`);
@@ -57,7 +58,7 @@ beforeAll(async () => {
   server = spawn(process.execPath, [bin('vite/bin/vite.js'), '--port', '0', '--host', '127.0.0.1'], { cwd: folder, env }); // prettier-ignore
   const [address, workbench] = await Promise.all([addressOf(server), addressOf(server, undefined, WORKBENCH)]);
   browser = await chromium.launch(launch);
-  [game, bench] = [await browser.newPage(), await browser.newPage({ viewport: { width: 1280, height: 800 } })];
+  [game, bench] = [await browser.newPage(coarse), await browser.newPage(coarse)];
   for (const page of [game, bench]) {
     page.setDefaultTimeout(60_000);
     page.on('pageerror', (error) => faults.push(error.message));
@@ -81,13 +82,15 @@ describe('an edit on the workbench is in the running game, which goes on', () =>
     await bench.getByLabel(label, { exact: true }).fill(text);
     return 'Enter';
   };
-  /** Asks something in a dialog, and says yes. */
+  /** Asks something in a dialog, and says yes. It is in the game before anything else is done. */
   const asked = async (keys: string, name: string) => {
+    await inGame(({ crab }) => void Object.assign(window, { old: crab.reel }));
     await bench.getByTestId('stage').focus();
     await press(keys);
     await bench.getByRole('dialog').getByLabel('Name').fill(name);
     await press('Enter');
     await bench.getByRole('dialog').waitFor({ state: 'detached' });
+    await expect.poll(() => inGame(({ crab, old }) => crab.reel !== old)).toBe(true);
   };
   const backAndForth = (i: number) => Promise.resolve(i % 2 === 0 ? 'Control+z' : 'Control+Shift+Z');
 

@@ -65,7 +65,7 @@ describe('glTF out and in', () => {
           expect(farthest(clip, other.clip(name), (property) => error(property) * 1.05 + least, nearKeys(clip))).toBeLessThan(1); // prettier-ignore
         }
       }),
-      runs(150),
+      runs(40),
     );
   });
 
