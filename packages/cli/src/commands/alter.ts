@@ -4,7 +4,9 @@ import { edit, type Operation } from 'unspool/edit';
 import { CallError, EXIT } from '../failure.js';
 import { readReelFile, STDIN } from '../files.js';
 import { numberOption, trackFilter, typedTime } from '../options.js';
+import { countOf, printDiagnostics } from '../print/diagnostics.js';
 import { printChanges } from '../print/document-changes.js';
+import { newProblems } from '../problems.js';
 import { changeFile } from '../save.js';
 import { DOING, type About, type Doing } from './alter-options.js';
 
@@ -99,6 +101,7 @@ async function alter(
     const { doc, summary, isChanged } = applyAll(reel.document, operations);
     if (file === STDIN) process.stdout.write(formatReel(doc));
     else report(file, text, doc, summary, false, format);
+    if (isChanged) warn(file, text, doc);
     if (file !== STDIN) process.stderr.write(!isChanged ? NOTHING : 'nothing written; add --write to write the file\n');
     return EXIT.fine;
   }
@@ -112,6 +115,7 @@ async function alter(
     return made.isChanged ? formatReel(made.doc) : undefined;
   });
   report(file, made.present, made.doc, made.summary, true, format);
+  if (made.isChanged) warn(file, made.present, made.doc);
   process.stderr.write(written ? `wrote ${file}\n` : NOTHING);
   return EXIT.fine;
 }
@@ -175,4 +179,17 @@ function report(
     printChanges(file, before, formatReel(doc), summary, process.stdout);
     if (before !== text) process.stderr.write(`${file} is not in canonical form; writing it changes that too\n`);
   }
+}
+
+/** More than these are only counted. */
+const MOST_SHOWN = 5;
+
+/** Says what an edit has brought about that `check` would complain of: a key after the end, a loop that jumps. */
+function warn(file: string, text: string, doc: ReelDocument): void {
+  const after = formatReel(doc);
+  const found = newProblems(text, after, file);
+  printDiagnostics(found.slice(0, MOST_SHOWN), after, process.stderr);
+  if (found.length === 0) return;
+  const hidden = found.length > MOST_SHOWN ? `, of which the first ${MOST_SHOWN} are shown` : '';
+  process.stderr.write(`this edit brings ${countOf(found)}${hidden}\n`);
 }

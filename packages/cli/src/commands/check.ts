@@ -1,12 +1,12 @@
 import type { Command } from 'commander';
 import { formatReel, readReel, type Diagnostic, type ReelDocument } from 'unspool';
-import { advise, edit, withoutAccepted, type Advice, type AdviseOptions } from 'unspool/edit';
-import { adviseShapes } from 'unspool/hit';
+import { advise, edit, type Advice, type AdviseOptions } from 'unspool/edit';
 import { CallError, EXIT, reportFailure } from '../failure.js';
 import { readTextFile, STDIN } from '../files.js';
 import { collected } from '../options.js';
 import { countOf, printDiagnostics } from '../print/diagnostics.js';
 import { toSarif } from '../print/sarif.js';
+import { problemsOf } from '../problems.js';
 import { changeFile } from '../save.js';
 import { identifiersIn } from '../game-identifiers.js';
 
@@ -53,7 +53,7 @@ async function check(named: readonly string[], { format, strict = false, fix, ga
     try {
       if (fix) await fixFile(file, fix === 'all', spoken);
       const text = readTextFile(file);
-      const found = look(text, { source: file, ...(spoken && { gameIdentifiers: spoken }) });
+      const found = problemsOf(text, { source: file, ...(spoken && { gameIdentifiers: spoken }) });
       all.push(...found);
       if (format === 'text') printDiagnostics(found, text, process.stdout);
     } catch (error) {
@@ -68,16 +68,6 @@ async function check(named: readonly string[], { format, strict = false, fix, ga
     process.stderr.write(`${reels} checked: ${countOf(all) || 'no problems'}\n`);
   const wrong = all.some(({ severity }) => severity === 'error' || (strict && severity === 'warning'));
   return Math.max(exit, wrong ? EXIT.problems : EXIT.fine);
-}
-
-/** All diagnostics of a text. A reel that can be played also gets advice. */
-function look(text: string, options: AdviseOptions & { readonly source: string }): Diagnostic[] {
-  const { reel, diagnostics } = readReel(text, options);
-  if (!reel) return diagnostics;
-  const { document } = reel;
-  const place = ({ line = 0, column = 0 }: Diagnostic) => line * 1e6 + column;
-  const all = [...diagnostics, ...adviseShapes(reel, { ...options, text }), ...advise(document, { ...options, text })];
-  return withoutAccepted(document, all).sort((a, b) => place(a) - place(b));
 }
 
 async function fixFile(file: string, all: boolean, spoken: AdviseOptions['gameIdentifiers']): Promise<void> {
