@@ -1,11 +1,10 @@
 import { formatEasing, type FreeEasing } from 'unspool';
-import { cutCubic, easingFunction, longestSteps, piecesOf, type Cubic } from 'unspool/edit';
+import { cutCubic, easingFunction, piecesOf, type Cubic } from 'unspool/edit';
+import { longestLines, morePlaces } from './places.js';
 
 /** How far a `linear()` may be from the easing that it stands for, as a share of the way. */
 export const EASING_ERROR = 1e-4;
 const DENSE = 2000;
-/** Where an easing is too steep for that, halves of halves: a circle begins straight up, and 1e-8 of the time is a step. */
-const MOST_HALVINGS = 14;
 /** Digits of a stop: far below the error. */
 const DIGITS = 1e6;
 
@@ -71,23 +70,13 @@ export function bezierText(cubic: Cubic, isReversed = false): string | undefined
 
 const mirrored = ([x, y]: Cubic['from']): Cubic['from'] => [-x, y];
 
-/** Places between two, in order, where a line from one to the other would be too far off. */
-function placesBetween(y: (x: number) => number, from: number, to: number, halvings = MOST_HALVINGS): number[] {
-  const middle = (from + to) / 2;
-  const off = y(middle) - (y(from) + y(to)) / 2;
-  if (halvings === 0 || Math.abs(off) < EASING_ERROR / 20) return [];
-  return [...placesBetween(y, from, middle, halvings - 1), middle, ...placesBetween(y, middle, to, halvings - 1)];
-}
-
 /** A function from 0 to 1 as `linear()`, by lines as long as the error allows. */
 function linearStops(y: (x: number) => number, corners: readonly number[] = []): CssEasing {
   const even = Array.from({ length: DENSE + 1 }, (_, k) => k / DENSE);
   // A corner between two of them would be cut off.
   const dense = [...even, ...corners.filter((x) => x > 0 && x < 1)].sort((a, b) => a - b);
-  const places = Float64Array.from(
-    dense.flatMap((x, k) => (k === 0 ? [x] : [...placesBetween(y, dense[k - 1]!, x), x])),
-  );
-  const values = places.map(y);
+  const { at: places, values: found } = morePlaces((x) => [y(x)], dense, EASING_ERROR / 20);
+  const values = found.map(([value]) => value!);
   const stops = longestLines(values, 0.9 * EASING_ERROR, places);
   const text = stops.map((k) => {
     const value = Math.round(values[k]! * DIGITS) / DIGITS + 0;
@@ -95,20 +84,4 @@ function linearStops(y: (x: number) => number, corners: readonly number[] = []):
     return k === 0 || k === values.length - 1 ? String(value) : `${value} ${percent}%`;
   });
   return { text: `linear(${text.join(', ')})`, error: EASING_ERROR };
-}
-
-/**
- * Places of values between which lines are within an error, the first and the last among them.
- *
- * @param places where the values are. Default: evenly apart
- */
-export function longestLines(values: Float64Array, error: number, places = values.map((_, k) => k)): number[] {
-  return longestSteps(values.length, (i, j) => {
-    const slope = (values[j]! - values[i]!) / (places[j]! - places[i]!);
-    for (let k = i + 1; k < j; k++) {
-      const line = values[i]! + slope * (places[k]! - places[i]!);
-      if (Math.abs(line - values[k]!) > error) return false;
-    }
-    return true;
-  });
 }

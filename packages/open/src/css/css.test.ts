@@ -116,6 +116,26 @@ describe('CSS and Web Animations, out and in', () => {
     expect(Object.keys(back.tracks!)).toEqual(['2nd.opacity', '-1.opacity']);
   });
 
+  test('channels that are sampled together are within what the report says, however long and steep their ways', () => {
+    const names = [...EASING_NAMES.filter((name) => !['smooth', 'curve'].includes(name)), 'spring(0.2)'];
+    for (const name of names) {
+      const x = [{ at: 0, value: 0, ease: name }, { at: 2, value: 800 }]; // prettier-ignore
+      const y = [{ at: 0, value: 0, ease: 'sine-in-out' }, { at: 2, value: -500 }]; // prettier-ignore
+      const reel = parseReel<unknown>({ unspool: 1, clips: { drift: { tracks: { 'eel.position.x': x, 'eel.position.y': y } } } }); // prettier-ignore
+      const { result, report } = toWebAnimations(reel, { tolerance: 0.01 });
+      const said = Math.max(0, ...report.approximated.map(({ error }) => error ?? 0));
+      const [one, other] = [reel, parseReel<unknown>(fromWebAnimations(result).result)].map((of) => of.clip('drift'));
+      const near = [0, 1, 2].flatMap((t) => [...Array(20).keys()].flatMap((k) => [t - 2 ** -k, t + 2 ** -k]));
+      const even = Array.from({ length: 1999 }, (_, k) => (k + 1) / 1000);
+      const far = [...even, ...near.filter((t) => t > 0 && t < 2)].map((t) => {
+        const [mine, back] = [one!, other!].map((clip) => clip.sample(t).get('eel.position') as readonly number[]);
+        return Math.max(...mine!.map((n, c) => Math.abs(n - back![c]!)));
+      });
+      expect(Math.max(...far), name).toBeLessThanOrEqual(said + 1e-9);
+      expect(said, name).toBeLessThanOrEqual(0.1);
+    }
+  });
+
   test('channels with times of their own are one list: curves are cut exactly, or sampled together', () => {
     const x = [{ at: 0, value: 0, ease: 'ease-in' }, { at: 1, value: 10, ease: 'hold' }, { at: 2, value: 30 }]; // prettier-ignore
     const y = [{ at: 0.5, value: 5, ease: 'hold' }, { at: 1.5, value: 7, ease: 'ease-out' }, { at: 2, value: 8 }]; // prettier-ignore

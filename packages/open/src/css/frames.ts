@@ -2,7 +2,8 @@ import { parseEasing, type FlatTrack, type FreeEasing, type Segment } from 'unsp
 import { cubicAt, cutCubic, easingFunction, type Cubic } from 'unspool/edit';
 import { arcsOf, NANOSECOND, type Arc } from '../motion/arcs.js';
 import { unit } from '../motion/quaternion.js';
-import { bezierText, cssEasing, cutEasing, longestLines } from './css-easing.js';
+import { bezierText, cssEasing, cutEasing } from './css-easing.js';
+import { longestLines, morePlaces } from './places.js';
 
 /** What a property shows at a moment, and how it gets to the next one. */
 export interface Frame {
@@ -20,7 +21,7 @@ export interface Frames {
   readonly error: number;
 }
 
-/** Samples of a part that no easing can say. */
+/** Samples of a part that no easing can say, before more are taken where it is steep. */
 const SAMPLES = 512;
 
 interface Part {
@@ -52,7 +53,10 @@ export function framesOf(
   }));
   if (channels.length === 1 && channels[0]!.width === rest.length)
     return { frames: fromParts(channels[0]!.parts), error };
-  return { frames: fromParts(together(channels, rest, duration, tolerance, worse)), error };
+  // What is sampled then has these errors already.
+  const sofar = error;
+  const parts = together(channels, rest, duration, tolerance, (amount) => worse(sofar + amount));
+  return { frames: fromParts(parts), error };
 }
 
 /** What a track does, one part after the other from 0 to `duration`. */
@@ -158,21 +162,24 @@ function sampled(
   tolerance: number,
   worse: (amount: number) => void,
 ): Part[] {
-  const time = (k: number) => (k === SAMPLES ? end : start + ((end - start) * k) / SAMPLES);
-  const values = Array.from({ length: SAMPLES + 1 }, (_, k) => value(time(k)));
+  const even = Array.from({ length: SAMPLES + 1 }, (_, k) =>
+    k === SAMPLES ? end : start + ((end - start) * k) / SAMPLES,
+  );
+  const { at, values, off } = morePlaces(value, even, tolerance / 20);
   const stops = new Set(
     values[0]!.flatMap((_, c) =>
       longestLines(
-        Float64Array.from(values, (one) => one[c]!),
-        tolerance,
+        values.map((one) => one[c]!),
+        0.9 * tolerance,
+        at,
       ),
     ),
   );
   const sorted = [...stops].sort((a, b) => a - b);
-  worse(tolerance);
+  worse(tolerance + off);
   return sorted.slice(1).map((k, i) => {
     const before = sorted[i]!;
-    return { start: time(before), end: time(k), from: values[before]!, to: values[k]!, easing: 'linear' };
+    return { start: at[before]!, end: at[k]!, from: values[before]!, to: values[k]!, easing: 'linear' };
   });
 }
 
