@@ -41,12 +41,13 @@ const builds = [
 ];
 /** Some measure time: nothing else goes on beside them. */
 const alone = [['tests', tests(['unit', 'browser'], WORKERS)]];
-/**
- * What measures nothing: two at a time, each takes the next when it is done. A page takes up more than one core: games,
- * which play in real time, go first, beside what takes up one.
- */
-const beside = [
+/** Pages and games play in real time and take up more than one core: one after the other, beside what takes up one. */
+const inRealTime = [
   ['tests of games', tests(['game'], 1)],
+  ['tests of pages', tests(['page'], 1)],
+];
+/** What measures nothing: in any order, by whoever is free. */
+const beside = [
   ['types of the rest', [node, [...tsc, '-p', 'tsconfig.check.json']]],
   ['lint', of('eslint/bin/eslint.js', '.')],
   ['packages', [node, ['scripts/package-check.mjs']]],
@@ -56,7 +57,6 @@ const beside = [
   ],
   ['API docs', [node, ['scripts/api-docs.mjs', '--check']]],
   ['format', of('prettier/bin/prettier.cjs', '--check', '--log-level', 'warn', '.')],
-  ['tests of pages', tests(['page'], 1)],
   ['README', [node, ['scripts/readme-check.mjs']]],
   ['unused', of('knip/bin/knip.js', '--no-config-hints')],
   ['language', [node, ['scripts/language-check.mjs']]],
@@ -68,7 +68,7 @@ const last = [['fluency', tests(['fluent'], 1)]];
 const results = [];
 await inOrder(builds);
 await inOrder(alone);
-await Promise.all([inOrder(beside), inOrder(beside)]);
+await Promise.all([inOrder(inRealTime), inOrder(beside)]);
 await inOrder(last);
 
 /** Runs the steps of a list, and takes each out of it. */
