@@ -104,7 +104,7 @@ async function terminals() {
     'unspool trace reels/gate.reel.json --script scripts/gate.json --jitter 1',
   ]);
   await terminal('alter', GAME, [
-    'unspool alter reels/crab.reel.json snap --move 2f --tracks claw.rotation --from 12f',
+    'unspool alter reels/crab.reel.json snap --move -2f --tracks claw.rotation --from 12f',
     'unspool alter reels/crab.reel.json cheer --stretch 1.25 --snap --tracks crab.rotation',
     'unspool alter reels/crab.reel.json snap --reverse',
     'unspool alter reels/crab.reel.json emerge --copy peek --format json | head -4',
