@@ -12,7 +12,7 @@ export function problemsOf(text: string, options: AdviseOptions & { readonly sou
   return withoutAccepted(document, all).sort((a, b) => place(a) - place(b));
 }
 
-/** What a text has that it did not have before: of a kind and a track of which there is more now, what is said anew. */
+/** The diagnostics that an edit brings: those with a new message, where a track has more of that code than before. */
 export function newProblems(before: string, after: string, source: string): Diagnostic[] {
   const has = problemsOf(after, { source });
   if (has.length === 0) return [];

@@ -30,9 +30,10 @@ export function morePlaces(curve: (x: number) => readonly number[], from: readon
         const x = (before.x + after.x) / 2;
         const value = curve(x);
         const far = Math.max(...value.map((n, c) => Math.abs(n - (before.value[c]! + after.value[c]!) / 2)));
-        if (far > error) more.push({ x, value, isDone: false });
-        else after.isDone = true;
-        if (far > error) off = Math.max(off, far);
+        if (far > error) {
+          more.push({ x, value, isDone: false });
+          off = Math.max(off, far);
+        } else after.isDone = true;
       }
       more.push(after);
     }
@@ -49,16 +50,8 @@ const listed = (places: readonly { readonly x: number; readonly value: readonly 
   off,
 });
 
-/**
- * Places of values between which lines are within an error, the first and the last among them.
- *
- * @param places where the values are. Default: evenly apart
- */
-export function longestLines(
-  values: ArrayLike<number>,
-  error: number,
-  places: ArrayLike<number> = Array.from({ length: values.length }, (_, k) => k),
-): number[] {
+/** Which values, at these places, lines can join within an error: the first and the last are among them. */
+export function longestLines(values: readonly number[], error: number, places: readonly number[]): number[] {
   return longestSteps(values.length, (i, j) => {
     const slope = (values[j]! - values[i]!) / (places[j]! - places[i]!);
     for (let k = i + 1; k < j; k++) {
