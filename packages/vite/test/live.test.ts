@@ -26,7 +26,7 @@ interface Probe {
     reel: { clips: Record<string, { duration: number }> };
     playback: { clip: { name: string }; time: number; rate: number };
     queue: unknown[];
-    play(clip: string): void;
+    play(clip: string, options?: object): void;
     enqueue(clip: string, options: object): void;
   };
   marker: number;
@@ -156,9 +156,10 @@ test('the workbench lists the player with what it plays, and shows what the game
   await expect.poll(async () => seen.add(await rotation.inputValue()).size, { timeout: 20_000 }).toBeGreaterThan(5);
   const before = await playhead();
   await expect.poll(playhead).not.toBe(before);
-  // Another clip in the game opens here.
-  await inGame(({ crab }) => crab.play('snap'));
+  // Another clip in the game opens here. Slowly: it must still play when a busy machine has opened it.
+  await inGame(({ crab }) => crab.play('snap', { rate: 0.01 }));
   await expect.poll(() => bench.getByLabel('Duration', { exact: true }).inputValue()).toBe('30f');
+  await inGame(({ crab }) => crab.play('sway'));
 });
 
 test('it is paused on a frame, moved by frames, scrubbed, slowed down, and plays a clip', async () => {
