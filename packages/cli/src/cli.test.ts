@@ -134,7 +134,12 @@ describe('a wrong call', () => {
     [['check', 'crab.reel.json', '--game', 'round'], 'file not found: round'],
     [['edit', 'crab.reel.json', '--pictures', 'round'], 'the folder round does not exist'],
     [['edit', 'crab.reel.json', '--pictures', 'crab.reel.json/x'], 'the folder crab.reel.json/x does not exist'],
-    [['new', 'crab.reel.json/x.json'], 'the folder crab.reel.json does not exist'],
+    [['new', 'crab.reel.json/x.reel.json'], 'the folder crab.reel.json does not exist'],
+    [
+      ['new', 'limpet'],
+      'limpet does not end in .reel.json, by which folders are searched for reels. Write: unspool new limpet.reel.json',
+    ],
+    [['new', 'a b/limpet.json', '--force'], 'Write: unspool new a b/limpet.reel.json'],
     [['new', 'game'], 'the folder of the game is missing. Write: unspool new game rock-pool'],
     [['new', 'game', '.'], 'the folder . is not empty. Name a new folder: nothing is replaced'],
     [['new', 'a.reel.json', 'b'], 'b is one name too many'],

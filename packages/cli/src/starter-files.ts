@@ -7,6 +7,8 @@ import { STARTER_GAME } from './package-files.js';
 import { titleOf, writePictures } from './starter-pictures.js';
 import { STARTER } from './starter.js';
 
+const ENDING = '.reel.json';
+
 /** @param schema the path of the JSON Schema from its folder */
 export const starterText = (schema: string, name: string) => formatReel({ $schema: schema, ...STARTER, name });
 
@@ -16,6 +18,11 @@ export const starterText = (schema: string, name: string) => formatReel({ $schem
  * @returns the names of the pictures that were written
  */
 export async function writeStarter(file: string, force: boolean): Promise<readonly string[]> {
+  if (!file.endsWith(ENDING))
+    throw new CallError(
+      `${file} does not end in ${ENDING}, by which folders are searched for reels`,
+      `write: unspool new ${file.replace(/(\.json)?$/, ENDING)}`,
+    );
   writeNewFile(file, starterText(schemaFor(dirname(file)), titleOf(file)), { overwrite: force });
   return writePictures(dirname(file));
 }
