@@ -54,7 +54,7 @@ it('outlives whatever pages send, and loses nothing that it has acknowledged', a
   let page: PageOn = await served.page();
   let slowest = 0;
   let sent = 0;
-  const { numRuns } = runs(40);
+  const { numRuns } = runs(20);
   await fc.assert(
     fc.asyncProperty(visit, async ({ messages, end }) => {
       if (page.socket.readyState !== page.socket.OPEN) page = await served.page();

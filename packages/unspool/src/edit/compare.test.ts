@@ -41,7 +41,7 @@ describe('comparing', () => {
           expect(summary).not.toMatch(/undefined|NaN|\[object/);
         }
       }),
-      { ...runs(300), endOnFailure: true },
+      { ...runs(120), endOnFailure: true },
     );
   }, 600_000);
 

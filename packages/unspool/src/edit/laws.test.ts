@@ -55,7 +55,7 @@ describe('an operation', () => {
         const again = back.ok && edit(back.doc, back.inverse);
         expect(again && again.ok && formatReel(again.doc)).toBe(formatReel(done.doc));
       }),
-      { ...runs(1500), endOnFailure: true },
+      { ...runs(500), endOnFailure: true },
     );
     if (process.env.UNSPOOL_SEEN) console.log(Object.fromEntries(seen));
     expect(seen.size).toBeGreaterThan(enough(20));

@@ -91,7 +91,7 @@ describe('merging', () => {
         merges++;
         expect(sorted(one.doc)).toEqual(sorted(other.doc));
       }),
-      runs(300),
+      runs(150),
     );
     expect(merges).toBeGreaterThan(enough(30));
   });

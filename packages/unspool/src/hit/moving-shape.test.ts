@@ -152,7 +152,7 @@ test('no point moves further than its bound, in any direction, in any interval',
         expect(Math.max(...ways) + Math.abs(at.radius - start.radius)).toBeLessThanOrEqual(most * (1 + 1e-9) + 1e-8);
       }
     }),
-    runs(400),
+    runs(150),
   );
 });
 
@@ -230,7 +230,7 @@ describe('a sweep of animated shapes', () => {
         expect(distanceOf(a.at(found.time), b.at(found.time)).distance).toBeLessThan(TOLERANCE);
       }),
       // A smaller case is not worth the minutes of looking for it.
-      { ...runs(300), endOnFailure: true },
+      { ...runs(150), endOnFailure: true },
     );
     expect(hits).toBeGreaterThan(enough(20));
     expect(jumped).toBeGreaterThan(enough(0));

@@ -102,7 +102,7 @@ test('a shape stays in its boxes until its owner looks ahead again: random shape
         }
       }
     }),
-    runs(400),
+    runs(150),
   );
 });
 

@@ -547,6 +547,6 @@ test('looking ahead gives what a player will show until its next moment, and bou
         }
       }
     }),
-    { ...runs(400), endOnFailure: true },
+    { ...runs(150), endOnFailure: true },
   );
 });

@@ -81,7 +81,7 @@ test('an equal reel changes nothing, to the bit; nor does another one in between
         expect(acts[1]!.explain()).toEqual(acts[0]!.explain());
       },
     ),
-    runs(200),
+    runs(70),
   );
 });
 

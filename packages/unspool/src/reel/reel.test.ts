@@ -56,7 +56,7 @@ describe('the canonical writer', () => {
         const again = parseReel<unknown>(written).document;
         expect(formatReel(again) === written).toBe(true);
       }),
-      runs(8),
+      runs(4),
     );
   }, 600_000);
 

@@ -116,7 +116,7 @@ describe('rows of frames and shapes', () => {
           expectSame(again.at(time), was.at(time), `${time}, twice`);
         }
       }),
-      { ...runs(300), endOnFailure: true },
+      { ...runs(150), endOnFailure: true },
     );
   }, 600_000);
 
@@ -137,7 +137,7 @@ describe('rows of frames and shapes', () => {
         expect(is.duration).toBeCloseTo((until - from) / 60, 9);
         for (const time of moments(0, is.duration)) expectSame(is.at(time), was.at(from / 60 + time), `${time}`);
       }),
-      { ...runs(300), endOnFailure: true },
+      { ...runs(150), endOnFailure: true },
     );
   }, 600_000);
 
@@ -160,7 +160,7 @@ describe('rows of frames and shapes', () => {
         const back = shownBy(apply(more, { do: 'remove-time', clip: 'one', from: `${at}f`, until: `${at + b}f` }));
         for (const time of moments(0, was.duration)) expectSame(back.at(time), was.at(time), `${time}, back`);
       }),
-      { ...runs(300), endOnFailure: true },
+      { ...runs(150), endOnFailure: true },
     );
   }, 600_000);
 
@@ -184,7 +184,7 @@ describe('rows of frames and shapes', () => {
         for (const time of moments(isOver ? tipKeyFrom(doc, until) : until / 60, was.duration))
           expectSame(is.at(time - length), was.at(time), `${time}`);
       }),
-      { ...runs(300), endOnFailure: true },
+      { ...runs(150), endOnFailure: true },
     );
   }, 600_000);
 

@@ -138,7 +138,7 @@ describe('the partition law', () => {
           emitted.filter((moment) => (moment as number[])[3]! < total - 1e-8);
         expect(sure(cut)).toEqual(sure(whole));
       }),
-      runs(300),
+      runs(150),
     );
   });
 
