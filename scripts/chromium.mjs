@@ -1,3 +1,4 @@
+/* global window */
 import { existsSync } from 'node:fs';
 import { chromium as playwright } from 'playwright';
 
@@ -16,6 +17,24 @@ const executablePath = findChromium();
  * software takes most of the time of a page, and few tests look at pixels.
  */
 export const coarse = { viewport: { width: 1280, height: 800 }, deviceScaleFactor: 0.25 };
+
+/**
+ * Lets what a page loads from now on draw some 25 frames a second: software draws sixty of a game with more than one core.
+ *
+ * @param {import('playwright').Page} page
+ */
+export function drawFewFrames(page) {
+  return page.addInitScript(() => {
+    const next = window.requestAnimationFrame.bind(window);
+    const waiting = new Set();
+    window.requestAnimationFrame = (run) => {
+      const id = window.setTimeout(() => next((now) => waiting.delete(id) && run(now)), 30);
+      waiting.add(id);
+      return id;
+    };
+    window.cancelAnimationFrame = (id) => waiting.delete(id);
+  });
+}
 
 /**
  * What Chromium leaves out. The list below its address bar is a page of hundreds of modules, twice in every new window:

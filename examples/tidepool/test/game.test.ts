@@ -1,68 +1,35 @@
-import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
-import { mkdtempSync, readFileSync } from 'node:fs';
-import { createServer, type AddressInfo, type Server } from 'node:net';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { spawnSync } from 'node:child_process';
+import { readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
-import { chromium, type Browser, type Page } from 'playwright';
+import type { Page } from 'playwright';
 import { afterAll, afterEach, beforeAll, beforeEach, expect, test } from 'vitest';
 import { parseReel, Player } from 'unspool';
 import type crabReel from '../reels/crab.reel.json';
 import { HOME, Match } from '../src/match.js';
-import { chromium as launch, coarse } from '../../../scripts/chromium.mjs';
+import { serveExample } from '../../../scripts/built-example.mjs';
 
-/** The demo as a newcomer starts it, and the game driven as a person would: by keys, looking at the page. */
-const DEMO = fileURLToPath(new URL('../../../scripts/demo.mjs', import.meta.url));
-
-let taken: Server;
-let demo: ChildProcess;
-let printed = '';
-let address = '';
-let browser: Browser;
+/** The game as players get it, driven as a person would: by keys, looking at the page. */
+let served: Awaited<ReturnType<typeof serveExample>>;
 let page: Page;
 let faults: string[];
 
 beforeAll(async () => {
-  taken = createServer();
-  await new Promise<void>((resolve) => taken.listen(0, '127.0.0.1', resolve));
-  const { port } = taken.address() as AddressInfo;
-  const env = { ...process.env, PORT: String(port), UNSPOOL_STATE: mkdtempSync(join(tmpdir(), 'unspool-demo-')) };
-  demo = spawn(process.execPath, [DEMO, '--built'], { env });
-  address = await new Promise<string>((resolve, reject) => {
-    const read = (chunk: Buffer) => {
-      printed += chunk.toString();
-      const found = /served at (http:\S+)/.exec(printed)?.[1];
-      if (found) resolve(found);
-    };
-    demo.stdout!.on('data', read);
-    demo.stderr!.on('data', read);
-    demo.on('exit', () => reject(new Error(`the demo ended early:\n${printed}`)));
-  });
-  browser = await chromium.launch(launch);
+  served = await serveExample('tidepool');
 });
+afterAll(() => served?.close());
 
-afterAll(async () => {
-  await browser?.close();
-  demo?.kill();
-  taken?.close();
-});
-
-beforeEach(async () => {
-  page = await browser.newPage(coarse);
-  // Without a graphics card, and with other tests beside it, a page may draw but a few frames a second.
-  page.setDefaultTimeout(150_000);
-  faults = [];
-  page.on('pageerror', (error) => faults.push(error.message));
-  page.on('console', (message) => message.type() === 'error' && faults.push(message.text()));
-  await page.goto(address);
-  await page.waitForSelector('body[data-ready]');
+async function open(query = ''): Promise<void> {
+  page = await served.open(query, {}, faults);
   // The first time takes longest: what is waited for later could be over by then.
   await page.waitForFunction(() => true);
+}
+beforeEach(async () => {
+  faults = [];
+  await open();
 });
-
 afterEach(async () => {
   expect(faults).toEqual([]);
-  await page.close();
+  await page.context().close();
 });
 
 const clipOf = (reel: string) => page.getAttribute(`tr[data-reel="${reel}"]`, 'data-clip');
@@ -83,12 +50,6 @@ const rule = (name: string, text: string) =>
     [name, text] as const,
   );
 const playing = (reel: string, clip: string) => page.waitForSelector(`tr[data-reel="${reel}"][data-clip="${clip}"]`);
-
-test('the demo checks the reels, shows values, goes to the next port, and prints its address', () => {
-  expect(printed).toContain('9 reels checked: no problems');
-  expect(printed).toMatch(/frame +seconds +claw.rotation/);
-  expect(printed).toMatch(/Port \d+ is taken; using \d+\./);
-});
 
 test.each([
   ['ArrowRight', 'scuttle-right', 1, 0],
@@ -265,38 +226,12 @@ test('T is slow motion, and O shows the shapes that hit and are hit', async () =
   await hasEvent('danger');
 });
 
-test('the workbench beside it lists its players, and shows the crab as the game plays it', async () => {
-  await expect.poll(() => printed, { timeout: 60_000 }).toMatch(/Workbench: http:\S+#\w+/);
-  const bench = await browser.newPage(coarse);
-  bench.setDefaultTimeout(150_000);
-  await bench.goto(/Workbench: (http:\S+)/.exec(printed)![1]!);
-  await bench.getByRole('tab', { name: 'game' }).click();
-  const watch = (name: string) => bench.getByRole('button', { name: `Watch ${name} of Tidepool` });
-  for (const name of ['jelly', 'gate', 'pearl']) await watch(name).waitFor();
-  await watch('crab').click();
-  const duration = () => bench.getByLabel('Duration', { exact: true }).inputValue();
-  await expect.poll(duration, { timeout: 60_000 }).toBe('48f'); // it sways
-  await page.keyboard.down('ArrowRight');
-  await playing('crab', 'scuttle-right');
-  await expect.poll(duration, { timeout: 60_000 }).toBe('24f');
-  await page.keyboard.up('ArrowRight');
-  // The crab is in a hit world: that stands still with it.
-  await bench.getByRole('button', { name: /^Pause the game/ }).click();
-  await bench.getByRole('button', { name: /^Resume the game/ }).waitFor();
-  const frame = () => page.locator('tr[data-reel="crab"] td:nth-child(3)').textContent();
-  const before = await frame();
-  await page.waitForTimeout(500);
-  expect(await frame()).toBe(before);
-  await bench.close();
-  await expect.poll(frame, { timeout: 60_000 }).not.toBe(before);
-});
-
 test('the page decides a recorded match as a server does, to the last digit', async () => {
   const referee = fileURLToPath(new URL('../../referee', import.meta.url));
   const start = spawnSync('npm', ['start', '-s'], { cwd: referee, encoding: 'utf8', shell: true });
   expect(start.status, start.stderr).toBe(0);
-  await page.goto(`${address}?replay`);
-  await page.waitForSelector('body[data-ready]');
+  await page.context().close();
+  await open('?replay');
   const shown = await page.textContent('#replay');
   expect(shown!.split('\n').length).toBeGreaterThanOrEqual(10);
   expect(shown).toBe(start.stdout.trimEnd());
