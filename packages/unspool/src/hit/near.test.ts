@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 import { expect, test, vi } from 'vitest';
-import { bytesEach } from '../../test/allocation.js';
 import { placement, shapedReel } from '../../test/random-shapes.js';
 import { runs } from '../../test/runs.js';
+import { swingField, swinging } from '../../test/swinging.js';
 import { parseReel, Player, randomNumbers, type LoopMode } from '../index.js';
 import { LookAhead } from '../play/drive/look-ahead.js';
 import { Core } from '../shape/core.js';
@@ -106,43 +106,18 @@ test('a shape stays in its boxes until its owner looks ahead again: random shape
   );
 });
 
-const line = (from: unknown, to: unknown) => [
-  { at: 0, value: from },
-  { at: 1, value: to },
-];
-const swinging = parseReel<unknown>({
-  unspool: 1,
-  roles: { arm: { shapes: { tip: { kind: 'circle', tag: 'hits' }, body: { kind: 'circle', tag: 'hurt' } } } },
-  clips: {
-    swing: {
-      ...{ duration: 1, loop: 'ping-pong' },
-      cues: [{ at: 0.4, name: 'half' }],
-      tracks: {
-        'arm.rotation': line(-90, 200),
-        'arm.tip': line({ center: [12, 0], radius: 2 }, { center: [7, 3] }),
-        'arm.body': line({ center: [0, 0], radius: 3 }, {}),
-      },
-    },
-    rest: {
-      duration: 1,
-      loop: 'loop',
-      tracks: { 'arm.body': line({ center: [4, 0], radius: 2 }, { center: [0, 4] }) },
-    },
-  },
-});
-
-/** A scene of players and bodies that go their ways; `only` some of them. */
+/** A scene of players and bodies that go their ways; `only` some of them. All shapes can `grow` where they are. */
 function scene(seed: number, fps: number, only: (name: string) => boolean, grow = 0) {
   const random = randomNumbers(seed);
   const world = new HitWorld();
+  const reel = swinging(grow);
   const moves: ((now: number) => void)[] = [];
   for (let i = 0; i < 7; i++) {
     const [x, y, vx, vy, turn, kind, from] = Array.from({ length: 7 }, random) as [number, number, number, number, number, number, number]; // prettier-ignore
-    const player = new Player(swinging);
+    const player = new Player(reel);
     const name = `player ${i}`;
     const at = (now: number) => [40 * x + 30 * (vx - 0.5) * now, 40 * y + 30 * (vy - 0.5) * now] as const;
-    const scale = 1 + grow + kind / 2;
-    player.place({ position: at(0), rotation: 360 * turn, scale, flip: turn > 0.5 });
+    player.place({ position: at(0), rotation: 360 * turn, scale: 1 + kind / 2, flip: turn > 0.5 });
     player.play('swing', { from, rate: 0.5 + kind });
     // Some turn around at a cue: in the middle of a frame.
     if (kind > 0.7) player.on('cue', () => player.playback!.reverse());
@@ -194,26 +169,8 @@ test('a world of many finds what worlds of two find, and nothing else', () => {
   );
 });
 
-/** Many that swing, each with an urchin near and many that are far. */
-function field(count: number) {
-  const world = new HitWorld();
-  const bodies: HitBody[] = [];
-  for (let i = 0; i < count; i++) {
-    const player = new Player(swinging).place({ position: [1000 * i, 0] });
-    player.play('swing', { from: i / count });
-    world.add(`player ${i}`, player);
-    for (let k = 0; k < 5; k++) {
-      const shape = { kind: 'circle', center: [0, 0], radius: 1 } as const;
-      const body: HitBody = { shapes: { it: { shape, tag: 'hurt' } }, position: [1000 * i + 90 * k, 400] };
-      bodies.push(body);
-      world.add(`body ${i} ${k}`, body);
-    }
-  }
-  return { world, bodies };
-}
-
 test('what is far away costs no look at its pose, and what plays on is not taken over anew', () => {
-  const { world, bodies } = field(40);
+  const { world, bodies } = swingField(40);
   for (let i = 0; i < 130; i++) world.tick(1 / 60);
   const names = ['update', 'sampleInto', 'boundsInto'] as const;
   const spies = names.map((name) => vi.spyOn(LookAhead.prototype, name));
@@ -228,35 +185,4 @@ test('what is far away costs no look at its pose, and what plays on is not taken
   expect(spies[1]!.mock.calls.length).toBeGreaterThan(0);
   expect(spies[1]!.mock.calls.length).toBeLessThan(30);
   for (const spy of [...spies, looks]) spy.mockRestore();
-});
-
-test('a frame in which nothing comes near allocates nothing worth mentioning', () => {
-  const { world } = field(40);
-  const run = (frames: number) => {
-    for (let i = 0; i < frames; i++) world.tick(1 / 60);
-  };
-  run(1500); // the compiler's own work
-  // For each of 280 shapes; what a moment of one of them takes is in it, and the list that `tick` returns.
-  expect(bytesEach(() => run(100), 100 * 280, 16)).toBeLessThan(16);
-});
-
-test('a frame that sweeps allocates little', () => {
-  const { world, bodies } = field(40);
-  const near = bodies.filter((_, i) => i % 5 === 0);
-  const places = near.map((_, k) => [0, 1].map((step) => [1000 * k + 13 + step, step] as const));
-  let frame = 0;
-  // Within reach of a swinging shape, and out of it again: swept in each frame, and met by few.
-  const run = (frames: number) => {
-    for (let i = 0; i < frames; i++, frame++) {
-      near.forEach((body, k) => (body.position = places[k]![frame % 2]!));
-      world.tick(1 / 60);
-    }
-  };
-  const looks = vi.spyOn(LookAhead.prototype, 'sampleInto');
-  run(100);
-  expect(looks.mock.calls.length).toBeGreaterThan(100 * 10);
-  looks.mockRestore();
-  run(1400);
-  // For each shape that hits, of which a few have a moment: with points in lists it was a half more.
-  expect(bytesEach(() => run(100), 100 * 40, 70)).toBeLessThan(70);
 });
