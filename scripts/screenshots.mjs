@@ -106,7 +106,6 @@ async function terminals() {
   await terminal('alter', GAME, [
     'unspool alter reels/crab.reel.json snap --move -2f --tracks claw.rotation --from 12f',
     'unspool alter reels/crab.reel.json cheer --stretch 1.25 --snap --tracks crab.rotation',
-    'unspool alter reels/crab.reel.json snap --reverse',
     'unspool alter reels/crab.reel.json emerge --copy peek --format json | head -4',
   ]);
   await terminal('advice', '/tmp', [
