@@ -1,9 +1,12 @@
 import { writeFileSync } from 'node:fs';
 import { formatReel, type ReelDocument } from 'unspool';
 import { afterAll, describe, expect, it, onTestFinished } from 'vitest';
-import { closeBrowser, openPage, sharp, Workbench } from './workbench.js';
+import { closeBrowser, openPage, Workbench } from './workbench.js';
 
-/** How long the page's scripts take: measured with no other test beside it, as these take their share of the processors. */
+/**
+ * How long the page's scripts take: measured with no other test beside it, as these take their share of the processors.
+ * With few pixels: they take as long as with many, which only what draws them does not.
+ */
 
 afterAll(closeBrowser);
 
@@ -38,7 +41,7 @@ describe('ten thousand keys', () => {
     writeFileSync(big.file(), text);
     await big.start();
     const opened = performance.now();
-    const { page: other } = await openPage(big.address, '', sharp);
+    const { page: other } = await openPage(big.address);
     const opening = performance.now() - opened;
     const client = await other.context().newCDPSession(other);
     // Of the page's own thread: what other programs do meanwhile is not counted.
