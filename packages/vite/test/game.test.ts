@@ -4,6 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { chromium, type Browser, type Page } from 'playwright';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { runs } from '../../unspool/test/runs.js';
 import { chromium as launch, coarse } from '../../../scripts/chromium.mjs';
 import { packedProject } from '../../../scripts/packed.mjs';
 import { addressOf } from './address.js';
@@ -157,8 +158,9 @@ Object.assign(window, {
       playback.seek(0);
       playback.pause();
     });
+    const times = Math.min(50, runs(20).numRuns);
     const took: number[] = [];
-    for (let i = 0; i < 50; i++) {
+    for (let i = 0; i < times; i++) {
       const wanted = 10 + i;
       await page.evaluate((value) => {
         const probe = window as never as Probe & { body: { rotation: number } };
@@ -177,13 +179,15 @@ Object.assign(window, {
       took.push((await page.evaluate(() => (window as never as { seenAt: number }).seenAt)) - pressed);
     }
     took.sort((a, b) => a - b);
-    const [median, most] = [took[25]!, took[47]!];
-    console.log(`a step on the workbench is in the game after ${median} ms (median of 50), ${most} ms (19 of 20)`);
+    const [median, most] = [took[times / 2]!, took[Math.ceil(0.95 * times) - 1]!];
+    console.log(
+      `a step on the workbench is in the game after ${median} ms (median of ${times}), ${most} ms (19 of 20)`,
+    );
     // On a busy machine, too: the aim is 200 ms.
     expect(median).toBeLessThan(1000);
     expect(await state()).toMatchObject({ clip: 'sway', marker: 2 });
     // It saves, and that changes nothing.
-    await expect.poll(() => readFileSync(reelFile(), 'utf8'), { timeout: 10_000 }).toContain('"value": 59');
+    await expect.poll(() => readFileSync(reelFile(), 'utf8'), { timeout: 10_000 }).toContain(`"value": ${9 + times}`);
     await bench.close();
     save((text) => text);
     await expect

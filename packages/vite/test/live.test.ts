@@ -6,6 +6,7 @@ import { chromium, type Browser, type Page } from 'playwright';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { parseReel } from 'unspool';
 import { chromium as launch, coarse } from '../../../scripts/chromium.mjs';
+import { runs } from '../../unspool/test/runs.js';
 import { packedProject } from '../../../scripts/packed.mjs';
 import { addressOf, WORKBENCH } from './address.js';
 
@@ -94,10 +95,13 @@ describe('an edit on the workbench is in the running game, which goes on', () =>
   };
   const backAndForth = (i: number) => Promise.resolve(i % 2 === 0 ? 'Control+z' : 'Control+Shift+Z');
 
-  /** Does an edit 50 times. `prepare` returns the keys whose press does it. */
+  /** An even number: what goes back and forth ends where it began. */
+  const times = Math.min(50, runs(20).numRuns);
+
+  /** Does an edit so many times. `prepare` returns the keys whose press does it. */
   async function timed(what: string, prepare: (i: number) => Promise<string>): Promise<void> {
     const took: number[] = [];
-    for (let i = 0; i < 50; i++) {
+    for (let i = 0; i < times; i++) {
       const keys = await prepare(i);
       await game.evaluate(() => {
         const probe = window as never as Probe & { seenAt?: number };
@@ -116,8 +120,8 @@ describe('an edit on the workbench is in the running game, which goes on', () =>
       took.push((await game.evaluate(() => (window as never as { seenAt: number }).seenAt)) - begun);
     }
     took.sort((a, b) => a - b);
-    const [median, most] = [took[25]!, took[47]!];
-    console.log(`${what}: in the game after ${median} ms (median of 50), ${most} ms (19 of 20)`);
+    const [median, most] = [took[times / 2]!, took[Math.ceil(0.95 * times) - 1]!];
+    console.log(`${what}: in the game after ${median} ms (median of ${times}), ${most} ms (19 of 20)`);
     // On a busy machine, too: the aims are 200 and 500 ms.
     expect(median).toBeLessThan(1000);
   }
@@ -130,7 +134,7 @@ describe('an edit on the workbench is in the running game, which goes on', () =>
     });
     const before = await inGame(({ crab }) => crab.time);
     await timed('a duration', (i) => type('Duration', String(90 + i)));
-    await expect.poll(() => inGame(({ crab }) => Math.round(crab.reel.clips['sway']!.duration * 60))).toBe(139);
+    await expect.poll(() => inGame(({ crab }) => Math.round(crab.reel.clips['sway']!.duration * 60))).toBe(89 + times);
     await bench.getByTestId('stage').focus();
     await press('Control+a');
     await timed('an easing', (i) => type('Easing (CSS syntax)', i % 2 === 0 ? 'quad-in' : 'quad-out'));
