@@ -2,37 +2,12 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { runs } from '../../test/runs.js';
 import { randomReel } from '../../test/random-reel.js';
+import { school } from '../../test/school.js';
 import { Crowd, parseReel, Player, type Clip } from '../index.js';
-
-const walk = {
-  unspool: 1,
-  roles: { fish: {} },
-  clips: {
-    swim: {
-      duration: 1,
-      loop: 'loop',
-      tracks: {
-        'fish.position': [
-          { at: 0, value: [0, 0], ease: 'ease-in-out' },
-          { at: 1, value: [10, -10] },
-        ],
-        'fish.tint': [
-          { at: 0, value: '#ff8800' },
-          { at: 1, value: '#0088ff80' },
-        ],
-      },
-      cues: [
-        { at: 0.25, name: 'flick', data: { side: 'left' } },
-        { at: 0.5, until: 0.75, name: 'glide' },
-      ],
-    },
-    rest: { duration: 0.5, after: 'rest', tracks: { 'fish.rotation': [{ at: 0, value: 90 }] } },
-  },
-} as const;
 
 describe('a crowd', () => {
   test('has the poses of its instances at offsetOf, also after others were removed', () => {
-    const reel = parseReel(walk);
+    const reel = parseReel(school);
     const crowd = new Crowd(reel);
     crowd.prepare(['swim']);
     const ids = Array.from({ length: 40 }, (_, i) =>
@@ -68,7 +43,7 @@ describe('a crowd', () => {
     const clips = ['swim', 'rest'] as const;
     fc.assert(
       fc.property(fc.array(fc.tuple(fc.boolean(), fc.nat(9)), { maxLength: 40 }), (steps) => {
-        const crowd = new Crowd(parseReel(walk));
+        const crowd = new Crowd(parseReel(school));
         const [there, ever] = [new Set<number>(), new Set<number>()];
         for (const [isNew, n] of steps) {
           const id = [...ever][n % Math.max(1, ever.size)];
@@ -86,7 +61,7 @@ describe('a crowd', () => {
   });
 
   test('reports cues with id, name and lateness; an interval ends when its instance is removed', () => {
-    const crowd = new Crowd(parseReel(walk));
+    const crowd = new Crowd(parseReel(school));
     const [a, b] = [crowd.add('swim'), crowd.add('swim', { phase: 0.3 })];
     crowd.tick(0.3);
     const emitted = () =>
@@ -105,7 +80,7 @@ describe('a crowd', () => {
   });
 
   test('addresses channels, keeps its indices while it grows, and reuses ids', () => {
-    const crowd = new Crowd(parseReel(walk));
+    const crowd = new Crowd(parseReel(school));
     const first = crowd.add('swim', { phase: 0.5 });
     crowd.tick(0);
     const y = crowd.values[crowd.offsetOf(first, 'fish.position.y')];
@@ -121,7 +96,7 @@ describe('a crowd', () => {
   });
 
   test('an ended instance stays, and shows what its clip says', () => {
-    const crowd = new Crowd(parseReel(walk));
+    const crowd = new Crowd(parseReel(school));
     const id = crowd.add('rest');
     crowd.tick(0.4);
     expect([crowd.isOver(id), crowd.values[crowd.offsetOf(id, 'fish.rotation')]]).toEqual([false, 90]);
@@ -130,7 +105,7 @@ describe('a crowd', () => {
   });
 
   test('refuses what makes no sense', () => {
-    const crowd = new Crowd(parseReel<unknown>(walk));
+    const crowd = new Crowd(parseReel<unknown>(school));
     expect(() => crowd.add('swmi')).toThrow('Did you mean "swim"?');
     expect(() => crowd.add('swim', { phase: 2 })).toThrow('the phase 2 is not from 0 to 1');
     expect(() => crowd.add('swim', { rate: NaN })).toThrow('NaN is not a valid rate');
