@@ -97,6 +97,7 @@ export class PlayerShape implements OwnedShape {
     if (!this.#isPossible) return;
     const voice = this.isFading ? this.#lookAhead.heaviest(this.name) : this.#voice;
     if (!voice) return;
+    if (this.isFading) this.#lookAhead.hold(this.name, this.#ahead / 2);
     if (voice instanceof Playback) this.#findOfPlayback(voice as Playback);
     else this.#findOfGauge(voice);
     this.#findBox();
@@ -270,11 +271,13 @@ export class PlayerShape implements OwnedShape {
 
   /** Its current place, if it is active. */
   shown(): HitShape | undefined {
+    const { isHeld } = this.#lookAhead;
     this.#lookAhead.update();
     this.freshen();
     const { rig } = this.#motion;
     const values = this.#motion.values(0);
     const shape = rig.isActive(values) ? rig.shape(values, this.owner.placeOf(rig.root)) : undefined;
+    this.#lookAhead.isHeld = isHeld;
     this.freshen();
     return shape;
   }

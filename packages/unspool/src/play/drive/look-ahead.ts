@@ -1,58 +1,16 @@
 import { boundCurves } from '../../clip/bounds.js';
-import { prepareBase } from '../../clip/clip.js';
 import { HEAD_GAIN, HEAD_SIZE, HEAD_TARGET, HEAD_WIDTH, sampleCurves } from '../../clip/curves.js';
 import type { Layout } from '../../clip/layout.js';
 import { range, type Range } from '../pose/blend.js';
 import type { PlayerCore } from './core.js';
-import { place, type RemappedClip } from '../pose/animated-slots.js';
-import { Mixer, needsOf, type Voice } from '../pose/mixer.js';
+import type { RemappedClip } from '../pose/animated-slots.js';
+import { Mixer, needsOf } from '../pose/mixer.js';
 import { handRange, type Hand } from './hand-range.js';
-import { findOther, heaviestOf, type SharedVoice } from './heaviest.js';
+import { findOther, heaviestOf } from './heaviest.js';
+import { LookAheadLayers, type LookAheadVoice } from './look-ahead-layers.js';
 import { Playback } from './playback.js';
 import { RangeMixer } from '../pose/range-mixer.js';
 import type { StageVoice } from '../pose/stage-voices.js';
-
-/** A voice as it is sampled into a part of the pose. */
-class LookAheadVoice implements Voice, SharedVoice {
-  readonly hints: Int32Array;
-  readonly before: Float64Array;
-  readonly base: Float64Array;
-  share = 1;
-  /** What it was created from. */
-  readonly whole: RemappedClip;
-  /** Of its share, from one time until another. */
-  least = 1;
-  most = 1;
-
-  constructor(
-    readonly voice: StageVoice,
-    readonly placed: RemappedClip,
-    from: Int32Array,
-    readonly after: Float64Array,
-  ) {
-    this.whole = voice.placed;
-    this.hints = placed.hints.slice();
-    this.before = placed.offsets.length > 0 ? Float64Array.from(from, (k) => voice.before[k]!) : new Float64Array(0);
-    this.base = this.before.slice();
-    if (placed.offsets.length > 0) prepareBase(placed.curves, this.base);
-  }
-
-  timeInto(at: Float64Array): void {
-    at[0] = this.after[0]!;
-    this.voice.timeAfter(at);
-  }
-}
-
-interface LookAheadLayer {
-  readonly shownWeight: number;
-  /** Those that animate any of the numbers. */
-  readonly voices: readonly LookAheadVoice[];
-  /**
-   * Those that determine what is left for others: a playback that fades in over a clip reduces everything that it
-   * animates.
-   */
-  readonly all: readonly LookAheadVoice[];
-}
 
 /** Places on the way of a gauge that moves by a function of the game's own. */
 const PLACES = 8;
@@ -63,7 +21,6 @@ const PLACES = 8;
  */
 export class LookAhead {
   readonly #rest: Float64Array;
-  readonly #known = new Map<StageVoice, LookAheadVoice>();
   readonly #after = new Float64Array(1);
   readonly #at = new Float64Array(2);
   /** The laps at the start and at the end of an interval. */
@@ -72,7 +29,13 @@ export class LookAhead {
   #needs = 0;
   readonly #ranges: RangeMixer;
   readonly #whole: Range;
-  #layers: readonly LookAheadLayer[] = [];
+  readonly #layers: LookAheadLayers;
+  /** Of a held property alone, with the shares that decide about it: see `hold`. */
+  #held: LookAheadLayers | undefined;
+  /** Whether that has taken over what plays. */
+  #isHeldKnown = false;
+  /** Whether these decide, and not the shares at a time themselves. */
+  isHeld = false;
   /** See `untilOther`. */
   readonly #change = { same: 0, other: 0 };
 
@@ -86,6 +49,7 @@ export class LookAhead {
     readonly from: Int32Array,
   ) {
     this.#rest = new Float64Array(layout.size);
+    this.#layers = new LookAheadLayers(core, layout, from, this.#after);
     this.#mixer = new Mixer(layout.size);
     this.#ranges = new RangeMixer(layout.size);
     this.#whole = range(layout.size);
@@ -96,34 +60,21 @@ export class LookAhead {
     const { core, from } = this;
     from.forEach((k, i) => (this.#rest[i] = core.stage.base.values[k]!));
     core.sample();
-    const used = new Set<StageVoice>();
-    this.#layers = core.shown.flatMap((layer): LookAheadLayer[] => {
-      const all = layer.voices.map((voice): LookAheadVoice => {
-        used.add(voice);
-        let known = this.#known.get(voice);
-        if (known?.whole !== voice.placed) {
-          const mask = voice.placed.slots.map(({ name }) => name);
-          known = new LookAheadVoice(voice, place(voice.clip, this.layout, mask), from, this.#after);
-          this.#known.set(voice, known);
-        }
-        return known;
-      });
-      const voices = all.filter(({ placed }) => placed.slots.length > 0);
-      return voices.length > 0 ? [{ shownWeight: layer.shownWeight, voices, all }] : [];
-    });
-    this.#needs = needsOf(this.#layers);
-    for (const voice of this.#known.keys()) if (!used.has(voice)) this.#known.delete(voice);
+    this.isHeld = false;
+    this.#isHeldKnown = false;
+    this.#layers.update();
+    this.#needs = needsOf(this.#layers.list);
   }
 
   /** The voice that a held property is taken from, at a time from now. */
   heaviest(property: string, after = 0): StageVoice | undefined {
-    this.#shares(after, after);
-    return heaviestOf(this.#layers, property);
+    this.#layers.share(after, after);
+    return heaviestOf(this.#layers.list, property);
   }
 
   /** Whether playbacks fade in or out: then the heaviest may change between two moments. */
   get isFading(): boolean {
-    return this.#layers.some(({ all }) => all.some(isFading));
+    return this.#layers.list.some(({ all }) => all.some(({ isFading }) => isFading));
   }
 
   /**
@@ -133,12 +84,25 @@ export class LookAhead {
   untilOther(property: string, ahead: number): number {
     this.#change.same = this.#change.other = ahead;
     if (ahead > 0 && this.isFading)
-      findOther(this.#layers, property, ahead, (from, until) => this.#shares(from, until), this.#change);
+      findOther(this.#layers.list, property, ahead, (from, until) => this.#layers.share(from, until), this.#change);
     return this.#change.other;
   }
 
   get same(): number {
     return this.#change.same;
+  }
+
+  /**
+   * Takes a held property as the shares at a time from now say, until the next `update`. At the very end of the time
+   * for which a voice gives it, rounding would say now this voice, now the next.
+   */
+  hold(property: string, at: number): void {
+    if (this.#held?.property !== property)
+      this.#held = new LookAheadLayers(this.core, this.layout, this.from, this.#after, property);
+    if (!this.#isHeldKnown) this.#held.update();
+    this.#isHeldKnown = true;
+    this.#held.share(at, at);
+    this.isHeld = true;
   }
 
   /** Writes the values at a time from now into an array of the layout. */
@@ -151,9 +115,13 @@ export class LookAhead {
       sampleCurves(only.placed.curves, this.#at, only.hints, only.base, values);
       return;
     }
-    this.#shares(after, after);
+    this.#layers.share(after, after);
     this.#mixer.begin(this.#needs);
-    for (const layer of this.#layers) this.#mixer.layer(layer, values);
+    for (const layer of this.#layers.list) this.#mixer.layer(layer, values);
+    if (!this.isHeld) return;
+    this.#forget(values);
+    this.#mixer.begin(this.#needs);
+    for (const layer of this.#held!.list) this.#mixer.layer(layer, values);
   }
 
   /** Writes the bounds of the values between two times from now into two arrays. */
@@ -165,14 +133,28 @@ export class LookAhead {
       this.#bound(only, from, until, { low: only.base, high: only.base }, low, high);
       return;
     }
-    this.#shares(from, until);
+    this.#layers.share(from, until);
+    this.#boundLayers(this.#layers, from, until, low, high);
+    if (!this.isHeld) return;
+    this.#forget(low);
+    this.#forget(high);
+    this.#boundLayers(this.#held!, from, until, low, high);
+  }
+
+  #boundLayers({ list }: LookAheadLayers, from: number, until: number, low: Float64Array, high: Float64Array): void {
     const ranges = this.#ranges;
     ranges.begin();
-    for (const { voices, shownWeight } of this.#layers) {
+    for (const { voices, shownWeight } of list) {
       ranges.layer(voices, shownWeight, { low, high }, (voice, base, into) => {
         this.#bound(voice, from, until, base, into.low, into.high);
       });
     }
+  }
+
+  /** The held property is at rest again. */
+  #forget(values: Float64Array): void {
+    const { offset, width } = this.layout.slot(this.#held!.property!);
+    for (let k = offset; k < offset + width; k++) values[k] = this.#rest[k]!;
   }
 
   /**
@@ -184,7 +166,7 @@ export class LookAhead {
     high.set(this.#rest);
     const only = this.#only;
     const { low: least, high: most } = this.#whole;
-    for (const { voices } of this.#layers) {
+    for (const { voices } of this.#layers.list) {
       for (const { placed, voice } of voices) {
         if (placed.offsets.length > 0 || accumulates(placed)) return false;
         least.set(low);
@@ -222,10 +204,10 @@ export class LookAhead {
 
   /** The one voice that there is, if it is shown in full. */
   get #only(): LookAheadVoice | undefined {
-    if (this.#layers.length !== 1) return undefined;
-    const { all, shownWeight } = this.#layers[0]!;
+    if (this.#layers.list.length !== 1) return undefined;
+    const { all, shownWeight } = this.#layers.list[0]!;
     const one = all[0]!;
-    return all.length === 1 && shownWeight === 1 && one.voice.share === 1 && !isFading(one) ? one : undefined;
+    return all.length === 1 && shownWeight === 1 && one.voice.share === 1 && !one.isFading ? one : undefined;
   }
 
   #bound(voice: LookAheadVoice, from: number, until: number, base: Range, low: Float64Array, high: Float64Array): void {
@@ -270,26 +252,6 @@ export class LookAhead {
     at[0] = first;
     at[1] = last;
   }
-
-  /** The share of each playback in its layer between two times from now; `share` is that at the first. */
-  #shares(from: number, until: number): void {
-    for (const { all } of this.#layers) {
-      let [left, least, most] = [1, 1, 1];
-      for (let i = all.length - 1; i >= 0; i--) {
-        const one = all[i]!;
-        if (!(one.voice instanceof Playback)) continue;
-        const { voice } = one;
-        const [f0, f1] = [voice.fadedIn(from), voice.fadedIn(until)];
-        const [s0, s1] = [voice.stays(from), voice.stays(until)];
-        one.share = left * f0 * voice.weight * s0;
-        one.least = least * Math.min(f0, f1) * voice.weight * Math.min(s0, s1);
-        one.most = most * Math.max(f0, f1) * voice.weight * Math.max(s0, s1);
-        left *= 1 - f0;
-        least *= 1 - Math.max(f0, f1);
-        most *= 1 - Math.min(f0, f1);
-      }
-    }
-  }
 }
 
 /** Whether any curve writes a number. */
@@ -304,8 +266,4 @@ function isWritten({ curves: { heads, count } }: RemappedClip, at: number): bool
 function accumulates({ curves: { heads, count } }: RemappedClip): boolean {
   for (let c = 0; c < count; c++) if (heads[c * HEAD_SIZE + HEAD_GAIN]! >= 0) return true;
   return false;
-}
-
-function isFading({ voice }: LookAheadVoice): boolean {
-  return voice instanceof Playback && voice.isFading;
 }
