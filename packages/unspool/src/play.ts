@@ -69,6 +69,7 @@ export type {
   LayerOptions,
   Playback,
   PlayOptions,
+  StopOptions,
 } from './play/index.js';
 export type { StopSignal, Vary } from './play/index.js';
 export type {

@@ -1,6 +1,5 @@
-import { Reel } from '../clip/reel.js';
-import { UnspoolError } from '../errors/error.js';
-import { show } from '../errors/show.js';
+import { mustBeReel } from '../clip/expect.js';
+import type { Reel } from '../clip/reel.js';
 import type { Point } from './plain.js';
 import { using, type Using } from './using.js';
 
@@ -37,10 +36,7 @@ function partOf(role: string, parent: Part | undefined): Part {
 
 /** The roles of a reel as parts, each parent before its children; the others in the order of the reel. */
 export function partsOf<P extends Part>(reel: Reel, make: (part: Part) => P): Map<string, P> {
-  if (!(reel instanceof Reel)) {
-    const message = `expected a reel, found ${show(reel)}`;
-    throw new UnspoolError('play/no-reel', message, 'parse the document first: parseReel(document)');
-  }
+  mustBeReel(reel);
   const parts = new Map<string, P>();
   const add = (role: string): P => {
     const known = parts.get(role);

@@ -1,3 +1,4 @@
+import { mustBeReel } from './expect.js';
 import type { ReelDocument } from '../reel/document/document.js';
 import { flattenClip, type FlatTrack } from '../reel/resolve/flatten.js';
 import { readProperties, type Properties } from '../reel/resolve/properties.js';
@@ -46,6 +47,7 @@ function fromSegments({ segments, gain, ...track }: FlatTrack, clip: Clip): Reso
  * Throws for an unknown clip, and for a reel that was compiled ahead of time.
  */
 export function flatTracks(reel: Reel, clip: string): readonly FlatTrack[] {
+  mustBeReel(reel);
   const { document } = reel;
   const { name } = reel.clip(clip);
   return flattenClip(

@@ -124,7 +124,7 @@ export class Clip<Name extends string = string, V extends ReelNames['values'] = 
   }
 
   #sample(pose: Pose<V>, fold: boolean): Pose<V> {
-    if (pose.layout !== this.layout || !Number.isFinite(AT[0])) this.#refuse(pose);
+    if ((pose as Pose<V> | null | undefined)?.layout !== this.layout || !Number.isFinite(AT[0])) this.#refuse(pose);
     if (fold) foldTime(AT, this);
     else if (AT[0]! < 0) AT[0] = 0;
     else if (AT[0]! > this.duration) AT[0] = this.duration;
@@ -132,8 +132,8 @@ export class Clip<Name extends string = string, V extends ReelNames['values'] = 
     return pose;
   }
 
-  #refuse(pose: Pose<V>): never {
-    if (pose.layout === this.layout) {
+  #refuse(pose: Pose<V> | null | undefined): never {
+    if (pose?.layout === this.layout) {
       throw new UnspoolError('clip/time', `the time ${AT[0]} is not finite`, 'use seconds');
     }
     const message = `the pose does not belong to clip ${show(this.name)}`;

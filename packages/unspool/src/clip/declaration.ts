@@ -1,3 +1,4 @@
+import { mustBeReel } from './expect.js';
 import type { Kind } from '../value/kind.js';
 import type { Clip } from './clip.js';
 import type { Reel } from './reel.js';
@@ -33,6 +34,7 @@ const valueType = (kind: Kind) => `import('unspool').KindValues['${kind}']`;
  * @param by   who writes the file, for its first line. Default: `unspool types`
  */
 export function declarationOf(reel: Reel, what: 'document' | 'reel' = 'document', by = 'unspool types'): string {
+  mustBeReel(reel);
   const roles = reel.roles.map((role) => member(role, 'object'));
   const clips = Object.values<Clip>(reel.clips).map((clip) => {
     const cues = unionOf(clip.cues.map(cueType));

@@ -1,3 +1,4 @@
+import { mustBeReel } from './expect.js';
 import type { SheetDocument } from '../reel/document/document.js';
 import type { ChainLink, FacingSide } from '../reel/document/sequences.js';
 import type { Clip } from './clip.js';
@@ -32,6 +33,7 @@ export type Packed<N extends ReelNames> = PackedReel & {
  * it does not need the parser, the checks or the compiler.
  */
 export function compileReel<N extends ReelNames>(reel: Reel<N>): Packed<N> {
+  mustBeReel(reel);
   const { slots, ...facts } = reel.facts;
   const places = new Map(slots.map(({ name }, place) => [name, place]));
   const packed: unknown = {

@@ -1,3 +1,4 @@
+import { mustBeReel } from '../clip/expect.js';
 import type { Clip } from '../clip/clip.js';
 import type { ReelNames } from '../clip/names.js';
 import { prepareClip } from '../clip/fitted/prepare.js';
@@ -63,7 +64,9 @@ export class Crowd<N extends ReelNames = ReelNames> {
   /** Whether all clips are prepared. */
   #isReady = false;
 
+  /** @throws UnspoolError `play/no-reel` for anything but a reel */
   constructor(reel: Reel<N>) {
+    mustBeReel(reel, 'new Crowd(parseReel(document))');
     this.reel = reel;
     reel.users?.add(new WeakRef(this));
   }
@@ -298,6 +301,9 @@ export class Crowd<N extends ReelNames = ReelNames> {
    * @returns whether all of them are ready
    */
   prepare(names: readonly N['clip'][] = [], isOver?: () => boolean): boolean {
+    const given: unknown = names;
+    if (!Array.isArray(given))
+      throw new UnspoolError('crowd/prepare', `prepare expects a list of clips, found ${show(names)}`, "pass ['swim']");
     for (const name of names) this.#groupNamed(name);
     return this.groups.every(({ clip }) => prepareClip(clip, isOver));
   }

@@ -1,3 +1,4 @@
+import { mustBeReel } from '../clip/expect.js';
 import type { Clip } from '../clip/clip.js';
 import type { ShapeActivation } from '../clip/compiled.js';
 import type { Reel } from '../clip/reel.js';
@@ -19,6 +20,7 @@ export interface AdviceOptions {
  * without data or a cue, or moving further per frame than it is long. The reel plays as it is.
  */
 export function adviseShapes(reel: Reel, { text, source }: AdviceOptions = {}): Diagnostic[] {
+  mustBeReel(reel);
   // Clips are compiled on first use: without shapes none needs to be.
   if (Object.keys(reel.facts.shapes).length === 0) return [];
   const outline = text === undefined ? undefined : new TextLocations(text);

@@ -1,3 +1,4 @@
+import { mustBeClip } from '../clip/expect.js';
 import { prepareBase, type Clip } from '../clip/clip.js';
 import type { ReelFacts } from '../clip/compiled.js';
 import { boundCurves } from '../clip/bounds.js';
@@ -113,6 +114,7 @@ export interface MovingShape extends Moving {
  * @param placement as `player.place` takes it
  */
 export function shapeOf(clip: Clip, name: string, placement: Placement = {}): MovingShape {
+  mustBeClip(clip);
   const rig = rigOf(clip.facts, name);
   const motion = new RigMotion(rig, new ClipNumbers(clip, rig));
   const place = placeOf(placement);
@@ -133,6 +135,7 @@ export function shapeOf(clip: Clip, name: string, placement: Placement = {}): Mo
 
 /** Returns the active shapes of a clip at a time, in world coordinates. */
 export function shapesAt(clip: Clip, time: Time, placement: Placement = {}): readonly ShapeAt[] {
+  mustBeClip(clip);
   const seconds = toSeconds(time, clip.fps, 'time');
   return Object.entries(clip.facts.shapes).flatMap(([name, { tag }]) => {
     const shape = clip.layout.find(name) ? shapeOf(clip, name, placement).shape(seconds) : null;

@@ -58,7 +58,7 @@ const MAX_STEPS = 10_000;
 export function sweep(a: Moving | HitShape, b: Moving | HitShape, from: number, until: number): Contact | null {
   if (!(from <= until && Math.abs(from) <= MAX_TIME && Math.abs(until) <= MAX_TIME))
     throw new RangeError(`the sweep from ${from} to ${until} is not a valid range. Use two times in order.`);
-  const [one, two] = ['kind' in a ? still(a) : a, 'kind' in b ? still(b) : b];
+  const [one, two] = [isMoving(a) ? a : still(a), isMoving(b) ? b : still(b)];
   const [first, second] = [sweptOf(one), sweptOf(two)];
   const whole = [[from, until]] as const;
   for (const [start, end] of one.activeIn?.(from, until) ?? whole) {
@@ -68,6 +68,11 @@ export function sweep(a: Moving | HitShape, b: Moving | HitShape, from: number, 
     }
   }
   return null;
+}
+
+function isMoving(one: Moving | HitShape): one is Moving {
+  const { at, farthest } = (one as Partial<Moving> | null | undefined) ?? {};
+  return typeof at === 'function' && typeof farthest === 'function';
 }
 
 function sweptOf(shape: Moving): Swept {

@@ -2,6 +2,7 @@ import { UnspoolError } from '../errors/error.js';
 import { show } from '../errors/show.js';
 import type { Aim, May } from './aim.js';
 import { BodyOwner } from './body-owner.js';
+import { checkBody, checkParticipant, checkWorld } from './check-body.js';
 import { ROUNDING, type Activation, type HitBody, type HitPlayer, type OwnedShape } from './owner.js';
 import { PlayerOwner } from './player-owner.js';
 import { rosterOf, type Roster } from './roster.js';
@@ -11,6 +12,7 @@ import type { Placement } from '../play/pose/placement.js';
 import type { ShapeAt } from './moving-shape.js';
 import { contactAt } from './sweep.js';
 import type { Vec } from '../shape/rounded.js';
+import { checkOptions } from '../play/time/settings.js';
 import { frameSeconds } from '../time/frame-seconds.js';
 
 /** One side of a hit. */
@@ -102,7 +104,10 @@ export class HitWorld<Data = any> {
   /** Those that meet at the next moment. */
   readonly #found: Found[] = [];
 
-  constructor({ pairs = [['hits', 'hurt']], may, onHit }: HitWorldOptions<Data> = {}) {
+  constructor(options: HitWorldOptions<Data> = {}) {
+    checkOptions(options, ['pairs', 'may', 'onHit'], 'HitWorld');
+    const { pairs = [['hits', 'hurt']], may, onHit } = options;
+    checkWorld(pairs, { may, onHit });
     this.#pairs = pairs;
     this.#mayHit = may && ((by, to) => may(sideOf(by), sideOf(to)));
     this.#onHit = onHit;
@@ -114,14 +119,18 @@ export class HitWorld<Data = any> {
   }
 
   /**
-   * Adds a player, which the world ticks from now on, or a body. Throws for a name that is in use.
+   * Adds a player, which the world ticks from now on, or a body.
    *
+   * @throws UnspoolError `hit/owner` for a name that is in use, and for what is neither; `hit/body` for a body without
+   *   shapes or a position
    * @param at where the cast of a player is, if the game moves its container; default: the player's own placement
    */
   add(name: string, one: HitPlayer<Data> | HitBody<Data>, at?: () => Placement): this {
+    checkParticipant(name, one, at);
     if (this.#owners.has(name))
       throw new UnspoolError('hit/owner', `${show(name)} already exists`, 'remove it first, or use another name');
     if ('shapes' in one) {
+      checkBody(name, one);
       this.#put(new BodyOwner(name, this.#clock, one));
       return this;
     }

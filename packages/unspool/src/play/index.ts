@@ -8,7 +8,7 @@ export { fitState, type FittedState } from './state/fit.js';
 export type { PlayerState } from './state/saved.js';
 export type { Layer, LayerOptions } from './drive/layer.js';
 export type { ChainRun, FinishOptions, Playback } from './drive/playback.js';
-export type { EnqueueOptions, PlayOptions, StopSignal, Vary } from './time/settings.js';
+export type { EnqueueOptions, PlayOptions, StopOptions, StopSignal, Vary } from './time/settings.js';
 export type { EventType } from './time/event-types.js';
 export type { Choice, Playable } from './time/pick.js';
 export type {

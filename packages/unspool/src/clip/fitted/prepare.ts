@@ -1,3 +1,4 @@
+import { mustBeClip } from '../expect.js';
 import { UnspoolError } from '../../errors/error.js';
 import { show } from '../../errors/show.js';
 import type { Clip } from '../clip.js';
@@ -33,6 +34,7 @@ const preparations = new WeakMap<Clip, Preparation>();
  * @returns whether the clip is ready
  */
 export function prepareClip(clip: Clip, isOver: () => boolean = () => false): boolean {
+  mustBeClip(clip);
   let preparation = preparations.get(clip);
   if (!preparation) {
     const { values, base } = clip.createPose();
@@ -69,6 +71,7 @@ export function preparedOf(clip: Clip): PreparedClip {
  * worker.onmessage = ({ data }) => usePrepared(reel.clip('swim'), data);
  */
 export function usePrepared(clip: Clip, prepared: PreparedClip): void {
+  mustBeClip(clip);
   const { prepared: version, fitted } = (prepared as PreparedClip | null | undefined) ?? {};
   if (version !== PREPARED_VERSION || fitted?.channels !== clip.layout.size)
     throw new UnspoolError('clip/prepared', `${show(prepared)} is not a prepared clip`, 'pass what preparedOf() returned'); // prettier-ignore

@@ -6,7 +6,14 @@ import { makePlaybacks } from './chain.js';
 import { choicesOf, pick, type Playable } from '../time/pick.js';
 import type { LayerState, PlaybackState } from '../state/saved.js';
 import { weightOf } from '../time/clip-times.js';
-import { settingsIn, unlessPlaying, type EnqueueOptions, type PlayOptions } from '../time/settings.js';
+import {
+  settingsIn,
+  checkStop,
+  unlessPlaying,
+  type EnqueueOptions,
+  type PlayOptions,
+  type StopOptions,
+} from '../time/settings.js';
 import type { PlayContext } from './context.js';
 
 /** Options of `player.layer(name, options)`. */
@@ -156,7 +163,9 @@ export class Layer<N extends ReelNames = ReelNames> {
   }
 
   /** Clears the queue and stops the current playback. The fallback continues. */
-  stop(options: Parameters<Playback['stop']>[0] = {}): void {
+  stop(options: StopOptions = {}): void {
+    // Before anything changes.
+    if (this.#current) checkStop(this.#current.clip, options);
     this.clear();
     if (!this.#isFallback) this.#current?.stop(options);
   }

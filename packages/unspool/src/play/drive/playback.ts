@@ -7,7 +7,7 @@ import type { ResolvedCue } from '../../reel/resolve/cue.js';
 import { NANOSECOND, type Time } from '../../time/units.js';
 import { PlaybackSimulation, type PlaybackHost } from '../time/playback-simulation.js';
 import type { RemappedClip } from '../pose/animated-slots.js';
-import { momentWithin, rateOf, secondsInside, weightOf } from '../time/clip-times.js';
+import { momentWithin, rateOf, weightOf } from '../time/clip-times.js';
 import {
   ENVELOPE_NUMBERS,
   FadeEnvelope,
@@ -16,7 +16,7 @@ import {
   PLAYHEAD_NUMBERS,
   putNumbers,
 } from '../time/playhead.js';
-import type { Settings } from '../time/settings.js';
+import { checkOptions, checkStop, type Settings, type StopOptions } from '../time/settings.js';
 import type { PlaybackState } from '../state/saved.js';
 
 /** A chain in progress, returned when `play` is called with the name of a chain. */
@@ -134,7 +134,9 @@ export class Playback<N extends ReelNames = ReelNames> extends PlaybackSimulatio
   }
 
   /** Continues from where it is. With `until`, it pauses again at a time, a cue, or the end of a span. */
-  resume({ until }: { readonly until?: Time | N['cue'] | N['span'] } = {}): void {
+  resume(options: { readonly until?: Time | N['cue'] | N['span'] } = {}): void {
+    checkOptions(options, ['until'], 'resume');
+    const { until } = options;
     if (until !== undefined) this.head.until = momentWithin(this.clip, until, 'until', 1, this.settings);
     else if (!this.isPaused) return;
     this.isPaused = false;
@@ -152,7 +154,9 @@ export class Playback<N extends ReelNames = ReelNames> extends PlaybackSimulatio
    *
    * @param time from 0 to `duration`, the name of a cue, or of a span (its start). Throws for anything else
    */
-  seek(time: Time | N['cue'] | N['span'], { cues = false }: { readonly cues?: boolean } = {}): void {
+  seek(time: Time | N['cue'] | N['span'], options: { readonly cues?: boolean } = {}): void {
+    checkOptions(options, ['cues'], 'seek');
+    const { cues = false } = options;
     const to = momentWithin(this.clip, time, 'seek', 0, this.settings);
     if (!this.active) return;
     if (this.state === 'beginning') this.state = 'running';
@@ -182,9 +186,9 @@ export class Playback<N extends ReelNames = ReelNames> extends PlaybackSimulatio
    * Stops it before its end: intervals end, `stop` fires, and the next in the queue starts. What stays is `after`, or
    * the one passed here; `fade` sets the length of the fade to it.
    */
-  stop({ after = this.#after, fade = 0 }: { readonly after?: 'hold' | 'rest'; readonly fade?: Time } = {}): void {
-    const seconds = secondsInside(this.clip, fade, 'fade', Infinity);
-    this.#after = after;
+  stop(options: StopOptions = {}): void {
+    const seconds = checkStop(this.clip, options);
+    this.#after = options.after ?? this.#after;
     if (seconds > 0) this.layer?.leave(this, seconds);
     if (this.active || this.waiting) this.host.guarded(() => this.close('stopped'));
     else this.layer?.over(this);
@@ -202,7 +206,9 @@ export class Playback<N extends ReelNames = ReelNames> extends PlaybackSimulatio
    * player.on('cue', (cue) => cue.skipped || sounds.play(cue.data.sound));
    * button.onclick = () => player.playback?.finish();
    */
-  finish({ cues = true }: FinishOptions = {}): void {
+  finish(options: FinishOptions = {}): void {
+    checkOptions(options, ['cues'], 'finish');
+    const { cues = true } = options;
     if (!this.active) return;
     if (!this.hasEnd) {
       const why = this.head.rate === 0 ? 'stands still at rate 0' : 'loops forever';

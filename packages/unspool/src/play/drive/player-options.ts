@@ -1,8 +1,9 @@
+import { mustBeReel } from '../../clip/expect.js';
 import { isWritten, type CastAdapter } from '../../cast/cast.js';
 import { plainCast } from '../../cast/plain.js';
 import { isObject, playerOf, type Cast, type Using } from '../../cast/using.js';
 import type { ReelNames } from '../../clip/names.js';
-import { Reel } from '../../clip/reel.js';
+import type { Reel } from '../../clip/reel.js';
 import { UnspoolError } from '../../errors/error.js';
 import { suggest } from '../../errors/nearest.js';
 import { show } from '../../errors/show.js';
@@ -42,10 +43,7 @@ const OPTIONS = ['cast', 'adapter', 'name', 'seed', 'cueLimit', 'onWarning', 'on
 
 /** Checks the arguments of `new Player`. Throws for an invalid reel, unknown options or roles, and invalid values. */
 export function checkPlayer<N extends ReelNames, Target>(reel: Reel<N>, options: PlayerOptions<N, Target>): void {
-  if (!(reel instanceof Reel)) {
-    const message = `expected a reel, found ${show(reel)}`;
-    throw new UnspoolError('play/no-reel', message, 'parse the document first: new Player(parseReel(document))');
-  }
+  mustBeReel(reel, 'new Player(parseReel(document))');
   checkOptions(options, OPTIONS, 'Player');
   const { cast = {}, seed = 1, cueLimit = Infinity } = options;
   checkOptions(cast, Object.keys(cast), 'cast');
@@ -97,4 +95,15 @@ export function warnOnConsole({ message }: UnspoolError): void {
 export function ticked(name: string): Error {
   const message = `tick was called on the player ${show(name)}, which a hit world already ticks`;
   return new UnspoolError('play/ticked-twice', message, 'tick only the world, or remove the player from it');
+}
+
+/** Throws for anything but a player. */
+export function mustBePlayer(player: unknown): void {
+  const { parts } = (player as { readonly parts?: unknown } | null | undefined) ?? {};
+  if (isObject(parts)) return;
+  throw new UnspoolError(
+    'play/no-player',
+    `expected a player, found ${show(player)}`,
+    'pass what new Player(reel) returned',
+  );
 }

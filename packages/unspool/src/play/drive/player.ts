@@ -20,7 +20,7 @@ import type { Placement } from '../pose/placement.js';
 import { isBetween } from '../time/inside.js';
 import type { Playable } from '../time/pick.js';
 import type { FinishOptions, Playback } from './playback.js';
-import { checkOptions, type EnqueueOptions, type PlayOptions } from '../time/settings.js';
+import { checkOptions, type EnqueueOptions, type PlayOptions, type StopOptions } from '../time/settings.js';
 import { addSeconds, isIdle } from './player-clock.js';
 import { checkPlayer, checkTargets, ticked, warnOfFlat, warnOnConsole, type PlayerOptions } from './player-options.js';
 import { Stage } from '../pose/stage.js';
@@ -130,7 +130,7 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
   }
 
   /** Stops the playback of the lowest layer and clears its queue. What stays is its `after`, or the one passed here. */
-  stop(options: Parameters<Playback['stop']>[0] = {}): void {
+  stop(options: StopOptions = {}): void {
     this.#core.layers[0]!.stop(options);
   }
 
@@ -295,7 +295,9 @@ export class Player<N extends ReelNames = ReelNames, Target = object> {
    * @param options `cues: false` emits no cues and loops on the way
    * @throws UnspoolError `play/nested-tick` inside an event handler
    */
-  finish({ cues = true }: FinishOptions = {}): void {
+  finish(options: FinishOptions = {}): void {
+    checkOptions(options, ['cues'], 'finish');
+    const { cues = true } = options;
     const { frame, hits, layers, isDisposed } = this.#core;
     if (frame.isRunning)
       throw new UnspoolError('play/nested-tick', 'finish was called inside an event handler', 'call it between frames');

@@ -1,3 +1,4 @@
+import { mustBePlayer } from './player-options.js';
 import { HEAD_SIZE, HEAD_TARGET, sampleCurves } from '../../clip/curves.js';
 import type { ReelNames } from '../../clip/names.js';
 import type { Slot } from '../../clip/layout.js';
@@ -161,6 +162,7 @@ export class Travel {
  * body.move(x, y);
  */
 export function travelOf<N extends ReelNames, Target>(player: Player<N, Target>, property?: string): Travel {
+  mustBePlayer(player);
   const core = player.parts;
   const { layout, roles, facts } = core.reel;
   const root = roles.find((role) => !Object.hasOwn(facts.parents, role)) ?? '';

@@ -1,3 +1,4 @@
+import { mustBePlayer } from '../drive/player-options.js';
 import type { ReelNames } from '../../clip/names.js';
 import { UnspoolError } from '../../errors/error.js';
 import { suggest } from '../../errors/nearest.js';
@@ -425,6 +426,7 @@ export function startRoutine<N extends ReelNames, R extends N['routine'], Target
   player: Player<N, Target>,
   name: R,
 ): RoutineRun<N, R> {
+  mustBePlayer(player);
   const running = player.parts.routine as unknown;
   if (running instanceof RoutineRun && running.name === name) return running as RoutineRun<N, R>;
   return new RoutineRun<N, R>(player, name);

@@ -275,6 +275,22 @@ function flagOf(flag: boolean | undefined, what: string): boolean {
   throw new UnspoolError('play/options', `${what} ${show(flag)} is not true or false`, 'use true or false');
 }
 
+/** Options of `stop`. */
+export interface StopOptions {
+  /** What stays: the last pose (`'hold'`) or the rest pose (`'rest'`). Default: what the playback was to leave. */
+  readonly after?: 'hold' | 'rest';
+  /** Length of the fade to it. Default: 0. */
+  readonly fade?: Time;
+}
+
+/** Checks the options of `stop`. Returns the seconds of the fade. */
+export function checkStop(clip: Clip, options: StopOptions): number {
+  checkOptions(options, ['after', 'fade'], 'stop');
+  const { after = 'hold', fade = 0 } = options;
+  oneOf(after, ['hold', 'rest'], 'after', 'after');
+  return secondsInside(clip, fade, 'fade', Infinity);
+}
+
 function oneOf(value: string, known: readonly string[], code: string, what: string): void {
   if (known.includes(value)) return;
   throw new UnspoolError(`play/${code}`, `unknown ${what} ${show(value)}`, suggest(String(value), known));

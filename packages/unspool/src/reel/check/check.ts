@@ -61,7 +61,8 @@ export interface Reading {
   readonly diagnostics: Diagnostic[];
 }
 
-export function readDocument(input: unknown, { source }: CheckOptions): Reading {
+export function readDocument(input: unknown, options: CheckOptions | null): Reading {
+  const { source } = options ?? {};
   if (typeof input !== 'string') return finish(new Diagnostics(source), (all) => checkDocument(input, all));
   const reading = readText(input);
   if ('refuse' in reading) {

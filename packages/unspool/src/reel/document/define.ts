@@ -1,3 +1,4 @@
+import { UnspoolError } from '../../errors/error.js';
 import { show } from '../../errors/show.js';
 import type { Time } from '../../time/units.js';
 import type {
@@ -135,9 +136,13 @@ export function defineReel<
   const Facings extends Readonly<Record<string, FacingDraft<Clips[number]['name']>>> = Readonly<Record<never, never>>,
   const Routines extends Readonly<Record<string, RoutineDraft>> = Readonly<Record<never, never>>,
 >(draft: ReelDraft<Roles, Clips, Chains, Facings, Routines>): DefinedReel<Roles, Clips, Chains, Facings, Routines> {
+  const given = (draft as Partial<typeof draft> | null | undefined)?.clips;
+  if (!Array.isArray(given))
+    throw new UnspoolError('reel/no-clips', `expected a list of clips, found ${show(given)}`, 'pass { clips: [snap] }');
   const clips: Record<string, unknown> = {};
-  for (const { name, document } of draft.clips as readonly AnyClip[]) {
-    if (Object.hasOwn(clips, name)) throw new TypeError(`two clips have the name ${show(name)}. Rename one.`);
+  for (const { name, document } of given as readonly AnyClip[]) {
+    if (Object.hasOwn(clips, name))
+      throw new UnspoolError('reel/duplicate-clip', `two clips have the name ${show(name)}`, 'rename one');
     clips[name] = document;
   }
   return { unspool: 1, ...draft, clips } as unknown as DefinedReel<Roles, Clips, Chains, Facings, Routines>;

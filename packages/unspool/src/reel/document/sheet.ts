@@ -1,8 +1,18 @@
+import { UnspoolError } from '../../errors/error.js';
+import { show } from '../../errors/show.js';
 import type { SheetDocument } from './document.js';
 
 type Grid = Extract<SheetDocument, { readonly columns: unknown }>;
 
-const isGrid = (sheet: SheetDocument): sheet is Grid => !('cells' in sheet);
+function isGrid(sheet: SheetDocument): sheet is Grid {
+  const isSheet =
+    typeof sheet === 'object' && (sheet as object | null) !== null && ('cells' in sheet || 'cell' in sheet);
+  if (!isSheet) {
+    const message = `expected a sheet, found ${show(sheet)}`;
+    throw new UnspoolError('reel/no-sheet', message, 'take it from its reel: reel.sheetOf(role)');
+  }
+  return !('cells' in sheet);
+}
 
 /** Returns how many cells a sheet has: `frame` goes from 0 to one less. */
 export function sheetCells(sheet: SheetDocument): number {
