@@ -118,7 +118,7 @@ test.each(Object.entries(calls))('%s takes what it is given, or says what is wro
 });
 
 test.each<[name: string, value: unknown, message: string]>([
-  ['world.add', { shapes: body.shapes }, 'the body "a" has no position. Add it: { shapes, position: [x, y] }.'],
+  ['world.add', { shapes: body.shapes }, 'the body "a" has no position. Set it: { shapes, position: [x, y] }.'],
   [
     'world.add',
     { shapes: { it: { shape } }, position: [0, 0] },
@@ -155,4 +155,8 @@ test('what is refused has changed nothing', () => {
   const one = new HitWorld();
   expect(() => one.add('a', { shapes: body.shapes } as never)).toThrow(UnspoolError);
   expect(one.add('a', body).shapes).toHaveLength(1);
+  const moving: { shapes: typeof body.shapes; position: readonly [number, number] } = { ...body };
+  one.add('b', moving).tick(0.1);
+  moving.position = undefined as never;
+  expect(() => one.tick(0.1)).toThrow('the body "b" has no position');
 });

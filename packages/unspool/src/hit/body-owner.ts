@@ -1,9 +1,12 @@
+import { UnspoolError } from '../errors/error.js';
+import { show } from '../errors/show.js';
 import { checkPlacement } from '../play/pose/placement.js';
 import { FARTHEST } from '../value/number.js';
 import { Core } from '../shape/core.js';
 import type { Rounded, Vec } from '../shape/rounded.js';
 import { movedShape, roundedOf, type HitShape } from '../shape/shapes.js';
 import { boxOf, empty } from './boxes.js';
+import { checkShapes } from './check-body.js';
 import type { FrameClock } from './frame-motion.js';
 import type { ShapeAt } from './moving-shape.js';
 import { Activation, type ActiveWindow, type HitBody, type OwnedShape, type Owner } from './owner.js';
@@ -29,6 +32,7 @@ export class BodyOwner implements Owner {
     readonly clock: FrameClock,
     readonly body: HitBody,
   ) {
+    checkShapes(name, body.shapes);
     this.shapes = Object.entries(body.shapes).map(
       ([name, { shape, tag, data }]) => new BodyShape(this, name, tag, data, roundedOf(shape)),
     );
@@ -39,6 +43,8 @@ export class BodyOwner implements Owner {
 
   #read(): void {
     const { position } = this.body as { readonly position: unknown };
+    if (position === undefined)
+      throw new UnspoolError('hit/body', `the body ${show(this.name)} has no position`, 'set it: { shapes, position: [x, y] }'); // prettier-ignore
     const isPair = Array.isArray(position) && position.length === 2 && isPlace(position[0]) && isPlace(position[1]);
     if (!isPair) checkPlacement({ position: position as Vec });
     this.x1 = (position as Vec)[0];

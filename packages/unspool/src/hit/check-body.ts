@@ -4,9 +4,8 @@ import { show } from '../errors/show.js';
 const isObject = (value: unknown): value is Readonly<Record<string, unknown>> =>
   typeof value === 'object' && value !== null && !Array.isArray(value);
 
-/** Throws for a body whose shapes are none, or that is nowhere. */
-export function checkBody(name: string, body: object): void {
-  const { shapes, position } = body as { readonly shapes?: unknown; readonly position?: unknown };
+/** Throws for a body whose shapes are none. */
+export function checkShapes(name: string, shapes: unknown): void {
   if (!isObject(shapes)) {
     const message = `the body ${show(name)} expects shapes by name, found ${show(shapes)}`;
     throw new UnspoolError('hit/body', message, "pass { shapes: { it: { shape, tag: 'hurt' } }, position: [x, y] }");
@@ -14,14 +13,9 @@ export function checkBody(name: string, body: object): void {
   for (const [one, entry] of Object.entries(shapes)) {
     if (isObject(entry) && isObject(entry['shape']) && typeof entry['tag'] === 'string') continue;
     const message = `the shape ${show(one)} of the body ${show(name)} expects a shape and a tag, found ${show(entry)}`;
-    throw new UnspoolError(
-      'hit/body',
-      message,
-      "pass { shape: { kind: 'circle', center: [0, 0], radius: 5 }, tag: 'hurt' }",
-    );
+    const hint = "pass { shape: { kind: 'circle', center: [0, 0], radius: 5 }, tag: 'hurt' }";
+    throw new UnspoolError('hit/body', message, hint);
   }
-  if (position !== undefined) return;
-  throw new UnspoolError('hit/body', `the body ${show(name)} has no position`, 'add it: { shapes, position: [x, y] }');
 }
 
 /** Throws for what is added to a world and is neither a player nor a body, and for a name or a place that is none. */

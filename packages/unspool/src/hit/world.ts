@@ -2,7 +2,7 @@ import { UnspoolError } from '../errors/error.js';
 import { show } from '../errors/show.js';
 import type { Aim, May } from './aim.js';
 import { BodyOwner } from './body-owner.js';
-import { checkBody, checkParticipant, checkWorld } from './check-body.js';
+import { checkParticipant, checkWorld } from './check-body.js';
 import { ROUNDING, type Activation, type HitBody, type HitPlayer, type OwnedShape } from './owner.js';
 import { PlayerOwner } from './player-owner.js';
 import { rosterOf, type Roster } from './roster.js';
@@ -130,7 +130,6 @@ export class HitWorld<Data = any> {
     if (this.#owners.has(name))
       throw new UnspoolError('hit/owner', `${show(name)} already exists`, 'remove it first, or use another name');
     if ('shapes' in one) {
-      checkBody(name, one);
       this.#put(new BodyOwner(name, this.#clock, one));
       return this;
     }
