@@ -6,7 +6,7 @@ import { Core } from '../shape/core.js';
 import type { Rounded, Vec } from '../shape/rounded.js';
 import { movedShape, roundedOf, type HitShape } from '../shape/shapes.js';
 import { boxOf, empty } from './boxes.js';
-import { checkShapes } from './check-body.js';
+import { checkShapes } from './check-arguments.js';
 import type { FrameClock } from './frame-motion.js';
 import type { ShapeAt } from './moving-shape.js';
 import { Activation, type ActiveWindow, type HitBody, type OwnedShape, type Owner } from './owner.js';

@@ -2,7 +2,7 @@ import { UnspoolError } from '../errors/error.js';
 import { show } from '../errors/show.js';
 import type { Aim, May } from './aim.js';
 import { BodyOwner } from './body-owner.js';
-import { checkParticipant, checkWorld } from './check-body.js';
+import { checkParticipant, checkWorld } from './check-arguments.js';
 import { ROUNDING, type Activation, type HitBody, type HitPlayer, type OwnedShape } from './owner.js';
 import { PlayerOwner } from './player-owner.js';
 import { rosterOf, type Roster } from './roster.js';
