@@ -144,6 +144,15 @@ test.each<[name: string, value: unknown, message: string]>([
   expect(String((refusal(calls[name]!, value) as Error | undefined)?.message)).toContain(message);
 });
 
+test('options of stop are checked also where nothing plays', () => {
+  const player = new Player(reel);
+  for (const options of [{ fad: 1 }, { after: 'hodl' }, { fade: -1 }, { fade: 'x' }, null]) {
+    expect(() => player.stop(options as never)).toThrow(/./);
+    expect(() => player.layer('top').stop(options as never)).toThrow(/./);
+  }
+  expect(() => player.stop({ fade: '3f' })).not.toThrow();
+});
+
 test('what is refused has changed nothing', () => {
   const player = playing();
   const before = player.save();

@@ -4,7 +4,7 @@ import type { Time } from '../../time/units.js';
 import { UnspoolError } from '../../errors/error.js';
 import { show } from '../../errors/show.js';
 import type { PlayContext } from './context.js';
-import { secondsInside, windowOf } from '../time/clip-times.js';
+import { secondsLong, windowOf } from '../time/clip-times.js';
 import { checkOptions } from '../time/settings.js';
 import type { GaugeState } from '../state/saved.js';
 import type { StageLayer, StageVoice } from '../pose/stage-voices.js';
@@ -99,7 +99,7 @@ class GaugePlayhead implements StageVoice {
     this.span = span;
     [this.low, this.high] = windowOf(clip, span);
     this.#speed = speed;
-    this.#takes = time === undefined ? 0 : secondsInside(clip, time, 'time', Infinity);
+    this.#takes = time === undefined ? 0 : secondsLong(clip.fps, time, 'time');
     this.ease = ease;
     core.begin(this, undefined);
   }
@@ -216,7 +216,7 @@ export class Gauge<N extends ReelNames = ReelNames> {
       const trailing = core.reel.clip(trail.clip);
       this.#trail = new TrailPlayhead(core, trailing, trail);
       this.#trail.lead = this.#playhead;
-      this.#delay = secondsInside(trailing, trail.delay ?? 0, 'delay', Infinity);
+      this.#delay = secondsLong(trailing.fps, trail.delay ?? 0, 'delay');
     }
     // The trail lies below.
     this.shownLayers = this.hands.map((hand) => {

@@ -164,8 +164,8 @@ export class Layer<N extends ReelNames = ReelNames> {
 
   /** Clears the queue and stops the current playback. The fallback continues. */
   stop(options: StopOptions = {}): void {
-    // Before anything changes.
-    if (this.#current) checkStop(this.#current.clip, options);
+    // Before anything changes, and also where nothing plays: any number of frames a second serves to check a length.
+    checkStop(this.#current?.clip.fps ?? 1, options);
     this.clear();
     if (!this.#isFallback) this.#current?.stop(options);
   }

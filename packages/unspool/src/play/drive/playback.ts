@@ -187,7 +187,7 @@ export class Playback<N extends ReelNames = ReelNames> extends PlaybackSimulatio
    * the one passed here; `fade` sets the length of the fade to it.
    */
   stop(options: StopOptions = {}): void {
-    const seconds = checkStop(this.clip, options);
+    const seconds = checkStop(this.clip.fps, options);
     this.#after = options.after ?? this.#after;
     if (seconds > 0) this.layer?.leave(this, seconds);
     if (this.active || this.waiting) this.host.guarded(() => this.close('stopped'));

@@ -6,16 +6,20 @@ import { UnspoolError } from '../../errors/error.js';
 import { suggest } from '../../errors/nearest.js';
 import { show, showRange } from '../../errors/show.js';
 
-/** A time from 0 to the end of a clip, or to `most` seconds; checked. */
-export function secondsInside(clip: Clip, time: Time, what: string, most = clip.duration): number {
+/** A time from 0 to the end of a clip; checked. */
+export function secondsInside(clip: Clip, time: Time, what: string): number {
   const seconds = toSeconds(time, clip.fps, what);
-  if (seconds >= 0 && seconds <= most) return seconds;
-  const outside = most === clip.duration ? ` the clip ${show(clip.name)}, which lasts from ${showRange(0, most)}` : '';
+  if (seconds >= 0 && seconds <= clip.duration) return seconds;
   throw new RangeError(
-    outside
-      ? `${what} ${show(time)} is outside${outside}. Use a time inside it.`
-      : `${what} ${show(time)} is not a valid length of time. Use 0 or more.`,
+    `${what} ${show(time)} is outside the clip ${show(clip.name)}, which lasts from ${showRange(0, clip.duration)}. Use a time inside it.`,
   );
+}
+
+/** A length of time, 0 or more; checked. */
+export function secondsLong(fps: number, time: Time, what: string): number {
+  const seconds = toSeconds(time, fps, what);
+  if (seconds >= 0) return seconds;
+  throw new RangeError(`${what} ${show(time)} is not a valid length of time. Use 0 or more.`);
 }
 
 /**

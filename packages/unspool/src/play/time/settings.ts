@@ -8,7 +8,7 @@ import { parseTime, type Time } from '../../time/units.js';
 import { UnspoolError } from '../../errors/error.js';
 import { suggest } from '../../errors/nearest.js';
 import { show, showSeconds } from '../../errors/show.js';
-import { hasMoment, momentInside, momentWithin, rateOf, secondsInside, weightOf, windowOf } from './clip-times.js';
+import { hasMoment, momentInside, momentWithin, rateOf, secondsLong, weightOf, windowOf } from './clip-times.js';
 import { randomNumbers } from './random.js';
 
 /** The members of an `AbortSignal` that are used. */
@@ -136,8 +136,7 @@ export function settingsOf(clip: Clip, options: EnqueueOptions, call: string, se
     if (moment === undefined) return undefined;
     return momentWithin(clip, moment, what, edge, { low, high });
   };
-  const length = (time: Time | undefined, what: string) =>
-    time === undefined ? 0 : secondsInside(clip, time, what, Infinity);
+  const length = (time: Time | undefined, what: string) => (time === undefined ? 0 : secondsLong(clip.fps, time, what));
   const given = within(options.from, 'from', 0);
   const shift = spread(vary?.offset, 'vary.offset');
   const speed = rate * clip.rate;
@@ -283,12 +282,12 @@ export interface StopOptions {
   readonly fade?: Time;
 }
 
-/** Checks the options of `stop`. Returns the seconds of the fade. */
-export function checkStop(clip: Clip, options: StopOptions): number {
+/** Checks the options of `stop`, at so many frames a second. Returns the seconds of the fade. */
+export function checkStop(fps: number, options: StopOptions): number {
   checkOptions(options, ['after', 'fade'], 'stop');
   const { after = 'hold', fade = 0 } = options;
   oneOf(after, ['hold', 'rest'], 'after', 'after');
-  return secondsInside(clip, fade, 'fade', Infinity);
+  return secondsLong(fps, fade, 'fade');
 }
 
 function oneOf(value: string, known: readonly string[], code: string, what: string): void {
