@@ -36,7 +36,8 @@ test('looking ahead gives what a player will show until its next moment, and bou
         const horizons = player.layers.map(({ playback }) =>
           playback ? (playback.aim(), -playback.head.due) : Infinity,
         );
-        const ahead = Math.min(0.2, ...horizons.map((horizon) => Math.max(0, horizon))) * share * 0.999;
+        // A moment that is nearer than some nanoseconds is reached: less than one of a clip that plays at any rate here.
+        const ahead = Math.max(0, Math.min(0.2, ...horizons) - 10 * NANOSECOND) * share;
         probe.update();
         // A playhead within a nanosecond of a frame is shown on it: there a jump, or what is all but vertical, may have
         // come already. So what is shown lies between what the probe says of a moment before and a moment after.
