@@ -1,3 +1,4 @@
+import { isObject } from '../errors/is-object.js';
 import type { ReelDocument } from '../reel/document/document.js';
 import { checksum } from './checksum.js';
 import type { Operation } from './operation.js';
@@ -54,5 +55,3 @@ function parseEntry(json: string): JournalEntry | undefined {
     return undefined;
   }
 }
-
-const isObject = (value: unknown) => typeof value === 'object' && value !== null;

@@ -1,3 +1,4 @@
+import { isObject } from '../errors/is-object.js';
 import { pointerOf } from '../reel/diagnostics/text-locations.js';
 import { show } from '../errors/show.js';
 import { insertMember, withoutMember } from './immutable.js';
@@ -70,13 +71,12 @@ function applyChange(value: unknown, [step, ...rest]: readonly string[], change:
   }
   if (!isObject(value) || Array.isArray(value)) throw stale(change, 'it is not an object');
   const { member, was, now, before } = change;
-  const object = value as Readonly<Record<string, unknown>>;
-  const there = Object.hasOwn(object, member) ? object[member] : undefined;
+  const there = Object.hasOwn(value, member) ? value[member] : undefined;
   if (!isSame(there, was)) throw stale(change, `${show(member)} is ${show(there)}, not ${show(was)}`);
-  if (now === undefined) return withoutMember(object, member);
-  if (there !== undefined) return { ...object, [member]: now };
+  if (now === undefined) return withoutMember(value, member);
+  if (there !== undefined) return { ...value, [member]: now };
   // When the member that it preceded was removed since, it goes to the end: not a reason to refuse.
-  return insertMember(object, member, now, before);
+  return insertMember(value, member, now, before);
 }
 
 function stale({ path }: Change, found: string): Error {
@@ -137,16 +137,11 @@ function namesOf(object: Readonly<Record<string, unknown>>): string[] {
 /** Whether two values are written the same, members in order. */
 export function isSame(a: unknown, b: unknown): boolean {
   if (a === b) return true;
-  if (!isObject(a) || !isObject(b) || Array.isArray(a) !== Array.isArray(b)) return false;
-  if (Array.isArray(a))
-    return a.length === (b as unknown[]).length && a.every((one, i) => isSame(one, (b as unknown[])[i]));
-  const [from, to] = [a as Record<string, unknown>, b as Record<string, unknown>];
-  const [names, others] = [namesOf(from), namesOf(to)];
-  return names.length === others.length && names.every((name, i) => name === others[i] && isSame(from[name], to[name]));
-}
-
-function isObject(value: unknown): value is object {
-  return typeof value === 'object' && value !== null;
+  if (Array.isArray(a) || Array.isArray(b))
+    return Array.isArray(a) && Array.isArray(b) && a.length === b.length && a.every((one, i) => isSame(one, b[i]));
+  if (!isObject(a) || !isObject(b)) return false;
+  const [names, others] = [namesOf(a), namesOf(b)];
+  return names.length === others.length && names.every((name, i) => name === others[i] && isSame(a[name], b[name]));
 }
 
 /** A JSON Pointer as its steps. */

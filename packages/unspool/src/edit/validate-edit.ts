@@ -1,3 +1,4 @@
+import { isObject } from '../errors/is-object.js';
 import { withHint } from '../errors/sentence.js';
 import type * as v from 'valibot';
 import { countAllKeys, countKeys, expectReel, propertiesOf } from '../reel/check/check.js';
@@ -61,16 +62,18 @@ export function canLoad(before: ReelDocument, after: ReelDocument): ReelDocument
 
 /** The facts of a document that differs from a sound one in little; nothing where that little may touch the rest. */
 function checkChanged(before: ReelDocument, after: ReelDocument, { properties, keys }: Facts): Facts | undefined {
-  if (!isSameBut(before, after, ['clips'])) return undefined;
+  if (!isSameBut(before, after, ['clips']) || !isObject(after.clips)) return undefined;
   const names = Object.keys(after.clips);
   if (names.length !== Object.keys(before.clips).length) return undefined;
   const changed = names.filter((name) => after.clips[name] !== before.clips[name]);
-  const parts = new Set(names.flatMap((name) => (after.clips[name]!.parts ?? []).map(({ clip }) => clip)));
+  // The parts of all clips are as they were: those that change are checked whole below.
+  const parts = new Set(names.flatMap((name) => (before.clips[name]?.parts ?? []).map(({ clip }) => clip)));
   let count = keys;
   for (const name of changed) {
     if (!Object.hasOwn(before.clips, name) || parts.has(name)) return undefined;
     const [was, is] = [before.clips[name]!, after.clips[name]!];
-    if (is.parts?.length || !isSameBut(was, is, ['tracks', 'cues', 'spans', 'duration', 'about'])) return undefined;
+    if (!isLikeClip(is) || was.parts?.length) return undefined;
+    if (!isSameBut(was, is, ['tracks', 'cues', 'spans', 'duration', 'about'])) return undefined;
     // Chains speak of spans by their names, routines of cues too.
     if (Object.keys(was.spans ?? {}).join() !== Object.keys(is.spans ?? {}).join()) return undefined;
     if (after.routines && namesOf(was.cues) !== namesOf(is.cues)) return undefined;
@@ -81,14 +84,15 @@ function checkChanged(before: ReelDocument, after: ReelDocument, { properties, k
     const others = Object.entries(tracks).filter(([track, one]) => !isShifted(was.tracks![track]!, one, fps));
     for (const [track, one] of others) expectTrack(was.tracks![track]!, one, track);
     expectMembers(was, is);
+    for (const track of Object.keys(tracks))
+      count += countKeys(keysOf(tracks[track]!)) - countKeys(keysOf(was.tracks![track]!));
+    // Before rows of frames are resolved to keys: one may say that it has a billion.
+    if (count > LIMITS.keys) return undefined;
     // Its other tracks are as they were; frames per second too.
     const slim = { ...after, clips: { ...after.clips, [name]: { ...is, tracks: Object.fromEntries(others) } } };
     resolveClip(slim, name, properties, refuseErrors);
-    for (const track of Object.keys(tracks)) {
-      count += countKeys(keysOf(tracks[track]!)) - countKeys(keysOf(was.tracks![track]!));
-    }
   }
-  return count > LIMITS.keys ? undefined : { properties, keys: count };
+  return { properties, keys: count };
 }
 
 const namesOf = (cues: ClipDocument['cues'] = []) => [...new Set(cues.map(({ name }) => name))].sort().join();
@@ -102,12 +106,30 @@ function changedTracks(reel: ReelDocument, was: ClipDocument, is: ClipDocument, 
   for (const name of names) {
     if (!Object.hasOwn(from, name)) return undefined;
     if (from[name] === to[name]) continue;
-    const implied = kindImpliedBy(reel, name, to[name]!);
+    if (!isLikeTrack(to[name])) return undefined;
+    const implied = kindImpliedBy(reel, name, to[name]);
     const open = implied === 'open' && kindImpliedBy(reel, name, from[name]!) === 'open';
     if (!open && (implied === undefined || !isKindOf(name, implied, byName))) return undefined;
     changed[name] = to[name]!;
   }
   return changed;
+}
+
+/** Whether tracks and cues of a clip can be read; the schema has not seen it. */
+function isLikeClip(clip: unknown): clip is ClipDocument {
+  const isMap = (value: unknown) => isObject(value) && !Array.isArray(value);
+  if (!isObject(clip) || !isMap(clip)) return false;
+  const { tracks, cues } = clip;
+  return (
+    (tracks === undefined || isMap(tracks)) && (cues === undefined || (Array.isArray(cues) && cues.every(isObject)))
+  );
+}
+
+/** Whether a track has keys that can be read. */
+function isLikeTrack(track: unknown): track is TrackDocument {
+  const keys = isObject(track) ? keysOf(track as TrackDocument) : undefined;
+  if (!Array.isArray(keys) || keys.length === 0) return false;
+  return keys.every((key) => isObject(key) && (!('frames' in key) || Array.isArray(key['frames'])));
 }
 
 /** Whether a key is another one at a valid time, and nothing else: thousands are moved in each frame of a drag. */
@@ -144,13 +166,15 @@ function expectTrack(was: TrackDocument, is: TrackDocument, name: string): void 
 
 /** Refuses cues, spans, a duration or a text that the schema does not know. */
 function expectMembers(was: ClipDocument, is: ClipDocument): void {
-  const { cues, spans, duration, about } = is;
+  const { cues } = is;
   if (cues !== was.cues && cues) {
     const seen = new Set<unknown>(was.cues);
     for (const cue of cues) if (!seen.has(cue)) expectSchema(documents.cue, cue, 'cues');
   }
-  if (spans === was.spans && duration === was.duration && about === was.about) return;
-  expectSchema(documents.clip, { ...(spans && { spans }), duration, about }, '');
+  const others = (['spans', 'duration', 'about'] as const).filter((name) => is[name] !== was[name]);
+  // Each is there, or was taken away.
+  const members = others.flatMap((name) => (Object.hasOwn(is, name) ? [[name, is[name]]] : []));
+  if (members.length > 0) expectSchema(documents.clip, Object.fromEntries(members) as object, '');
 }
 
 function expectSchema(schema: v.GenericSchema, value: object, place: string): void {

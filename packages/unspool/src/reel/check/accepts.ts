@@ -1,3 +1,4 @@
+import { isObject } from '../../errors/is-object.js';
 import * as v from 'valibot';
 import { strictOf } from '../document/schema-parts.js';
 
@@ -122,6 +123,3 @@ function test<R>(isGood: (value: unknown, requirement: R) => boolean) {
 
 /** Names that the schema library passes over: the check for plain data has refused them before. */
 const IGNORED = ['__proto__', 'prototype', 'constructor'];
-
-const isObject = (value: unknown): value is Readonly<Record<string, unknown>> =>
-  typeof value === 'object' && value !== null;

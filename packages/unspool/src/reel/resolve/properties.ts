@@ -210,9 +210,6 @@ function draftOf(
  * The kind that a track on its own gives its property; `'open'` when others decide; `undefined` for an invalid track.
  */
 export function kindImpliedBy(reel: ReelDocument, name: string, track: TrackDocument): Kind | 'open' | undefined {
-  // Edits come here before the schema has seen them.
-  const keys: unknown = typeof track === 'object' && track !== null ? keysOf(track) : undefined;
-  if (!Array.isArray(keys) || !keys.every((key) => typeof key === 'object' && key !== null)) return undefined;
   const ignore: Report = () => {};
   const target = readTarget(reel, name, [], ignore);
   if (!target || target.shape) return target?.shape;
