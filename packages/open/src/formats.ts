@@ -1,3 +1,4 @@
+import { checkBytes, checkReading, checkText, checkWriting, quoted } from './given.js';
 import { formatReel, parseReel, type Reel, type ReelDocument } from 'unspool';
 import type { CssOptions } from './css/animations.js';
 import { fromCss, type FromCssOptions } from './css/from-css.js';
@@ -11,7 +12,7 @@ import { fromGltf, type FromGltfOptions } from './gltf/from-gltf.js';
 import { toGltf, type ToGltfOptions } from './gltf/to-gltf.js';
 import { counted, Notes, type Converted } from './report.js';
 import { fromSvgPath, toSvgPath, type FromSvgPathOptions, type ToSvgPathOptions } from './svg/svg.js';
-import { checkSize, firstLine } from './text.js';
+import { firstLine } from './text.js';
 import { fromVtt, toVtt, type FromVttOptions } from './vtt/vtt.js';
 
 /** A format that reels are read from or written to. */
@@ -49,7 +50,7 @@ const oneClip = ({ clips, clip = clips?.[0], ...options }: WriteOptions): WriteO
 
 function readJson(bytes: Uint8Array): WebAnimationsInput {
   const text = textOf(bytes);
-  checkSize(text, 'file');
+  checkText(text, 'file');
   try {
     return JSON.parse(text) as WebAnimationsInput;
   } catch (error) {
@@ -126,15 +127,20 @@ export const formatNames: Readonly<Record<string, string>> = Object.fromEntries(
 );
 
 /** The file name endings of a format. */
-export const endingsOf = (format: Format): readonly string[] => FORMATS[format].endings;
+export const endingsOf = (format: Format): readonly string[] => factsOf(format).endings;
 
 /** The format that a file's name says; `undefined` for another. */
 export function formatOf(fileName: string): Format | undefined {
-  const name = fileName.toLowerCase();
+  const name = typeof fileName === 'string' ? fileName.toLowerCase() : '';
   const found = Object.entries(FORMATS).find(([, { endings }]) =>
     endings.some((ending: string) => name.endsWith(ending)),
   );
   return found?.[0] as Format | undefined;
+}
+
+function factsOf(format: Format): FormatFacts {
+  if (Object.hasOwn(FORMATS, format)) return FORMATS[format];
+  return refuse('format', `unknown format ${quoted(format)}`, `use one of: ${Object.keys(FORMATS).join(', ')}`);
 }
 
 /** Whether a text is the name of a format. */
@@ -146,7 +152,9 @@ export const isFormat = (text: string): text is Format => Object.hasOwn(FORMATS,
  * @throws ConversionError for a file that is not of the format; ReelError when what it says is no valid reel
  */
 export function readFormat(format: Format, bytes: Uint8Array, options: ReadOptions = {}): Converted<Reel> {
-  const facts: FormatFacts = FORMATS[format];
+  const facts = factsOf(format);
+  checkReading(options);
+  checkBytes(bytes);
   const { result, report } = facts.read(bytes, options);
   return { result: parseReel<unknown>(formatReel(result)), report };
 }
@@ -157,6 +165,7 @@ export async function writeFormat(
   reel: Reel,
   options: WriteOptions = {},
 ): Promise<Converted<Uint8Array | string>> {
-  const facts: FormatFacts = FORMATS[format];
+  const facts = factsOf(format);
+  checkWriting(reel, options);
   return facts.write(reel, options);
 }

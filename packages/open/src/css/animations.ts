@@ -1,3 +1,4 @@
+import { checkWriting } from '../given.js';
 import { flatTracks, isActivity, isShape, KINDS, type Clip, type FlatTrack, type Reel, type Slot } from 'unspool';
 import { refuse } from '../errors.js';
 import { arcsOf, JUMP, NANOSECOND } from '../motion/arcs.js';
@@ -24,10 +25,9 @@ export interface CssOptions {
   readonly tolerance?: number;
 }
 
-export function clipsOf(
-  reel: Reel,
-  { clips, tolerance = 1e-3 }: CssOptions,
-): { names: readonly string[]; tolerance: number } {
+export function clipsOf(reel: Reel, options: CssOptions): { names: readonly string[]; tolerance: number } {
+  checkWriting(reel, options);
+  const { clips, tolerance = 1e-3 } = options;
   if (!(tolerance > 0)) refuse('option', `tolerance is ${tolerance}`, 'use a number greater than 0');
   const names = clips ?? Object.keys(reel.clips);
   names.forEach((name) => reel.clip(name));

@@ -1,3 +1,4 @@
+import { checkReading, checkText } from '../given.js';
 import type { Atrule, Block, CssNode, Rule } from 'css-tree';
 import generate from 'css-tree/generator';
 import parse from 'css-tree/parser';
@@ -6,7 +7,7 @@ import type { ClipDocument, ReelDocument, RoleDocument } from 'unspool';
 import { refuse } from '../errors.js';
 import { validName, Names } from '../names.js';
 import { Notes, type Converted } from '../report.js';
-import { checkSize, firstLine } from '../text.js';
+import { firstLine } from '../text.js';
 import { unescaped } from './identifier.js';
 import { playing, tracksOf, type InKeyframe, type InTiming } from './keyframes-in.js';
 import { readDeclaration } from './read-values.js';
@@ -43,9 +44,10 @@ const MOST_DECLARATIONS = 200_000;
  * @throws ConversionError for a text that is no style sheet or has no `@keyframes`
  */
 export function fromCss(text: string, options: FromCssOptions = {}): Converted<ReelDocument> {
+  checkReading(options);
   const { duration = 1 } = options;
   if (!(duration > 0 && duration < Infinity)) refuse('option', `duration is ${duration}`, 'use seconds greater than 0');
-  checkSize(text, 'style sheet');
+  checkText(text, 'style sheet');
   checkShape(text);
   const notes = new Notes();
   const sheet = parseSheet(text, notes);

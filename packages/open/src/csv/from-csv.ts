@@ -1,10 +1,11 @@
+import { checkReading, checkText } from '../given.js';
 import papa from 'papaparse';
 import type { ClipDocument, ReelDocument, Time, TrackDocument, Value } from 'unspool';
 import { capture, type Sample } from 'unspool/edit';
 import { refuse } from '../errors.js';
 import { validName } from '../names.js';
 import { Notes, pointer, type Converted } from '../report.js';
-import { checkSize, firstLine } from '../text.js';
+import { firstLine } from '../text.js';
 
 /** Options of `fromCsv`. */
 export interface FromCsvOptions {
@@ -48,8 +49,9 @@ interface Table {
  * @throws ConversionError for a table that is no such one, with the line
  */
 export function fromCsv(text: string, options: FromCsvOptions = {}): Converted<ReelDocument> {
+  checkReading(options);
   const { role = 'object', tolerance = 0.01, exact = false, fps = 60 } = options;
-  checkSize(text, 'table');
+  checkText(text, 'table');
   if (!(fps > 0 && fps < Infinity)) refuse('option', `fps is ${fps}`, 'use a number greater than 0');
   if (!(tolerance > 0)) refuse('option', `tolerance is ${tolerance}`, 'use a number greater than 0');
   const notes = new Notes();

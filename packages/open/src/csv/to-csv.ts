@@ -1,3 +1,4 @@
+import { checkWriting } from '../given.js';
 import papa from 'papaparse';
 import { flatTracks, isShape, KINDS, type Reel, type Slot, type Value } from 'unspool';
 import { clipOf } from '../choose.js';
@@ -20,6 +21,7 @@ const MAX_SAMPLES = 1_000_000;
 
 /** Samples a clip as CSV (RFC 4180): `time` in seconds, and a column for each channel. */
 export function toCsv(reel: Reel, options: ToCsvOptions = {}): Converted<string> {
+  checkWriting(reel, options);
   const clip = clipOf(reel, options.clip);
   const { fps = clip.fps, properties } = options;
   if (!(fps > 0 && fps < Infinity)) refuse('option', `fps is ${fps}`, 'use a number greater than 0');

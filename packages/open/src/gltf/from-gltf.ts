@@ -1,3 +1,4 @@
+import { checkBytes, checkReading, quoted } from '../given.js';
 import type { ClipDocument, ReelDocument, RoleDocument, TrackDocument } from 'unspool';
 import { Names } from '../names.js';
 import { cubicsOf } from '../motion/cubics.js';
@@ -59,6 +60,8 @@ interface Job {
  * @throws ConversionError for a file that is not what it says, before anything is returned
  */
 export function fromGltf(bytes: Uint8Array, options: FromGltfOptions = {}): Converted<ReelDocument> {
+  checkReading(options);
+  checkBytes(bytes);
   const parts = readParts(bytes);
   const file = new Place(parts.json);
   const notes = new Notes();
@@ -66,7 +69,7 @@ export function fromGltf(bytes: Uint8Array, options: FromGltfOptions = {}): Conv
   const flat = options.flat ?? false;
   const up = options.up ?? extras?.up ?? (flat ? '-y' : 'y');
   const scale = options.scale ?? extras?.scale ?? 1;
-  if (!UPS.includes(up)) refuse('option', `up is ${JSON.stringify(up)}`, `use ${UPS.join(', ')}`);
+  if (!UPS.includes(up)) refuse('option', `up is ${quoted(up)}`, `use ${UPS.join(', ')}`);
   if (!(scale > 0 && scale < Infinity)) refuse('option', `scale is ${scale}`, 'use a number greater than 0');
   if (options.reduce !== undefined && !(options.reduce > 0))
     refuse('option', `reduce is ${options.reduce}`, 'use a number greater than 0');

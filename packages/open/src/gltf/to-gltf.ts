@@ -1,3 +1,4 @@
+import { checkWriting, quoted } from '../given.js';
 import type { Accessor } from '@gltf-transform/core';
 import { Document, WebIO, type Animation, type Node } from '@gltf-transform/core';
 import { flatTracks, KINDS, type FlatTrack, type Reel, type Slot } from 'unspool';
@@ -57,11 +58,13 @@ interface Job {
  * @throws UnspoolError for unknown clips and invalid options, and for a reel that was compiled ahead of time
  */
 export async function toGltf(reel: Reel, options: ToGltfOptions = {}): Promise<Converted<Uint8Array<ArrayBuffer>>> {
+  checkWriting(reel, options);
   const { format = 'glb', up = upOf(reel), scale = 1, tolerance = 1e-3 } = options;
   const clips = options.clips ?? Object.keys(reel.clips);
-  if (!UPS.includes(up)) refuse('option', `up is ${JSON.stringify(up)}`, `use ${UPS.join(', ')}`);
+  if (!UPS.includes(up)) refuse('option', `up is ${quoted(up)}`, `use ${UPS.join(', ')}`);
   if (!(scale > 0 && scale < Infinity)) refuse('option', `scale is ${scale}`, 'use a number greater than 0');
   if (!(tolerance > 0)) refuse('option', `tolerance is ${tolerance}`, 'use a number greater than 0');
+  if (format !== 'glb' && format !== 'gltf') refuse('option', `format is ${quoted(format)}`, 'use glb or gltf');
   clips.forEach((name) => reel.clip(name));
   const file = new Document();
   file.getRoot().getAsset().generator = '@unspool/open';

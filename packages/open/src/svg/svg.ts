@@ -1,3 +1,4 @@
+import { checkReading, checkText, checkWriting } from '../given.js';
 import type { ClipDocument, Reel, ReelDocument, TrackDocument } from 'unspool';
 import { flatTracks } from 'unspool';
 import { clipOf } from '../choose.js';
@@ -8,7 +9,6 @@ import { cubicsOf, type CubicPiece } from '../motion/cubics.js';
 import { keysOf } from '../motion/keys.js';
 import { validName } from '../names.js';
 import { Notes, pointer, type Converted } from '../report.js';
-import { checkSize } from '../text.js';
 import { ArcLength, directionAt, pointAt, type Bezier } from './bezier-path.js';
 import { curvesOf, findPath, type PathCurve } from './read-svg.js';
 
@@ -40,8 +40,9 @@ const TURN_TOLERANCE = 0.01;
  * @throws ConversionError for a drawing that cannot be read, and a path that is not there or draws nothing
  */
 export function fromSvgPath(text: string, options: FromSvgPathOptions = {}): Converted<ReelDocument> {
+  checkReading(options);
   const { duration = 1, by = 'length', turn = false, tolerance = 2e-4 } = options;
-  checkSize(text, 'drawing');
+  checkText(text, 'drawing');
   if (!(duration > 0 && duration < Infinity)) refuse('option', `duration is ${duration}`, 'use seconds greater than 0');
   if (!(tolerance > 0)) refuse('option', `tolerance is ${tolerance}`, 'use a number greater than 0');
   if (by !== 'length' && by !== 'segments') refuse('option', `by is ${JSON.stringify(by)}`, 'use length or segments');
@@ -139,6 +140,7 @@ export interface SvgPath {
 
 /** The motion path of a role in a clip as an SVG path: its own position, without those of its parents. */
 export function toSvgPath(reel: Reel, options: ToSvgPathOptions = {}): Converted<SvgPath> {
+  checkWriting(reel, options);
   const { tolerance = 1e-3 } = options;
   if (!(tolerance > 0)) refuse('option', `tolerance is ${tolerance}`, 'use a number greater than 0');
   const clip = clipOf(reel, options.clip);

@@ -1,10 +1,10 @@
+import { checkReading, checkText, checkWriting } from '../given.js';
 import parser, { type VttCue, type VttNode } from 'webvtt-parser';
 import type { CueDocument, ReelDocument, ResolvedCue, Reel } from 'unspool';
 import { clipOf } from '../choose.js';
 import { refuse } from '../errors.js';
 import { validName } from '../names.js';
 import { counted, Notes, pointer, type Converted } from '../report.js';
-import { checkSize } from '../text.js';
 
 /** Options of `toVtt`. */
 export interface ToVttOptions {
@@ -34,6 +34,7 @@ const MOMENT = 0.001;
  * Times are milliseconds. A moment lasts one.
  */
 export function toVtt(reel: Reel, options: ToVttOptions = {}): Converted<string> {
+  checkWriting(reel, options);
   const clip = clipOf(reel, options.clip);
   const notes = new Notes();
   const blocks = clip.cues.map((cue, i) => {
@@ -96,7 +97,8 @@ const escaped = (text: string) => text.replaceAll('&', '&amp;').replaceAll('<', 
  * @throws ConversionError for a text that does not begin with `WEBVTT`
  */
 export function fromVtt(text: string, options: FromVttOptions = {}): Converted<ReelDocument> {
-  checkSize(text, 'file');
+  checkReading(options);
+  checkText(text, 'file');
   if (!/^\uFEFF?WEBVTT(?:[ \t\r\n]|$)/.test(text))
     refuse('vtt', `the text begins with ${JSON.stringify(text.slice(0, 12))}`, 'WebVTT begins with a line WEBVTT');
   const notes = new Notes();

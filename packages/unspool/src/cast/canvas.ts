@@ -1,3 +1,4 @@
+import { checkOptions } from '../errors/check-options.js';
 import type { SheetDocument } from '../reel/document/document.js';
 import { sheetOrigin, sheetRect } from '../reel/document/sheet.js';
 import type { Reel } from '../clip/reel.js';
@@ -114,8 +115,10 @@ function canvasCast(): CastAdapter<CanvasPart> {
  */
 export function canvasScene<R extends string>(
   reel: Reel & { readonly roles: readonly R[] },
-  { pictures = {}, anchor = [0.5, 0.5], canvas = offscreen }: CanvasSceneOptions<R> = {},
+  options: CanvasSceneOptions<R> = {},
 ): CanvasScene<R> {
+  checkOptions(options, ['pictures', 'anchor', 'canvas'], 'canvasScene');
+  const { pictures = {}, anchor = [0.5, 0.5], canvas = offscreen } = options;
   const parts = partsOf(reel, (part) => ({ ...part, region: undefined }) as CanvasPart);
   const list = [...parts.values()];
   let tint: TintCanvas | undefined;

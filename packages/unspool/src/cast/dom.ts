@@ -1,3 +1,6 @@
+import { UnspoolError } from '../errors/error.js';
+import { show } from '../errors/show.js';
+import { checkOptions } from '../errors/check-options.js';
 import { isShape } from '../value/kind.js';
 import type { CastAdapter, OtherSlot, RoleBinding } from './cast.js';
 import { byteOf } from './flat.js';
@@ -48,7 +51,15 @@ const css = (n: number) => String(Math.round(n * 1e6) / 1e6 + 0);
  *
  * Only what has changed is written, each at most once per frame, and nothing is read from the layout of the page.
  */
-export function domCast({ origin = [0.5, 0.5] }: DomCastOptions = {}): CastAdapter<DomTarget> {
+export function domCast(options: DomCastOptions = {}): CastAdapter<DomTarget> {
+  checkOptions(options, ['origin'], 'domCast');
+  const { origin = [0.5, 0.5] } = options;
+  if (!Array.isArray(origin) || origin.length !== 2 || !origin.every(Number.isFinite))
+    throw new UnspoolError(
+      'play/cast',
+      `the origin ${show(origin)} is not [x, y]`,
+      'use two numbers, such as [0.5, 1]',
+    );
   const [left, top] = origin.map((share) => `${css(share * 100)}%`) as [string, string];
   return {
     write(target, values, binding) {

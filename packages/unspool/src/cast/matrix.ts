@@ -1,3 +1,5 @@
+import { mustBeReel } from '../clip/expect.js';
+import { checkOptions } from '../errors/check-options.js';
 import type { Layout, Slot } from '../clip/layout.js';
 import type { Reel } from '../clip/reel.js';
 import { UnspoolError } from '../errors/error.js';
@@ -55,8 +57,10 @@ export interface MatrixScene<R extends string = string> {
  */
 export function matrixScene<R extends string>(
   reel: Reel & { readonly roles: readonly R[] },
-  { size = 4 }: MatrixOptions = {},
+  options: MatrixOptions = {},
 ): MatrixScene<R> {
+  checkOptions(options, ['size'], 'matrixScene');
+  const { size = 4 } = options;
   checkSize(size);
   const parts = partsOf(reel, (part) => part);
   const list = [...parts.values()];
@@ -142,7 +146,10 @@ export class RoleMatrices {
    * @param clip the clip whose poses it reads; default: poses of the whole reel, as `player.pose`
    * @throws UnspoolError for an unknown clip, and `cast/matrix` for an unknown size
    */
-  constructor(reel: Reel, clip?: string, { size = 4 }: MatrixOptions = {}) {
+  constructor(reel: Reel, clip?: string, options: MatrixOptions = {}) {
+    checkOptions(options, ['size'], 'RoleMatrices');
+    const { size = 4 } = options;
+    mustBeReel(reel);
     checkSize(size);
     const layout = clip === undefined ? reel.layout : reel.clip(clip).layout;
     const parts = [...partsOf(reel, (part) => part).values()];

@@ -1,3 +1,4 @@
+import { checkOptions } from '../errors/check-options.js';
 import { isShape } from '../value/kind.js';
 import { writeValue } from '../value/read.js';
 import type { CastAdapter, RoleBinding } from './cast.js';
@@ -43,7 +44,9 @@ export interface Objects3dCastOptions {
  * object: a number, flag or text is assigned; a vector is set with `set` where there is one, a list element by element,
  * a color as `r`, `g`, `b` and `a`.
  */
-export function objects3dCast({ paths = {} }: Objects3dCastOptions = {}): CastAdapter<Object3dTarget> {
+export function objects3dCast(options: Objects3dCastOptions = {}): CastAdapter<Object3dTarget> {
+  checkOptions(options, ['paths'], 'objects3dCast');
+  const { paths = {} } = options;
   const placeOf = (target: object, property: string): Place | undefined => {
     const steps = (paths[property] ?? property).split('.');
     const name = steps.pop()!;

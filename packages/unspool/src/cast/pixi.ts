@@ -1,3 +1,4 @@
+import { checkOptions } from '../errors/check-options.js';
 import { isShape } from '../value/kind.js';
 import type { CastAdapter, RoleBinding } from './cast.js';
 import { byteOf, RADIANS, turnOf } from './flat.js';
@@ -51,7 +52,9 @@ export interface PixiCastOptions {
  * (their alpha multiplies the opacity), frames become textures, `order` becomes `zIndex` (set `sortableChildren` of the
  * parent), reveals become a mask, a child of the object. Other custom properties are not written.
  */
-export function pixiCast({ frames = {}, mask }: PixiCastOptions = {}): CastAdapter<PixiTarget> {
+export function pixiCast(options: PixiCastOptions = {}): CastAdapter<PixiTarget> {
+  checkOptions(options, ['frames', 'mask'], 'pixiCast');
+  const { frames = {}, mask } = options;
   return {
     write(target, values, binding) {
       if (binding.position >= 0) target.position.set(values[binding.position]!, values[binding.position + 1]!);

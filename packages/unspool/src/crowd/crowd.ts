@@ -1,3 +1,4 @@
+import { checkOptions } from '../errors/check-options.js';
 import { mustBeReel } from '../clip/expect.js';
 import type { Clip } from '../clip/clip.js';
 import type { ReelNames } from '../clip/names.js';
@@ -6,7 +7,7 @@ import type { Reel } from '../clip/reel.js';
 import type { LoopDocument } from '../reel/document/document.js';
 import { momentInside, rateOf } from '../play/time/clip-times.js';
 import { startOf } from '../time/iteration.js';
-import { checkOptions, repeatGiven } from '../play/time/settings.js';
+import { repeatGiven } from '../play/time/settings.js';
 import { UnspoolError } from '../errors/error.js';
 import { show } from '../errors/show.js';
 import { CueList } from './cue-list.js';

@@ -18,6 +18,7 @@ import { compareRoutines } from './compare-routines.js';
 import { compareMaps, membersOf, shown, type Difference, type Members } from './compare-members.js';
 import { matchKeys, type KeyPair } from './match-keys.js';
 import { isSame } from './patch.js';
+import { factsOf } from './validate-edit.js';
 import { pluralize, fpsIn, isMoment, isRow, secondsAt, tracksIn, type PoseKey } from './document-access.js';
 
 /**
@@ -25,8 +26,11 @@ import { pluralize, fpsIn, isMoment, isRow, secondsAt, tracksIn, type PoseKey } 
  * reported as renamed; keys are matched by what they keep.
  *
  * @param only the name of a clip, to compare nothing else
+ * @throws UnspoolError for a reel with errors
  */
 export function compareReels(a: ReelDocument, b: ReelDocument, only?: string): Difference[] {
+  factsOf(a);
+  factsOf(b);
   const renamed = renamedClips(a, b);
   const ofReel = only !== undefined ? [] : compareFacts(a, b);
   const ofClips = Object.entries(a.clips).flatMap(([name, clip]): Difference[] => {

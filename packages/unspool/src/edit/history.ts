@@ -4,6 +4,9 @@ import { UnspoolError } from '../errors/error.js';
 import { edit, type Edited, type Refused } from './edit.js';
 import { countLines, readEntries, writeEntry, type JournalEntry } from './journal.js';
 import type { Operation } from './operation.js';
+import { checkOptions } from '../errors/check-options.js';
+import { show } from '../errors/show.js';
+import { factsOf } from './validate-edit.js';
 
 /** A step back or forward in a history. */
 interface Step {
@@ -48,8 +51,22 @@ export class History {
   readonly #journal: ((line: string) => void) | undefined;
   readonly #limit: number;
 
-  /** @param doc a document without errors; it counts as saved */
-  constructor(doc: ReelDocument, { journal, limit = 1000 }: HistoryOptions = {}) {
+  /**
+   * @param doc a document without errors; it counts as saved
+   * @throws UnspoolError for anything else, and for unknown options
+   */
+  constructor(doc: ReelDocument, options: HistoryOptions = {}) {
+    checkOptions(options, ['journal', 'limit'], 'History', 'edit');
+    const { journal, limit = 1000 } = options;
+    if (journal !== undefined && typeof journal !== 'function')
+      throw new UnspoolError(
+        'edit/options',
+        `the journal ${show(journal)} is not a function`,
+        'pass (line) => append(file, line)',
+      );
+    if (!(limit > 0))
+      throw new UnspoolError('edit/options', `the limit ${show(limit)} is not a number above 0`, 'use such a number');
+    factsOf(doc);
     this.#doc = doc;
     this.#saved = doc;
     this.#journal = journal;
@@ -113,7 +130,9 @@ export class History {
   }
 
   /** Applies an operation as a step, or as part of a drag. */
-  apply(operation: Operation, { drag, mark }: ApplyOptions = {}): Edited | Refused {
+  apply(operation: Operation, options: ApplyOptions = {}): Edited | Refused {
+    checkOptions(options, ['drag', 'mark'], 'apply', 'edit');
+    const { drag, mark } = options;
     const folded = drag !== undefined && drag === this.#drag ? this.#done.at(-1) : undefined;
     const before = folded ? folded.before : this.#doc;
     const made = edit(before, operation);
@@ -137,13 +156,15 @@ export class History {
   }
 
   /** Undoes the last step. Returns its sentence, or `undefined` when there is none. */
-  undo({ mark }: Pick<ApplyOptions, 'mark'> = {}): string | undefined {
-    return this.#go(this.#done, this.#undone, 'before', { undo: true, ...marked(mark) });
+  undo(options: Pick<ApplyOptions, 'mark'> = {}): string | undefined {
+    checkOptions(options, ['mark'], 'undo', 'edit');
+    return this.#go(this.#done, this.#undone, 'before', { undo: true, ...marked(options.mark) });
   }
 
   /** Redoes the last undone step. Returns its sentence, or `undefined` when there is none. */
-  redo({ mark }: Pick<ApplyOptions, 'mark'> = {}): string | undefined {
-    return this.#go(this.#undone, this.#done, 'after', { redo: true, ...marked(mark) });
+  redo(options: Pick<ApplyOptions, 'mark'> = {}): string | undefined {
+    checkOptions(options, ['mark'], 'redo', 'edit');
+    return this.#go(this.#undone, this.#done, 'after', { redo: true, ...marked(options.mark) });
   }
 
   #go(from: Step[], to: Step[], side: 'before' | 'after', entry: JournalEntry): string | undefined {
@@ -180,6 +201,8 @@ export class History {
    * @throws UnspoolError at the first step, like `recover`
    */
   static *recoverByStep(text: string, options: HistoryOptions = {}): Generator<void, Recovered, void> {
+    if (typeof text !== 'string')
+      throw new UnspoolError('edit/journal', `expected the text of a journal, found ${show(text)}`, 'read its file');
     const entries = readEntries(text);
     const { value: first } = entries.next();
     if (!first || !('begin' in first) || !isReel(first.begin))

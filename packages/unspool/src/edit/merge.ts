@@ -1,3 +1,8 @@
+import { checkOptions } from '../errors/check-options.js';
+import { UnspoolError } from '../errors/error.js';
+import { isObject } from '../errors/is-object.js';
+import { show } from '../errors/show.js';
+import { factsOf } from './validate-edit.js';
 import { checkReel } from '../reel/check/check.js';
 import type { ReelDocument } from '../reel/document/document.js';
 import { pointerOf } from '../reel/diagnostics/text-locations.js';
@@ -34,13 +39,19 @@ type Timed = Members & { readonly at: Time };
  * order of the sides does not matter.
  *
  * @param base the common ancestor; all three must be without errors
+ * @throws UnspoolError for one with errors, and for unknown options
  */
 export function mergeReels(
   base: ReelDocument,
   ours: ReelDocument,
   theirs: ReelDocument,
-  { prefer = 'ours' }: MergeOptions = {},
+  options: MergeOptions = {},
 ): Merged {
+  checkOptions(options, ['prefer'], 'mergeReels', 'edit');
+  const { prefer = 'ours' } = options;
+  if (prefer !== 'ours' && prefer !== 'theirs')
+    throw new UnspoolError('edit/options', `prefer is ${show(prefer)}`, 'use "ours" or "theirs"');
+  for (const one of [base, ours, theirs]) factsOf(one);
   const conflicts: string[] = [];
   const wins = prefer === 'ours' ? ours : theirs;
 
@@ -215,6 +226,9 @@ function isTimed(value: unknown): value is Timed[] {
  * that are not a single operation, such as an external change.
  */
 export function patchBetween(before: ReelDocument, after: ReelDocument, summary: string): Operations['patch'] | null {
+  for (const one of [before, after])
+    if (!isObject(one))
+      throw new UnspoolError('edit/document', `expected a document, found ${show(one)}`, 'pass that of a reel');
   const changes = changesBetween(before, after);
   return changes.length === 0 ? null : { do: 'patch', said: summary, changes };
 }

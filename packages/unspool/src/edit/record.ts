@@ -1,3 +1,4 @@
+import { isObject } from '../errors/is-object.js';
 import type { ReelDocument } from '../reel/document/document.js';
 import { readWhole } from '../reel/resolve/properties.js';
 import { NANOSECOND, parseTime, type Time } from '../time/units.js';
@@ -33,9 +34,15 @@ export interface Recording {
  * @throws UnspoolError for an unknown clip and for invalid values
  */
 export function record(doc: ReelDocument, recording: Recording): Operation | null {
+  const { byName } = factsOf(doc).properties;
+  if (!isObject(recording) || !isObject(recording.shown) || !isObject(recording.values))
+    throw new UnspoolError(
+      'edit/record',
+      `expected a clip, a time and two poses, found ${show(recording)}`,
+      'pass { clip, at, shown, values }',
+    );
   const { clip: name, at, shown, values, ease } = recording;
   const clip = clipIn(doc, name);
-  const { byName } = factsOf(doc).properties;
   const seconds = parseTime(at, fpsIn(doc, clip));
   if (seconds === undefined)
     throw new UnspoolError('edit/time', `${show(at)} is not a valid time`, 'use 0.15, "9f" or "150ms"');

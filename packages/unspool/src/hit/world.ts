@@ -1,3 +1,4 @@
+import { checkOptions } from '../errors/check-options.js';
 import { UnspoolError } from '../errors/error.js';
 import { show } from '../errors/show.js';
 import type { Aim, May } from './aim.js';
@@ -12,7 +13,7 @@ import type { Placement } from '../play/pose/placement.js';
 import type { ShapeAt } from './moving-shape.js';
 import { contactAt } from './sweep.js';
 import type { Vec } from '../shape/rounded.js';
-import { checkOptions } from '../play/time/settings.js';
+
 import { frameSeconds } from '../time/frame-seconds.js';
 
 /** One side of a hit. */

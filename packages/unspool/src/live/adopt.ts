@@ -1,3 +1,4 @@
+import { mustBePlayer } from '../play/drive/player-options.js';
 import type { ReelNames } from '../clip/names.js';
 import { Reel } from '../clip/reel.js';
 import { Crowd } from '../crowd/crowd.js';
@@ -49,6 +50,7 @@ export function adopt<N extends ReelNames>(
 ): readonly UnspoolError[] {
   if (!(reel instanceof Reel))
     throw new UnspoolError('play/adopt', `expected a reel, found ${show(reel)}`, 'parse the document first');
+  if (!(target instanceof Crowd)) mustBePlayer(target);
   return target instanceof Crowd ? adoptInCrowd(target, reel) : adoptInPlayer(target.parts, reel);
 }
 

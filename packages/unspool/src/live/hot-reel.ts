@@ -1,3 +1,7 @@
+import { mustBeReel } from '../clip/expect.js';
+import { UnspoolError } from '../errors/error.js';
+import { isObject } from '../errors/is-object.js';
+import { show } from '../errors/show.js';
 import type { ReelNames } from '../clip/names.js';
 import type { Reel } from '../clip/reel.js';
 import { Crowd } from '../crowd/crowd.js';
@@ -32,8 +36,16 @@ export function hotReel<N extends ReelNames>(
   reel: Reel<N>,
   read: (reel: Reel<N>) => void,
 ): (next: Reel<N>) => void {
+  const shared: unknown = data;
+  if (!isObject(shared) || typeof read !== 'function')
+    throw new UnspoolError(
+      'live/hot',
+      `hotReel expects an object and a function, found ${show(data)} and ${show(read)}`,
+      'pass import.meta.hot.data and (next) => (reel = next)',
+    );
   const readers = (data.readers ??= []);
   const follow = (next: Reel<N>) => {
+    mustBeReel(next);
     next.users = data.reel?.users ?? new Set();
     data.reel = next;
     for (const tell of readers) tell(next as never);

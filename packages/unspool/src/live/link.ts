@@ -1,3 +1,4 @@
+import { checkOptions } from '../errors/check-options.js';
 import type { ReelNames } from '../clip/names.js';
 import { UnspoolError } from '../errors/error.js';
 import { show } from '../errors/show.js';
@@ -33,6 +34,7 @@ const connections = new Map<string, GameConnection>();
 export function link<N extends ReelNames>(player: Player<N, never>, options: LinkOptions = {}): () => void {
   if (!(player instanceof Player))
     throw new UnspoolError('live/link', `expected a player, found ${show(player)}`, 'pass what new Player(…) returns');
+  checkOptions(options, ['name', 'to'], 'link', 'live');
   const { name = player.name || 'player', to } = options;
   if (typeof name !== 'string' || name.trim() === '' || name.length > 60)
     throw new UnspoolError('live/link', `the name ${show(name)} is not valid`, 'use a text of 1 to 60 characters');

@@ -1,3 +1,5 @@
+import { checkOptions } from '../errors/check-options.js';
+import { isObject } from '../errors/is-object.js';
 import { Reel } from '../clip/reel.js';
 import { UnspoolError } from '../errors/error.js';
 import { show } from '../errors/show.js';
@@ -76,7 +78,14 @@ export function runScript(
   script: Script,
   options: RunOptions = {},
 ): ScriptLine[] {
+  checkOptions(options, ['step', 'frames', 'for', 'seed', 'tell'], 'runScript', 'script');
   const named = actors instanceof Reel || actors instanceof Player ? { player: actors } : actors;
+  if (!isObject(named))
+    throw new UnspoolError(
+      'script/players',
+      `expected reels or players, found ${show(named)}`,
+      'pass a reel or a player',
+    );
   const names = Object.keys(named);
   if (names.length === 0) throw new UnspoolError('script/players', 'no players were given', 'pass a reel or a player');
   const players = names.map((name): Actor & { readonly name: string } => {

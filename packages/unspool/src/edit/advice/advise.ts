@@ -1,7 +1,12 @@
+import { isObject } from '../../errors/is-object.js';
 import { adviceOf, inTextOrder, type Diagnostic } from '../../reel/diagnostics/diagnostic.js';
 import type { ReelDocument } from '../../reel/document/document.js';
 import { TextLocations } from '../../reel/diagnostics/text-locations.js';
 import { stepsOf } from '../patch.js';
+import { checkOptions } from '../../errors/check-options.js';
+import { UnspoolError } from '../../errors/error.js';
+import { show } from '../../errors/show.js';
+import { factsOf } from '../validate-edit.js';
 import type { Operation } from '../operation.js';
 import { clipView, type ClipView, type Finding } from './advice.js';
 import { caseOnly, unused } from './names.js';
@@ -44,8 +49,21 @@ const RULES: readonly ((view: ClipView) => Finding[])[] = [
  * Finds likely mistakes in a document without errors; it plays as it is. To accept advice, name its code and give a
  * reason in the reel or in any object around the place: `"x-accept": { "advice/loop-jump": "a snap back is meant" }`.
  * Accepted advice is left out.
+ *
+ * @throws UnspoolError for a document with errors, and for unknown options
  */
-export function advise(doc: ReelDocument, { text, source, gameIdentifiers: spoken }: AdviseOptions = {}): Advice[] {
+export function advise(doc: ReelDocument, options: AdviseOptions = {}): Advice[] {
+  checkOptions(options, ['text', 'source', 'gameIdentifiers'], 'advise', 'edit');
+  const { text, source, gameIdentifiers: spoken } = options;
+  if (text !== undefined && typeof text !== 'string')
+    throw new UnspoolError('edit/options', `the text ${show(text)} of advise is not a string`, 'pass what was parsed');
+  if (spoken !== undefined && typeof spoken !== 'function')
+    throw new UnspoolError(
+      'edit/options',
+      `gameIdentifiers ${show(spoken)} of advise is not a function`,
+      'pass (name) => names.has(name)',
+    );
+  factsOf(doc);
   const outline = text === undefined ? undefined : new TextLocations(text);
   const found = [
     ...opacityAtRest(doc),
@@ -76,8 +94,4 @@ export function withoutAccepted<D extends Diagnostic>(doc: ReelDocument, diagnos
     }
     return true;
   });
-}
-
-function isObject(value: unknown): value is Readonly<Record<string, unknown>> {
-  return typeof value === 'object' && value !== null;
 }

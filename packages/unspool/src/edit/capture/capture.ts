@@ -1,3 +1,4 @@
+import { isObject } from '../../errors/is-object.js';
 import type { ClipDocument, KeyDocument, TrackDocument } from '../../reel/document/document.js';
 import { DEFAULT_FPS, snapToFrame, type Time } from '../../time/units.js';
 import { isShape, KINDS, widthOf, type Kind } from '../../value/kind.js';
@@ -93,14 +94,13 @@ export function capture(samples: readonly Sample[], options: CaptureOptions): Ca
 }
 
 function checkCall(samples: unknown, options: unknown): void {
-  const isObject = (value: unknown) => typeof value === 'object' && value !== null;
-  const isSample = (one: unknown) => isObject(one) && isObject((one as Sample).values);
+  const isSample = (one: unknown) => isObject(one) && isObject(one['values']);
   if (!Array.isArray(samples) || !Array.from(samples).every(isSample))
     throw new UnspoolError('edit/capture', 'the samples are not a list of { time, values }', 'pass such a list');
   const { tolerance, fps = DEFAULT_FPS } = (isObject(options) ? options : {}) as Partial<CaptureOptions>;
   if (typeof tolerance !== 'number' && !isObject(tolerance))
     throw new UnspoolError('edit/capture', `the tolerance is ${show(tolerance)}`, 'use a number greater than 0');
-  if (!(fps > 0 && fps < Infinity))
+  if (!(typeof fps === 'number' && fps > 0 && fps < Infinity))
     throw new UnspoolError('edit/capture', `fps is ${show(fps)}`, 'use a number greater than 0');
 }
 

@@ -1,3 +1,4 @@
+import { show } from '../../errors/show.js';
 /**
  * The fewest stops on the way from the first of `count` places to the last, where a step from one to a later one is
  * possible or not: breadth first, so that no way has fewer. Steps are not tried far beyond one that is not possible: a
@@ -46,8 +47,11 @@ export function fewestStops(count: number, isPossible: (from: number, to: number
  * of a possible step is possible too, and few in any case. Much faster than `fewestStops` for many places.
  *
  * @param isPossible for from < to; a step to the next place always is
+ * @throws RangeError for a count that is not a whole number, 0 or more
  */
 export function longestSteps(count: number, isPossible: (from: number, to: number) => boolean): number[] {
+  if (!Number.isSafeInteger(count) || count < 0)
+    throw new RangeError(`the count ${show(count)} of places is not a whole number, 0 or more. Use such a number.`);
   const last = count - 1;
   const stops = count > 0 ? [0] : [];
   while (stops.at(-1)! < last) stops.push(longestStep(stops.at(-1)!, last, isPossible));

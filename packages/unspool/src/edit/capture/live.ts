@@ -1,6 +1,8 @@
 import { NANOSECOND } from '../../time/units.js';
 import type { Value } from '../../value/read.js';
 import { UnspoolError } from '../../errors/error.js';
+import { checkOptions } from '../../errors/check-options.js';
+import { show } from '../../errors/show.js';
 import type { Sample } from './capture.js';
 import { frameSeconds } from '../../time/frame-seconds.js';
 
@@ -32,12 +34,20 @@ export class LiveSamples {
   /** @param read the values of some properties now, by `role.property` */
   constructor(
     private readonly read: () => Readonly<Record<string, Value>>,
-    { rate = 60, limit = 60 }: LiveOptions = {},
+    options: LiveOptions = {},
   ) {
+    checkOptions(options, ['rate', 'limit'], 'LiveSamples', 'edit');
+    const { rate = 60, limit = 60 } = options;
+    if (typeof read !== 'function')
+      throw new UnspoolError(
+        'edit/capture',
+        `expected a function that reads values, found ${show(read)}`,
+        "pass () => ({ 'ball.position': [ball.x, ball.y] })",
+      );
     if (!(rate > 0 && rate < Infinity) || !(limit > 0))
       throw new UnspoolError(
         'edit/capture',
-        `the rate ${rate} or the limit ${limit} is not greater than 0`,
+        `the rate ${show(rate)} or the limit ${show(limit)} is not greater than 0`,
         'use two numbers greater than 0',
       );
     this.#gap = 1 / rate;

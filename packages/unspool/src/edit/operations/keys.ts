@@ -1,12 +1,15 @@
 import type { KeyDocument, KeyList, ReelDocument, TrackDocument } from '../../reel/document/document.js';
+import { issuesOf } from '../../reel/check/accepts.js';
+import { reportIssue } from '../../reel/check/schema-issues.js';
 import { isCurve } from '../../reel/resolve/handles.js';
 import { keysOf, optionsOf } from '../../reel/resolve/properties.js';
 import { parseTime, type Time } from '../../time/units.js';
 import { least } from '../../value/number.js';
 import { cutTrack } from './cut-track.js';
 import { setMembers, withoutMember } from '../immutable.js';
-import type { Operations, Applied } from '../operation.js';
-import { refuse } from '../refusal.js';
+import { schemaOf, type Operations, type Applied } from '../operation.js';
+import { refuse, refuseProblems } from '../refusal.js';
+import { factsOf } from '../validate-edit.js';
 import { cutRow, rowAt } from './frame-rows.js';
 import { lengthened } from './clip-length.js';
 import { retimeKey } from './retime-key.js';
@@ -196,8 +199,17 @@ export interface Copied {
   readonly tracks: Readonly<Record<string, TrackDocument>>;
 }
 
-/** Copies the selected keys. Throws an `UnspoolError` when the selection is empty. */
+/**
+ * Copies the selected keys.
+ *
+ * @throws UnspoolError for a document with errors, and for a selection that is empty or names what is not there
+ */
 export function copyKeys(document: ReelDocument, selection: Selection): Copied {
+  factsOf(document);
+  // What can be removed can be copied.
+  const chosen = { ...selection, do: 'remove-keys' };
+  const refuseIt = refuseProblems((path) => (path.length > 0 ? `"${path.join('.')}": ` : ''), 'edit/selection');
+  for (const issue of issuesOf(schemaOf(chosen.do)!, chosen)) reportIssue(issue, chosen, refuseIt);
   const { clip, keys, fps } = selectKeys(document, { ...selection, cues: false });
   const all = [...keys].map(
     ([name, indexes]) => [name, indexes.map((i) => keysOf(tracksIn(clip)[name]!)[i]!)] as const,

@@ -1,7 +1,8 @@
+import { checkOptions } from '../../errors/check-options.js';
 import { UnspoolError } from '../../errors/error.js';
 import { show } from '../../errors/show.js';
 import { Playback } from './playback.js';
-import { checkOptions, type StopSignal } from '../time/settings.js';
+import { type StopSignal } from '../time/settings.js';
 
 /** What a player can follow: a game object with a position, a player, or one of its playbacks. */
 export type FollowSource = Playback | Followed | { readonly position: { readonly x: number; readonly y: number } };

@@ -1,3 +1,4 @@
+import { checkOptions } from '../../errors/check-options.js';
 import type { Clip } from '../../clip/clip.js';
 import type { ReelNames } from '../../clip/names.js';
 import type { Time } from '../../time/units.js';
@@ -5,7 +6,7 @@ import { UnspoolError } from '../../errors/error.js';
 import { show } from '../../errors/show.js';
 import type { PlayContext } from './context.js';
 import { secondsLong, windowOf } from '../time/clip-times.js';
-import { checkOptions } from '../time/settings.js';
+
 import type { GaugeState } from '../state/saved.js';
 import type { StageLayer, StageVoice } from '../pose/stage-voices.js';
 

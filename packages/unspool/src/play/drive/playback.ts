@@ -1,3 +1,4 @@
+import { checkOptions } from '../../errors/check-options.js';
 import { prepareBase, type Clip } from '../../clip/clip.js';
 import type { ReelNames } from '../../clip/names.js';
 import { UnspoolError } from '../../errors/error.js';
@@ -16,7 +17,7 @@ import {
   PLAYHEAD_NUMBERS,
   putNumbers,
 } from '../time/playhead.js';
-import { checkOptions, checkStop, type Settings, type StopOptions } from '../time/settings.js';
+import { checkStop, type Settings, type StopOptions } from '../time/settings.js';
 import type { PlaybackState } from '../state/saved.js';
 
 /** A chain in progress, returned when `play` is called with the name of a chain. */

@@ -1,3 +1,4 @@
+import { checkOptions } from '../../errors/check-options.js';
 import { mustBeReel } from '../../clip/expect.js';
 import { isWritten, type CastAdapter } from '../../cast/cast.js';
 import { plainCast } from '../../cast/plain.js';
@@ -8,7 +9,6 @@ import { UnspoolError } from '../../errors/error.js';
 import { suggest } from '../../errors/nearest.js';
 import { show } from '../../errors/show.js';
 import type { Stage } from '../pose/stage.js';
-import { checkOptions } from '../time/settings.js';
 
 /**
  * Options of `new Player(reel, options)`.

@@ -1,3 +1,4 @@
+import { checkOptions } from '../../errors/check-options.js';
 import type { CastAdapter } from '../../cast/cast.js';
 import type { Cast } from '../../cast/using.js';
 import { plainCast } from '../../cast/plain.js';
@@ -20,7 +21,7 @@ import type { Placement } from '../pose/placement.js';
 import { isBetween } from '../time/inside.js';
 import type { Playable } from '../time/pick.js';
 import type { FinishOptions, Playback } from './playback.js';
-import { checkOptions, type EnqueueOptions, type PlayOptions, type StopOptions } from '../time/settings.js';
+import { type EnqueueOptions, type PlayOptions, type StopOptions } from '../time/settings.js';
 import { addSeconds, isIdle } from './player-clock.js';
 import { checkPlayer, checkTargets, ticked, warnOfFlat, warnOnConsole, type PlayerOptions } from './player-options.js';
 import { Stage } from '../pose/stage.js';

@@ -1,3 +1,4 @@
+import { checkOptions } from '../../errors/check-options.js';
 import type { Clip } from '../../clip/clip.js';
 import type { ReelNames } from '../../clip/names.js';
 import type { LoopDocument } from '../../reel/document/document.js';
@@ -216,20 +217,6 @@ function checkLanding(clip: Clip, from: number, until: number, repeat: Repeat, s
   );
 }
 
-/** Throws for options that are not an object, and for unknown ones. */
-export function checkOptions(options: object, known: readonly string[], call: string): void {
-  if (typeof options !== 'object' || (options as object | null) === null || Array.isArray(options))
-    throw new UnspoolError(
-      'play/options',
-      `${call} expects an object as options, found ${show(options)}`,
-      'pass an object such as {}',
-    );
-  for (const option of Object.keys(options)) {
-    if (known.includes(option)) continue;
-    throw new UnspoolError('play/unknown-option', `unknown option ${show(option)} of ${call}`, suggest(option, known));
-  }
-}
-
 /** A loop mode as a call gives it; checked. */
 export function repeatGiven(loop: LoopDocument): Repeat {
   const hint = 'use "once", "loop", "ping-pong" or { mode: "loop", count: 3 }';
@@ -282,7 +269,7 @@ export interface StopOptions {
   readonly fade?: Time;
 }
 
-/** Checks the options of `stop`, at so many frames a second. Returns the seconds of the fade. */
+/** Checks the options of `stop`. Returns the seconds of the fade. */
 export function checkStop(fps: number, options: StopOptions): number {
   checkOptions(options, ['after', 'fade'], 'stop');
   const { after = 'hold', fade = 0 } = options;
