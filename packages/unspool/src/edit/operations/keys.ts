@@ -40,12 +40,14 @@ export function insertKey(document: ReelDocument, operation: Operations['insert-
   const clip = clipIn(document, name);
   const fps = fpsIn(document, clip);
   const place = `a key at ${formatTime(at)} of ${track}`;
+  const longer = (next: ReelDocument) =>
+    withClip(next, name, lengthened(clip, clipIn(next, name), fps, operation.lengthen));
   if (value === undefined) {
     const keys = cutTrack(document, name, track, at, tolerance);
     const more = keys.length - keysOf(trackIn(clip, track)).length - 1;
     const also = more > 0 ? ` and ${more} more` : '';
     const eased = ease === undefined ? keys : setEase(keys, at, fps, ease);
-    return [put(document, name, track, eased), `inserted ${place} on its curve${also}`];
+    return [longer(put(document, name, track, eased)), `inserted ${place} on its curve${also}`];
   }
   const tracks = tracksIn(clip);
   const keys = Object.hasOwn(tracks, track) ? keysOf(tracks[track]!) : [];
@@ -54,7 +56,7 @@ export function insertKey(document: ReelDocument, operation: Operations['insert-
     throw refuse('edit/time-taken', `there is already ${place}. Set that key, or use another time.`);
   const key = { at, value, ...withEase(ease ?? easeAt(keys, seconds, fps)) } as KeyDocument;
   const next = put(document, name, track, inOrder([...keys, key], fps, track));
-  return [withClip(next, name, lengthened(clip, clipIn(next, name), fps, operation.lengthen)), `inserted ${place}`];
+  return [longer(next), `inserted ${place}`];
 }
 
 /**
