@@ -99,7 +99,7 @@ test('no option is unknown', async () => {
 }); // prettier-ignore
 
 test.each<[name: string, value: unknown, message: string]>([
-  ['fromCsv, options', { tolerence: 1 }, 'unknown option "tolerence". Use by, clip'],
+  ['fromCsv, options', { tolerence: 1 }, 'unknown option "tolerence". Did you mean "tolerance"?'],
   ['fromCsv, exact', 'yes', 'exact is "yes". Use true or false.'],
   ['fromGltf', 'x', 'the file is "x", not a Uint8Array. Pass the bytes'],
   ['fromVtt', null, 'the file is null, not a string. Pass its text.'],

@@ -1,4 +1,4 @@
-import { LIMITS, type Reel } from 'unspool';
+import { LIMITS, suggest, type Reel } from 'unspool';
 import { refuse } from './errors.js';
 
 /** What calls are given: checked where a call begins, so that what is wrong is said in its words. */
@@ -66,7 +66,7 @@ function checkOptions(options: unknown, known: Readonly<Record<string, Type>>): 
     refuse('option', `the options are ${quoted(options)}, not an object`, 'pass an object such as {}');
   for (const [name, value] of Object.entries(options)) {
     if (!Object.hasOwn(known, name))
-      refuse('option', `unknown option ${quoted(name)}`, `use ${Object.keys(known).join(', ')}`);
+      refuse('option', `unknown option ${quoted(name)}`, suggest(name, Object.keys(known)));
     const type = known[name]!;
     if (value !== undefined && !isOf(value, type))
       refuse('option', `${name} is ${quoted(value)}`, `use ${NAMED[type]}`);

@@ -6,7 +6,7 @@ import { existsSync, realpathSync } from 'node:fs';
 import { readFile } from 'node:fs/promises';
 import { relative } from 'node:path';
 import { normalizePath, type Plugin, type ResolvedConfig, type ViteDevServer } from 'vite';
-import { compileReel, readReel } from 'unspool';
+import { compileReel, readReel, suggest, UnspoolError } from 'unspool';
 import { codeOf, STEP } from './code.js';
 import { writeDeclaration } from './declarations.js';
 import { read, type Problem } from './problems.js';
@@ -29,6 +29,26 @@ const LIVE_PATH = '/@unspool/live';
 const MODULE = '.js';
 /** Modules have the path that links lead to. */
 const idOf = (file: string) => normalizePath(existsSync(file) ? realpathSync(file) : file) + MODULE;
+const DEFAULTS = { types: true, workbench: false };
+
+/** The options with their defaults; throws for what they cannot be. */
+function checked(options: unknown): typeof DEFAULTS {
+  if (typeof options !== 'object' || options === null || Array.isArray(options))
+    throw new UnspoolError('vite/options', 'unspool expects an object as options', 'pass an object such as {}');
+  for (const [name, value] of Object.entries(options)) {
+    if (!Object.hasOwn(DEFAULTS, name))
+      throw new UnspoolError(
+        'vite/options',
+        `unknown option ${JSON.stringify(name)} of unspool`,
+        suggest(name, Object.keys(DEFAULTS)),
+      );
+    if (value !== undefined && typeof value !== 'boolean')
+      throw new UnspoolError('vite/options', `${name} is not true or false`, 'use true or false');
+  }
+  const { types, workbench } = options as UnspoolOptions;
+  return { types: types ?? DEFAULTS.types, workbench: workbench ?? DEFAULTS.workbench };
+}
+
 const isReel = (id: string) => id.endsWith('.reel.json');
 
 /**
@@ -36,11 +56,13 @@ const isReel = (id: string) => id.endsWith('.reel.json');
  * adopted by the running game (see `hotReel` of `unspool/live`); compiled ahead, so that a build has neither parser nor
  * checker. The images that sheets name are assets: `reel.sheetOf(role).image` is their address.
  *
+ * @throws UnspoolError `vite/options` for unknown options, and for values that are not true or false
  * @example
  * // vite.config.ts; and "allowArbitraryExtensions" in tsconfig.json
  * export default defineConfig({ plugins: [unspool({ workbench: true })] });
  */
-export function unspool({ types = true, workbench = false }: UnspoolOptions = {}): Plugin {
+export function unspool(options: UnspoolOptions = {}): Plugin {
+  const { types, workbench } = checked(options);
   let config: ResolvedConfig;
   let server: ViteDevServer | undefined;
   let live: string | undefined;
