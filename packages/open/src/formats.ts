@@ -139,7 +139,7 @@ export function formatOf(fileName: string): Format | undefined {
 }
 
 function factsOf(format: Format): FormatFacts {
-  if (Object.hasOwn(FORMATS, format)) return FORMATS[format];
+  if (isFormat(format)) return FORMATS[format];
   return refuse('format', `unknown format ${quoted(format)}`, `use one of: ${Object.keys(FORMATS).join(', ')}`);
 }
 

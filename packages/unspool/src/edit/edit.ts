@@ -17,7 +17,7 @@ import {
   type Applied,
 } from './operation.js';
 import { applyChanges, changesBetween, inverseOf, type Change } from './patch.js';
-import { Refusal, refuse, refuseProblems } from './refusal.js';
+import { Refusal, refuse, refuseMembers } from './refusal.js';
 import { expectValid, factsOf } from './validate-edit.js';
 import { extendClip, fitClip, moveKeys, scaleTimes, snapKeys, staggerTracks } from './operations/retime.js';
 import { insertTime, removeTime } from './operations/insert-time.js';
@@ -139,7 +139,7 @@ function applyPatch(doc: ReelDocument, { changes, said }: Operations['patch']): 
 
 /** Refuses an invalid operation with its first problem. */
 function expectOperation(operation: unknown): asserts operation is Operation {
-  const reported = refuseProblems((path) => (path.length > 0 ? `"${path.join('.')}": ` : ''), 'edit/operation');
+  const reported = refuseMembers('edit/operation');
   if (typeof operation !== 'object' || operation === null || Array.isArray(operation))
     throw refuse('edit/operation', `${show(operation)} is not an operation. Pass an object with "do".`);
   const { do: name } = operation as { do?: unknown };

@@ -26,6 +26,11 @@ export function refuseProblems(place: (path: DocumentPath) => string, as?: strin
   };
 }
 
+/** The same for what a caller passes: places are its members, such as `"tracks.0": `. */
+export function refuseMembers(as: string): Report {
+  return refuseProblems((path) => (path.length > 0 ? `"${path.join('.')}": ` : ''), as);
+}
+
 /** A refusal to throw. The sentence holds the values in question and ends with what to do. */
 export function refuse(code: string, message: string): Refusal {
   return new Refusal(code, message);

@@ -117,13 +117,13 @@ function changedTracks(reel: ReelDocument, was: ClipDocument, is: ClipDocument, 
 
 /** Whether tracks and cues of a clip can be read; the schema has not seen it. */
 function isLikeClip(clip: unknown): clip is ClipDocument {
-  const isMap = (value: unknown) => isObject(value) && !Array.isArray(value);
-  if (!isObject(clip) || !isMap(clip)) return false;
+  if (!isMap(clip)) return false;
   const { tracks, cues } = clip;
-  return (
-    (tracks === undefined || isMap(tracks)) && (cues === undefined || (Array.isArray(cues) && cues.every(isObject)))
-  );
+  const hasCues = Array.isArray(cues) && cues.every(isObject);
+  return (tracks === undefined || isMap(tracks)) && (cues === undefined || hasCues);
 }
+
+const isMap = (value: unknown): value is Readonly<Record<string, unknown>> => isObject(value) && !Array.isArray(value);
 
 /** Whether a track has keys that can be read. */
 function isLikeTrack(track: unknown): track is TrackDocument {
@@ -171,10 +171,10 @@ function expectMembers(was: ClipDocument, is: ClipDocument): void {
     const seen = new Set<unknown>(was.cues);
     for (const cue of cues) if (!seen.has(cue)) expectSchema(documents.cue, cue, 'cues');
   }
-  const others = (['spans', 'duration', 'about'] as const).filter((name) => is[name] !== was[name]);
-  // Each is there, or was taken away.
-  const members = others.flatMap((name) => (Object.hasOwn(is, name) ? [[name, is[name]]] : []));
-  if (members.length > 0) expectSchema(documents.clip, Object.fromEntries(members) as object, '');
+  // What was taken away is no longer there.
+  const others = (['spans', 'duration', 'about'] as const).filter((name) => name in is && is[name] !== was[name]);
+  const members = Object.fromEntries(others.map((name) => [name, is[name]]));
+  if (others.length > 0) expectSchema(documents.clip, members, '');
 }
 
 function expectSchema(schema: v.GenericSchema, value: object, place: string): void {

@@ -13,7 +13,6 @@ import type { Placement } from '../play/pose/placement.js';
 import type { ShapeAt } from './moving-shape.js';
 import { contactAt } from './sweep.js';
 import type { Vec } from '../shape/rounded.js';
-
 import { frameSeconds } from '../time/frame-seconds.js';
 
 /** One side of a hit. */

@@ -1,4 +1,5 @@
 import { show } from '../../errors/show.js';
+
 /**
  * The fewest stops on the way from the first of `count` places to the last, where a step from one to a later one is
  * possible or not: breadth first, so that no way has fewer. Steps are not tried far beyond one that is not possible: a

@@ -8,7 +8,7 @@ import { least } from '../../value/number.js';
 import { cutTrack } from './cut-track.js';
 import { setMembers, withoutMember } from '../immutable.js';
 import { schemaOf, type Operations, type Applied } from '../operation.js';
-import { refuse, refuseProblems } from '../refusal.js';
+import { refuse, refuseMembers } from '../refusal.js';
 import { factsOf } from '../validate-edit.js';
 import { cutRow, rowAt } from './frame-rows.js';
 import { lengthened } from './clip-length.js';
@@ -210,8 +210,8 @@ export function copyKeys(document: ReelDocument, selection: Selection): Copied {
   factsOf(document);
   // What can be removed can be copied.
   const chosen = { ...selection, do: 'remove-keys' };
-  const refuseIt = refuseProblems((path) => (path.length > 0 ? `"${path.join('.')}": ` : ''), 'edit/selection');
-  for (const issue of issuesOf(schemaOf(chosen.do)!, chosen)) reportIssue(issue, chosen, refuseIt);
+  const reported = refuseMembers('edit/selection');
+  for (const issue of issuesOf(schemaOf(chosen.do)!, chosen)) reportIssue(issue, chosen, reported);
   const { clip, keys, fps } = selectKeys(document, { ...selection, cues: false });
   const all = [...keys].map(
     ([name, indexes]) => [name, indexes.map((i) => keysOf(tracksIn(clip)[name]!)[i]!)] as const,

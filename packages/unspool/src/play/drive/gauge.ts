@@ -6,7 +6,6 @@ import { UnspoolError } from '../../errors/error.js';
 import { show } from '../../errors/show.js';
 import type { PlayContext } from './context.js';
 import { secondsLong, windowOf } from '../time/clip-times.js';
-
 import type { GaugeState } from '../state/saved.js';
 import type { StageLayer, StageVoice } from '../pose/stage-voices.js';
 
